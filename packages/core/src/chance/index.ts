@@ -1,0 +1,1 @@
+export { type Chance, type Seed, Stream, seedKey } from './streams.ts'

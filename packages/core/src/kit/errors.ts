@@ -1,0 +1,103 @@
+const list = (items: readonly string[]): string => items.map((item) => `'${item}'`).join(', ')
+
+/**
+ * Every error that this package throws: what went wrong, where, and the mend. Refusals are not here: they are
+ * answers, not errors. docs/errors.md lists the same codes.
+ */
+const messages = {
+  ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
+    `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken.`,
+  ZR_RULE_TOO_MANY_CELLS: (d: { part: string; most: number }) =>
+    `'${d.part}' has more than ${d.most} cells. Split it into two parts of the state.`,
+  ZR_RULE_NAME_TWICE: (d: { rule: string; name: string }) =>
+    `Rule '${d.rule}' has two of its actions, facts, directives and drafts named '${d.name}'. Rename one of them.`,
+  ZR_RULE_UNHANDLED_DRAFT: (d: { rule: string; draft: string }) =>
+    `Rule '${d.rule}' declares the draft '${d.draft}' but does not say how it is carried out. Add it to 'apply'.`,
+  ZR_RULE_UNKNOWN_HANDLER: (d: { rule: string; part: string; key: string; known: readonly string[] }) =>
+    `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule of its needs offers. Mend the spelling or add the need; there are ${list(d.known) || 'none'}.`,
+  ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
+    `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it to 'rules'.`,
+  ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>
+    `Event '${d.event}' has a cell seen by its owner, but no cell named 'seat' that says who that is. Add 'seat: seatRef()'.`,
+  ZR_RULEBOOK_TWO_RULES: (d: { rulebook: string; rule: string }) =>
+    `Rulebook '${d.rulebook}' has two rules named '${d.rule}'. List it once, or give one of them another name.`,
+  ZR_RULEBOOK_MISSING_NEED: (d: { rulebook: string; rule: string; need: string }) =>
+    `Rule '${d.rule}' needs '${d.need}', which rulebook '${d.rulebook}' does not have. Add '${d.need}' to its rules.`,
+  ZR_RULEBOOK_CYCLE: (d: { rulebook: string; path: readonly string[] }) =>
+    `The rules of rulebook '${d.rulebook}' need each other in a circle: ${d.path.join(' needs ')}. Move what they share into a third rule.`,
+  ZR_RULEBOOK_BAD_SEATS: (d: { rulebook: string; min: number; max: number }) =>
+    `Rulebook '${d.rulebook}' has seats ${d.min} to ${d.max}. Both must be whole numbers, with 1 ≤ min ≤ max ≤ 1000.`,
+  ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
+    `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
+  ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>
+    `The settings of rule '${d.rule}' do not fit: ${d.issues.join('; ')}. Change them in the rulebook or in beginMatch.`,
+  ZR_SETTING_UNKNOWN_RULE: (d: { rule: string; known: readonly string[] }) =>
+    `Settings were given for '${d.rule}', which is no rule of this rulebook. Its rules are ${list(d.known)}.`,
+  ZR_SETTING_FIXED: (d: { rule: string; setting: string }) =>
+    `The setting '${d.setting}' of rule '${d.rule}' says who may see what, so it is the rulebook's: set it there, not for one match.`,
+  ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
+    `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'owner' or 'nobody', not ${String(d.got)}.`,
+  ZR_SETTING_ASYNC: (d: { rule: string }) =>
+    `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
+  ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
+    `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
+  ZR_STATE_CLOSED: (d: { what: string }) =>
+    `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
+  ZR_STATE_NO_ROW: (d: { table: string; id: string }) => `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
+  ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
+    `The match stands at ${d.now} ms and was asked to go back to ${d.asked} ms. Time is whole milliseconds since the match began and never goes back.`,
+  ZR_MATCH_REENTERED: (d: { input: string }) =>
+    `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…) instead.`,
+  ZR_MATCH_UNKNOWN_VIEWER: (d: { viewer: string }) =>
+    `There is no seat '${d.viewer}' to view the match from. A spectator's viewer begins with 'spectator'.`,
+  ZR_MATCH_CHAIN: (d: { what: string; most: number }) =>
+    `More than ${d.most} ${d.what} followed from one another without an end. Look for a handler that sets itself off again.`,
+  ZR_MATCH_MISUSED: (d: { what: string; mend: string }) => `${d.what}. ${d.mend}.`,
+  ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
+    `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
+  ZR_CHANCE_BAD_SEED: (d: { got: string }) => `A seed is text that is not empty, or 32 bytes; it was ${d.got}.`,
+  ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>
+    `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it before handing it over.`,
+  ZR_AMOUNT_BAD_FACTOR: (d: { factor: number }) =>
+    `An amount was multiplied by ${d.factor}. A factor is finite, not negative, and has at most three decimals.`,
+  ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
+    `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
+  ZR_RECORD_FOREIGN: (d: { why: string }) => `This is no record of a Zinc Referee match: ${d.why}.`,
+  ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
+    `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
+  ZR_RECORD_OTHER_PLAN: (d: { rulebook: string }) =>
+    `The rulebook '${d.rulebook}' has changed since the record was made: its rules, state or inputs are others now. Replay it with the version it was made with.`,
+  ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>
+    `An update does not fit the view at '${d.path}': ${d.why}. Join again to get a whole view.`,
+} as const
+
+type Messages = typeof messages
+/** The code of an error of this package, such as `ZR_RULEBOOK_CYCLE`. */
+export type ErrorCode = keyof Messages
+type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
+
+/** An error that a programmer can mend. Recognise it with {@link isRefereeError}, since two copies of the package may meet. */
+export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
+  readonly code: C
+  readonly details: DetailsOf<C>
+
+  constructor(code: C, details: DetailsOf<C>, cause?: unknown) {
+    // One signature for all codes: the table pairs each with its details.
+    super((messages[code] as (details: DetailsOf<C>) => string)(details), cause === undefined ? undefined : { cause })
+    this.name = 'RefereeError'
+    this.code = code
+    this.details = details
+  }
+
+  override toString(): string {
+    return `${this.code}: ${this.message}`
+  }
+}
+
+/** Every code with which this package throws. */
+export const errorCodes: readonly ErrorCode[] = Object.keys(messages) as ErrorCode[]
+
+/** Whether something caught is an error of this package, from whichever copy of it. */
+export function isRefereeError(error: unknown): error is RefereeError {
+  return error instanceof Error && error.name === 'RefereeError' && 'code' in error
+}

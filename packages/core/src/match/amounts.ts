@@ -1,0 +1,70 @@
+import { RefereeError } from '../kit/index.ts'
+import type { Values } from '../state/index.ts'
+import type { Amount } from './behaviour.ts'
+import type { DraftPlan } from './plan.ts'
+
+const THOUSAND = 1000
+
+/**
+ * A number under amendment: `floor(min(atMost…, max(atLeast…, (base + Σ add) × Π times)))`, within the cell's own bounds. Factors
+ * are kept as whole thousandths, so 100 × 1.15 is 115 and the order of amendments cannot matter.
+ */
+export class AmendedAmount implements Amount {
+  readonly base: number
+  private added = 0
+  private factors: number[] | undefined
+  private least = Number.MIN_SAFE_INTEGER
+  private most = Number.MAX_SAFE_INTEGER
+  private readonly bounds: readonly [number, number]
+
+  constructor(base: number, least: number = Number.MIN_SAFE_INTEGER, most: number = Number.MAX_SAFE_INTEGER) {
+    this.base = base
+    this.bounds = [least, most]
+  }
+
+  add(n: number): void {
+    this.added += n
+  }
+
+  times(factor: number): void {
+    const thousandths = Math.round(factor * THOUSAND)
+    if (!Number.isSafeInteger(thousandths) || factor < 0 || Math.abs(factor * THOUSAND - thousandths) > 1e-6) throw new RefereeError('ZR_AMOUNT_BAD_FACTOR', { factor })
+    this.factors = [...(this.factors ?? []), thousandths]
+  }
+
+  atLeast(n: number): void {
+    this.least = Math.max(this.least, n)
+  }
+
+  atMost(n: number): void {
+    this.most = Math.min(this.most, n)
+  }
+
+  settled(): number {
+    const product = this.factors === undefined ? this.base + this.added : this.multiplied(this.factors)
+    const [least, most] = this.bounds
+    return Math.max(least, Math.min(most, this.most, Math.max(this.least, product)))
+  }
+
+  private multiplied(factors: readonly number[]): number {
+    const exact = factors.reduce((product, factor) => product * BigInt(factor), BigInt(this.base + this.added))
+    const unit = BigInt(THOUSAND) ** BigInt(factors.length)
+    const towardsZero = exact / unit
+    return Number(exact < 0n && towardsZero * unit !== exact ? towardsZero - 1n : towardsZero)
+  }
+}
+
+/** A draft as amendments meet it: amounts to change by words, all else to be read. */
+export interface OpenDraft {
+  readonly draft: Values
+  readonly amounts: readonly (readonly [string, AmendedAmount])[]
+}
+
+export function openDraft(plan: DraftPlan, settled: Values, words: object): OpenDraft {
+  const amounts = plan.amounts.map((cell) => [cell, new AmendedAmount(settled[cell] as number, plan.cells[cell]?.least, plan.cells[cell]?.most)] as const)
+  return { draft: Object.freeze({ ...settled, ...Object.fromEntries(amounts), ...words }), amounts }
+}
+
+export function closeDraft(settled: Values, { amounts }: OpenDraft): Values {
+  return { ...settled, ...Object.fromEntries(amounts.map(([cell, amount]) => [cell, amount.settled()])) }
+}

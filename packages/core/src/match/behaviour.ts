@@ -1,0 +1,82 @@
+import type { Cells, MarkOf, Seat, Settled, State } from '../state/index.ts'
+import type { Band, ClockName } from '../time/index.ts'
+import type { Gate, GateRule } from './gates.ts'
+import type { Refusal, Ruling } from './ruling.ts'
+import type { InputSpec, ParsedOf, Spec } from './spec.ts'
+
+/** Keys such as 'vitals.down'. */
+export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec ? `${N['name']}.${keyof N[P] & string}` : never
+type At<N extends Spec, P extends 'events' | 'drafts' | 'actions', K> = K extends `${infer R}.${infer I}`
+  ? N extends { readonly name: R } ? (I extends keyof N[P] ? N[P][I] : never) : never
+  : never
+/** An empty mapped type would accept any key unchecked: offer one key instead that says why there are none. */
+export type Known<K, Why extends string> = [K] extends [never] ? Why : K
+type EventKey<N extends Spec> = Known<Keys<N, 'events'>, '(no rule in needs has events)'>
+type AmendKey<N extends Spec> = Known<Keys<N, 'drafts'> | Keys<N, 'actions'>, '(no rule in needs has drafts or actions)'>
+
+/** In an amendment a number is changed by commuting words only, so the result never depends on the order of rules. */
+export interface Amount {
+  readonly base: number
+  add(n: number): void
+  /** Up to three decimals, multiplied exactly. */
+  times(factor: number): void
+  atLeast(n: number): void
+  /** Beats `atLeast`. */
+  atMost(n: number): void
+}
+type Amendable<F extends Cells, M> = { readonly [K in keyof F]: 'amount' extends MarkOf<F[K]> ? Amount : F[K]['initial'] } & {
+  /** Runs if the draft is applied: tokens are spent here. */
+  whenApplied(run: (match: M) => void): void
+} & ('target' extends keyof F ? { /** Once per draft: it is then judged anew for that seat. */ redirect(target: Seat): void } : unknown)
+/** A draft is amended; an action can only be refused. */
+type Amended<N extends Spec, K, M> = K extends Keys<N, 'drafts'>
+  ? At<N, 'drafts', K> extends infer F extends Cells ? Amendable<F, M> : never
+  : At<N, 'actions', K> extends { parsed: infer P } ? { readonly seat: Seat; readonly input: P } : never
+
+/** The order of settling inside a step (RULES 1.5). */
+export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
+export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
+
+type Firing<M> = (match: M, key: string) => void
+/** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect. */
+export type TimerRule<M> = Firing<M> | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Firing<M> }
+
+/** What a rule does, as opposed to what there is. */
+export interface Behaviour<M, N extends Spec, St, D, Inputs, Out, Facts, Heard, Orders, Obeyed, Veto, Calls, App> {
+  readonly calls?: Calls & { readonly [K in keyof Calls]: (match: M, ...rest: never) => unknown }
+  /** Carries a settled draft out; may refuse, since only here the amended numbers are known. */
+  readonly apply?: {
+    readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (match: M, draft: K extends keyof D ? Settled<D[K]> : never) => Ruling<string> | void
+  } & { readonly [K in keyof App]: K extends keyof D ? (...args: never) => App[K] : `'${K & string}' is not among this rule's drafts` }
+  readonly actions?: {
+    readonly [K in keyof Inputs]: {
+      readonly input: Inputs[K]
+      /** Nothing said: live, any seat. */
+      readonly when?: Gate | readonly Gate[]
+      decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
+    }
+  } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }
+  readonly facts?: {
+    readonly [K in keyof Facts]: { readonly input: Facts[K]; hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void }
+  } & { readonly [K in keyof Heard]: { hear(...args: never): Heard[K] } }
+  readonly directives?: {
+    readonly [K in keyof Orders]: {
+      readonly input: Orders[K]
+      obey(match: M, input: ParsedOf<NoInfer<Orders[K]>>, referee: string | undefined): Ruling<string> | void
+    }
+  } & { readonly [K in keyof Obeyed]: { obey(...args: never): Obeyed[K] } }
+  readonly on?: { readonly [K in EventKey<N>]?: (match: M, event: Settled<At<N, 'events', K>>) => void }
+  readonly amend?: { readonly [K in AmendKey<N>]?: (match: M, draft: Amended<N, K, M>) => Refusal | void } & {
+    readonly [K in keyof Veto]: K extends AmendKey<N> ? (...args: never) => Veto[K] : `no rule in needs has a draft or an action '${K & string}'`
+  }
+  /** Conditions that actions of this and other rules stand under. */
+  readonly gates?: { readonly [gate: string]: GateRule<M> }
+  /** What a bout begins with. */
+  readonly setUp?: (match: M) => void
+  /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */
+  readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]; run(match: M): void }
+}
+
+/** A rule with drafts must say in `apply` how each is carried out. */
+export type Applies<D> = { readonly [K in keyof D as 'apply']: { readonly [P in keyof D]: unknown } }
+export type Inputs<I> = { readonly [K in keyof I]: InputSpec }

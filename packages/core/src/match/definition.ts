@@ -1,0 +1,38 @@
+import type { Cells, Part, Values } from '../state/index.ts'
+import type { Band, ClockName } from '../time/index.ts'
+import type { Tier } from './behaviour.ts'
+import type { Asked, Gate, GatePlace } from './gates.ts'
+import type { Refusal, Ruling } from './ruling.ts'
+import type { InputSpec, RuleLike, Schema } from './spec.ts'
+
+/** The `match` of a rule whose types are not known here. */
+export type AnyMatch = unknown
+type Handler<A extends readonly unknown[], R> = (match: AnyMatch, ...rest: A) => R
+type Named<V> = { readonly [name: string]: V }
+type Answer = Ruling | void
+
+/** A rule as it was written, with the types of its parts forgotten: what the engine works on. */
+export interface Definition {
+  readonly name: string
+  readonly needs?: readonly RuleLike[]
+  readonly knows?: readonly RuleLike[]
+  readonly settings?: Schema<unknown, unknown>
+  readonly takes?: (given: unknown) => unknown
+  readonly state?: Named<Part>
+  readonly events?: Named<Cells>
+  readonly drafts?: Named<Cells>
+  readonly calls?: Named<Handler<unknown[], unknown>>
+  readonly apply?: Named<Handler<[Values], Answer>>
+  readonly actions?: Named<{ readonly input: InputSpec; readonly when?: Gate | readonly Gate[]; decide: Handler<[string, unknown], Answer> }>
+  readonly facts?: Named<{ readonly input: InputSpec; hear: Handler<[unknown], Answer> }>
+  readonly directives?: Named<{ readonly input: InputSpec; obey: Handler<[unknown, string | undefined], Answer> }>
+  readonly timers?: Named<Handler<[string], void> | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Handler<[string], void> }>
+  readonly gates?: Named<{ readonly place: GatePlace; readonly applies?: 'asked' | 'unasked' | 'always'; check: Handler<[Asked], Refusal | void> }>
+  readonly on?: Named<Handler<[Values], void>>
+  readonly amend?: Named<Handler<[object], Refusal | void>>
+  readonly setUp?: Handler<[], void>
+  readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }
+}
+
+/** What `defineRule` checked, read again without its types. */
+export const definitionOf = (rule: RuleLike): Definition => rule.definition as Definition

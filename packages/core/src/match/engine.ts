@@ -1,0 +1,325 @@
+import { type Chance, Stream } from '../chance/index.ts'
+import { HashSum, isRefereeError, RefereeError } from '../kit/index.ts'
+import { type Telling, telling } from '../sight/index.ts'
+import { KeyedTable, type Seat, SeatTable, SingleTable, type Span, Store, type StoredPart, type Values } from '../state/index.ts'
+import { Timekeeper } from '../time/index.ts'
+import { closeDraft, openDraft } from './amounts.ts'
+import type { Answer, DraftPlan, EventPlan, Handler, PartPlan, Plan } from './plan.ts'
+import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
+import { Scope } from './scope.ts'
+import { Seating } from './seating.ts'
+import { settingsOf } from './settings.ts'
+
+/** A step that was taken back because a handler threw. */
+export interface Fault {
+  /** Match time, ms. */
+  readonly at: number
+  /** The handler that threw, such as `vitals amend vitals.hurt`, and the input or timer whose step it was. */
+  readonly handler: string
+  readonly during: string
+  readonly error: unknown
+}
+
+interface StoredRulePart {
+  readonly plan: PartPlan
+  readonly stored: StoredPart
+}
+interface Queued {
+  readonly event: EventPlan
+  readonly cells: Values
+  readonly depth: number
+}
+
+const MOST_LINKS = 1000
+const MOST_SETTLINGS = 100
+const FAULTS_KEPT = 20
+const spanOrder: readonly Span[] = ['life', 'round', 'bout', 'match']
+
+/** The state of one match and the steps that change it: each whole or not at all. Which inputs there are is the inbox's business. */
+export class Engine {
+  readonly plan: Plan
+  readonly store: Store = new Store()
+  readonly time: Timekeeper = new Timekeeper(this.store)
+  readonly seating: Seating = new Seating(this.store)
+  readonly scopes: readonly Scope[]
+  /** What `match.use` gives, by rule name. */
+  readonly used: ReadonlyMap<string, object>
+  /** By rule, in the order of the plan. */
+  readonly parts: readonly (readonly StoredRulePart[])[]
+  readonly settings: { readonly [rule: string]: unknown }
+  readonly faults: Fault[] = []
+  /** Notices of finished steps, for the next flush. */
+  readonly told: Telling[] = []
+  bout = 0
+
+  private readonly key: Uint8Array
+  private readonly streams: Map<string, Stream> = new Map()
+  private queue: Queued[] = []
+  private depth = 0
+  private tellings: Telling[] = []
+  private handler = ''
+  private doom: { readonly error: unknown; readonly handler: string } | undefined
+
+  constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
+    this.plan = plan
+    this.key = key
+    this.settings = Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]))
+    this.parts = plan.rules.map((rule) => rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })))
+    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), this.settings[rule.name]))
+    this.used = new Map(plan.rules.map((rule) => [rule.name, this.usable(rule.index)]))
+  }
+
+  /** A rule's parts as its handlers hold them. */
+  handles(rule: number): object {
+    return Object.fromEntries((this.parts[rule] ?? []).map(({ plan, stored }) => [plan.name, stored instanceof SingleTable ? stored.row : stored]))
+  }
+
+  /** Runs a whole step. A refusal or a throw leaves everything as it was. */
+  step(during: string, body: () => Answer): Ruling {
+    if (this.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: during })
+    this.begin()
+    let ruling: Ruling = allowed
+    try {
+      ruling = body() ?? allowed
+      if (ruling.ok && this.doom === undefined) {
+        this.drain()
+        this.settle()
+      }
+    } catch (error) {
+      this.doomed(error)
+    }
+    if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
+    if (ruling.ok) {
+      this.store.undo.commit()
+      for (const each of this.tellings) this.told.push(each)
+    } else this.store.undo.rollback(0)
+    this.store.open = false
+    return ruling
+  }
+
+  /** Runs a part of a step that is taken back by itself when it is refused. */
+  attempt(body: () => Answer): Ruling {
+    const { queue, tellings } = this
+    const [undo, events, notices] = [this.store.undo.size, queue.length, tellings.length]
+    const ruling = body() ?? allowed
+    if (!ruling.ok) {
+      this.store.undo.rollback(undo)
+      queue.length = events
+      tellings.length = notices
+    }
+    return ruling
+  }
+
+  run<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
+    const outer = this.handler
+    this.handler = handler.label
+    const result = handler.run(this.scopes[handler.rule], ...rest)
+    this.handler = outer
+    return result
+  }
+
+  emit(event: EventPlan, cells: Values): void {
+    if (!this.store.open) this.store.refuse(event.name)
+    const filled = event.fill(cells)
+    if (event.sight !== undefined) this.tellings.push(telling(event.name, this.time.now, event.sight, filled))
+    if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
+  }
+
+  resolve(plan: DraftPlan, given: Values): Ruling {
+    if (!this.store.open) this.store.refuse(plan.name)
+    try {
+      return this.attempt(() => {
+        const filled = plan.fill(given)
+        for (const name of plan.amounts) {
+          const trouble = plan.cells[name]?.trouble(filled[name])
+          if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
+        }
+        const amended = this.amended(plan, filled)
+        if ('ok' in amended) return amended
+        const ruling = this.run(plan.apply, amended.settled) ?? allowed
+        if (ruling.ok && ruling.idle === undefined) for (const after of amended.after) this.run(after)
+        return ruling
+      })
+    } catch (error) {
+      this.doomed(error)
+      throw error
+    }
+  }
+
+  weigh(plan: DraftPlan, given: Values): Values {
+    const settled = plan.fill(given)
+    const amended = this.amended(plan, settled)
+    return 'ok' in amended ? settled : amended.settled
+  }
+
+  addSeat(seat: Seat): void {
+    const number = this.seating.add(seat)
+    for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.open(seat, number)
+  }
+
+  removeSeat(seat: Seat): void {
+    this.time.stopWhere((timer) => timer.key === seat)
+    for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.close(seat)
+    this.seating.remove(seat)
+  }
+
+  begins(span: 'life' | 'round' | 'bout', seat: Seat | undefined): void {
+    if (span === 'bout') {
+      this.store.undo.note(this, 0, this.bout)
+      this.bout++
+    }
+    for (const { plan, stored } of this.parts.flat()) if (spanOrder.indexOf(plan.span) <= spanOrder.indexOf(span)) reset(stored, seat)
+    if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
+  }
+
+  stream(rule: string, purpose: string): Chance {
+    const name = `${rule}/${purpose}/${this.bout}`
+    let stream = this.streams.get(name)
+    if (stream === undefined) this.streams.set(name, (stream = new Stream(this.store, this.key, name)))
+    return stream
+  }
+
+  /** 64 bits over all rows, timers, clocks, streams and seats. */
+  hash(): string {
+    const sum = new HashSum()
+    for (const { plan, stored } of this.parts.flat()) {
+      for (const row of stored.rows()) sum.add(`${plan.shape.path}#${row.$number}:${row.$text()}`)
+      if (stored instanceof KeyedTable) sum.add(`${plan.shape.path} next ${stored.counter()}`)
+    }
+    for (const text of this.time.texts()) sum.add(text)
+    for (const [name, { drawn }] of this.streams) if (drawn > 0) sum.add(`stream ${name} ${drawn}`)
+    sum.add(`${this.seating.text()} bout ${this.bout}`)
+    return sum.text()
+  }
+
+  $restore(_code: number, bout: unknown): void {
+    this.bout = bout as number
+  }
+
+  private begin(): void {
+    this.store.open = true
+    this.store.undo.size = 0
+    this.store.woken = 0
+    this.store.missing = undefined
+    this.doom = undefined
+    this.queue = []
+    this.tellings = []
+    this.depth = 0
+    this.handler = ''
+  }
+
+  private drain(): void {
+    for (let at = 0; at < this.queue.length; at++) {
+      const { event, cells, depth } = this.queue[at] as Queued
+      if (depth > MOST_LINKS) throw new RefereeError('ZR_MATCH_CHAIN', { what: `events like '${event.name}'`, most: MOST_LINKS })
+      this.depth = depth
+      for (const handler of event.handlers) this.run(handler, cells)
+    }
+    this.queue.length = 0
+    this.depth = 0
+  }
+
+  /** Tier after tier; what a tier tells, or wakes in an earlier one, is settled before the next. */
+  private settle(): void {
+    let again = 0
+    let earlier = 0
+    for (let tier = 0; tier < this.plan.settle.length; ) {
+      for (const handler of this.plan.settle[tier] ?? []) {
+        if ((this.store.woken & handler.bit) === 0) continue
+        this.run(handler)
+        this.store.woken &= ~handler.bit
+      }
+      if (this.queue.length === 0 && (this.store.woken & earlier) === 0) {
+        for (const { bit } of this.plan.settle[tier] ?? []) earlier |= bit
+        tier++
+        continue
+      }
+      if (++again > MOST_SETTLINGS) throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MOST_SETTLINGS })
+      this.drain()
+      tier = 0
+      earlier = 0
+    }
+  }
+
+  private amended(plan: DraftPlan, settled: Values): Refusal | { readonly settled: Values; readonly after: readonly Handler<[], void>[] } {
+    if (plan.amendments.length === 0) return { settled, after: [] }
+    const first = this.amendOnce(plan, settled)
+    if ('ok' in first || first.target === undefined) return first
+    const second = this.amendOnce(plan, { ...settled, target: first.target })
+    return 'ok' in second ? second : { settled: second.settled, after: second.after }
+  }
+
+  private amendOnce(plan: DraftPlan, settled: Values): Refusal | { readonly settled: Values; readonly after: Handler<[], void>[]; readonly target: Seat | undefined } {
+    const after: Handler<[], void>[] = []
+    const targets = new Set<Seat>()
+    let rule = 0
+    const open = openDraft(plan, settled, {
+      whenApplied: (run: Handler<[], void>['run']) => after.push({ rule, label: `${plan.name} whenApplied`, run }),
+      ...('target' in plan.cells ? { redirect: (target: Seat) => targets.add(target) } : {}),
+    })
+    // An amendment that writes would make the result depend on the order of rules.
+    const mayWrite = this.store.open
+    this.store.open = false
+    for (const amendment of plan.amendments) {
+      rule = amendment.rule
+      const refusal = this.run(amendment, open.draft)
+      if (refusal) {
+        this.store.open = mayWrite
+        return refusal
+      }
+    }
+    this.store.open = mayWrite
+    const [target] = targets.size === 1 ? targets : []
+    return { settled: closeDraft(settled, open), after, target }
+  }
+
+  private doomed(error: unknown): void {
+    this.store.open = true // an amendment may have thrown
+    this.doom ??= { error, handler: this.handler }
+  }
+
+  private faulted(during: string, { error, handler }: { readonly error: unknown; readonly handler: string }): Refusal {
+    const { missing } = this.store
+    if (missing !== undefined && isRefereeError(error) && error.code === 'ZR_STATE_NO_ROW') return refuse('no-such-target', { seat: missing })
+    this.faults.push({ at: this.time.now, handler, during, error })
+    if (this.faults.length > FAULTS_KEPT) this.faults.shift()
+    return refuse('fault', { handler, says: error instanceof Error ? error.message : String(error) })
+  }
+
+  private storedPart(rule: string, { kind, name, shape }: PartPlan): StoredPart {
+    if (kind === 'perSeat') return new SeatTable(this.store, shape)
+    if (kind === 'single') return new SingleTable(this.store, shape)
+    return new KeyedTable(this.store, shape, () => this.mint(`${rule}.${name}`))
+  }
+
+  /** A public id: from a stream apart from all others, so that it tells nothing. */
+  private mint(table: string): string {
+    const ids = this.stream(table, 'public ids')
+    return ids.int(0, 36 ** 6 - 1).toString(36).padStart(6, '0')
+  }
+
+  private usable(rule: number): object {
+    const { definition, drafts } = this.plan.rules[rule] as Plan['rules'][number]
+    const scope = this.scopes[rule]
+    const guarded = (run: (match: unknown, ...rest: unknown[]) => unknown) => (...rest: unknown[]) => {
+      try {
+        return run(scope, ...rest)
+      } catch (error) {
+        this.doomed(error)
+        throw error
+      }
+    }
+    return Object.freeze({
+      ...Object.fromEntries(Object.entries(definition.calls ?? {}).map(([name, run]) => [name, guarded(run)])),
+      ...Object.fromEntries([...drafts].map(([name, draft]) => [name, (cells: Values) => this.resolve(draft, cells)])),
+    })
+  }
+}
+
+function reset(stored: StoredPart, seat: Seat | undefined): void {
+  if (stored instanceof KeyedTable) {
+    if (seat === undefined) stored.clear()
+    return
+  }
+  for (const row of stored.rows()) if (seat === undefined || row.id === seat) row.$reset()
+}

@@ -1,0 +1,28 @@
+import type { Seat } from '../state/index.ts'
+import type { Refusal } from './ruling.ts'
+
+/** The places of a gate among the checks of an action (RULES 1.6, checks 4 to 8), in their order. */
+export type GatePlace = 'phase' | 'presence' | 'life' | 'up' | 'turn'
+export const gatePlaces: readonly GatePlace[] = ['phase', 'presence', 'life', 'up', 'turn']
+
+/** When an action may be done. A value that rules export, so that it cannot be misspelt. */
+export interface Gate {
+  /** Such as `vitals.up`. */
+  readonly gate: string
+  readonly given: readonly string[]
+}
+
+/** Who asks, and in which lives they saw what they act on. A fact has no seat. */
+export interface Asked {
+  readonly seat: Seat | undefined
+  readonly lives: { readonly [seat: Seat]: number } | undefined
+  /** What the gate was given where it was named. */
+  readonly given: readonly string[]
+}
+
+export interface GateRule<M> {
+  readonly place: GatePlace
+  /** `asked`: for actions that name it. `unasked`: for actions and facts that name no gate of this place. `always`: for every action and fact. */
+  readonly applies?: 'asked' | 'unasked' | 'always'
+  check(match: M, asked: Asked): Refusal | void
+}

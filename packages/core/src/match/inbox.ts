@@ -1,0 +1,193 @@
+import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
+import { parseCells, type Parsed, type Seat } from '../state/index.ts'
+import { assertWhole } from '../time/index.ts'
+import type { Asked } from './gates.ts'
+import type { Answer, InputPlan } from './plan.ts'
+import type { Engine } from './engine.ts'
+import { RememberedIds } from './remembered-ids.ts'
+import { type Refusal, type Ruling, refuse } from './ruling.ts'
+import { validate } from './settings.ts'
+
+/** In which lives the sender saw what it acts on; a stale one is refused. */
+export interface Seen {
+  readonly lives?: { readonly [seat: Seat]: number }
+}
+/** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
+export interface How extends Seen {
+  readonly id?: string | number
+  readonly life?: number
+}
+/** One input as it is recorded: parsed and cleaned, or raw where it could not be parsed. */
+export interface Entry {
+  readonly t: number
+  readonly kind: 'submit' | 'report' | 'reportAll' | 'direct'
+  readonly name: string
+  readonly seat?: Seat
+  readonly referee?: string
+  readonly input: unknown
+  readonly how?: How
+  readonly rulings: readonly Ruling[]
+}
+/** Who is told of every input, in order. */
+export interface Journal {
+  input(entry: Entry): void
+}
+
+const MOST_LINKS = 1000
+
+/** Takes the inputs of a match, checks them in the order of RULES 1.6, and has the engine carry them out. */
+export class Inbox {
+  /** Set by whoever records the match. */
+  journal: Journal | undefined
+  closed = false
+  /** While a record is replayed: schemas have already turned its inputs into what handlers get. */
+  cleaned = false
+  private readonly engine: Engine
+  private readonly ids: RememberedIds = new RememberedIds()
+  private lastAction: Map<Seat, string | number> = new Map()
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
+    this.fireDue(this.engine.time.now)
+    const early = this.closed ? refuse('closed') : this.seatTrouble(seat)
+    if (early) return early.code === 'closed' ? early : this.recorded({ kind: 'submit', name, seat, input, how }, early)
+    const plan = this.plan(name, 'action')
+    const parsed = plan && this.parse(plan, input)
+    const payload = how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
+    const before = how.id === undefined ? undefined : this.ids.find(seat, String(how.id))
+    if (before !== undefined) return before.payload === payload ? before.ruling : this.recorded({ kind: 'submit', name, seat, input, how }, refuse('id-reused', { id: how.id }))
+    const lives = how.life === undefined ? how.lives : { ...how.lives, [seat]: how.life }
+    const ruling =
+      plan === undefined || parsed === undefined ? refuse('unknown-action', { action: name })
+      : !parsed.ok ? misfit(parsed)
+      : this.engine.step(name, () => this.gated(plan, seat, lives) ?? this.decide(plan, seat, parsed.input))
+    if (how.id !== undefined) {
+      this.ids.keep(seat, { id: String(how.id), payload, ruling })
+      this.lastAction.set(seat, how.id)
+    }
+    return this.recorded({ kind: 'submit', name, seat, input: parsed?.ok ? parsed.input : input, how }, ruling)
+  }
+
+  report(name: string, input: unknown, seen: Seen = {}): Ruling {
+    return this.reportEach(name, [input], seen, 'report')[0] as Ruling
+  }
+
+  /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
+  reportAll(name: string, inputs: readonly unknown[], seen: Seen = {}): readonly Ruling[] {
+    return this.reportEach(name, inputs, seen, 'reportAll')
+  }
+
+  direct(name: string, input: unknown, referee: string | undefined): Ruling {
+    this.fireDue(this.engine.time.now)
+    if (this.closed) return refuse('closed')
+    const plan = this.plan(name, 'directive')
+    const parsed = plan && this.parse(plan, input)
+    const ruling =
+      plan === undefined || parsed === undefined ? refuse('unknown-action', { directive: name })
+      : !parsed.ok ? misfit(parsed)
+      : this.engine.step(name, () => this.engine.run(plan.handler, referee, parsed.input))
+    return this.recorded({ kind: 'direct', name, input: parsed?.ok ? parsed.input : input, ...(referee === undefined ? {} : { referee }) }, ruling)
+  }
+
+  /** @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE */
+  advanceTo(ms: number): void {
+    assertWhole('The time to advance to', ms)
+    if (ms < this.engine.time.now) throw new RefereeError('ZR_MATCH_TIME_BACK', { now: this.engine.time.now, asked: ms })
+    if (this.engine.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: 'advanceTo' })
+    this.fireDue(ms)
+    this.engine.time.now = ms
+  }
+
+  /** The last action ids decided since this was last asked. */
+  takeDone(): ReadonlyMap<Seat, string | number> {
+    const done = this.lastAction
+    if (done.size > 0) this.lastAction = new Map()
+    return done
+  }
+
+  private reportEach(name: string, inputs: readonly unknown[], { lives }: Seen, kind: 'report' | 'reportAll'): readonly Ruling[] {
+    this.fireDue(this.engine.time.now)
+    if (this.closed) return inputs.map(() => refuse('closed'))
+    const plan = this.plan(name, 'fact')
+    const parsed = plan && inputs.map((input) => this.parse(plan, input))
+    const rulings = plan === undefined || parsed === undefined ? inputs.map(() => refuse('unknown-action', { fact: name })) : this.hear(plan, parsed, lives)
+    const cleaned = inputs.map((input, at) => (parsed?.[at]?.ok ? parsed[at].input : input))
+    this.journal?.input({ t: this.engine.time.now, kind, name, input: kind === 'report' ? cleaned[0] : cleaned, ...(lives && { how: { lives } }), rulings })
+    return rulings
+  }
+
+  private hear(plan: InputPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
+    const rulings: Ruling[] = []
+    const whole = this.engine.step(plan.name, () => {
+      for (const each of parsed) {
+        rulings.push(each.ok ? this.engine.attempt(() => this.gated(plan, undefined, lives) ?? this.engine.run(plan.handler, undefined, each.input)) : misfit(each))
+      }
+      return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
+    })
+    return whole.ok || rulings.every(({ ok }) => !ok) && rulings.length === parsed.length && whole.code !== 'fault' ? rulings : parsed.map(() => whole)
+  }
+
+  private decide(plan: InputPlan, seat: Seat, input: unknown): Answer {
+    const ruling = this.engine.run(plan.handler, seat, input)
+    if (ruling?.ok === false) return ruling
+    for (const amendment of plan.amendments) {
+      const refusal = this.engine.run(amendment, Object.freeze({ seat, input }))
+      if (refusal) return refusal
+    }
+    return ruling
+  }
+
+  private gated(plan: InputPlan, seat: Seat | undefined, lives: Asked['lives']): Refusal | undefined {
+    for (const gate of plan.gates) {
+      const refusal = this.engine.run(gate, { seat, lives, given: gate.given })
+      if (refusal) return refusal
+    }
+    return undefined
+  }
+
+  private seatTrouble(seat: Seat): Refusal | undefined {
+    if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
+    return this.engine.seating.isGone(seat) ? refuse('gone', { seat }) : undefined
+  }
+
+  private plan(name: string, kind: InputPlan['kind']): InputPlan | undefined {
+    const plan = this.engine.plan.inputs.get(name)
+    return plan?.kind === kind ? plan : undefined
+  }
+
+  private parse({ input: spec, name }: InputPlan, value: unknown): Parsed {
+    if (!('~standard' in spec)) return parseCells(spec as Parameters<typeof parseCells>[0], value, (seat) => this.engine.seating.has(seat))
+    if (this.cleaned) return { ok: true, input: Object(value) }
+    const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
+    return 'issues' in outcome ? { ok: false, issues: outcome.issues } : { ok: true, input: outcome.value as object as { readonly [cell: string]: unknown } }
+  }
+
+  private recorded(entry: Omit<Entry, 't' | 'rulings'>, ruling: Ruling): Ruling {
+    this.journal?.input({ t: this.engine.time.now, ...entry, rulings: [ruling] })
+    return ruling
+  }
+
+  /** Fires what is due until then, each timer exactly at its due. */
+  private fireDue(until: number): void {
+    const { time, plan } = this.engine
+    for (let next = time.next(); next !== undefined && next.due <= until; next = time.next()) {
+      const { timer, due } = next
+      time.now = due
+      time.use(timer)
+      const fire = plan.rules[timer.owner]?.timers.get(timer.name)?.fire
+      if (fire === undefined) continue
+      time.link = timer.link
+      this.engine.step(fire.label, () => {
+        if (timer.link > MOST_LINKS) throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${timer.name}' at one instant`, most: MOST_LINKS })
+        return this.engine.run(fire, timer.key)
+      })
+      time.link = 0
+    }
+  }
+}
+
+const misfit = ({ issues, missing }: Parsed & { readonly ok: false }): Refusal =>
+  missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

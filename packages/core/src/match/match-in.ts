@@ -1,0 +1,80 @@
+import type { Chance } from '../chance/index.ts'
+import type { Given, Own, Seat, Settled, Span } from '../state/index.ts'
+import type { ClockName } from '../time/index.ts'
+import type { PassedOn, Ruling } from './ruling.ts'
+import type { RuleLike, Shape, Spec } from './spec.ts'
+
+/** When a timer fires: after so many ms, at a moment, or again and again; all in the time of its clock. */
+export type When = { readonly key?: string } & ({ readonly in: number } | { readonly at: number } | { readonly every: number })
+
+/** The running match as the handlers of one rule meet it. */
+export interface MatchIn<H extends Shape> {
+  /** The seats that are taken and have not left this bout, by seat number. */
+  readonly seats: readonly Seat[]
+  /** How many seats the rulebook asks for. */
+  readonly room: { readonly min: number; readonly max: number }
+  /** 0 before the first start. */
+  readonly bout: number
+  /** Milliseconds on each of the four clocks. There is no bare now. */
+  readonly time: { readonly [C in ClockName]: number }
+  readonly settings: H['settings']
+  /** The options with which the rulebook took this rule. */
+  readonly taken: H['taken']
+  readonly own: Own<H['state']>
+  /** The rule's stream of chance for a purpose; other purposes and rules draw from others. */
+  chance(purpose: string): Chance
+  readonly timers: {
+    /** Starts a named timer, in place of one that runs under the same name and key. */
+    start(timer: H['timers'], when: When): void
+    cancel(timer: H['timers'], key?: string): void
+    runs(timer: H['timers'], key?: string): boolean
+    /** What remains, ms; 0 when it does not run. */
+    left(timer: H['timers'], key?: string): number
+    /** Puts its due off (or forward, below zero); it keeps its place among timers of one instant. Returns the new due. */
+    shift(timer: H['timers'], by: number, key?: string): number
+  }
+  /** For rules that say when time runs: phases and turns. */
+  readonly clocks: {
+    run(clock: ClockName): void
+    hold(clock: ClockName): void
+    /** Cancels every timer on that clock. */
+    clear(clock: ClockName): void
+  }
+  /** For rules that seat people. */
+  readonly seating: {
+    add(seat: Seat): void
+    /** The seat stays in feed and ledger but takes part no more; timers keyed by it are cancelled. */
+    retire(seat: Seat): void
+    revive(seat: Seat): void
+    /** The seat goes with all its rows. */
+    remove(seat: Seat): void
+    has(seat: Seat): boolean
+    isGone(seat: Seat): boolean
+    /** The order of joining, from 1; never given twice in a match. */
+    number(seat: Seat): number
+    /** All of them, those that have left this bout too. */
+    readonly all: readonly Seat[]
+  }
+  /** Sets the cells of that span, and of shorter ones, back to their first values: a seat's life, or for all. A new bout runs every rule's `setUp`. */
+  begins(span: 'life', seat: Seat): void
+  begins(span: 'round' | 'bout'): void
+  /** Another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
+  use<S extends Spec>(
+    rule: S['name'] extends H['needs'] | H['knows'] ? RuleLike<S> : `add ${S['name']} to the needs of ${H['name']}`,
+  ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
+  emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
+  /** Amends and carries out a draft of this rule's own. */
+  resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<PassedOn>
+  /** The amended draft without carrying it out: a price on show. */
+  weigh<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Settled<H['drafts'][D]>
+}
+
+/** The `match` of a rule's handlers, for helper functions: `function sink(match: MatchOf<typeof shape>, …)`. */
+export type MatchOf<R extends { readonly shape: Shape }> = MatchIn<R['shape']>
+
+/** What `match.use(rule)` gives. */
+export type Used<S extends Spec> = S['calls'] & {
+  readonly [D in keyof S['drafts']]: (
+    draft: Given<S['drafts'][D]>,
+  ) => Ruling<PassedOn | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>
+}

@@ -1,0 +1,84 @@
+import type { Cells, Part, RowShape, Span, Values } from '../state/index.ts'
+import type { EventSight } from '../sight/index.ts'
+import type { Band, ClockName } from '../time/index.ts'
+import type { AnyMatch, Definition } from './definition.ts'
+import type { Asked } from './gates.ts'
+import type { Refusal, Ruling } from './ruling.ts'
+import type { InputSpec } from './spec.ts'
+
+/** A handler with the number of the rule whose `match` it gets, and a label for when it fails. */
+export interface Handler<A extends readonly unknown[], R> {
+  readonly rule: number
+  readonly label: string
+  readonly run: (match: AnyMatch, ...rest: A) => R
+}
+export type Answer = Ruling | void
+
+export interface PartPlan {
+  readonly name: string
+  readonly kind: Part['part']
+  readonly span: Span
+  readonly shape: RowShape
+}
+export interface RulePlan {
+  readonly index: number
+  readonly name: string
+  readonly definition: Definition
+  /** Settings as the rulebook gave them, still to be joined with those of a match. */
+  readonly given: unknown
+  readonly parts: readonly PartPlan[]
+  /** Settings that decide sight, which a match may not change. */
+  readonly fixed: ReadonlySet<string>
+  readonly timers: ReadonlyMap<string, TimerPlan>
+  readonly events: ReadonlyMap<string, EventPlan>
+  readonly drafts: ReadonlyMap<string, DraftPlan>
+  readonly setUp: Handler<[], void> | undefined
+}
+export interface TimerPlan {
+  readonly clock: ClockName
+  readonly band: Band
+  readonly fire: Handler<[string], void> | undefined
+}
+export interface EventPlan {
+  readonly name: string
+  readonly cells: Cells
+  readonly sight: EventSight | undefined
+  readonly fill: (given: Values) => Values
+  readonly handlers: Handler<[Values], void>[]
+}
+export interface DraftPlan {
+  readonly name: string
+  readonly cells: Cells
+  readonly amounts: readonly string[]
+  readonly fill: (given: Values) => Values
+  readonly apply: Handler<[Values], Answer>
+  readonly amendments: Handler<[object], Refusal | void>[]
+}
+export interface GateCheck extends Handler<[Asked], Refusal | void> {
+  readonly given: readonly string[]
+}
+export interface InputPlan {
+  readonly kind: 'action' | 'fact' | 'directive'
+  readonly name: string
+  readonly input: InputSpec
+  readonly gates: readonly GateCheck[]
+  /** An action gets its seat, a directive its referee. */
+  readonly handler: Handler<[string | undefined, unknown], Answer>
+  readonly amendments: Handler<[object], Refusal | void>[]
+}
+export interface SettlePlan extends Handler<[], void> {
+  readonly bit: number
+}
+
+/** A rulebook made ready to run: every name resolved, every row class compiled. All matches share it. */
+export interface Plan {
+  readonly name: string
+  readonly room: { readonly min: number; readonly max: number }
+  /** In rulebook order, needed rules first. */
+  readonly rules: readonly RulePlan[]
+  readonly inputs: ReadonlyMap<string, InputPlan>
+  /** By tier. */
+  readonly settle: readonly (readonly SettlePlan[])[]
+  /** Told apart by what `describe` prints. */
+  readonly digest: string
+}

@@ -1,0 +1,37 @@
+import type { Refusal } from './ruling.ts'
+
+/** What each code of the engine and of the built-in rules means, and the mend. */
+export const refusalTexts: { readonly [code: string]: string } = {
+  closed: 'The match is closed. Begin or join another.',
+  'unknown-seat': 'Nobody sits under this id. Join first, or mend the id.',
+  gone: 'This seat has left the bout. Join again to come back.',
+  'id-reused': 'This action id was used for something else. Give each action an id of its own.',
+  'unknown-action': 'The rulebook has no such action, fact or directive. Mend the name, as in rule.action.',
+  'bad-input': 'The input does not fit. Mend what the issues name.',
+  'not-started': 'Play has not begun. Wait for the phase live.',
+  over: 'The bout has its verdict. Wait for a rematch.',
+  paused: 'The match is paused. Wait until it goes on.',
+  'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
+  down: 'The seat is down. Wait until it is back.',
+  'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
+  fault: 'A rule failed; nothing happened. The host finds the cause in match.faults.',
+  'match-full': 'No seat is free. Wait for one, or watch.',
+  'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
+  'seat-taken': 'Another player has this seat. Ask for another id.',
+  'too-few': 'There are fewer seats here than needed. Wait for more to join or to be ready.',
+  'already-starting': 'A countdown runs. Wait for it.',
+  'already-started': 'The bout has begun. Wait for its verdict.',
+  'already-paused': 'It is paused already.',
+  'not-paused': 'It is not paused.',
+  'nothing-to-pause': 'No clock runs in this phase that a pause could hold.',
+  'round-over': 'The round has ended; it is never opened again.',
+  'not-in-play': 'The target is not in play. Choose another.',
+  'target-down': 'The target is down. Choose another, or wait.',
+}
+
+/** A refusal as a sentence with its mend; a mode's own codes are shown as they are. */
+export function explainRefusal({ code, details }: Refusal): string {
+  const text = refusalTexts[code] ?? `The rules of this mode refuse it: ${code}.`
+  const issues = Array.isArray(details?.['issues']) ? ` ${details['issues'].join('; ')}.` : ''
+  return text + issues
+}

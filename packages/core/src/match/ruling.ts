@@ -1,0 +1,34 @@
+/** Why an input was not allowed, as data: a stable code and, where it helps, what it is about. */
+export interface Refusal<C extends string = string> {
+  readonly ok: false
+  readonly code: C
+  readonly details?: Details
+}
+export interface Details {
+  readonly [name: string]: unknown
+}
+/** The answer to an action, fact or directive. */
+export type Ruling<C extends string = string> = Allowed | Refusal<C>
+export interface Allowed {
+  readonly ok: true
+  /** Allowed, but nothing came of it (a blow that protection stopped): what amendments wanted done is not done. */
+  readonly idle?: true
+}
+
+/** Refuses with a kebab-case code and, if wanted, typed details. Whatever the step had written is taken back. */
+export function refuse<const C extends string>(code: C, details?: Details): Refusal<C> {
+  return details === undefined ? { ok: false, code } : { ok: false, code, details }
+}
+
+export const allowed: Allowed = Object.freeze({ ok: true })
+export const idle: Allowed = Object.freeze({ ok: true, idle: true })
+
+/** The codes that any input can meet. */
+export type AnyInputCode =
+  | 'closed' | 'unknown-seat' | 'gone' | 'id-reused' | 'unknown-action' | 'bad-input' | 'not-started' | 'over' | 'paused'
+  | 'stale-life' | 'down' | 'no-such-target' | 'fault'
+
+/** The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return type. */
+export type PassedOn = string & { readonly passedOn: true }
+/** A passed-on code adds nothing here: the rulebook adds every rule's vetoes to every ruling. */
+export type CodeOf<R> = R extends Refusal<infer C> ? (C extends PassedOn ? never : C) : never

@@ -1,0 +1,224 @@
+import type { Chance } from '../chance/index.ts'
+import { RefereeError } from '../kit/index.ts'
+import type { Seat, Values } from '../state/index.ts'
+import { assertWhole, type ClockName, type Timekeeper } from '../time/index.ts'
+import type { Engine } from './engine.ts'
+import type { When } from './match-in.ts'
+import type { DraftPlan, RulePlan, TimerPlan } from './plan.ts'
+import type { Ruling } from './ruling.ts'
+import type { RuleLike } from './spec.ts'
+
+/** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
+export class Scope {
+  readonly own: object
+  readonly settings: unknown
+  readonly taken: unknown
+  readonly room: { readonly min: number; readonly max: number }
+  readonly time: Readonly<Record<ClockName, number>>
+  readonly timers: Timers
+  readonly clocks: Clocks
+  readonly seating: SeatingWords
+  private readonly engine: Engine
+  private readonly plan: RulePlan
+
+  constructor(engine: Engine, plan: RulePlan, own: object, settings: unknown) {
+    this.engine = engine
+    this.plan = plan
+    this.own = own
+    this.settings = settings
+    this.taken = plan.definition.takes?.(plan.given) ?? {}
+    this.room = engine.plan.room
+    this.time = new Readings(engine.time)
+    this.timers = new Timers(engine, plan)
+    this.clocks = new Clocks(engine)
+    this.seating = new SeatingWords(engine)
+  }
+
+  get seats(): readonly Seat[] {
+    return this.engine.seating.here()
+  }
+
+  get bout(): number {
+    return this.engine.bout
+  }
+
+  chance(purpose: string): Chance {
+    return this.engine.stream(this.plan.name, purpose)
+  }
+
+  use(rule: RuleLike): object | undefined {
+    return this.engine.used.get(rule.name)
+  }
+
+  emit(event: string, cells: Values): void {
+    const plan = this.plan.events.get(event)
+    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no event '${event}'`, "Declare it in 'events'")
+    this.engine.emit(plan, cells)
+  }
+
+  resolve(draft: string, cells: Values): Ruling {
+    return this.engine.resolve(this.draft(draft), cells)
+  }
+
+  weigh(draft: string, cells: Values): Values {
+    return this.engine.weigh(this.draft(draft), cells)
+  }
+
+  begins(span: 'life' | 'round' | 'bout', seat?: Seat): void {
+    this.engine.begins(span, seat)
+  }
+
+  private draft(name: string): DraftPlan {
+    const plan = this.plan.drafts.get(name)
+    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no draft '${name}'`, "Declare it in 'drafts'")
+    return plan
+  }
+}
+
+const misused = (what: string, mend: string): RefereeError => new RefereeError('ZR_MATCH_MISUSED', { what, mend })
+
+/** The four clocks as they read now. */
+class Readings {
+  private readonly keeper: Timekeeper
+
+  constructor(keeper: Timekeeper) {
+    this.keeper = keeper
+  }
+
+  get match(): number {
+    return this.keeper.now
+  }
+  get phase(): number {
+    return this.keeper.read('phase')
+  }
+  get play(): number {
+    return this.keeper.read('play')
+  }
+  get turn(): number {
+    return this.keeper.read('turn')
+  }
+}
+
+class Timers {
+  private readonly engine: Engine
+  private readonly plan: RulePlan
+
+  constructor(engine: Engine, plan: RulePlan) {
+    this.engine = engine
+    this.plan = plan
+  }
+
+  start(name: string, when: When): void {
+    this.assertOpen()
+    const { clock, band } = this.named(name)
+    const every = 'every' in when ? when.every : undefined
+    const now = this.engine.time.read(clock)
+    const due = 'at' in when ? when.at : now + ('in' in when ? when.in : when.every)
+    assertWhole(`The due of timer '${name}'`, due)
+    if (every !== undefined && every < 1) throw misused(`Timer '${name}' was to repeat every ${every} ms`, 'A period is at least 1 ms')
+    this.engine.time.start({ owner: this.plan.index, name, key: when.key ?? '', clock, band, due: Math.max(due, now), every })
+  }
+
+  cancel(name: string, key = ''): void {
+    this.assertOpen()
+    const timer = this.engine.time.find(this.plan.index, name, key)
+    if (timer !== undefined) this.engine.time.stop(timer)
+  }
+
+  runs(name: string, key = ''): boolean {
+    return this.engine.time.find(this.plan.index, name, key) !== undefined
+  }
+
+  left(name: string, key = ''): number {
+    const timer = this.engine.time.find(this.plan.index, name, key)
+    return timer === undefined ? 0 : Math.max(0, timer.due - this.engine.time.read(timer.clock))
+  }
+
+  shift(name: string, by: number, key = ''): number {
+    this.assertOpen()
+    const timer = this.engine.time.find(this.plan.index, name, key)
+    if (timer === undefined) throw misused(`Timer '${name}' was put off, but it does not run`, 'Ask timers.runs first')
+    const due = Math.max(this.engine.time.read(timer.clock), timer.due + by)
+    assertWhole(`The due of timer '${name}'`, due)
+    this.engine.time.move(timer, due)
+    return due
+  }
+
+  private named(name: string): TimerPlan {
+    const plan = this.plan.timers.get(name)
+    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no timer '${name}'`, "Declare it in 'timers'")
+    return plan
+  }
+
+  private assertOpen(): void {
+    if (!this.engine.store.open) this.engine.store.refuse(`${this.plan.name} timers`)
+  }
+}
+
+class Clocks {
+  private readonly engine: Engine
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  run(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.set(clock, true)
+  }
+
+  hold(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.set(clock, false)
+  }
+
+  clear(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.stopWhere((timer) => timer.clock === clock)
+  }
+
+  private assertOpen(): void {
+    if (!this.engine.store.open) this.engine.store.refuse('clocks')
+  }
+}
+
+class SeatingWords {
+  private readonly engine: Engine
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  get all(): readonly Seat[] {
+    return this.engine.seating.all()
+  }
+
+  add(seat: Seat): void {
+    this.engine.addSeat(seat)
+  }
+
+  retire(seat: Seat): void {
+    this.engine.seating.setGone(seat, true)
+    this.engine.time.stopWhere((timer) => timer.key === seat)
+  }
+
+  revive(seat: Seat): void {
+    this.engine.seating.setGone(seat, false)
+  }
+
+  remove(seat: Seat): void {
+    this.engine.removeSeat(seat)
+  }
+
+  has(seat: Seat): boolean {
+    return this.engine.seating.has(seat)
+  }
+
+  isGone(seat: Seat): boolean {
+    return this.engine.seating.isGone(seat)
+  }
+
+  number(seat: Seat): number {
+    return this.engine.seating.number(seat)
+  }
+}

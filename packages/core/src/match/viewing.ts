@@ -1,0 +1,114 @@
+import { RefereeError } from '../kit/index.ts'
+import { clockText, type NamedParts, type Notice, noticeFor, Outbox, type Telling, viewText } from '../sight/index.ts'
+import { SingleTable } from '../state/index.ts'
+import { clockNames } from '../time/index.ts'
+import type { Engine } from './engine.ts'
+import type { Inbox } from './inbox.ts'
+
+/** What changed for one viewer since its last update: apply the patch, then show the notices. */
+export interface Update {
+  readonly viewer: string
+  /** Match time of the flush, ms. */
+  readonly at: number
+  /** JSON Patch (RFC 6902) as text; viewers who see the same share one string. */
+  readonly patch: string
+  readonly notices: readonly Notice[]
+  /** The last action id of this viewer that is contained. */
+  readonly done?: string | number
+}
+/** How a viewer begins. */
+export interface Opening {
+  readonly at: number
+  /** The whole view as JSON text. */
+  readonly view: string
+  /** Those that have not expired. */
+  readonly notices: readonly Notice[]
+}
+
+const SPECTATOR = 'spectator'
+/** Whether this id is kept for viewers without a seat, so that no seat can have it. */
+export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
+
+/** The viewers of a match, and what each is still to be told. */
+export class Viewing {
+  private readonly engine: Engine
+  private readonly inbox: Inbox
+  private readonly rules: readonly NamedParts[]
+  private readonly viewers: Set<string> = new Set()
+  private readonly outbox: Outbox = new Outbox()
+  private readonly clocks: Map<string, string> = new Map()
+  private recent: Telling[] = []
+  private waiting: Update[] = []
+
+  constructor(engine: Engine, inbox: Inbox) {
+    this.engine = engine
+    this.inbox = inbox
+    this.rules = engine.plan.rules.map(({ name, index }) => ({
+      rule: name,
+      parts: (engine.parts[index] ?? []).map(({ plan, stored }) => ({ name: plan.name, single: stored instanceof SingleTable, stored })),
+    }))
+    for (const name of clockNames) this.clocks.set(name, clockText(engine.time, name))
+  }
+
+  /**
+   * A viewer begins with a whole view; from then on its updates keep it current. What the others have not been told
+   * yet comes with the next flush.
+   * @throws ZR_MATCH_UNKNOWN_VIEWER
+   */
+  open(viewer: string): Opening {
+    this.assertViewer(viewer)
+    this.waiting.push(...this.collect())
+    this.viewers.add(viewer)
+    const notices = this.recent.flatMap((told) => noticeFor(viewer, told) ?? [])
+    return { at: this.engine.time.now, view: this.text(viewer), notices }
+  }
+
+  /** A viewer ends; it gets no more updates. */
+  shut(viewer: string): void {
+    this.viewers.delete(viewer)
+    this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
+  }
+
+  /** The view from scratch, as JSON text. */
+  text(viewer: string): string {
+    this.assertViewer(viewer)
+    return viewText(viewer, this.engine.time, this.rules)
+  }
+
+  /** What changed for each open viewer since its last update; an empty update is not among them. */
+  flush(): readonly Update[] {
+    const updates = this.waiting.length === 0 ? this.collect() : [...this.waiting, ...this.collect()]
+    this.waiting = []
+    return updates
+  }
+
+  private collect(): Update[] {
+    const { store, time, told } = this.engine
+    for (const row of store.dirty) row.$tell(this.outbox)
+    store.dirty.length = 0
+    for (const name of clockNames) {
+      const text = clockText(time, name)
+      if (text === this.clocks.get(name)) continue
+      this.clocks.set(name, text)
+      this.outbox.everyone(`,{"op":"replace","path":"/clocks/${name}","value":${text}}`)
+    }
+    const patchFor = this.outbox.close()
+    const fresh = told.splice(0)
+    this.recent = this.recent.filter(({ until }) => until > time.now)
+    this.recent.push(...fresh)
+    const done = this.inbox.takeDone()
+    const updates: Update[] = []
+    for (const viewer of this.viewers) {
+      const patch = patchFor(viewer)
+      const notices = fresh.flatMap((each) => noticeFor(viewer, each) ?? [])
+      if (patch === undefined && notices.length === 0) continue
+      const last = done.get(viewer)
+      updates.push({ viewer, at: time.now, patch: patch ?? '[]', notices, ...(last === undefined ? {} : { done: last }) })
+    }
+    return updates
+  }
+
+  private assertViewer(viewer: string): void {
+    if (!isSpectator(viewer) && !this.engine.seating.has(viewer)) throw new RefereeError('ZR_MATCH_UNKNOWN_VIEWER', { viewer })
+  }
+}

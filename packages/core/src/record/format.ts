@@ -1,0 +1,35 @@
+import type { How } from '../match/index.ts'
+
+/** The version of the record format that this package writes and reads. */
+export const RECORD_VERSION = 1
+
+/** The first line of a record. */
+export interface Header {
+  readonly record: 'zinc-referee'
+  readonly version: number
+  readonly rulebook: string
+  /** Digest of the rulebook's plan: a record replays only with the rules it was made with. */
+  readonly plan: string
+  readonly seed: string
+  readonly settings: { readonly [rule: string]: unknown }
+}
+/** One input. Its kind is the member that carries its name; a refused one has `no`, with a code each for a list. */
+export interface InputLine {
+  readonly t: number
+  readonly submit?: string
+  readonly report?: string
+  readonly reportAll?: string
+  readonly direct?: string
+  readonly seat?: string
+  readonly referee?: string
+  readonly input: unknown
+  readonly how?: How
+  readonly no?: string | readonly (string | null)[]
+}
+/** How far time ran and what the state's hash was then; the last line also says that the match was closed. */
+export interface CheckLine {
+  readonly t: number
+  readonly check: string
+  readonly end?: true
+}
+export type Line = Header | InputLine | CheckLine

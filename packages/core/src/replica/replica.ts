@@ -1,0 +1,67 @@
+import type { Notice } from '../sight/index.ts'
+import { type ClockName, type ClockStyle, left } from '../time/index.ts'
+import { applyPatch, type Operation } from './patch.ts'
+
+/** A view as far as every mode has it. */
+export interface BareView {
+  readonly clocks: { readonly [C in ClockName]: { readonly at: number; readonly runs: boolean } }
+}
+/** What a client gets when it begins, and with each update. */
+export interface Incoming {
+  /** Match time at which the server sent it, ms. */
+  readonly at: number
+  readonly patch?: readonly Operation[]
+  readonly notices?: readonly Notice[]
+}
+
+/**
+ * A client's copy of its view, kept current by updates only, with the server's match time worked out from the client's
+ * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
+ */
+export class Replica<V extends BareView = BareView> {
+  view: V
+  private notices: readonly Notice[]
+  /** The server's match time less the client's clock; the largest seen is the one least delayed. */
+  private offset: number
+
+  constructor(opening: { readonly view: V; readonly at: number; readonly notices?: readonly Notice[] }, clientNow: number) {
+    this.view = opening.view
+    this.notices = opening.notices ?? []
+    this.offset = opening.at - clientNow
+  }
+
+  /** @throws ZR_REPLICA_BAD_PATCH */
+  update({ at, patch = [], notices = [] }: Incoming, clientNow: number): void {
+    this.view = applyPatch(this.view, patch)
+    this.notices = [...this.notices, ...notices]
+    this.offset = Math.max(this.offset, at - clientNow)
+  }
+
+  /** Match time on the server, ms. */
+  now(clientNow: number): number {
+    return Math.round(clientNow + this.offset)
+  }
+
+  /** What a clock of the match reads, ms. */
+  reading(clock: ClockName, clientNow: number): number {
+    const { at, runs } = this.view.clocks[clock]
+    return runs ? this.now(clientNow) - at : at
+  }
+
+  /** What remains until a due on a clock, ms; never negative. */
+  remaining(due: number, clock: ClockName, clientNow: number): number {
+    return Math.max(0, due - this.reading(clock, clientNow))
+  }
+
+  /** The same as clock text, such as "0:03". */
+  left(due: number, clock: ClockName, clientNow: number, style?: ClockStyle): string {
+    return left(this.remaining(due, clock, clientNow), style)
+  }
+
+  /** The notices that have not expired, oldest first; expired ones are forgotten. */
+  standing(clientNow: number): readonly Notice[] {
+    const now = this.now(clientNow)
+    if (this.notices.some(({ until }) => until <= now)) this.notices = this.notices.filter(({ until }) => until > now)
+    return this.notices
+  }
+}

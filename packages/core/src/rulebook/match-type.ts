@@ -1,0 +1,88 @@
+import type { AnyInputCode, Fault, How, Opening, Ruling, Seen, Spec, Update } from '../match/index.ts'
+import type { Cells, Flat, LookAt, Seat } from '../state/index.ts'
+import type { ClockName } from '../time/index.ts'
+import type { RulebookDescription } from './describe.ts'
+
+/** A hidden nothing and a shown nothing must differ, so a cell that holds nothing is null in a view. */
+type Shown<V> = undefined extends V ? Exclude<V, undefined> | null : V
+/** What everyone sees is present, what some see is optional, what nobody sees is absent. */
+type ViewRow<F extends Cells> = Flat<
+  { readonly [K in keyof F as F[K]['reach'] extends 'everyone' ? K : never]: Shown<F[K]['initial']> } & {
+    readonly [K in keyof F as F[K]['reach'] extends 'owner' | 'some' ? K : never]?: Shown<F[K]['initial']>
+  }
+>
+type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer F extends Cells }
+  ? Kind extends 'single' ? ViewRow<F> : { readonly [id: string]: ViewRow<F> }
+  : never
+type ViewOf<S extends Spec> = Flat<{ readonly [K in keyof S['state']]: ViewPart<S['state'][K]> }>
+
+/** Running: `at` is the match time (ms) at which the clock read zero. Held: its reading. */
+export interface ClockView {
+  readonly at: number
+  readonly runs: boolean
+}
+export type ClocksView = { readonly [C in ClockName]: ClockView }
+
+/** One record of 'rule.name' for all rules. */
+type Named<S extends Spec, P extends 'actions' | 'facts' | 'directives'> = Merge<S extends Spec ? { readonly [K in keyof S[P] & string as `${S['name']}.${K}`]: S[P][K] } : never>
+type Merge<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never
+type InputAt<A, K extends keyof A> = A[K] extends { input: infer I } ? I : never
+type CodeAt<A, K extends keyof A> = A[K] extends { code: infer C extends string } ? C : never
+type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
+
+export type SettingsOf<S extends Spec> = Partly<{ readonly [R in S as R['name']]: R['settings'] }>
+export type ViewAll<S extends Spec> = { readonly clocks: ClocksView } & { readonly [R in S as R['name']]: ViewOf<R> }
+type StateAll<S extends Spec> = { readonly [R in S as R['name']]: LookAt<R['state']> }
+
+/** A running match from outside: inputs go in, views and updates come out. */
+export type Match<S extends Spec = Spec> = RunningMatch<
+  Named<S, 'actions'>, Named<S, 'facts'>, Named<S, 'directives'>, { readonly [R in S as R['name']]: R['settings'] }, StateAll<S>, ViewAll<S>, S['vetoes']
+>
+
+export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string> {
+  readonly rulebook: string
+  /** Match time: ms since it began. */
+  readonly now: number
+  /** When the host must advance it next (match time), or nothing while no timer runs. */
+  readonly nextDue: number | undefined
+  readonly seats: readonly Seat[]
+  readonly settings: Settings
+  /** Everything, hidden cells too: for the server only. To be read, never written. */
+  readonly state: State
+  /** The latest steps that were taken back because a rule threw. */
+  readonly faults: readonly Fault[]
+  /** What a player asks for. The same id again is decided once and answered twice. */
+  submit<K extends keyof A & string>(seat: Seat, action: K, input: InputAt<A, K>, how?: How): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
+  /** What a trusted game server tells. */
+  report<K extends keyof F & string>(fact: K, input: InputAt<F, K>, seen?: Seen): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
+  /** Simultaneous: one step, one ruling each. */
+  reportAll<K extends keyof F & string>(fact: K, inputs: readonly InputAt<F, K>[], seen?: Seen): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
+  /** What the host or a named referee orders. */
+  direct<K extends keyof D & string>(directive: K, input: InputAt<D, K>, by?: { readonly referee?: string }): Ruling<CodeAt<D, K> | Vetoes | AnyInputCode>
+  /**
+   * Fires what is due until then, each timer exactly at its due.
+   * @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE
+   */
+  advanceTo(ms: number): void
+  /**
+   * The view of a seat, or of a spectator (a viewer whose id begins with 'spectator'), from scratch.
+   * @throws ZR_MATCH_UNKNOWN_VIEWER
+   */
+  view(viewer: string): View
+  /** A viewer begins: its whole view, kept current by the updates of `flush`. */
+  open(viewer: string): Opening
+  shut(viewer: string): void
+  /** What changed for each open viewer since its last update. */
+  flush(): readonly Update[]
+  /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */
+  hash(): string
+  /** Ends the match and its record; every later input is refused `closed`. */
+  close(): void
+  describe(): RulebookDescription
+}
+
+/** A match of whatever rulebook, for hosts and tools: names and inputs are checked at run time only. */
+export interface AnyMatch extends RunningMatch<AnyInputs, AnyInputs, AnyInputs, { readonly [rule: string]: unknown }, AnyState, AnyView, string> {}
+type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly code: string } }
+type AnyState = { readonly [rule: string]: { readonly [part: string]: unknown } }
+export type AnyView = { readonly clocks: ClocksView } & { readonly [rule: string]: { readonly [part: string]: unknown } }

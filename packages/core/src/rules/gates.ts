@@ -1,0 +1,10 @@
+import type { Gate } from '../match/index.ts'
+
+/** Where a match stands. */
+export type Phase = 'lobby' | 'countdown' | 'live' | 'over'
+
+/** An action that is done in these phases, paused or not. Nothing said: only in live play. */
+export const inPhase = (...phases: readonly Phase[]): Gate => ({ gate: 'phases.among', given: phases })
+
+/** An action for seats that are up. */
+export const whileUp: Gate = { gate: 'vitals.up', given: [] }

@@ -1,0 +1,171 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf, refuse } from '../match/index.ts'
+import { everyone } from '../sight/index.ts'
+import { choice, flag, int, single, text, time } from '../state/index.ts'
+import { seconds } from '../time/index.ts'
+import type { Phase } from './gates.ts'
+import { roster } from './roster.ts'
+
+const shape = declareRule({
+  name: 'phases',
+  needs: [roster],
+  settings: z.object({
+    /** Ms between the start and live play. */
+    countdown: z.int().min(0).default(seconds(3)),
+    /** The part of those here that must be ready for the match to start by itself. */
+    readyShare: z.number().gt(0).max(1).default(1),
+  }),
+  state: {
+    now: single({
+      phase: choice('lobby', 'countdown', 'live', 'over').seenBy(everyone),
+      /** The end of the countdown, on the phase clock. */
+      until: time().seenBy(everyone),
+      bout: int(0).seenBy(everyone),
+      paused: flag(false).seenBy(everyone),
+    }).each('match'),
+  },
+  events: {
+    changed: { from: text().seenBy(everyone), to: text().seenBy(everyone), why: text().seenBy(everyone) },
+    'live-began': {},
+    paused: { on: flag().seenBy(everyone) },
+  },
+  drafts: { start: { why: text() } },
+  timers: ['countdown'],
+})
+type Match = MatchOf<typeof shape>
+
+function turnTo(match: Match, to: Phase, why: string) {
+  const from = match.own.now.phase
+  match.own.now.phase = to
+  match.own.now.until = undefined
+  match.emit('changed', { from, to, why })
+}
+
+function countDown(match: Match, why: string) {
+  turnTo(match, 'countdown', why)
+  match.timers.start('countdown', { in: match.settings.countdown })
+  match.own.now.until = match.time.phase + match.settings.countdown
+}
+
+function cancelCountdown(match: Match, why: string) {
+  match.timers.cancel('countdown')
+  turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
+}
+
+/** No action or timer meets a half set-up match: every rule is set up before live play begins. */
+function goLive(match: Match) {
+  for (const seat of match.use(roster).all()) if (!match.use(roster).isInPlay(seat)) match.use(roster).forget(seat)
+  match.use(roster).clearReady()
+  match.begins('bout')
+  match.own.now.bout = match.bout
+  turnTo(match, 'live', 'counted-down')
+  match.clocks.run('play')
+  match.clocks.run('turn')
+  match.emit('live-began', {})
+}
+
+/** Play and turn timers end with the bout. */
+function finish(match: Match, why: string) {
+  for (const clock of ['play', 'turn'] as const) {
+    match.clocks.hold(clock)
+    match.clocks.clear(clock)
+  }
+  match.own.now.paused = false
+  match.clocks.run('phase')
+  turnTo(match, 'over', why)
+}
+
+const tooFew = (match: Match): boolean => match.use(roster).here().length < match.room.min
+
+function enoughReady(match: Match): boolean {
+  const here = match.use(roster).here()
+  const ready = here.filter((seat) => match.use(roster).isReady(seat)).length
+  return ready >= Math.max(match.room.min, Math.ceil(match.settings.readyShare * here.length))
+}
+
+function wrongPhase(phase: Phase) {
+  if (phase === 'over') return refuse('over')
+  return phase === 'live' ? refuse('already-started') : phase === 'countdown' ? refuse('already-starting') : refuse('not-started')
+}
+
+/** Where a match stands: lobby, countdown, live, over; and whether it is paused. */
+export const phases = shape.does({
+  apply: {
+    start(match, { why }) {
+      const { phase } = match.own.now
+      if (phase !== 'lobby') return wrongPhase(phase)
+      if (tooFew(match)) return refuse('too-few', { needed: match.room.min })
+      return countDown(match, why)
+    },
+  },
+  directives: {
+    start: { input: {}, obey: (match) => match.resolve('start', { why: 'ordered' }) },
+    pause: {
+      input: {},
+      obey(match) {
+        if (match.own.now.paused) return refuse('already-paused')
+        if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over') return refuse('nothing-to-pause')
+        match.own.now.paused = true
+        for (const clock of ['phase', 'play', 'turn'] as const) match.clocks.hold(clock)
+        match.emit('paused', { on: true })
+      },
+    },
+    resume: {
+      input: {},
+      obey(match) {
+        if (!match.own.now.paused) return refuse('not-paused')
+        match.own.now.paused = false
+        match.clocks.run('phase')
+        if (match.own.now.phase === 'live') for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+        match.emit('paused', { on: false })
+      },
+    },
+  },
+  timers: {
+    countdown: {
+      clock: 'phase',
+      band: 'outer',
+      fire(match) {
+        if (tooFew(match)) cancelCountdown(match, 'too-few')
+        else goLive(match)
+      },
+    },
+  },
+  gates: {
+    among: {
+      place: 'phase',
+      check(match, { given }) {
+        if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
+      },
+    },
+    live: {
+      place: 'phase',
+      applies: 'unasked',
+      check(match) {
+        const { phase, paused } = match.own.now
+        if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
+      },
+    },
+  },
+  on: {
+    /** Before play nothing of a seat that leaves is kept. */
+    'roster.left'(match, { seat }) {
+      if (match.own.now.phase === 'lobby' || match.own.now.phase === 'countdown') match.use(roster).forget(seat)
+    },
+  },
+  settle: {
+    wokenBy: ['now', 'roster.seats'],
+    run(match) {
+      if (match.own.now.phase === 'lobby' && enoughReady(match)) match.resolve('start', { why: 'ready' })
+      if (match.own.now.phase === 'countdown' && tooFew(match)) cancelCountdown(match, 'too-few')
+    },
+  },
+  calls: {
+    phase: (match): Phase => match.own.now.phase,
+    /** Ends the bout; the verdict is another rule's. */
+    finish: (match, why: string) => finish(match, why),
+    /** From over to the next bout's countdown. */
+    again: (match, why: string) => countDown(match, why),
+  },
+})

@@ -1,0 +1,157 @@
+import { z } from 'zod'
+import { declareRule, isSpectator, type MatchOf, refuse } from '../match/index.ts'
+import { everyone } from '../sight/index.ts'
+import { choice, flag, int, perSeat, type Seat, seatRef, text } from '../state/index.ts'
+import { seconds } from '../time/index.ts'
+import { inPhase } from './gates.ts'
+
+const MOST_NAME = 24
+const MOST_SEAT_ID = 64
+
+const shape = declareRule({
+  name: 'roster',
+  settings: z.object({
+    /** How long (ms) an absent seat is kept before it leaves. */
+    grace: z.int().min(0).default(seconds(60)),
+  }),
+  state: {
+    seats: perSeat({
+      number: int(0).seenBy(everyone),
+      name: text('').seenBy(everyone),
+      player: text(''),
+      presence: choice('here', 'absent', 'gone').seenBy(everyone),
+      ready: flag(false).seenBy(everyone),
+      bot: flag(false).seenBy(everyone),
+    }).each('match'),
+  },
+  events: {
+    joined: { seat: seatRef().seenBy(everyone) },
+    'handed-over': { seat: seatRef().seenBy(everyone) },
+    returned: { seat: seatRef().seenBy(everyone) },
+    absent: { seat: seatRef().seenBy(everyone) },
+    left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+  },
+  drafts: { join: { seat: text(), player: text(), name: text(), bot: flag() } },
+  timers: ['grace'],
+})
+type Match = MatchOf<typeof shape>
+
+/** Trimmed and composed (NFC); nothing where it is empty, too long or holds control characters. */
+function cleanName(name: string): string | undefined {
+  const clean = name.trim().normalize('NFC')
+  return clean !== '' && [...clean].length <= MOST_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
+}
+
+const seatOf = (match: Match, player: string): Seat | undefined => match.seating.all.find((seat) => match.own.seats.of(seat).player === player)
+const lowestBot = (match: Match): Seat | undefined => match.seats.find((seat) => match.own.seats.of(seat).bot)
+
+function seatNew(match: Match, { seat, player, name, bot }: { seat: Seat; player: string; name: string; bot: boolean }) {
+  match.seating.add(seat)
+  const row = match.own.seats.of(seat)
+  row.number = match.seating.number(seat)
+  row.player = player
+  row.name = name
+  row.bot = bot
+  row.ready = bot
+  match.emit('joined', { seat })
+}
+
+/** Only the player and the name change, so paths of views, feed and ledger stay. */
+function handOver(match: Match, seat: Seat, player: string, name: string) {
+  const row = match.own.seats.of(seat)
+  row.player = player
+  row.name = name
+  row.bot = false
+  row.ready = false
+  match.emit('handed-over', { seat })
+}
+
+function comeBack(match: Match, seat: Seat) {
+  match.own.seats.of(seat).presence = 'here'
+  match.timers.cancel('grace', seat)
+  match.emit('returned', { seat })
+}
+
+function leave(match: Match, seat: Seat, why: string) {
+  const row = match.own.seats.of(seat)
+  row.presence = 'gone'
+  row.ready = false
+  match.seating.retire(seat)
+  match.emit('left', { seat, why })
+}
+
+/** Seats people: joining, ready marks, absence with a grace time, leaving. */
+export const roster = shape.does({
+  apply: {
+    join(match, { seat, player, name, bot }) {
+      if (seat === '' || [...seat].length > MOST_SEAT_ID || seat === 'server' || isSpectator(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
+      const clean = cleanName(name)
+      if (clean === undefined) return refuse('bad-name', { name })
+      const known = seatOf(match, player)
+      if (known !== undefined) return match.seating.isGone(known) ? refuse('gone', { seat: known }) : comeBack(match, known)
+      if (match.seats.length >= match.room.max) {
+        const bots = bot ? undefined : lowestBot(match)
+        return bots === undefined ? refuse('match-full', { most: match.room.max }) : handOver(match, bots, player, clean)
+      }
+      if (match.seating.has(seat)) return refuse('seat-taken', { seat })
+      return seatNew(match, { seat, player, name: clean, bot })
+    },
+  },
+  directives: {
+    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is handed over. Without `player`, the seat's id stands for it. */
+    join: {
+      input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
+      obey: (match, { player, ...asked }) => match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
+    },
+    kick: {
+      input: { seat: seatRef(), why: text('kicked') },
+      obey(match, { seat, why }) {
+        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        return leave(match, seat, why)
+      },
+    },
+    /** The seat's connection was lost; it leaves when the grace is over. */
+    absent: {
+      input: { seat: seatRef() },
+      obey(match, { seat }) {
+        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        const row = match.own.seats.of(seat)
+        if (row.presence === 'absent') return
+        row.presence = 'absent'
+        row.ready = false
+        match.timers.start('grace', { in: match.settings.grace, key: seat })
+        match.emit('absent', { seat })
+      },
+    },
+  },
+  actions: {
+    ready: { when: inPhase('lobby'), input: {}, decide(match, seat) { match.own.seats.of(seat).ready = true } },
+    unready: { when: inPhase('lobby'), input: {}, decide(match, seat) { match.own.seats.of(seat).ready = false } },
+    leave: { when: inPhase('lobby', 'countdown', 'live', 'over'), input: {}, decide(match, seat) { leave(match, seat, 'left') } },
+  },
+  timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
+  gates: {
+    here: {
+      place: 'presence',
+      applies: 'always',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent') return refuse('absent', { seat })
+      },
+    },
+  },
+  calls: {
+    /** Connected seats, by seat number. */
+    here: (match): readonly Seat[] => match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
+    /** Seats that take part: they have not left. */
+    inPlay: (match): readonly Seat[] => match.seats,
+    isInPlay: (match, seat: Seat): boolean => match.seating.has(seat) && !match.seating.isGone(seat),
+    isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
+    isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
+    isBot: (match, seat: Seat): boolean => match.own.seats.of(seat).bot,
+    /** Every seat of this bout, those that have left it too. */
+    all: (match): readonly Seat[] => match.seating.all,
+    /** Removes the rows of a seat that has left. */
+    forget(match, seat: Seat) { match.seating.remove(seat) },
+    clearReady(match) { for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot },
+  },
+})

@@ -1,0 +1,159 @@
+import { assertCellName, flat, RefereeError } from '../kit/index.ts'
+import { type AnyCell, type Cells, shown } from './cell.ts'
+import type { Store } from './store.ts'
+
+/** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
+export interface CompiledRow {
+  readonly id: string
+  /** Never sent: references and the hash use it. */
+  readonly $number: number
+  $live: boolean
+  /** Whether those who may see it have been told of it. */
+  $told: boolean
+  $listed: boolean
+  $dirty: number
+  $restore(code: number, old: unknown): void
+  $keep(code: number, old: unknown): void
+  $reset(): void
+  /** The members that a reach sees, as the inside of a JSON object. */
+  $everyone(): string
+  $owner(): string
+  /** Hands the operations since the last flush to those who may see them. */
+  $tell(out: Out): void
+  $text(): string
+}
+export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
+
+/** Where a row's operations go, each text beginning with a comma. */
+export interface Out {
+  everyone(operations: string): void
+  only(seat: string, operations: string): void
+}
+
+export interface RowShape {
+  /** Where its rows stand in a view, such as `/vitals/body`. */
+  readonly path: string
+  readonly keyed: boolean
+  readonly cells: Cells
+  readonly RowOf: RowClass
+  readonly seenByEveryone: boolean
+  readonly seenByOwner: boolean
+  /** The bits of the settle handlers that a change here wakes. */
+  readonly wakes: number
+}
+
+const MOST_CELLS = 30
+/** In an undo entry: whether the cell was already dirty, so that a step taken back emits nothing. */
+const WAS_DIRTY = 64
+
+/**
+ * Compiles the class of a part's rows: accessors with undo and dirty marks, and the text of its operations.
+ * Once per rulebook, never per match, so that all matches share one shape.
+ */
+export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: number): RowShape {
+  const names = Object.keys(cells)
+  for (const name of names) assertCellName(name)
+  if (names.length > MOST_CELLS) throw new RefereeError('ZR_RULE_TOO_MANY_CELLS', { part: path, most: MOST_CELLS })
+  const each = names.map((name, at) => {
+    const cell = cells[name] as AnyCell
+    return { name, cell, at, bit: 1 << at, seen: cell.reach === 'everyone' || cell.reach === 'owner' }
+  })
+  const all = each.filter(({ cell }) => cell.reach === 'everyone')
+  const owned = each.filter(({ cell }) => cell.reach === 'owner')
+  const bitsOf = (some: typeof each): number => some.reduce((bits, { bit }) => bits | bit, 0)
+  const valueText = ({ name, cell }: { name: string; cell: AnyCell }): string =>
+    cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num' ? `this._${name}` : cell.kind === 'time' ? `(this._${name} ?? null)` : `text(this._${name})`
+  const members = (some: typeof each): string =>
+    some.length === 0 ? `''` : some.map((c, i) => `'${i === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ')
+  const replaces = (some: typeof each): string =>
+    some.map((c) => `if (bits & ${c.bit}) s += p + '${c.name}","value":' + ${valueText(c)} + '}'`).join('; ')
+  const check = ({ name, cell }: { name: string; cell: AnyCell }): string =>
+    cell.kind === 'int' && cell.least === undefined
+      ? `if (!Number.isSafeInteger(value)) wrong('${path}', '${name}', value)`
+      : cell.kind === 'flag'
+        ? `if (value !== true && value !== false) wrong('${path}', '${name}', value)`
+        : `if (troubles.${name}(value) !== undefined) wrong('${path}', '${name}', value)`
+
+  const source = `'use strict'; return class {
+    constructor(store, id, number, given) {
+      this.$store = store; this.$id = id; this.$number = number
+      this.$live = true; this.$told = false; this.$listed = false; this.$dirty = 0; this.$where = ''
+      ${each.map((c) => `this._${c.name} = firsts.${c.name}`).join('; ')}
+      if (given !== undefined) { ${each
+        .map((c) => `{ const value = given.${c.name}; if (value !== undefined) { ${check(c)}; this._${c.name} = ${kept(c.cell)} } else if (${c.cell.required}) wrong('${path}', '${c.name}', value) }`)
+        .join('\n')} }
+    }
+    get id() { return this.$id === '' ? String(this.$number) : this.$id }
+    ${each
+      .map(
+        (c) => `get ${c.name}() { return this._${c.name} }
+    set ${c.name}(value) {
+      const old = this._${c.name}
+      if (old === value) return
+      const store = this.$store
+      if (!store.open) store.refuse('${path}/${c.name}')
+      ${check(c)}
+      ${c.seen
+        ? `const dirty = this.$dirty
+      store.undo.note(this, dirty & ${c.bit} ? ${c.at | WAS_DIRTY} : ${c.at}, old)
+      this.$dirty = dirty | ${c.bit}
+      if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
+        : `store.undo.note(this, ${c.at}, old)`}
+      ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
+      this._${c.name} = ${kept(c.cell)}
+    }`,
+      )
+      .join('\n')}
+    $restore(code, old) {
+      switch (code & 63) {
+        ${each.map((c) => `case ${c.at}: this._${c.name} = old; ${c.seen ? `if (!(code & ${WAS_DIRTY})) this.$dirty &= ~${c.bit};` : ''} break`).join('\n')}
+      }
+    }
+    $keep(code, old) {
+      switch (code) {
+        ${each.filter((c) => c.seen).map((c) => `case ${c.at}: if (this._${c.name} === old) this.$dirty &= ~${c.bit}; break`).join('\n')}
+      }
+    }
+    $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
+    $path() { return this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where }
+    $everyone() { return ${members(all)} }
+    $owner() { return ${members(owned)} }
+    $replaceEveryone(op, bits) { const p = ',{"op":"' + op + '","path":"' + this.$path() + '/'; let s = ''; ${replaces(all)}; return s }
+    $replaceOwner(op, bits) { const p = ',{"op":"' + op + '","path":"' + this.$path() + '/'; let s = ''; ${replaces(owned)}; return s }
+    $tell(out) {
+      const bits = this.$dirty
+      this.$dirty = 0
+      this.$listed = false
+      if (this.$live && this.$told) {
+        ${all.length > 0 ? `if (bits & ${bitsOf(all)}) out.everyone(this.$replaceEveryone('replace', bits))` : ''}
+        ${owned.length > 0 ? `if (bits & ${bitsOf(owned)}) out.only(this.id, this.$replaceOwner('replace', bits))` : ''}
+      } else if (this.$live) {
+        this.$told = true
+        ${all.length > 0 ? `out.everyone(',{"op":"add","path":"' + this.$path() + '","value":{' + this.$everyone() + '}}')` : ''}
+        ${owned.length === 0 ? '' : all.length > 0 ? `out.only(this.id, this.$replaceOwner('add', ${bitsOf(owned)}))` : `out.only(this.id, ',{"op":"add","path":"' + this.$path() + '","value":{' + this.$owner() + '}}')`}
+      } else if (this.$told) {
+        this.$told = false
+        ${all.length > 0 ? 'out.everyone' : 'out.only'}(${all.length > 0 ? '' : 'this.id, '}',{"op":"remove","path":"' + this.$path() + '"}')
+      }
+    }
+    $text() { return ${members(each)} }
+  }`
+
+  const firsts = Object.fromEntries(each.map(({ name, cell }) => [name, cell.initial]))
+  const troubles = Object.fromEntries(each.map(({ name, cell }) => [name, (value: unknown) => cell.trouble(value)]))
+  const wrong = (part: string, name: string, value: unknown): never => {
+    throw new RefereeError('ZR_STATE_BAD_VALUE', { cell: `${part}/${name}`.slice(1).replaceAll('/', '.'), says: cells[name]?.trouble(value) ?? `was left out (${shown(value)})` })
+  }
+  const RowOf = new Function('firsts', 'troubles', 'wrong', 'text', 'escape', 'flat', source)(
+    firsts, troubles, wrong, valueAsJson, escapeInPath, flat,
+  ) as RowClass
+  return { path, keyed, cells, RowOf, seenByEveryone: all.length > 0, seenByOwner: owned.length > 0, wakes }
+}
+
+const kept = (cell: AnyCell): string => (cell.kind === 'list' ? 'Object.freeze([...value])' : cell.kind === 'num' ? '(value === 0 ? 0 : value)' : 'value')
+const valueAsJson = (value: unknown): string => (value === undefined ? 'null' : JSON.stringify(value))
+
+/** A key as a step of a JSON Pointer (RFC 6901) inside a JSON text. */
+export function escapeInPath(key: string): string {
+  return JSON.stringify(key.replaceAll('~', '~0').replaceAll('/', '~1')).slice(1, -1)
+}

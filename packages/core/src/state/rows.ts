@@ -1,0 +1,35 @@
+import type { Cells } from './cell.ts'
+
+// The `infer` step in these makes hovers and errors show `{ cargo: number }` instead of `Row<{ cargo: Cell<number, …> }>`.
+
+/** A row as the rule's own handlers hold it: they may write. */
+export type Row<F> = F extends infer G extends Cells ? { -readonly [K in keyof G]: G[K]['initial'] } : never
+/** The same, to be read only: events, settled drafts, inputs, rows from outside. */
+export type Settled<F> = F extends infer G extends Cells ? { readonly [K in keyof G]: G[K]['initial'] } : never
+/** What must be handed over to make one: cells without a written first value, and of the others what differs. */
+export type Given<F> = F extends infer G extends Cells
+  ? Flat<
+      { readonly [K in keyof G as 'required' extends MarkOf<G[K]> ? K : never]: G[K]['initial'] } & {
+        readonly [K in keyof G as 'required' extends MarkOf<G[K]> ? never : K]?: G[K]['initial']
+      }
+    >
+  : never
+export type MarkOf<C> = C extends { readonly mark?: { readonly is: infer M } } ? M : never
+export type Flat<T> = T extends infer U ? { [K in keyof U]: U[K] } : never
+
+export type WithId<R> = R & { readonly id: string }
+
+/** The rows of a table, in the order in which they were added. */
+export interface Rows<F> {
+  get(id: string): WithId<Row<F>> | undefined
+  add(cells: Given<F>): WithId<Row<F>>
+  /** Throws where there is no such row. */
+  remove(id: string): void
+  all(): readonly WithId<Row<F>>[]
+  /** The rows with these values. */
+  where(cells: Partial<Settled<F>>): readonly WithId<Row<F>>[]
+}
+/** `of` ends the step with the ruling `no-such-target` where there is no such seat. */
+export interface Seats<R> {
+  of(seat: string): R
+}

@@ -1,0 +1,25 @@
+import { RefereeError } from '../kit/index.ts'
+import type { CompiledRow } from './row-class.ts'
+import { UndoLog } from './undo.ts'
+
+/** What all rows of one match share: the undo log, the rows to tell of, and whether writing is allowed now. */
+export class Store {
+  readonly undo: UndoLog = new UndoLog()
+  readonly dirty: CompiledRow[] = []
+  /** True while a step may write. */
+  open = false
+  /** Bits of the settle handlers that this step has woken. */
+  woken = 0
+  /** The seat that a handler asked for and that does not exist; it ends the step. */
+  missing: string | undefined
+
+  refuse(what: string): never {
+    throw new RefereeError('ZR_STATE_CLOSED', { what: what.replace(/^\//, '').replaceAll('/', '.') })
+  }
+
+  list(row: CompiledRow): void {
+    if (row.$listed) return
+    row.$listed = true
+    this.dirty.push(row)
+  }
+}

@@ -1,0 +1,36 @@
+/** Something whose changes can be taken back. */
+export interface Undoable {
+  /** Takes one change back: the code says which, `old` is what was there. */
+  $restore(code: number, old: unknown): void
+  /** Called when a step is kept: clears a dirty mark where the step has put back what was there before. */
+  $keep?(code: number, old: unknown): void
+}
+
+/** What a step has changed so far, newest last. It belongs to one match. */
+export class UndoLog {
+  size = 0
+  private readonly of: Undoable[] = []
+  private readonly codes: number[] = []
+  private readonly olds: unknown[] = []
+
+  note(of: Undoable, code: number, old: unknown): void {
+    const at = this.size++
+    this.of[at] = of
+    this.codes[at] = code
+    this.olds[at] = old
+  }
+
+  /** Keeps all changes: from here on they cannot be taken back. */
+  commit(): void {
+    for (let at = 0; at < this.size; at++) this.of[at]?.$keep?.(this.codes[at] ?? 0, this.olds[at])
+    this.size = 0
+  }
+
+  /** Takes back, newest first, all that came after the log had this size. */
+  rollback(to: number): void {
+    while (this.size > to) {
+      const at = --this.size
+      this.of[at]?.$restore(this.codes[at] ?? 0, this.olds[at])
+    }
+  }
+}

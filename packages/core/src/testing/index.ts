@@ -1,0 +1,1 @@
+export { type Harness, playMatch } from './play-match.ts'

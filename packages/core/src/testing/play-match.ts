@@ -1,0 +1,37 @@
+import type { Spec } from '../match/index.ts'
+import { type Beginning, beginMatch, type Match, replayRecord, type ReplayedMatch, type Rulebook } from '../rulebook/index.ts'
+
+/** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
+export interface Harness<S extends Spec> {
+  readonly match: Match<S>
+  /** The record so far. */
+  record(): string
+  /** Closes the match and plays its record again. */
+  replay(): ReplayedMatch
+}
+
+/**
+ * Begins a match with these seats and, unless `start: false`, plays on to the first ms of live play.
+ *
+ * @example
+ * ```ts
+ * const { match } = playMatch(regatta, ['otter', 'heron'])
+ * match.report('raft.rammed', { target: 'otter', by: 'heron' })
+ * ```
+ */
+export function playMatch<S extends Spec>(
+  book: Rulebook<S>,
+  seats: readonly string[],
+  given: Partial<Beginning<NoInfer<S>>> & { readonly start?: boolean } = {},
+): Harness<S> {
+  const lines: string[] = []
+  const match = beginMatch(book, { ...given, seed: given.seed ?? 'fair-1', record: (line) => { lines.push(line); given.record?.(line) } })
+  const host = match as object as Match // roster and phases are in every rulebook
+  for (const seat of seats) host.direct('roster.join', { seat, name: seat })
+  if (given.start !== false) {
+    for (const seat of seats) host.submit(seat, 'roster.ready', {})
+    if (host.nextDue !== undefined) host.advanceTo(host.nextDue)
+  }
+  const record = (): string => lines.join('\n')
+  return { match, record, replay() { host.close(); return replayRecord(book, record()) } }
+}

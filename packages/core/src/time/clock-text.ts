@@ -1,0 +1,48 @@
+import { RefereeError } from '../kit/index.ts'
+
+/** How a time is written. */
+export interface ClockStyle {
+  /** 'never' goes on counting minutes beyond the hour ("90:00"). */
+  readonly hours?: 'auto' | 'never'
+  /** Below this many ms tenths are shown, such as "0:09.9". */
+  readonly tenthsBelow?: number
+}
+
+/**
+ * What remains, rounded up: "0:00" shows at 0 and only then. A negative remaining reads as 0.
+ * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
+ */
+export function left(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle = {}): string {
+  assertWhole('A time to write', ms)
+  const rest = Math.max(0, ms)
+  const tenths = Math.ceil(rest / 100)
+  if (tenths * 100 < tenthsBelow) return `${clock(Math.floor(tenths / 10), hours)}.${tenths % 10}`
+  return clock(Math.ceil(rest / 1000), hours)
+}
+
+/**
+ * What has passed, rounded down; before the start it is negative ("-0:01").
+ * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
+ */
+export function gone(ms: number, { hours = 'auto' }: Pick<ClockStyle, 'hours'> = {}): string {
+  assertWhole('A time to write', ms)
+  const whole = Math.floor(ms / 1000)
+  return whole < 0 ? `-${clock(-whole, hours)}` : clock(whole, hours)
+}
+
+/** How long (ms) until the text of `left(ms)` changes; nothing once it reads 0:00. */
+export function nextChange(ms: number): number | undefined {
+  return ms <= 0 ? undefined : ms - 1000 * (Math.ceil(ms / 1000) - 1)
+}
+
+function clock(total: number, hours: 'auto' | 'never'): string {
+  const two = (n: number): string => String(n).padStart(2, '0')
+  const minutes = Math.floor(total / 60)
+  if (hours === 'never' || minutes < 60) return `${minutes}:${two(total % 60)}`
+  return `${Math.floor(minutes / 60)}:${two(minutes % 60)}:${two(total % 60)}`
+}
+
+/** @throws ZR_TIME_NOT_WHOLE */
+export function assertWhole(what: string, ms: unknown): void {
+  if (!Number.isSafeInteger(ms)) throw new RefereeError('ZR_TIME_NOT_WHOLE', { what, got: ms })
+}

@@ -1,0 +1,91 @@
+/** A running timer: which handler it calls is the engine's business. */
+export interface Timer {
+  readonly id: string
+  readonly owner: number
+  readonly name: string
+  readonly key: string
+  readonly clock: ClockName
+  /** In the time of its clock, ms. */
+  due: number
+  /** Band and order of starting in one number. */
+  readonly sequence: number
+  /** Ms between two firings of a repeating timer. */
+  readonly every: number | undefined
+  /** How many timers started one another at this same instant before it. */
+  readonly link: number
+  /** Where it lies in the heap; −1 when it lies in none. */
+  at: number
+}
+export type ClockName = 'match' | 'phase' | 'play' | 'turn'
+export const clockNames: readonly ClockName[] = ['match', 'phase', 'play', 'turn']
+
+const before = (a: Timer, b: Timer): boolean => a.due < b.due || (a.due === b.due && a.sequence < b.sequence)
+
+/** A binary heap of the timers of one clock, earliest first. Each timer knows its place, so removing one is quick. */
+export class TimerHeap {
+  private readonly items: Timer[] = []
+
+  get size(): number {
+    return this.items.length
+  }
+
+  first(): Timer | undefined {
+    return this.items[0]
+  }
+
+  all(): readonly Timer[] {
+    return this.items
+  }
+
+  add(timer: Timer): void {
+    timer.at = this.items.length
+    this.items.push(timer)
+    this.rise(timer)
+  }
+
+  remove(timer: Timer): void {
+    const last = this.items.pop() as Timer
+    if (last !== timer) {
+      this.place(last, timer.at)
+      this.moved(last)
+    }
+    timer.at = -1
+  }
+
+  /** To be called after a timer's due has changed. */
+  moved(timer: Timer): void {
+    this.rise(timer)
+    this.sink(timer)
+  }
+
+  private place(timer: Timer, at: number): void {
+    this.items[at] = timer
+    timer.at = at
+  }
+
+  private rise(timer: Timer): void {
+    let at = timer.at
+    while (at > 0) {
+      const parent = this.items[(at - 1) >> 1] as Timer
+      if (!before(timer, parent)) break
+      this.place(parent, at)
+      at = (at - 1) >> 1
+    }
+    this.place(timer, at)
+  }
+
+  private sink(timer: Timer): void {
+    let at = timer.at
+    for (;;) {
+      const left = this.items[2 * at + 1]
+      if (left === undefined) break
+      const right = this.items[2 * at + 2]
+      const child = right !== undefined && before(right, left) ? right : left
+      if (!before(child, timer)) break
+      const next = child.at
+      this.place(child, at)
+      at = next
+    }
+    this.place(timer, at)
+  }
+}
