@@ -88,7 +88,7 @@ export const reedRegatta = defineRulebook({
     rounds({ length: minutes(5) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
-    credit({ points: { kill: 1 } }),
+    credit({ points: { kill: 2 } }),
     respawn({ after: seconds(3), protectFor: seconds(2) }),
     verdict({ when: [mostAtTime] }),
     raft,

@@ -1,4 +1,4 @@
-export type { Chance, Seed } from './chance/index.ts'
+export { type Chance, chanceFrom, type Seed } from './chance/index.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './kit/index.ts'
 export {
   type Allowed, type Amount, type AnyInputCode, type Asked, declareRule, defineRule, type Details, explainRefusal, type Fault, type Gate, type GatePlace,
@@ -7,8 +7,8 @@ export {
 } from './match/index.ts'
 export { type CheckLine, type Header, type InputLine, type Line, type NumberedLine, readRecord, type RecordContent, type Replayed, type Sink } from './record/index.ts'
 export {
-  type AnyMatch, type AnyView, type Beginning, beginMatch, type CellDescription, type CellDescriptions, type ClocksView, type ClockView, defineRulebook,
-  type InputDescription, type Match, type ReplayedMatch, replayRecord, type Rulebook, type RulebookDescription, type RuleDescription, type RunningMatch,
+  type AnyMatch, type AnyRulebook, type AnyView, beginAnyMatch, type Beginning, beginMatch, type CellDescription, type CellDescriptions, type ClocksView, type ClockView, defineRulebook,
+  type InputDescription, isMatchOf, type Match, type MatchFor, type ReplayedMatch, replayRecord, type Rulebook, type RulebookDescription, type RuleDescription, type RunningMatch,
   type SettingsOf, type ViewAll,
 } from './rulebook/index.ts'
 export { bySetting, everyone, nobody, type Notice, owner } from './sight/index.ts'

@@ -3,7 +3,7 @@ import { type Seed, seedKey } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { Engine, Inbox, type Spec, Viewing } from '../match/index.ts'
 import { Recorder, readRecord, type RecordContent, type Replayed, replayInto, type Sink } from '../record/index.ts'
-import type { Rulebook } from './define-rulebook.ts'
+import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import { describePlan } from './describe.ts'
 import type { AnyMatch, AnyView, Match, SettingsOf } from './match-type.ts'
 
@@ -30,6 +30,16 @@ export function beginMatch<S extends Spec>(book: Rulebook<S>, given: Beginning<N
   return start(book, given).match as object as Match<S> // the rulebook's types promise what the engine does by name
 }
 
+/** The same for a rulebook whose types are not known, as hosts and tools begin it. */
+export function beginAnyMatch(book: AnyRulebook, given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink }): AnyMatch {
+  return start(book, given).match
+}
+
+/** Whether a match is one of this rulebook, and so has its types. */
+export function isMatchOf<S extends Spec>(book: Rulebook<S>, match: object): match is Match<S> {
+  return 'rulebook' in match && match.rulebook === book.name
+}
+
 /** A match and how the record's replay into it went. */
 export interface ReplayedMatch extends Replayed {
   readonly match: AnyMatch
@@ -39,7 +49,7 @@ export interface ReplayedMatch extends Replayed {
  * Plays a record again, up to a match time (ms) if one is given, and compares every ruling and hash.
  * @throws ZR_RECORD_FOREIGN, ZR_RECORD_UNREADABLE, ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN
  */
-export function replayRecord(book: Rulebook, record: string | RecordContent, options: { readonly until?: number } = {}): ReplayedMatch {
+export function replayRecord(book: AnyRulebook, record: string | RecordContent, options: { readonly until?: number } = {}): ReplayedMatch {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, plan, seed, settings } = content.header
   if (rulebook !== book.name) throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
@@ -48,7 +58,7 @@ export function replayRecord(book: Rulebook, record: string | RecordContent, opt
   return { match, ...replayInto(engine, inbox, content, options.until) }
 }
 
-function start(book: Rulebook, given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink }): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
+function start(book: AnyRulebook, given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink }): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
   const settings = { ...given.settings } as { readonly [rule: string]: unknown }
   const known = book.plan.rules.map(({ name }) => name)
   for (const rule of Object.keys(settings)) if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })

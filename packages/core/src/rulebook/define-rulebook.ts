@@ -19,6 +19,9 @@ export interface Rulebook<S extends Spec = Spec> {
   readonly specs?: { readonly is: S }
 }
 
+/** A rulebook of which only the run-time part matters, as hosts and tools take it. */
+export type AnyRulebook = Pick<Rulebook, 'name' | 'plan'>
+
 const MOST_SEATS = 1000
 
 /**

@@ -1,6 +1,7 @@
 import type { AnyInputCode, Fault, How, Opening, Ruling, Seen, Spec, Update } from '../match/index.ts'
 import type { Cells, Flat, LookAt, Seat } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
+import type { Rulebook } from './define-rulebook.ts'
 import type { RulebookDescription } from './describe.ts'
 
 /** A hidden nothing and a shown nothing must differ, so a cell that holds nothing is null in a view. */
@@ -80,6 +81,9 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   close(): void
   describe(): RulebookDescription
 }
+
+/** The match of a rulebook: `type Regatta = MatchFor<typeof reedRegatta>`. */
+export type MatchFor<B> = B extends Rulebook<infer S> ? Match<S> : never
 
 /** A match of whatever rulebook, for hosts and tools: names and inputs are checked at run time only. */
 export interface AnyMatch extends RunningMatch<AnyInputs, AnyInputs, AnyInputs, { readonly [rule: string]: unknown }, AnyState, AnyView, string> {}

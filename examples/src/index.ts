@@ -1,0 +1,22 @@
+import type { AnyRulebook } from 'zinc-referee'
+import type { Demo } from 'zinc-referee/testing'
+import { regattaDemo } from './regatta/demo.ts'
+import { reedRegatta } from './regatta/rulebook.ts'
+
+/** A mode of the Fenwick Fair: its rulebook, and how it is shown. */
+export interface Mode {
+  readonly title: string
+  readonly rulebook: AnyRulebook
+  readonly demo: Demo
+}
+
+/** The modes by the names under which the command knows them. */
+export const modes: { readonly [name: string]: Mode } = {
+  'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
+}
+
+/** Where the built page lies, for whoever serves it. */
+export const pageFolder: URL = new URL('./page/', import.meta.url)
+
+export { type Regatta } from './regatta/river.ts'
+export { reedRegatta } from './regatta/rulebook.ts'

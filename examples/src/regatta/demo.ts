@@ -1,0 +1,56 @@
+import { readFileSync } from 'node:fs'
+import { isMatchOf } from 'zinc-referee'
+import type { Demo } from 'zinc-referee/testing'
+import { z } from 'zod'
+import { Bots } from './bots.ts'
+import { River } from './river.ts'
+import { reedRegatta } from './rulebook.ts'
+
+const fair = z
+  .object({
+    seed: z.string(),
+    rafts: z.array(z.object({ id: z.string(), name: z.string(), bold: z.int().min(0).max(100), load: z.int().min(1) })),
+  })
+  .parse(JSON.parse(readFileSync(new URL('../../data/regatta.json', import.meta.url), 'utf8')))
+
+const STROKE = 500
+
+/** How the regatta is shown: its rafts, its bots and its river, and what the feed says. */
+export const regattaDemo: Demo = {
+  seed: fair.seed,
+  seats: fair.rafts.map(({ id, name }) => ({ id, name })),
+  crowd(seed) {
+    const bots = new Bots(seed, new Map(fair.rafts.map((raft) => [raft.id, raft])))
+    const river = new River(seed)
+    return {
+      every: STROKE,
+      beat(match, drives) {
+        if (!isMatchOf(reedRegatta, match)) return
+        for (const seat of match.seats) if (match.state.roster.seats.of(seat).presence === 'here' && drives(seat)) bots.think(match, seat)
+        river.stroke(match)
+      },
+    }
+  },
+  board: { sunk: 'credit.tally.kills', lost: 'credit.tally.downs', assists: 'credit.tally.assists', score: 'scores.sums.score' },
+  tell(notice, name, view) {
+    const { cells } = notice
+    const health = (seat: unknown): unknown => (view['vitals']?.['body'] as { [seat: string]: { health: number } })[String(seat)]?.health
+    switch (notice.name) {
+      case 'phases.changed': return cells['to'] === 'live' ? { text: 'go' } : cells['to'] === 'countdown' ? { text: 'countdown' } : undefined
+      case 'raft.rammed': return { text: `${name(cells['by'])} rams ${name(cells['target'])}`, aside: `health ${health(cells['target'])}` }
+      case 'raft.landed': return { text: `${name(cells['seat'])} lands ${cells['cargo']} cargo` }
+      case 'vitals.blocked': return { text: `${name(cells['target'])} is protected`, aside: `from ${name(cells['by'])}` }
+      case 'respawn.back': return { text: `${name(cells['seat'])} is back`, aside: `life ${cells['life']}` }
+      case 'credit.given': return sinking(cells, name)
+      case 'rounds.ended': return { text: 'time' }
+      case 'roster.left': return { text: `${name(cells['seat'])} leaves` }
+      default: return undefined
+    }
+  },
+}
+
+function sinking(cells: { readonly [cell: string]: unknown }, name: (seat: unknown) => string): { readonly text: string; readonly aside?: string } {
+  const assists = Array.isArray(cells['assists']) ? cells['assists'].map(name) : []
+  const aside = assists.length > 0 ? { aside: `assist ${assists.join(', ')}` } : {}
+  return cells['killer'] === null ? { text: `${name(cells['seat'])} sinks`, ...aside } : { text: `${name(cells['killer'])} sinks ${name(cells['seat'])}`, ...aside }
+}

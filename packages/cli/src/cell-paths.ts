@@ -1,0 +1,42 @@
+import type { AnyMatch, Seat } from 'zinc-referee'
+
+/** One cell of one row of the state, with what the server knows and where it stands in a view. */
+export interface CellAt {
+  /** Such as `otter.health`, or the full `vitals.body.otter.health` where the short one is not unique. */
+  readonly path: string
+  readonly rule: string
+  readonly part: string
+  readonly seat: Seat | undefined
+  readonly cell: string
+  readonly value: unknown
+}
+
+/** All cells of per-seat and single parts, with the shortest paths that are unique. */
+export function cellsOf(match: AnyMatch): CellAt[] {
+  const cells = match.describe().rules.flatMap(({ name: rule, state }) =>
+    Object.entries(state).flatMap(([part, { kind, cells: declared }]) => {
+      const rows: readonly (Seat | undefined)[] = kind === 'perSeat' ? match.seats : kind === 'single' ? [undefined] : []
+      return rows.flatMap((seat) => Object.keys(declared).map((cell) => ({ rule, part, seat, cell, value: valueOf(match, rule, part, seat, cell) })))
+    }))
+  const short = ({ seat, cell, rule }: { seat: Seat | undefined; cell: string; rule: string }): string => `${seat ?? rule}.${cell}`
+  const counts = new Map<string, number>()
+  for (const each of cells) counts.set(short(each), (counts.get(short(each)) ?? 0) + 1)
+  return cells.map((each) => ({ ...each, path: counts.get(short(each)) === 1 ? short(each) : [each.rule, each.part, each.seat, each.cell].filter((step) => step !== undefined).join('.') }))
+}
+
+function valueOf(match: AnyMatch, rule: string, part: string, seat: Seat | undefined, cell: string): unknown {
+  const held = match.state[rule]?.[part] as { of?: (seat: Seat) => object }
+  const row = seat === undefined ? held : held.of?.(seat)
+  return (row as { readonly [cell: string]: unknown } | undefined)?.[cell]
+}
+
+/** What a view shows of a cell: its value, or that it is hidden. */
+export function shownIn(view: object, { rule, part, seat, cell }: CellAt): { readonly hidden: true } | { readonly hidden: false; readonly value: unknown } {
+  const steps = [rule, part, ...(seat === undefined ? [] : [seat]), cell]
+  let at: unknown = view
+  for (const step of steps) {
+    if (typeof at !== 'object' || at === null || !Object.hasOwn(at, step)) return { hidden: true }
+    at = (at as { readonly [step: string]: unknown })[step]
+  }
+  return { hidden: false, value: at }
+}

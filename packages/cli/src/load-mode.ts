@@ -1,0 +1,50 @@
+import { existsSync } from 'node:fs'
+import { basename, resolve } from 'node:path'
+import { modes } from '@zinc-referee/examples'
+import { runnerImport } from 'vite'
+import { type AnyRulebook, isRefereeError } from 'zinc-referee'
+import type { Demo } from 'zinc-referee/testing'
+import { noSuch, Trouble } from './trouble.ts'
+
+/** A rulebook to run, and how it is shown. */
+export interface LoadedMode {
+  readonly title: string
+  /** How it was named on the command line, to be named so again in what to do next. */
+  readonly named: string
+  readonly rulebook: AnyRulebook
+  readonly demo: Demo
+}
+
+/** The mode of a rulebook's file, or an example by its name. */
+export async function loadMode(name: string | undefined, file: string | undefined): Promise<LoadedMode> {
+  if (file !== undefined) return loadFile(file)
+  const wanted = name ?? 'reed-regatta'
+  const mode = Object.hasOwn(modes, wanted) ? modes[wanted] : undefined
+  if (mode === undefined) throw noSuch('example', wanted, Object.keys(modes))
+  return { title: mode.title, named: wanted, rulebook: mode.rulebook, demo: mode.demo }
+}
+
+async function loadFile(file: string): Promise<LoadedMode> {
+  const path = resolve(file)
+  if (!existsSync(path)) throw new Trouble(`There is no file '${file}'. Name a .ts or .js file that exports a rulebook.`)
+  const module = await importFile(file, path)
+  const books = Object.values(module).filter(isRulebook)
+  const rulebook = isRulebook(module['default']) ? module['default'] : books[0]
+  if (rulebook === undefined) throw new Trouble(`'${file}' exports no rulebook. Export what defineRulebook returns, by name or as the default.`)
+  const demo = (module['demo'] ?? {}) as Demo
+  return { title: rulebook.name, named: `--rulebook ${file}`, rulebook, demo }
+}
+
+async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
+  try {
+    const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, { logLevel: 'silent', configFile: false })
+    return module
+  } catch (error) {
+    if (isRefereeError(error)) throw error
+    throw new Trouble(`'${basename(file)}' cannot be loaded: ${error instanceof Error ? error.message : String(error)}`, { cause: error })
+  }
+}
+
+function isRulebook(value: unknown): value is AnyRulebook {
+  return typeof value === 'object' && value !== null && 'plan' in value && 'name' in value && typeof value.name === 'string'
+}

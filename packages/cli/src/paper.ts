@@ -1,0 +1,46 @@
+import Table from 'cli-table3'
+import colours from 'picocolors'
+
+const quiet = {
+  top: '', 'top-mid': '', 'top-left': '', 'top-right': '', bottom: '', 'bottom-mid': '', 'bottom-left': '', 'bottom-right': '',
+  left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '   ',
+}
+
+/** Rows in aligned columns under a header; columns of numbers stand to the right. */
+export function columns(header: readonly string[], rows: readonly (readonly string[])[]): string {
+  const numeric = header.map((_, at) => rows.length > 0 && rows.every((row) => /^-?[\d.:,]*$/.test(row[at] ?? '')))
+  const table = new Table({
+    chars: quiet,
+    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
+    colAligns: numeric.map((each) => (each ? 'right' : 'left')),
+    head: header.map((each) => colours.dim(each)),
+  })
+  table.push(...rows.map((row) => [...row]))
+  return table.toString().replaceAll(/ +$/gm, '')
+}
+
+/** Name and value pairs, the names aligned. */
+export function pairs(rows: readonly (readonly [string, string])[]): string {
+  const widest = Math.max(...rows.map(([name]) => name.length))
+  return rows.map(([name, value]) => `${colours.dim(name.padEnd(widest))}   ${value}`).join('\n')
+}
+
+export const strong = (text: string): string => colours.bold(text)
+export const dim = (text: string): string => colours.dim(text)
+export const hidden = (): string => colours.yellow('hidden')
+
+/** A value as one line. */
+export function plain(value: unknown): string {
+  if (value === null || value === undefined) return '–'
+  if (value === true) return 'yes'
+  if (value === false) return 'no'
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : value.map(plain).join(', ')
+  return typeof value === 'object' ? JSON.stringify(value) : String(value)
+}
+
+export function print(...blocks: readonly string[]): void {
+  process.stdout.write(`${blocks.join('\n\n')}\n`)
+}
+export function printJson(value: unknown): void {
+  process.stdout.write(`${JSON.stringify(value, null, 2)}\n`)
+}

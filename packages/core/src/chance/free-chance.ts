@@ -1,0 +1,22 @@
+import { Store } from '../state/index.ts'
+import { type Chance, type Seed, Stream, seedKey } from './streams.ts'
+
+/**
+ * Chance outside of any match, for bots and for a game's own simulation: the same seed and purpose give the same draws.
+ * @throws ZR_CHANCE_BAD_SEED
+ */
+export function chanceFrom(seed: Seed, purpose: string): Chance {
+  const store = new Store()
+  store.open = true
+  const stream = new Stream(store, seedKey(seed), purpose)
+  const kept = <V>(draw: () => V): V => {
+    const drawn = draw()
+    store.undo.size = 0
+    return drawn
+  }
+  return {
+    int: (from, to) => kept(() => stream.int(from, to)),
+    pick: (items) => kept(() => stream.pick(items)),
+    shuffle: (items) => kept(() => stream.shuffle(items)),
+  }
+}

@@ -1,0 +1,48 @@
+import type { Notice } from '../sight/index.ts'
+import type { Seat } from '../state/index.ts'
+import type { AnyMatch, AnyView } from '../rulebook/index.ts'
+
+/** Who plays when nobody does: bots, and the game's own simulation that reports facts. */
+export interface Crowd {
+  /** Ms between two beats. */
+  readonly every: number
+  /** Plays on for a moment: for the seats it drives, and for the simulation. */
+  beat(match: AnyMatch, drives: (seat: Seat) => boolean): void
+}
+
+/** What a rulebook's file may say beside the rulebook, so that it can be shown. All of it may be left out. */
+export interface Demo {
+  readonly seed?: string
+  readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
+  /** Nothing said: everyone does anything at random. */
+  crowd?(seed: string): Crowd
+  /** A notice as a line of the feed; nothing for what is not worth a line. */
+  tell?(notice: Notice, name: (seat: unknown) => string, view: AnyView): Line | undefined
+  /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
+  readonly board?: { readonly [header: string]: string }
+}
+export interface Line {
+  readonly text: string
+  readonly aside?: string
+}
+
+/** Plays in virtual time until the bout is over or so much match time (ms) has passed; returns whether it is over. */
+export function playOut(match: AnyMatch, crowd: Crowd, until: number, each: () => void = () => {}): boolean {
+  const isOver = (): boolean => phaseOf(match) === 'over'
+  while (!isOver() && match.now < until) {
+    crowd.beat(match, () => true)
+    each()
+    const beat = Math.min(match.now + crowd.every, until)
+    // Stop at each timer on the way, so that what it tells is told at its own time.
+    while (match.nextDue !== undefined && match.nextDue <= beat && !isOver()) {
+      match.advanceTo(match.nextDue)
+      each()
+    }
+    if (!isOver()) match.advanceTo(beat)
+  }
+  return isOver()
+}
+
+function phaseOf(match: AnyMatch): unknown {
+  return (match.state['phases'] as { readonly now: { readonly phase: string } }).now.phase
+}

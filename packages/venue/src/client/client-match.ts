@@ -1,0 +1,102 @@
+import type { RulebookDescription } from 'zinc-referee'
+import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
+
+/** How to enter a match. */
+export interface ConnectOptions {
+  /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
+  readonly url: string
+  readonly match?: string
+  readonly name?: string
+  /** The secret of an earlier visit: it gives the same seat again. */
+  readonly player?: string
+  /** To see without a seat. */
+  readonly watch?: string
+  /** Called after every change. */
+  readonly changed: () => void
+  /** Called once, when the connection has ended. */
+  readonly ended: (why: string) => void
+  /** A clock of ms that never goes back. */
+  readonly clock?: () => number
+}
+/** Why something was refused. */
+export interface Refused {
+  readonly ok: false
+  readonly code: string
+  readonly says: string
+}
+/** A match as one client has it. */
+export interface ClientMatch<V extends BareView> {
+  readonly replica: Replica<V>
+  readonly rulebook: RulebookDescription
+  readonly seat: string | null
+  /** To be kept for the next visit; nothing for one who watches. */
+  readonly player: string | undefined
+  clock(): number
+  act(action: string, input?: object, how?: { readonly life?: number }): Promise<{ readonly ok: true } | Refused>
+  leave(): void
+}
+
+interface Reply {
+  readonly id?: number
+  readonly method?: string
+  readonly params?: { readonly at: number; readonly patch?: readonly Operation[]; readonly why?: string } & Notice
+  readonly result?: unknown
+  readonly error?: { readonly message: string; readonly data?: { readonly says?: string; readonly problem?: string } }
+}
+interface Waiting {
+  resolve(value: unknown): void
+  reject(error: Error): void
+}
+
+/** Enters a match; rejects where the venue refuses or cannot be reached. */
+export function connect<V extends BareView>(options: ConnectOptions): Promise<ClientMatch<V>> {
+  const clock = options.clock ?? (() => performance.now())
+  const socket = new WebSocket(options.url)
+  const waiting = new Map<number, Waiting>()
+  let replica: Replica<V> | undefined
+  let next = 1
+
+  const ask = (method: string, params: object): Promise<unknown> =>
+    new Promise((resolve, reject) => {
+      const id = next++
+      waiting.set(id, { resolve, reject })
+      socket.send(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
+    })
+
+  const hear = ({ id, method, params, result, error }: Reply): void => {
+    if (method === 'view' && params !== undefined) replica?.update({ at: params.at, patch: params.patch ?? [] }, clock())
+    else if (method === 'notice' && params !== undefined) replica?.update({ at: params.at, notices: [params] }, clock())
+    else if (id !== undefined) {
+      const asked = waiting.get(id)
+      waiting.delete(id)
+      if (error !== undefined) asked?.reject(new Error(error.data?.says ?? error.message))
+      else asked?.resolve(result)
+    }
+    if (replica !== undefined) options.changed()
+  }
+
+  return new Promise((resolve, reject) => {
+    socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as Reply)
+    socket.onclose = ({ reason }) => {
+      const why = reason || 'the connection was lost'
+      for (const { reject: give } of waiting.values()) give(new Error(why))
+      reject(new Error(why))
+      options.ended(why)
+    }
+    socket.onopen = async () => {
+      const { match, name, player, watch } = options
+      try {
+        const joined = (await ask('join', { match, name, player, watch })) as { view: V; at: number; notices: readonly Notice[]; rulebook: RulebookDescription; seat: string | null; player?: string }
+        replica = new Replica(joined, clock())
+        resolve({
+          replica, clock, rulebook: joined.rulebook, seat: joined.seat, player: joined.player,
+          act: (action, input = {}, how = {}) => ask('act', { action, input, id: `${crypto.randomUUID()}`, ...how }) as Promise<{ readonly ok: true } | Refused>,
+          leave: () => socket.close(),
+        })
+      } catch (error) {
+        reject(error instanceof Error ? error : new Error(String(error)))
+        socket.close()
+      }
+    }
+  })
+}

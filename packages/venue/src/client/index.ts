@@ -1,0 +1,1 @@
+export { connect, type ClientMatch, type ConnectOptions, type Refused } from './client-match.ts'

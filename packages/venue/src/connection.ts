@@ -1,0 +1,153 @@
+import { randomUUID } from 'node:crypto'
+import { explainRefusal, type Ruling, type Seat, type Update } from 'zinc-referee'
+import type { WebSocket } from 'ws'
+import type { HostedMatch } from './hosted-match.ts'
+import { type Call, errorText, notificationText, type ParamsOf, readRequest, resultText, type RpcId, type RpcProblem } from './protocol.ts'
+
+/** What a connection needs of its venue. */
+export interface Door {
+  match(id: string | undefined): HostedMatch | undefined
+  /** Whether anyone may look through any seat's eyes: for showing, never for playing in earnest. */
+  readonly openEyes: boolean
+  /** A seat's id for somebody of this name. */
+  seatFor(hosted: HostedMatch, name: string): Seat
+  joined(hosted: HostedMatch): void
+  /** A viewer's id for somebody without a seat. */
+  spectatorId(): string
+}
+
+class Refused extends Error {
+  readonly problem: RpcProblem
+  readonly details: object
+  constructor(problem: RpcProblem, details: object = {}) {
+    super(problem)
+    this.problem = problem
+    this.details = details
+  }
+}
+
+interface Joined {
+  readonly hosted: HostedMatch
+  readonly viewer: string
+  readonly seat: Seat | undefined
+  readonly listener: (update: Update) => void
+}
+
+const CLOSE_UNSUPPORTED = 1003
+const CLOSE_REPLACED = 4000
+
+/** One client. What breaks the protocol gets its error and changes nothing. */
+export class Connection {
+  private readonly socket: WebSocket
+  private readonly door: Door
+  private readonly seated: Map<string, Connection>
+  private joined: Joined | undefined
+
+  constructor(socket: WebSocket, door: Door, seated: Map<string, Connection>) {
+    this.socket = socket
+    this.door = door
+    this.seated = seated
+    socket.on('message', (data, isBinary) => (isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : this.receive(String(data))))
+    socket.on('close', () => this.leave())
+    socket.on('error', () => socket.terminate())
+  }
+
+  private receive(text: string): void {
+    const incoming = readRequest(text)
+    if (!incoming.ok) return this.send(errorText(incoming.id, incoming.problem, incoming.issues && { issues: incoming.issues }))
+    const answer = this.answer(incoming.call, incoming.id ?? null)
+    if (incoming.id !== undefined) this.send(answer)
+  }
+
+  private answer(call: Call, id: RpcId): string {
+    try {
+      return resultText(id, call.method === 'join' ? this.join(call.params) : this.act(call.params))
+    } catch (error) {
+      return error instanceof Refused ? errorText(id, error.problem, error.details) : errorText(id, 'internal-error')
+    }
+  }
+
+  private join({ match: id, name = 'Guest', player, watch }: ParamsOf<'join'>): string {
+    if (this.joined !== undefined) throw new Refused('already-joined')
+    const hosted = this.door.match(id)
+    if (hosted === undefined) throw new Refused('unknown-match', { match: id })
+    return watch === undefined ? this.takeSeat(hosted, name, player ?? randomUUID()) : this.watch(hosted, watch)
+  }
+
+  private takeSeat(hosted: HostedMatch, name: string, player: string): string {
+    const ruling = hosted.run((match) => match.direct('roster.join', { seat: this.door.seatFor(hosted, name), name, player }))
+    if (!ruling.ok) throw new Refused('join-refused', said(ruling))
+    const seat = seatOf(hosted, player)
+    if (seat === undefined) throw new Refused('internal-error')
+    // One connection for each seat: the older one is dropped.
+    const key = `${hosted.id} ${seat}`
+    const older = this.seated.get(key)
+    this.seated.set(key, this)
+    older?.replaced()
+    this.door.joined(hosted)
+    return this.open(hosted, seat, seat, player)
+  }
+
+  private watch(hosted: HostedMatch, watch: string): string {
+    const eyes = this.door.openEyes && hosted.match.seats.includes(watch)
+    if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
+    return this.open(hosted, eyes ? watch : this.door.spectatorId(), undefined, undefined)
+  }
+
+  private open(hosted: HostedMatch, viewer: string, seat: Seat | undefined, player: string | undefined): string {
+    const listener = (update: Update): void => this.tell(update)
+    const { at, view, notices } = hosted.open(viewer, listener)
+    this.joined = { hosted, viewer, seat, listener }
+    const rest = { match: hosted.id, rulebook: hosted.match.describe(), seat: seat ?? null, player, at, notices }
+    return `${JSON.stringify(rest).slice(0, -1)},"view":${view}}`
+  }
+
+  private act({ action, input = {}, id, life }: ParamsOf<'act'>): string {
+    if (this.joined === undefined) throw new Refused('not-joined')
+    const { hosted, seat } = this.joined
+    if (seat === undefined) throw new Refused('only-watching')
+    const ruling = hosted.submit(seat, action, input, { ...(id === undefined ? {} : { id }), ...(life === undefined ? {} : { life }) })
+    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(ruling) })
+  }
+
+  /** First the patch, then its notices in their order. */
+  private tell({ at, patch, notices, done }: Update): void {
+    if (patch !== '[]') this.send(notificationText('view', `{"at":${at}${done === undefined ? '' : `,"done":${JSON.stringify(done)}`},"patch":${patch}}`))
+    for (const notice of notices) this.send(notificationText('notice', JSON.stringify(notice)))
+  }
+
+  private replaced(): void {
+    this.shut()
+    this.socket.close(CLOSE_REPLACED, 'this seat was taken up in another window')
+  }
+
+  private leave(): void {
+    const before = this.joined
+    this.shut()
+    if (before?.seat === undefined) return
+    const key = `${before.hosted.id} ${before.seat}`
+    if (this.seated.get(key) !== this) return
+    this.seated.delete(key)
+    before.hosted.run((match) => match.direct('roster.absent', { seat: before.seat }))
+  }
+
+  private shut(): void {
+    if (this.joined !== undefined) this.joined.hosted.shut(this.joined.viewer, this.joined.listener)
+    this.joined = undefined
+  }
+
+  private send(text: string): void {
+    if (this.socket.readyState === this.socket.OPEN) this.socket.send(text)
+  }
+}
+
+/** What an asker is told of a refusal: never the inside of a fault. */
+function said(ruling: Ruling & { readonly ok: false }): object {
+  const { code, details } = ruling
+  return { code, says: explainRefusal(ruling), ...(details === undefined || code === 'fault' ? {} : { details }) }
+}
+
+function seatOf(hosted: HostedMatch, player: string): Seat | undefined {
+  const seats = hosted.match.state['roster']?.['seats'] as { of(seat: Seat): { readonly player: string } }
+  return hosted.match.seats.find((seat) => seats.of(seat).player === player)
+}

@@ -1,0 +1,94 @@
+import { performance } from 'node:perf_hooks'
+import type { AnyMatch, How, Opening, Ruling, Seat, Update } from 'zinc-referee'
+
+/** Timers of Node hold no longer delay than this, ms. */
+const LONGEST_DELAY = 2 ** 31 - 1
+
+/** One viewer's updates as they leave the match. */
+export type Listener = (update: Update) => void
+
+/**
+ * A match that runs in real time: it wakes when a timer is due and never ticks, so an idle match costs nothing. Updates
+ * go out once for all that happened in one turn of the event loop.
+ */
+export class HostedMatch {
+  readonly id: string
+  readonly match: AnyMatch
+  private readonly began: number = performance.now()
+  private readonly listeners: Map<string, Set<Listener>> = new Map()
+  private wakeUp: NodeJS.Timeout | undefined
+  private flushing: NodeJS.Immediate | undefined
+
+  constructor(id: string, match: AnyMatch) {
+    this.id = id
+    this.match = match
+  }
+
+  /** Match time, ms. */
+  now(): number {
+    return Math.max(this.match.now, Math.floor(performance.now() - this.began))
+  }
+
+  /** Brings the match to the present, does something with it, and sends what came of it. */
+  run<R>(act: (match: AnyMatch) => R): R {
+    this.match.advanceTo(this.now())
+    try {
+      return act(this.match)
+    } finally {
+      this.flushSoon()
+      this.sleep()
+    }
+  }
+
+  submit(seat: Seat, action: string, input: unknown, how: How): Ruling {
+    return this.run((match) => match.submit(seat, action, input, how))
+  }
+
+  /** A connection begins to view: its whole view, then every update. */
+  open(viewer: string, listener: Listener): Opening {
+    return this.run((match) => {
+      this.flush() // so that the newcomer is not told again what its view contains
+      const opening = match.open(viewer)
+      const others = this.listeners.get(viewer) ?? new Set()
+      this.listeners.set(viewer, others.add(listener))
+      return opening
+    })
+  }
+
+  shut(viewer: string, listener: Listener): void {
+    const others = this.listeners.get(viewer)
+    others?.delete(listener)
+    if (others?.size !== 0) return
+    this.listeners.delete(viewer)
+    this.match.shut(viewer)
+  }
+
+  isViewed(viewer: string): boolean {
+    return this.listeners.has(viewer)
+  }
+
+  close(): void {
+    clearTimeout(this.wakeUp)
+    clearImmediate(this.flushing)
+    this.match.advanceTo(this.now())
+    this.flush()
+    this.match.close()
+  }
+
+  private flushSoon(): void {
+    this.flushing ??= setImmediate(() => this.flush())
+  }
+
+  private flush(): void {
+    clearImmediate(this.flushing)
+    this.flushing = undefined
+    for (const update of this.match.flush()) for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
+  }
+
+  private sleep(): void {
+    clearTimeout(this.wakeUp)
+    const due = this.match.nextDue
+    if (due === undefined) return
+    this.wakeUp = setTimeout(() => this.run(() => undefined), Math.min(Math.max(0, due - this.now()), LONGEST_DELAY))
+  }
+}

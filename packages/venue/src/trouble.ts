@@ -1,0 +1,22 @@
+const messages = {
+  ZR_VENUE_MATCH_TWICE: (d: { match: string }) => `The venue has a match '${d.match}' already. Give the new one another id.`,
+  ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
+  ZR_VENUE_PORT: (d: { port: number; why: string }) => `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
+  ZR_VENUE_CONNECTION: (d: { why: string }) => `The connection to the venue failed: ${d.why}. Check the address, and that the venue runs.`,
+} as const
+
+type Messages = typeof messages
+/** The code of an error of this package. */
+export type VenueErrorCode = keyof Messages
+export const venueErrorCodes: readonly VenueErrorCode[] = Object.keys(messages) as VenueErrorCode[]
+
+/** An error that a host can mend; recognised by its code. */
+export class VenueError<C extends VenueErrorCode = VenueErrorCode> extends Error {
+  override readonly name = 'VenueError'
+  readonly code: C
+
+  constructor(code: C, details: Parameters<Messages[C]>[0], cause?: unknown) {
+    super((messages[code] as (details: Parameters<Messages[C]>[0]) => string)(details), { cause })
+    this.code = code
+  }
+}

@@ -1,0 +1,132 @@
+import { once } from 'node:events'
+import { createServer, type Server, type ServerResponse } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { fileURLToPath } from 'node:url'
+import sirv from 'sirv'
+import { WebSocketServer } from 'ws'
+import { type AnyRulebook, beginAnyMatch, type Seat, type Seed } from 'zinc-referee'
+import { Connection, type Door } from './connection.ts'
+import { HostedMatch } from './hosted-match.ts'
+import { openRecordFile, type RecordFile } from './record-file.ts'
+import { VenueError } from './trouble.ts'
+
+export interface VenueOptions {
+  /** 0 takes a free one. */
+  readonly port?: number
+  readonly host?: string
+  /** Folder for the records of all matches; nothing said: none are kept. */
+  readonly records?: string
+  /** A built page to serve beside the socket. */
+  readonly page?: URL
+  /** Lets anyone look through any seat's eyes: for showing what each sees, never for playing in earnest. */
+  readonly openEyes?: boolean
+  /** Told when a player has taken a seat. */
+  readonly joined?: (hosted: HostedMatch) => void
+}
+export interface MatchOptions {
+  /** Nothing said: a random one. */
+  readonly seed?: Seed
+  readonly settings?: object
+}
+
+const MOST_MESSAGE = 64 * 1024
+const SOCKET_PATH = '/socket'
+
+/** A process's matches and the door to them. */
+export interface Venue {
+  readonly port: number
+  readonly url: string
+  readonly matches: readonly HostedMatch[]
+  /** @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
+  begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
+  /** Closes all matches and their records, tells every client, and frees the port. */
+  close(): Promise<void>
+}
+
+/**
+ * Opens a venue: HTTP for the page and the list of matches, WebSocket (RFC 6455) under `/socket` with JSON-RPC 2.0.
+ * @throws ZR_VENUE_PORT
+ */
+export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
+  const hosted = new Map<string, HostedMatch>()
+  const records = new Map<string, RecordFile>()
+  const page = options.page && sirv(fileURLToPath(options.page), { single: true })
+  const http = createServer((request, response) => {
+    if (request.url === '/matches') return answer(response, 200, 'application/json', [...hosted.values()].map(({ id, match }) => ({ id, rulebook: match.rulebook })))
+    if (page === undefined) return problem(response)
+    page(request, response, () => problem(response))
+  })
+  const sockets = new WebSocketServer({ server: http, path: SOCKET_PATH, maxPayload: MOST_MESSAGE })
+  let spectators = 0
+  const seated = new Map<string, Connection>()
+  const door: Door = {
+    match: (id) => (id === undefined ? hosted.values().next().value : hosted.get(id)),
+    openEyes: options.openEyes ?? false,
+    seatFor: freeSeatId,
+    joined: (match) => options.joined?.(match),
+    spectatorId: () => `spectator-${++spectators}`,
+  }
+  sockets.on('connection', (socket) => new Connection(socket, door, seated))
+  sockets.on('error', () => {}) // the server below reports what keeps it from listening
+  const port = await listen(http, options.port ?? 0, options.host ?? '127.0.0.1')
+  let closed = false
+
+  return {
+    port,
+    url: `http://${options.host ?? '127.0.0.1'}:${port}/`,
+    get matches() { return [...hosted.values()] },
+    begin(id, book, given = {}) {
+      if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
+      if (hosted.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
+      const file = options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
+      const seed = given.seed ?? crypto.getRandomValues(new Uint8Array(32))
+      const match = beginAnyMatch(book, { seed, ...(given.settings && { settings: given.settings }), ...(file && { record: (line) => file.write(line) }) })
+      const begun = new HostedMatch(id, match)
+      hosted.set(id, begun)
+      if (file !== undefined) records.set(id, file)
+      return begun
+    },
+    async close() {
+      if (closed) return
+      closed = true
+      for (const each of hosted.values()) each.close()
+      for (const client of sockets.clients) {
+        client.send('{"jsonrpc":"2.0","method":"closed","params":{"why":"venue-closed"}}')
+        client.close(1001, 'the venue closes')
+      }
+      sockets.close()
+      http.close()
+      http.closeAllConnections()
+      await Promise.all([...records.values()].map((file) => file.close()))
+    },
+  }
+}
+
+async function listen(http: Server, port: number, host: string): Promise<number> {
+  http.listen(port, host)
+  try {
+    await once(http, 'listening')
+  } catch (error) {
+    throw new VenueError('ZR_VENUE_PORT', { port, why: error instanceof Error ? error.message : String(error) }, error)
+  }
+  return (http.address() as AddressInfo).port
+}
+
+/** A seat id made of the name, with a number where it is taken. */
+function freeSeatId({ match }: HostedMatch, name: string): Seat {
+  const base = name.trim().toLowerCase().normalize('NFKD').replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '').slice(0, 20) || 'guest'
+  const safe = base === 'server' || base.startsWith('spectator') ? `seat-${base}` : base
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? safe : `${safe}-${n}`
+    if (!match.seats.includes(id)) return id
+  }
+}
+
+function answer(response: ServerResponse, status: number, type: string, body: unknown): void {
+  response.writeHead(status, { 'content-type': type }).end(JSON.stringify(body))
+}
+
+/** RFC 9457. */
+function problem(response: ServerResponse): void {
+  answer(response, 404, 'application/problem+json', { title: 'There is nothing here', status: 404, detail: `The matches are listed under /matches; the socket is ${SOCKET_PATH}.` })
+}
