@@ -26,10 +26,10 @@ export class River {
     const rams: { target: Seat; by: Seat }[] = []
     const lives: { [seat: Seat]: number } = {}
     for (const seat of match.seats) {
-      const { to, quarry } = match.state.raft.course.of(seat)
-      if (match.state.vitals.body.of(seat).down || to === 'drift' || !this.arrives(match, seat, `${to} ${quarry}`)) continue
-      if (to === 'cargo') match.report('raft.found', { seat })
-      else if (to === 'dock') match.report('raft.docked', { seat })
+      const { course, quarry } = match.state.raft.helm.of(seat)
+      if (match.state.vitals.body.of(seat).down || course === 'drift' || !this.arrives(match, seat, course === 'raft' ? `raft ${quarry}` : course)) continue
+      if (course === 'cargo') match.report('raft.found', { seat })
+      else if (course === 'dock') match.report('raft.docked', { seat })
       else if (quarry !== undefined) {
         rams.push({ target: quarry, by: seat })
         lives[seat] = match.state.vitals.lives.of(seat).life

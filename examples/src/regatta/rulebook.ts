@@ -12,7 +12,7 @@ export const raft = defineRule({
   }),
   state: {
     // Nobody sees where a raft is heading.
-    course: perSeat({ to: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each('life'),
+    helm: perSeat({ course: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each('life'),
     // Only its owner sees what a raft carries.
     hold: perSeat({ cargo: int(0).seenBy(owner) }).each('life'),
   },
@@ -28,20 +28,20 @@ export const raft = defineRule({
       decide(match, seat, { quarry }) {
         if (quarry === seat) return refuse('own-raft')
         if (!match.use(roster).isInPlay(quarry)) return refuse('not-in-play')
-        const course = match.own.course.of(seat)
-        course.to = 'raft'
-        course.quarry = quarry
+        const helm = match.own.helm.of(seat)
+        helm.course = 'raft'
+        helm.quarry = quarry
       },
     },
     search: {
       when: whileUp,
       input: {},
-      decide(match, seat) { match.own.course.of(seat).to = 'cargo' },
+      decide(match, seat) { match.own.helm.of(seat).course = 'cargo' },
     },
     dock: {
       when: whileUp,
       input: {},
-      decide(match, seat) { match.own.course.of(seat).to = 'dock' },
+      decide(match, seat) { match.own.helm.of(seat).course = 'dock' },
     },
   },
   // What the river reports.

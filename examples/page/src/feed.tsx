@@ -1,0 +1,20 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { AnyView } from 'zinc-referee'
+import type { Notice } from 'zinc-referee/replica'
+import { useRedraw } from './clock.tsx'
+
+const MOST_LINES = 8
+
+/** Notices as lines that vanish when they expire. */
+export function Feed({ match, tell }: { readonly match: ClientMatch<AnyView>; readonly tell: (notice: Notice) => string | undefined }) {
+  const now = match.replica.now(match.clock())
+  const standing = match.replica.standing(match.clock())
+  useRedraw(standing.length === 0 ? undefined : Math.min(...standing.map(({ until }) => until)) - now)
+  const lines = standing.flatMap((notice) => tell(notice) ?? []).slice(-MOST_LINES)
+  return (
+    <section class="feed" aria-label="What happened">
+      <h2>Just now</h2>
+      <ol aria-live="polite">{lines.map((line, at) => <li key={`${at} ${line}`}>{line}</li>)}</ol>
+    </section>
+  )
+}

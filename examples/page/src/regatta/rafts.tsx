@@ -1,0 +1,81 @@
+import { Left } from '../clock.tsx'
+import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
+import { useRedraw } from '../clock.tsx'
+import type { RegattaMatch } from './regatta-face.tsx'
+
+interface Props {
+  readonly match: RegattaMatch
+  /** Whose eyes these are; nothing for a spectator. */
+  readonly viewer: string | null
+  /** Nothing where the view only watches. */
+  readonly act: ((action: string, input?: object) => void) | undefined
+}
+
+/** Every raft: how it stands, what it carries as far as the viewer may know, and its score. */
+export function Rafts({ match, viewer, act }: Props) {
+  const { view } = match.replica
+  const seats = Object.keys(view.roster.seats).sort((a, b) => rankOf(match, a) - rankOf(match, b))
+  const live = view.phases.now.phase === 'live'
+  const isUp = viewer !== null && view.vitals.body[viewer]?.down === false
+  return (
+    <table class="rafts">
+      <thead>
+        <tr>
+          <th scope="col" class="number">Rank</th><th scope="col">Raft</th><th scope="col">Health</th><th scope="col">Cargo</th>
+          <th scope="col" class="number wide">Sunk</th><th scope="col" class="number wide">Lost</th><th scope="col" class="number">Score</th>
+          {act && <th scope="col"><span class="unseen">Ram</span></th>}
+        </tr>
+      </thead>
+      <tbody>
+        {seats.map((seat) => (
+          <tr key={seat} class={seat === viewer ? 'own' : ''}>
+            <td class="number">{live || view.phases.now.phase === 'over' ? rankOf(match, seat) : '–'}</td>
+            <th scope="row"><Name match={match} seat={seat} /></th>
+            <td><Health match={match} seat={seat} /></td>
+            <td class="cargo"><Cargo match={match} seat={seat} /></td>
+            <td class="number wide">{view.credit.tally[seat]?.kills}</td>
+            <td class="number wide">{view.credit.tally[seat]?.downs}</td>
+            <td class="number score">{view.scores.sums[seat]?.score}</td>
+            {act && <td>{seat !== viewer && <button type="button" disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'} aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`} onClick={() => act('raft.chase', { quarry: seat })}>Ram</button>}</td>}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+const rankOf = ({ replica: { view } }: RegattaMatch, seat: string): number => view.scores.places[seat]?.rank ?? 0
+
+function Name({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+  const { view } = match.replica
+  const row = view.roster.seats[seat]
+  if (row === undefined) return null
+  const away = row.presence === 'absent' ? 'away' : row.presence === 'gone' ? 'has left' : row.bot ? 'bot' : view.phases.now.phase === 'lobby' && row.ready ? 'ready' : ''
+  return <span class="name"><SeatMark number={row.number} name={row.name} /> <span>{row.name} <small>{away}</small></span></span>
+}
+
+function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+  const { view } = match.replica
+  const body = view.vitals.body[seat]
+  const due = view.respawn.back[seat]?.due
+  if (body?.health === undefined || body.max === undefined) return <HiddenBlank what="health" />
+  if (body.down && due != null) return <span class="sunk">back in <Left match={match} due={due} clock="play" /></span>
+  return (
+    <span class="bar">
+      <progress value={body.health} max={body.max || 1} aria-label={`health ${body.health} of ${body.max}`} />
+      <span class="value">{body.health}/{body.max}</span>
+      <Protection match={match} until={body.protectedUntil} />
+    </span>
+  )
+}
+
+function Protection({ match, until }: { readonly match: RegattaMatch; readonly until: number | null }) {
+  const remaining = until === null ? 0 : match.replica.remaining(until, 'play', match.clock())
+  useRedraw(remaining > 0 && match.replica.view.clocks.play.runs ? remaining : undefined)
+  return remaining > 0 ? <small class="safe">safe</small> : null
+}
+
+function Cargo({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+  const cargo = match.replica.view.raft.hold[seat]?.cargo
+  return cargo === undefined ? <HiddenBlank what="cargo" /> : <>{cargo}</>
+}

@@ -1,0 +1,44 @@
+import { type ClientMatch, connect } from '@zinc-referee/venue/client'
+import { useEffect, useRef, useState } from 'preact/hooks'
+import type { AnyView } from 'zinc-referee'
+
+/** How a column of the page enters the match. */
+export interface Entry {
+  readonly name?: string
+  readonly player?: string
+  readonly watch?: string
+}
+export interface Entered {
+  readonly match: ClientMatch<AnyView> | undefined
+  /** Why there is no match, or none any more. */
+  readonly trouble: string | undefined
+}
+
+const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/socket`
+
+/** One connection to the match, kept as long as the entry stays the same; every change draws the column again. */
+export function useMatch(entry: Entry): Entered {
+  const [, draw] = useState(0)
+  const entered = useRef<Entered>({ match: undefined, trouble: undefined })
+  const { name, player, watch } = entry
+  useEffect(() => {
+    let left = false
+    entered.current = { match: undefined, trouble: undefined }
+    const show = (next: Partial<Entered>): void => {
+      if (left) return
+      entered.current = { ...entered.current, ...next }
+      draw((n) => n + 1)
+    }
+    const changed = (): void => show({})
+    const opening = connect<AnyView>({
+      url: socketUrl(), changed, ended: (why) => show({ trouble: why }),
+      ...(name === undefined ? {} : { name }), ...(player === undefined ? {} : { player }), ...(watch === undefined ? {} : { watch }),
+    })
+    opening.then((match) => show({ match }), (error: Error) => show({ trouble: error.message }))
+    return () => {
+      left = true
+      opening.then((match) => match.leave(), () => undefined)
+    }
+  }, [name, player, watch])
+  return entered.current
+}
