@@ -1,11 +1,9 @@
-import { useState } from 'preact/hooks'
 import type { RegattaMatch } from './regatta-face.tsx'
 
-/** Your own orders. Where you are heading is told to nobody, so the page remembers what you last called. */
-export function Helm({ match, act }: { readonly match: RegattaMatch; readonly act: (action: string, input?: object) => void }) {
+/** Your own orders. */
+export function Helm({ match, act, called }: { readonly match: RegattaMatch; readonly act: (action: string, input?: object) => void; readonly called: string }) {
   const { view } = match.replica
   const seat = match.seat ?? ''
-  const [called, call] = useState('')
   const { phase } = view.phases.now
   if (phase === 'lobby') {
     const ready = view.roster.seats[seat]?.ready ?? false
@@ -20,7 +18,7 @@ export function Helm({ match, act }: { readonly match: RegattaMatch; readonly ac
   if (phase !== 'live') return null
   const down = view.vitals.body[seat]?.down ?? true
   const order = (action: string, text: string) => (
-    <button type="button" disabled={down} aria-pressed={called === action} onClick={() => { call(action); act(action) }}>{text}</button>
+    <button type="button" disabled={down} aria-pressed={called.trim() === action} onClick={() => act(action)}>{text}</button>
   )
   return (
     <div class="helm" role="group" aria-label="Your raft">

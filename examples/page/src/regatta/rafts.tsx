@@ -1,6 +1,5 @@
-import { Left } from '../clock.tsx'
+import { Left, useRedraw } from '../clock.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
-import { useRedraw } from '../clock.tsx'
 import type { RegattaMatch } from './regatta-face.tsx'
 
 interface Props {
@@ -9,19 +8,24 @@ interface Props {
   readonly viewer: string | null
   /** Nothing where the view only watches. */
   readonly act: ((action: string, input?: object) => void) | undefined
+  /** What the viewer last called. */
+  readonly called?: string
 }
 
 /** Every raft: how it stands, what it carries as far as the viewer may know, and its score. */
-export function Rafts({ match, viewer, act }: Props) {
+export function Rafts({ match, viewer, act, called }: Props) {
   const { view } = match.replica
-  const seats = Object.keys(view.roster.seats).sort((a, b) => rankOf(match, a) - rankOf(match, b))
-  const live = view.phases.now.phase === 'live'
+  const { phase } = view.phases.now
+  // While it is played the rows keep their places, so that nobody clicks on a raft that has just moved up.
+  const order = (seat: string): number => (phase === 'over' ? rankOf(match, seat) : (view.roster.seats[seat]?.number ?? 0))
+  const seats = Object.keys(view.roster.seats).sort((a, b) => order(a) - order(b))
+  const live = phase === 'live'
   const isUp = viewer !== null && view.vitals.body[viewer]?.down === false
   return (
     <table class="rafts">
       <thead>
         <tr>
-          <th scope="col" class="number">Rank</th><th scope="col">Raft</th><th scope="col">Health</th><th scope="col">Cargo</th>
+          <th scope="col" class="number wide">Rank</th><th scope="col">Raft</th><th scope="col">Health</th><th scope="col">Cargo</th>
           <th scope="col" class="number wide">Sunk</th><th scope="col" class="number wide">Lost</th><th scope="col" class="number">Score</th>
           {act && <th scope="col"><span class="unseen">Ram</span></th>}
         </tr>
@@ -29,14 +33,14 @@ export function Rafts({ match, viewer, act }: Props) {
       <tbody>
         {seats.map((seat) => (
           <tr key={seat} class={seat === viewer ? 'own' : ''}>
-            <td class="number">{live || view.phases.now.phase === 'over' ? rankOf(match, seat) : '–'}</td>
+            <td class="number wide">{live || phase === 'over' ? rankOf(match, seat) : '–'}</td>
             <th scope="row"><Name match={match} seat={seat} /></th>
             <td><Health match={match} seat={seat} /></td>
             <td class="cargo"><Cargo match={match} seat={seat} /></td>
             <td class="number wide">{view.credit.tally[seat]?.kills}</td>
             <td class="number wide">{view.credit.tally[seat]?.downs}</td>
             <td class="number score">{view.scores.sums[seat]?.score}</td>
-            {act && <td>{seat !== viewer && <button type="button" disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'} aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`} onClick={() => act('raft.chase', { quarry: seat })}>Ram</button>}</td>}
+            {act && <td>{seat !== viewer && <button type="button" disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'} aria-pressed={called === `raft.chase ${seat}`} aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`} onClick={() => act('raft.chase', { quarry: seat })}>Ram</button>}</td>}
           </tr>
         ))}
       </tbody>
@@ -59,11 +63,12 @@ function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: 
   const body = view.vitals.body[seat]
   const due = view.respawn.back[seat]?.due
   if (body?.health === undefined || body.max === undefined) return <HiddenBlank what="health" />
+  if (body.max === 0) return <>–</>
   if (body.down && due != null) return <span class="sunk">back in <Left match={match} due={due} clock="play" /></span>
   return (
     <span class="bar">
       <progress value={body.health} max={body.max || 1} aria-label={`health ${body.health} of ${body.max}`} />
-      <span class="value">{body.health}/{body.max}</span>
+      <span class="value">{body.health}<span class="wide">/{body.max}</span></span>
       <Protection match={match} until={body.protectedUntil} />
     </span>
   )

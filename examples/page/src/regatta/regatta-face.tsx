@@ -23,23 +23,26 @@ function isRegatta(match: ClientMatch<AnyView> | RegattaMatch): match is Regatta
 export function RegattaFace({ match, goOut }: { readonly match: ClientMatch<AnyView>; readonly goOut: () => void }) {
   const [other, follow] = useState<string>('')
   const [said, say] = useState('')
+  // Where a raft is heading is told to nobody, so the page remembers what was last called.
+  const [called, call] = useState('')
   if (!isRegatta(match)) return null
   const { view } = match.replica
   const act = async (action: string, input: object = {}): Promise<void> => {
     const life = match.seat === null ? undefined : view.vitals.lives[match.seat]?.life
     const ruling = await match.act(action, input, life === undefined ? {} : { life }).catch(() => undefined)
     say(ruling === undefined || ruling.ok ? '' : ruling.says)
+    if (ruling?.ok && action.startsWith('raft.')) call(`${action} ${'quarry' in input ? input.quarry : ''}`)
   }
   return (
     <div class="page">
       <Header match={match} goOut={goOut} />
-      <p class="said" role="status">{said}</p>
       <Verdict match={match} act={act} />
       <div class="columns">
         <section class="column" aria-label="Your view">
           <h2>{match.seat === null ? 'Spectator' : `You are ${view.roster.seats[match.seat]?.name ?? match.seat}`}</h2>
-          {match.seat !== null && <Helm match={match} act={act} />}
-          <Rafts match={match} viewer={match.seat} act={match.seat === null ? undefined : act} />
+          {match.seat !== null && <Helm match={match} act={act} called={called} />}
+          <p class="said" role="status">{said}</p>
+          <Rafts match={match} viewer={match.seat} act={match.seat === null ? undefined : act} called={called} />
         </section>
         <section class="column" aria-label="Another view">
           <label class="follow">
