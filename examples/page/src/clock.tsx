@@ -4,7 +4,15 @@ import type { AnyView, ClockName } from 'zinc-referee'
 import { left, nextChange } from 'zinc-referee/replica'
 
 /** What remains until a due, drawn again only when its text changes; held while the clock is. */
-export function Left({ match, due, clock }: { readonly match: ClientMatch<AnyView>; readonly due: number; readonly clock: ClockName }) {
+export function Left({
+  match,
+  due,
+  clock,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly due: number
+  readonly clock: ClockName
+}) {
   const remaining = match.replica.remaining(due, clock, match.clock())
   const runs = match.replica.view.clocks[clock].runs
   useRedraw(runs ? nextChange(remaining) : undefined)

@@ -9,7 +9,9 @@ const NAME = 'zinc-referee name'
 /** The door, then the match. A reload in the same tab comes back to the same seat. */
 export function Fair() {
   const known = sessionStorage.getItem(PLAYER)
-  const [entry, enter] = useState<Entry | undefined>(known === null ? undefined : { player: known, name: sessionStorage.getItem(NAME) ?? 'Guest' })
+  const [entry, enter] = useState<Entry | undefined>(
+    known === null ? undefined : { player: known, name: sessionStorage.getItem(NAME) ?? 'Guest' },
+  )
   const goOut = (): void => {
     sessionStorage.removeItem(PLAYER)
     enter(undefined)
@@ -29,11 +31,20 @@ function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
       <p>Take a seat, or only watch. Whoever opens this page in another window sits at the same table.</p>
       <label>
         Your name
-        <input value={name} maxLength={24} autoFocus placeholder="Guest" onInput={(event) => setName(event.currentTarget.value)} />
+        <input
+          value={name}
+          maxLength={24}
+          placeholder="Guest"
+          onInput={(event) => setName(event.currentTarget.value)}
+        />
       </label>
       <div class="row">
-        <button type="submit" class="main">Take a seat</button>
-        <button type="button" onClick={() => enter({ watch: 'spectator' })}>Watch</button>
+        <button type="submit" class="main">
+          Take a seat
+        </button>
+        <button type="button" onClick={() => enter({ watch: 'spectator' })}>
+          Watch
+        </button>
       </div>
     </form>
   )
@@ -51,12 +62,20 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
         <h1>The table is gone</h1>
         <p>{trouble}</p>
         <div class="row">
-          <button type="button" class="main" onClick={() => location.reload()}>Try again</button>
-          <button type="button" onClick={goOut}>To the door</button>
+          <button type="button" class="main" onClick={() => location.reload()}>
+            Try again
+          </button>
+          <button type="button" onClick={goOut}>
+            To the door
+          </button>
         </div>
       </div>
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
-  return match.rulebook.name === 'reed-regatta' ? <RegattaFace match={match} goOut={goOut} /> : <Plain match={match} goOut={goOut} />
+  return match.rulebook.name === 'reed-regatta' ? (
+    <RegattaFace match={match} goOut={goOut} />
+  ) : (
+    <Plain match={match} goOut={goOut} />
+  )
 }

@@ -6,7 +6,13 @@ import { useRedraw } from './clock.tsx'
 const MOST_LINES = 8
 
 /** Notices as lines that vanish when they expire. */
-export function Feed({ match, tell }: { readonly match: ClientMatch<AnyView>; readonly tell: (notice: Notice) => string | undefined }) {
+export function Feed({
+  match,
+  tell,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly tell: (notice: Notice) => string | undefined
+}) {
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())
   useRedraw(standing.length === 0 ? undefined : Math.min(...standing.map(({ until }) => until)) - now)
@@ -14,7 +20,11 @@ export function Feed({ match, tell }: { readonly match: ClientMatch<AnyView>; re
   return (
     <section class="feed" aria-label="What happened">
       <h2>Just now</h2>
-      <ol aria-live="polite">{lines.map((line, at) => <li key={`${at} ${line}`}>{line}</li>)}</ol>
+      <ol aria-live="polite">
+        {lines.map((line, at) => (
+          <li key={`${at} ${line}`}>{line}</li>
+        ))}
+      </ol>
     </section>
   )
 }

@@ -2,24 +2,44 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
 import { Left } from './clock.tsx'
 
-const titleOf = (name: string): string => name.replaceAll(/(^|-)(\w)/g, (_all, dash: string, letter: string) => (dash ? ' ' : '') + letter.toUpperCase())
+const titleOf = (name: string): string =>
+  name.replaceAll(
+    /(^|-)(\w)/g,
+    (_all, dash: string, letter: string) => (dash ? ' ' : '') + letter.toUpperCase(),
+  )
 
 /** What every mode has: phase, countdown, round clock, pause. */
-export function Header({ match, goOut }: { readonly match: ClientMatch<AnyView>; readonly goOut: () => void }) {
+export function Header({
+  match,
+  goOut,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly goOut: () => void
+}) {
   const { view } = match.replica
-  const now = view['phases']?.['now'] as { readonly phase: string; readonly until: number | null; readonly paused: boolean }
+  const now = view['phases']?.['now'] as {
+    readonly phase: string
+    readonly until: number | null
+    readonly paused: boolean
+  }
   const round = view['rounds']?.['now'] as { readonly ends: number | null } | undefined
   return (
     <header class="top">
       <h1>{titleOf(match.rulebook.name)}</h1>
       <p class="stand" aria-live="polite">
         {now.phase === 'lobby' && 'In the lobby'}
-        {now.phase === 'countdown' && now.until !== null && <>Starts in <Left match={match} due={now.until} clock="phase" /></>}
+        {now.phase === 'countdown' && now.until !== null && (
+          <>
+            Starts in <Left match={match} due={now.until} clock="phase" />
+          </>
+        )}
         {now.phase === 'live' && round?.ends != null && <Left match={match} due={round.ends} clock="play" />}
         {now.phase === 'over' && 'Over'}
         {now.paused && ' · paused'}
       </p>
-      <button type="button" onClick={goOut}>Leave</button>
+      <button type="button" onClick={goOut}>
+        Leave
+      </button>
     </header>
   )
 }

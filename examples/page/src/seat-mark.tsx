@@ -13,5 +13,12 @@ export function SeatMark({ number, name }: { readonly number: number; readonly n
 
 /** What a viewer may not see: a hatched blank of the same size, never an empty value. */
 export function HiddenBlank({ what }: { readonly what: string }) {
-  return <span class="blank" role="img" aria-label={`${what}: hidden from this view`} title={`${what}: hidden from this view`} />
+  return (
+    <span
+      class="blank"
+      role="img"
+      aria-label={`${what}: hidden from this view`}
+      title={`${what}: hidden from this view`}
+    />
+  )
 }

@@ -31,13 +31,23 @@ export function useMatch(entry: Entry): Entered {
     }
     const changed = (): void => show({})
     const opening = connect<AnyView>({
-      url: socketUrl(), changed, ended: (why) => show({ trouble: why }),
-      ...(name === undefined ? {} : { name }), ...(player === undefined ? {} : { player }), ...(watch === undefined ? {} : { watch }),
+      url: socketUrl(),
+      changed,
+      ended: (why) => show({ trouble: why }),
+      ...(name === undefined ? {} : { name }),
+      ...(player === undefined ? {} : { player }),
+      ...(watch === undefined ? {} : { watch }),
     })
-    opening.then((match) => show({ match }), (error: Error) => show({ trouble: error.message }))
+    opening.then(
+      (match) => show({ match }),
+      (error: Error) => show({ trouble: error.message }),
+    )
     return () => {
       left = true
-      opening.then((match) => match.leave(), () => undefined)
+      opening.then(
+        (match) => match.leave(),
+        () => undefined,
+      )
     }
   }, [name, player, watch])
   return entered.current

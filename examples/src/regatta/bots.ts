@@ -24,9 +24,11 @@ export class Bots {
     this.nextThought.set(seat, match.now + this.chance.int(4, 12) * 500)
     const view = match.view(seat)
     const { phase } = view.phases.now
-    if (phase === 'over' && view.rounds.wishes[seat]?.rematch === false) match.submit(seat, 'rounds.rematch', {})
+    if (phase === 'over' && view.rounds.wishes[seat]?.rematch === false)
+      match.submit(seat, 'rounds.rematch', {})
     if (phase === 'lobby' && view.roster.seats[seat]?.ready === false) match.submit(seat, 'roster.ready', {})
-    if (phase === 'live' && !view.vitals.body[seat]?.down) this.steer(match, seat, view, this.tempers.get(seat) ?? EVEN)
+    if (phase === 'live' && !view.vitals.body[seat]?.down)
+      this.steer(match, seat, view, this.tempers.get(seat) ?? EVEN)
   }
 
   private steer(match: Regatta, seat: Seat, view: ReturnType<Regatta['view']>, { bold, load }: Temper): void {
@@ -40,7 +42,9 @@ export class Bots {
 
   /** Of those afloat the most battered; among equals, chance decides. */
   private weakest(view: ReturnType<Regatta['view']>, seat: Seat): Seat | undefined {
-    const afloat = Object.entries(view.vitals.body).filter(([id, { down }]) => id !== seat && !down && view.roster.seats[id]?.presence === 'here')
+    const afloat = Object.entries(view.vitals.body).filter(
+      ([id, { down }]) => id !== seat && !down && view.roster.seats[id]?.presence === 'here',
+    )
     const least = Math.min(...afloat.map(([, { health }]) => health ?? 0))
     return this.chance.pick(afloat.filter(([, { health }]) => (health ?? 0) < least + 30).map(([id]) => id))
   }

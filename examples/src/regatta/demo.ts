@@ -9,7 +9,9 @@ import { reedRegatta } from './rulebook.ts'
 const fair = z
   .object({
     seed: z.string(),
-    rafts: z.array(z.object({ id: z.string(), name: z.string(), bold: z.int().min(0).max(100), load: z.int().min(1) })),
+    rafts: z.array(
+      z.object({ id: z.string(), name: z.string(), bold: z.int().min(0).max(100), load: z.int().min(1) }),
+    ),
   })
   .parse(JSON.parse(readFileSync(new URL('../../data/regatta.json', import.meta.url), 'utf8')))
 
@@ -26,31 +28,57 @@ export const regattaDemo: Demo = {
       every: STROKE,
       beat(match, drives) {
         if (!isMatchOf(reedRegatta, match)) return
-        for (const seat of match.seats) if (match.state.roster.seats.of(seat).presence === 'here' && drives(seat)) bots.think(match, seat)
+        for (const seat of match.seats)
+          if (match.state.roster.seats.of(seat).presence === 'here' && drives(seat)) bots.think(match, seat)
         river.stroke(match)
       },
     }
   },
-  board: { sunk: 'credit.tally.kills', lost: 'credit.tally.downs', assists: 'credit.tally.assists', score: 'scores.sums.score' },
-  tell(notice, name, view) {
+  board: {
+    sunk: 'credit.tally.kills',
+    lost: 'credit.tally.downs',
+    assists: 'credit.tally.assists',
+    score: 'scores.sums.score',
+  },
+  tell(notice, name) {
     const { cells } = notice
-    const health = (seat: unknown): unknown => (view['vitals']?.['body'] as { [seat: string]: { health: number } })[String(seat)]?.health
     switch (notice.name) {
-      case 'phases.changed': return cells['to'] === 'live' ? { text: 'go' } : cells['to'] === 'countdown' ? { text: 'countdown' } : undefined
-      case 'raft.rammed': return { text: `${name(cells['by'])} rams ${name(cells['target'])}`, aside: `health ${health(cells['target'])}` }
-      case 'raft.landed': return { text: `${name(cells['seat'])} lands ${cells['cargo']} cargo` }
-      case 'vitals.blocked': return { text: `${name(cells['target'])} is protected`, aside: `from ${name(cells['by'])}` }
-      case 'respawn.back': return { text: `${name(cells['seat'])} is back`, aside: `life ${cells['life']}` }
-      case 'credit.given': return sinking(cells, name)
-      case 'rounds.ended': return { text: 'time' }
-      case 'roster.left': return { text: `${name(cells['seat'])} leaves` }
-      default: return undefined
+      case 'phases.changed':
+        return cells['to'] === 'live'
+          ? { text: 'go' }
+          : cells['to'] === 'countdown'
+            ? { text: 'countdown' }
+            : undefined
+      case 'raft.rammed':
+        return {
+          text: `${name(cells['by'])} rams ${name(cells['target'])}`,
+          aside: `health ${cells['health']}`,
+        }
+      case 'raft.landed':
+        return { text: `${name(cells['seat'])} lands ${cells['cargo']} cargo` }
+      case 'vitals.blocked':
+        return { text: `${name(cells['target'])} is protected`, aside: `from ${name(cells['by'])}` }
+      case 'respawn.back':
+        return { text: `${name(cells['seat'])} is back`, aside: `life ${cells['life']}` }
+      case 'credit.given':
+        return sinking(cells, name)
+      case 'rounds.ended':
+        return { text: 'time' }
+      case 'roster.left':
+        return { text: `${name(cells['seat'])} leaves` }
+      default:
+        return undefined
     }
   },
 }
 
-function sinking(cells: { readonly [cell: string]: unknown }, name: (seat: unknown) => string): { readonly text: string; readonly aside?: string } {
+function sinking(
+  cells: { readonly [cell: string]: unknown },
+  name: (seat: unknown) => string,
+): { readonly text: string; readonly aside?: string } {
   const assists = Array.isArray(cells['assists']) ? cells['assists'].map(name) : []
   const aside = assists.length > 0 ? { aside: `assist ${assists.join(', ')}` } : {}
-  return cells['killer'] === null ? { text: `${name(cells['seat'])} sinks`, ...aside } : { text: `${name(cells['killer'])} sinks ${name(cells['seat'])}`, ...aside }
+  return cells['killer'] === null
+    ? { text: `${name(cells['seat'])} sinks`, ...aside }
+    : { text: `${name(cells['killer'])} sinks ${name(cells['seat'])}`, ...aside }
 }

@@ -27,7 +27,12 @@ export class River {
     const lives: { [seat: Seat]: number } = {}
     for (const seat of match.seats) {
       const { course, quarry } = match.state.raft.helm.of(seat)
-      if (match.state.vitals.body.of(seat).down || course === 'drift' || !this.arrives(match, seat, course === 'raft' ? `raft ${quarry}` : course)) continue
+      if (
+        match.state.vitals.body.of(seat).down ||
+        course === 'drift' ||
+        !this.arrives(match, seat, course === 'raft' ? `raft ${quarry}` : course)
+      )
+        continue
       if (course === 'cargo') match.report('raft.found', { seat })
       else if (course === 'dock') match.report('raft.docked', { seat })
       else if (quarry !== undefined) {
@@ -42,7 +47,8 @@ export class River {
   private arrives(match: Regatta, seat: Seat, course: string): boolean {
     const reach = this.reaches.get(seat)
     const there = reach?.course === course && reach.at <= match.now
-    if (there || reach?.course !== course) this.reaches.set(seat, { course, at: match.now + this.chance.int(3, 9) * 500 })
+    if (there || reach?.course !== course)
+      this.reaches.set(seat, { course, at: match.now + this.chance.int(3, 9) * 500 })
     return there
   }
 }

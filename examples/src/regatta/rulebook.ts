@@ -1,5 +1,28 @@
-import { choice, defineRule, defineRulebook, everyone, int, maybe, minutes, owner, perSeat, refuse, seatRef, seconds } from 'zinc-referee'
-import { credit, mostAtTime, respawn, roster, rounds, scores, verdict, vitals, whileUp } from 'zinc-referee/rules'
+import {
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  maybe,
+  minutes,
+  owner,
+  perSeat,
+  refuse,
+  seatRef,
+  seconds,
+} from 'zinc-referee'
+import {
+  credit,
+  mostAtTime,
+  respawn,
+  roster,
+  rounds,
+  scores,
+  verdict,
+  vitals,
+  whileUp,
+} from 'zinc-referee/rules'
 import { z } from 'zod'
 
 /** Rafts on the river: each heads somewhere, rams whom it meets, and lands the cargo it finds. */
@@ -12,12 +35,18 @@ export const raft = defineRule({
   }),
   state: {
     // Nobody sees where a raft is heading.
-    helm: perSeat({ course: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each('life'),
+    helm: perSeat({ course: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each(
+      'life',
+    ),
     // Only its owner sees what a raft carries.
     hold: perSeat({ cargo: int(0).seenBy(owner) }).each('life'),
   },
   events: {
-    rammed: { target: seatRef().seenBy(everyone), by: seatRef().seenBy(everyone) },
+    rammed: {
+      target: seatRef().seenBy(everyone),
+      by: seatRef().seenBy(everyone),
+      health: int().seenBy(everyone),
+    },
     found: { seat: seatRef().seenBy(owner), cargo: int().seenBy(owner) },
     landed: { seat: seatRef().seenBy(everyone), cargo: int().seenBy(everyone) },
   },
@@ -36,12 +65,16 @@ export const raft = defineRule({
     search: {
       when: whileUp,
       input: {},
-      decide(match, seat) { match.own.helm.of(seat).course = 'cargo' },
+      decide(match, seat) {
+        match.own.helm.of(seat).course = 'cargo'
+      },
     },
     dock: {
       when: whileUp,
       input: {},
-      decide(match, seat) { match.own.helm.of(seat).course = 'dock' },
+      decide(match, seat) {
+        match.own.helm.of(seat).course = 'dock'
+      },
     },
   },
   // What the river reports.
@@ -50,16 +83,17 @@ export const raft = defineRule({
       input: { target: seatRef(), by: seatRef() },
       hear(match, { target, by }) {
         const ruling = match.use(vitals).hurt({ target, by, amount: match.settings.ram, kind: 'ram' })
-        if (ruling.ok) match.emit('rammed', { target, by })
+        if (ruling.ok) match.emit('rammed', { target, by, health: match.use(vitals).health(target) })
         return ruling
       },
     },
     found: {
-      input: { seat: seatRef() },
-      hear(match, { seat }) {
+      input: { seat: seatRef(), crates: int(1) },
+      hear(match, { seat, crates }) {
         if (!match.use(vitals).isUp(seat)) return refuse('down')
-        const cargo = ++match.own.hold.of(seat).cargo
-        match.emit('found', { seat, cargo })
+        const hold = match.own.hold.of(seat)
+        hold.cargo += crates
+        match.emit('found', { seat, cargo: hold.cargo })
       },
     },
     docked: {
@@ -76,7 +110,9 @@ export const raft = defineRule({
   },
   on: {
     // What a raft carries is lost when it sinks.
-    'vitals.down'(match, { seat }) { match.own.hold.of(seat).cargo = 0 },
+    'vitals.down'(match, { seat }) {
+      match.own.hold.of(seat).cargo = 0
+    },
   },
 })
 

@@ -15,23 +15,49 @@ export interface CellAt {
 export function cellsOf(match: AnyMatch): CellAt[] {
   const cells = match.describe().rules.flatMap(({ name: rule, state }) =>
     Object.entries(state).flatMap(([part, { kind, cells: declared }]) => {
-      const rows: readonly (Seat | undefined)[] = kind === 'perSeat' ? match.seats : kind === 'single' ? [undefined] : []
-      return rows.flatMap((seat) => Object.keys(declared).map((cell) => ({ rule, part, seat, cell, value: valueOf(match, rule, part, seat, cell) })))
-    }))
-  const short = ({ seat, cell, rule }: { seat: Seat | undefined; cell: string; rule: string }): string => `${seat ?? rule}.${cell}`
+      const rows: readonly (Seat | undefined)[] =
+        kind === 'perSeat' ? match.seats : kind === 'single' ? [undefined] : []
+      return rows.flatMap((seat) =>
+        Object.keys(declared).map((cell) => ({
+          rule,
+          part,
+          seat,
+          cell,
+          value: cellValue(match, rule, part, seat, cell),
+        })),
+      )
+    }),
+  )
+  const short = ({ seat, cell, rule }: { seat: Seat | undefined; cell: string; rule: string }): string =>
+    `${seat ?? rule}.${cell}`
   const counts = new Map<string, number>()
   for (const each of cells) counts.set(short(each), (counts.get(short(each)) ?? 0) + 1)
-  return cells.map((each) => ({ ...each, path: counts.get(short(each)) === 1 ? short(each) : [each.rule, each.part, each.seat, each.cell].filter((step) => step !== undefined).join('.') }))
+  return cells.map((each) => ({
+    ...each,
+    path:
+      counts.get(short(each)) === 1
+        ? short(each)
+        : [each.rule, each.part, each.seat, each.cell].filter((step) => step !== undefined).join('.'),
+  }))
 }
 
-function valueOf(match: AnyMatch, rule: string, part: string, seat: Seat | undefined, cell: string): unknown {
+function cellValue(
+  match: AnyMatch,
+  rule: string,
+  part: string,
+  seat: Seat | undefined,
+  cell: string,
+): unknown {
   const held = match.state[rule]?.[part] as { of?: (seat: Seat) => object }
   const row = seat === undefined ? held : held.of?.(seat)
   return (row as { readonly [cell: string]: unknown } | undefined)?.[cell]
 }
 
 /** What a view shows of a cell: its value, or that it is hidden. */
-export function shownIn(view: object, { rule, part, seat, cell }: CellAt): { readonly hidden: true } | { readonly hidden: false; readonly value: unknown } {
+export function shownIn(
+  view: object,
+  { rule, part, seat, cell }: CellAt,
+): { readonly hidden: true } | { readonly hidden: false; readonly value: unknown } {
   const steps = [rule, part, ...(seat === undefined ? [] : [seat]), cell]
   let at: unknown = view
   for (const step of steps) {

@@ -1,9 +1,10 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { gone, left, replayRecord } from 'zinc-referee'
-import { loadMode, type LoadedMode } from './load-mode.ts'
+import { type LoadedMode, loadMode } from './load-mode.ts'
+import type { Moment } from './moment-watch.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
-import { type FeedLine, type Moment, type Played, playDemo } from './play-demo.ts'
+import { type FeedLine, type Played, playDemo } from './play-demo.ts'
 import { exit } from './trouble.ts'
 
 export interface DemoOptions {
@@ -40,14 +41,28 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
   print(
     `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${gone(length)}`,
     timeline(feed, all),
-    columns(board.header, board.rows.map((row) => row.map(plain))),
+    columns(
+      board.header,
+      board.rows.map((row) => row.map(plain)),
+    ),
     ...(moment === undefined ? [] : [sights(moment)]),
     ...lost,
     pairs([
       ['verdict', sentence(played, verdict)],
-      ['record', `${file}   ${played.inputs} inputs   ${same ? 'replays to the same hashes' : 'its replay DIFFERS'}`],
-      ['next', `zinc-referee view ${file} --seat ${second} --at ${gone(moment?.at ?? Math.min(length, 57_000))}${next === '' ? '' : next.includes('--') ? next : ''}`],
-      ['', next === '' ? 'npm run fair   to play it in the browser' : `zinc-referee serve${next}   to play it in the browser`],
+      [
+        'record',
+        `${file}   ${played.inputs} inputs   ${same ? 'replays to the same hashes' : 'its replay DIFFERS'}`,
+      ],
+      [
+        'next',
+        `npx zinc-referee view ${file} --seat ${second} --at ${gone(moment?.at ?? Math.min(length, 57_000))}${next === '' ? '' : next.includes('--') ? next : ''}`,
+      ],
+      [
+        '',
+        next === ''
+          ? 'npm run fair   to play it in the browser'
+          : `npx zinc-referee serve${next}   to play it in the browser`,
+      ],
     ]),
   )
 }
@@ -56,16 +71,28 @@ function timeline(feed: readonly FeedLine[], all: boolean): string {
   const rows = feed.map(({ at, text, aside }) => [gone(at), text, dim(aside)])
   const left = rows.length - FIRST_LINES - LAST_LINES
   if (all || left <= 1) return columns(['time', 'what', ''], rows)
-  return columns(['time', 'what', ''], [...rows.slice(0, FIRST_LINES), ['', dim(`… ${left} more lines (--all)`), ''], ...rows.slice(-LAST_LINES)])
+  return columns(
+    ['time', 'what', ''],
+    [
+      ...rows.slice(0, FIRST_LINES),
+      ['', dim(`… ${left} more lines (--all)`), ''],
+      ...rows.slice(-LAST_LINES),
+    ],
+  )
 }
 
 function sights({ at, viewers, cells }: Moment): string {
-  const shown = (value: unknown): string => (typeof value === 'object' && value !== null && 'hidden' in value ? hidden() : plain(value))
-  return columns([`At ${gone(at)}`, 'server', ...viewers], cells.map(({ path, server, seen }) => [path, plain(server), ...seen.map(shown)]))
+  const shown = (value: unknown): string =>
+    typeof value === 'object' && value !== null && 'hidden' in value ? hidden() : plain(value)
+  return columns(
+    [`At ${gone(at)}`, 'server', ...viewers],
+    cells.map(({ path, server, seen }) => [path, plain(server), ...seen.map(shown)]),
+  )
 }
 
 function sentence({ seats, over, length }: Played, verdict: Played['verdict']): string {
-  if (verdict === undefined) return over ? 'none was asked for' : `none after ${left(length)}: the match would go on`
+  if (verdict === undefined)
+    return over ? 'none was asked for' : `none after ${left(length)}: the match would go on`
   const names = verdict.winners.map((winner) => seats.find(({ id }) => id === winner)?.name ?? winner)
   if (verdict.kind === 'none') return `nobody wins   ${verdict.reason}`
   return `${names.join(', ')} ${verdict.kind === 'win' ? 'wins' : 'draw'}   ${verdict.reason}   after ${gone(verdict.at)} of play`

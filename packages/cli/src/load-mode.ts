@@ -26,25 +26,41 @@ export async function loadMode(name: string | undefined, file: string | undefine
 
 async function loadFile(file: string): Promise<LoadedMode> {
   const path = resolve(file)
-  if (!existsSync(path)) throw new Trouble(`There is no file '${file}'. Name a .ts or .js file that exports a rulebook.`)
+  if (!existsSync(path))
+    throw new Trouble(`There is no file '${file}'. Name a .ts or .js file that exports a rulebook.`)
   const module = await importFile(file, path)
   const books = Object.values(module).filter(isRulebook)
   const rulebook = isRulebook(module['default']) ? module['default'] : books[0]
-  if (rulebook === undefined) throw new Trouble(`'${file}' exports no rulebook. Export what defineRulebook returns, by name or as the default.`)
+  if (rulebook === undefined)
+    throw new Trouble(
+      `'${file}' exports no rulebook. Export what defineRulebook returns, by name or as the default.`,
+    )
   const demo = (module['demo'] ?? {}) as Demo
   return { title: rulebook.name, named: `--rulebook ${file}`, rulebook, demo }
 }
 
 async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
   try {
-    const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, { logLevel: 'silent', configFile: false })
+    const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, {
+      logLevel: 'silent',
+      configFile: false,
+    })
     return module
   } catch (error) {
     if (isRefereeError(error)) throw error
-    throw new Trouble(`'${basename(file)}' cannot be loaded: ${error instanceof Error ? error.message : String(error)}`, { cause: error })
+    throw new Trouble(
+      `'${basename(file)}' cannot be loaded: ${error instanceof Error ? error.message : String(error)}`,
+      { cause: error },
+    )
   }
 }
 
 function isRulebook(value: unknown): value is AnyRulebook {
-  return typeof value === 'object' && value !== null && 'plan' in value && 'name' in value && typeof value.name === 'string'
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    'plan' in value &&
+    'name' in value &&
+    typeof value.name === 'string'
+  )
 }

@@ -29,23 +29,51 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .helpCommand(false)
     .exitOverride()
     .showHelpAfterError('(--help tells how)')
-    .addHelpText('after', '\nExit codes: 0 done, 1 a finding (hashes differ), 2 wrong use or bad input, 3 a fault of ours.')
-  const rulebook = ['--rulebook <file>', "a .ts or .js file that exports a rulebook, instead of an example's name"] as const
+    .addHelpText(
+      'after',
+      '\nExit codes: 0 done, 1 a finding (hashes differ), 2 wrong use or bad input, 3 a fault of ours.',
+    )
+  const rulebook = [
+    '--rulebook <file>',
+    "a .ts or .js file that exports a rulebook, instead of an example's name",
+  ] as const
 
-  command.command('demo').argument('[mode]', 'an example', 'reed-regatta').description('play one whole match in virtual time and show it')
-    .option(...rulebook).option('--seed <text>', 'another match').option('--seats <number>', 'how many take part', whole)
-    .option('--record <file>', 'where the record goes').option('--all', 'the whole timeline').option('--json', 'data instead of text')
+  command
+    .command('demo')
+    .argument('[mode]', 'an example', 'reed-regatta')
+    .description('play one whole match in virtual time and show it')
+    .option(...rulebook)
+    .option('--seed <text>', 'another match')
+    .option('--seats <number>', 'how many take part', whole)
+    .option('--record <file>', 'where the record goes')
+    .option('--all', 'the whole timeline')
+    .option('--json', 'data instead of text')
     .action((mode, options) => done(demo(mode, options)))
-  command.command('replay').argument('<record>').description('play a record again and compare rulings and hashes')
-    .option(...rulebook).option('--json', 'data instead of text')
+  command
+    .command('replay')
+    .argument('<record>')
+    .description('play a record again and compare rulings and hashes')
+    .option(...rulebook)
+    .option('--json', 'data instead of text')
     .action((record, options) => done(replay(record, options)))
-  command.command('view').argument('<record>').description('show what one viewer saw at one moment')
-    .requiredOption('--seat <id>', "a seat, 'spectator' or 'server'").requiredOption('--at <time>', 'match time: 0:57, 57s or 57000ms')
-    .option(...rulebook).option('--json', 'data instead of text')
+  command
+    .command('view')
+    .argument('<record>')
+    .description('show what one viewer saw at one moment')
+    .requiredOption('--seat <id>', "a seat, 'spectator' or 'server'")
+    .requiredOption('--at <time>', 'match time: 0:57, 57s or 57000ms')
+    .option(...rulebook)
+    .option('--json', 'data instead of text')
     .action((record, options) => done(view(record, options)))
-  command.command('serve').argument('[mode]', 'an example', 'reed-regatta').description('host matches and the page to play them on')
-    .option(...rulebook).option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600).option('--seed <text>', 'the seed of the matches')
-    .option('--records <folder>', 'where records go', 'records').option('--no-bots', 'leave empty seats empty')
+  command
+    .command('serve')
+    .argument('[mode]', 'an example', 'reed-regatta')
+    .description('host matches and the page to play them on')
+    .option(...rulebook)
+    .option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600)
+    .option('--seed <text>', 'the seed of the matches')
+    .option('--records <folder>', 'where records go', 'records')
+    .option('--no-bots', 'leave empty seats empty')
     .action((mode, options) => done(serve(mode, options)))
   for (const each of command.commands) each.exitOverride().showHelpAfterError('(--help tells how)')
   return command

@@ -2,13 +2,28 @@ import Table from 'cli-table3'
 import colours from 'picocolors'
 
 const quiet = {
-  top: '', 'top-mid': '', 'top-left': '', 'top-right': '', bottom: '', 'bottom-mid': '', 'bottom-left': '', 'bottom-right': '',
-  left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '   ',
+  top: '',
+  'top-mid': '',
+  'top-left': '',
+  'top-right': '',
+  bottom: '',
+  'bottom-mid': '',
+  'bottom-left': '',
+  'bottom-right': '',
+  left: '',
+  'left-mid': '',
+  mid: '',
+  'mid-mid': '',
+  right: '',
+  'right-mid': '',
+  middle: '   ',
 }
 
 /** Rows in aligned columns under a header; columns of numbers stand to the right. */
 export function columns(header: readonly string[], rows: readonly (readonly string[])[]): string {
-  const numeric = header.map((_, at) => rows.length > 0 && rows.every((row) => /^-?[\d.:,]*$/.test(row[at] ?? '')))
+  const numeric = header.map(
+    (_, at) => rows.length > 0 && rows.every((row) => /^-?[\d.:,]*$/.test(row[at] ?? '')),
+  )
   const table = new Table({
     chars: quiet,
     style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },

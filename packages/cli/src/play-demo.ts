@@ -1,29 +1,15 @@
 import { type AnyMatch, beginAnyMatch, gone, type Notice, type Seat } from 'zinc-referee'
 import { type Crowd, type Line, playOut, randomCrowd } from 'zinc-referee/testing'
-import { type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import type { LoadedMode } from './load-mode.ts'
+import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
 import { Trouble } from './trouble.ts'
 
-const SPECTATOR = 'spectator'
 /** A match without an end is left after so long, ms. */
 const LONGEST = 15 * 60_000
-/** From here on moments are compared for how much they hide. */
-const FIRST_MOMENT = 30_000
-const MOMENT_EVERY = 500
-const MOST_CELLS = 7
-/** What the built-in rules keep to themselves tells little about a mode. */
-const builtIn = new Set(['roster', 'phases', 'rounds', 'vitals', 'credit', 'respawn', 'scores', 'verdict'])
-
 export interface FeedLine {
   readonly at: number
   readonly text: string
   readonly aside: string
-}
-/** One moment as the server knew it and as viewers saw it. */
-export interface Moment {
-  readonly at: number
-  readonly viewers: readonly string[]
-  readonly cells: readonly { readonly path: string; readonly server: unknown; readonly seen: readonly (unknown | { readonly hidden: true })[] }[]
 }
 /** A whole demo match, as data. */
 export interface Played {
@@ -35,7 +21,14 @@ export interface Played {
   readonly feed: readonly FeedLine[]
   readonly board: { readonly header: readonly string[]; readonly rows: readonly (readonly unknown[])[] }
   readonly moment: Moment | undefined
-  readonly verdict: { readonly kind: string; readonly winners: readonly string[]; readonly reason: string; readonly at: number } | undefined
+  readonly verdict:
+    | {
+        readonly kind: string
+        readonly winners: readonly string[]
+        readonly reason: string
+        readonly at: number
+      }
+    | undefined
   readonly inputs: number
   readonly record: string
   readonly faults: readonly string[]
@@ -55,103 +48,96 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
   for (const { id, name } of seats) match.direct('roster.join', { seat: id, name, bot: true })
 
   const feed: FeedLine[] = []
-  const watch = new MomentWatch(match, seats.slice(0, 2).map(({ id }) => id))
+  const watch = new MomentWatch(
+    match,
+    seats.slice(0, 2).map(({ id }) => id),
+  )
   const tell = demo.tell ?? tellPlainly
   const over = playOut(match, crowdOf(mode, seed), LONGEST, () => {
     const [update] = match.flush()
     for (const notice of update?.notices ?? []) {
-      const line = tell(notice, (seat) => names.get(String(seat)) ?? String(seat), match.view(SPECTATOR))
+      const line = tell(notice, (seat) => names.get(String(seat)) ?? String(seat))
       if (line !== undefined) feed.push({ at: notice.at, text: line.text, aside: line.aside ?? '' })
     }
     watch.look()
   })
   match.close()
   return {
-    mode: rulebook.name, seed, over, length: match.now, seats, feed,
-    board: boardOf(match, mode, seats), moment: watch.best, verdict: verdictOf(match),
+    mode: rulebook.name,
+    seed,
+    over,
+    length: match.now,
+    seats,
+    feed,
+    board: boardOf(match, mode, seats),
+    moment: watch.best,
+    verdict: verdictOf(match),
     inputs: lines.filter((line) => !line.includes('"check":') && !line.startsWith('{"record"')).length,
-    record: `${lines.join('\n')}\n`, faults: match.faults.map(({ at, handler, during, error }) => `${gone(at)} ${handler} during ${during}: ${String(error)}`),
+    record: `${lines.join('\n')}\n`,
+    faults: match.faults.map(
+      ({ at, handler, during, error }) => `${gone(at)} ${handler} during ${during}: ${String(error)}`,
+    ),
   }
 }
 
 const crowdOf = ({ demo }: LoadedMode, seed: string): Crowd => demo.crowd?.(seed) ?? randomCrowd(seed)
 
-function seatsOf({ rulebook, demo }: LoadedMode, count: number | undefined): { readonly id: Seat; readonly name: string }[] {
+function seatsOf(
+  { rulebook, demo }: LoadedMode,
+  count: number | undefined,
+): { readonly id: Seat; readonly name: string }[] {
   const { min, max } = rulebook.plan.room
   const wanted = count ?? Math.min(max, Math.max(min, demo.seats?.length ?? 4))
-  if (wanted < min || wanted > max) throw new Trouble(`${rulebook.name} takes ${min} to ${max} seats, not ${wanted}.`)
+  if (wanted < min || wanted > max)
+    throw new Trouble(`${rulebook.name} takes ${min} to ${max} seats, not ${wanted}.`)
   const named = demo.seats ?? FAIR.map((id) => ({ id, name: fairName(id) }))
-  return Array.from({ length: wanted }, (_, at) => named[at] ?? { id: `guest-${at + 1}`, name: `Guest ${at + 1}` })
+  return Array.from(
+    { length: wanted },
+    (_, at) => named[at] ?? { id: `guest-${at + 1}`, name: `Guest ${at + 1}` },
+  )
 }
 
-/** Keeps the moment at which the most that two seats hold is hidden from one another. */
-class MomentWatch {
-  best: Moment | undefined
-  private most = 0
-  private next = FIRST_MOMENT
-  private readonly match: AnyMatch
-  private readonly viewers: readonly string[]
-  private readonly nothing: ReadonlyMap<string, unknown>
-
-  constructor(match: AnyMatch, seats: readonly Seat[]) {
-    this.match = match
-    this.viewers = [...seats, SPECTATOR]
-    this.nothing = new Map(this.hideable().map(({ path, value }) => [path, value]))
-  }
-
-  look(): void {
-    if (this.match.now < this.next) return
-    this.next = this.match.now + MOMENT_EVERY
-    const views = this.viewers.map((viewer) => this.match.view(viewer))
-    const telling = this.hideable()
-      .filter(({ path, value }) => JSON.stringify(value) !== JSON.stringify(this.nothing.get(path)))
-      .map((cell) => ({ cell, eyes: views.filter((view) => !shownIn(view, cell).hidden).length }))
-      .sort((a, b) => b.eyes - a.eyes)
-    // What one seat sees and another does not tells more than what nobody sees.
-    const weight = telling.reduce((sum, { eyes }) => sum + (eyes > 0 ? 3 : 1), 0)
-    if (weight <= this.most) return
-    this.most = weight
-    this.best = this.moment(telling.map(({ cell }) => cell), views)
-  }
-
-  /** Cells of the watched seats, but for bookkeeping, that are hidden from a spectator. */
-  private hideable(): CellAt[] {
-    const spectator = this.match.view(SPECTATOR)
-    return cellsOf(this.match).filter((cell) => cell.seat !== undefined && this.viewers.includes(cell.seat) && !builtIn.has(cell.rule) && shownIn(spectator, cell).hidden)
-  }
-
-  private moment(telling: readonly CellAt[], views: readonly object[]): Moment {
-    const open = cellsOf(this.match).filter(({ seat, cell }) => seat === this.viewers[0] && (cell === 'health' || cell === 'score'))
-    const cells = [...open, ...telling.slice(0, MOST_CELLS - open.length)].map((cell) => ({
-      path: cell.path,
-      server: cell.value ?? null,
-      seen: views.map((view) => {
-        const shown = shownIn(view, cell)
-        return shown.hidden ? shown : shown.value
-      }),
-    }))
-    return { at: this.match.now, viewers: this.viewers, cells }
-  }
-}
-
-function boardOf(match: AnyMatch, { demo }: LoadedMode, seats: readonly { readonly id: Seat; readonly name: string }[]): Played['board'] {
+function boardOf(
+  match: AnyMatch,
+  { demo }: LoadedMode,
+  seats: readonly { readonly id: Seat; readonly name: string }[],
+): Played['board'] {
   const view = match.view(SPECTATOR)
   const columns = Object.entries(demo.board ?? ('scores' in view ? { score: 'scores.sums.score' } : {}))
   const cell = (seat: Seat, path: string): unknown => {
     const [rule = '', part = '', name = ''] = path.split('.')
-    return (view[rule]?.[part] as { [seat: string]: { [cell: string]: unknown } } | undefined)?.[seat]?.[name] ?? ''
+    return (
+      (view[rule]?.[part] as { [seat: string]: { [cell: string]: unknown } } | undefined)?.[seat]?.[name] ??
+      ''
+    )
   }
   const rank = (seat: Seat): number => Number(cell(seat, 'scores.places.rank'))
   const ordered = 'scores' in view ? [...seats].sort((a, b) => rank(a.id) - rank(b.id)) : seats
   const header = ['scores' in view ? ['rank'] : [], 'seat', ...columns.map(([name]) => name)].flat()
-  return { header, rows: ordered.map(({ id, name }) => [...('scores' in view ? [rank(id)] : []), name, ...columns.map(([, path]) => cell(id, path))]) }
+  return {
+    header,
+    rows: ordered.map(({ id, name }) => [
+      ...('scores' in view ? [rank(id)] : []),
+      name,
+      ...columns.map(([, path]) => cell(id, path)),
+    ]),
+  }
 }
 
 function verdictOf(match: AnyMatch): Played['verdict'] {
-  const end = match.view(SPECTATOR)['verdict']?.['end'] as { kind: string | null; winners: readonly string[]; reason: string; at: number } | undefined
+  const end = match.view(SPECTATOR)['verdict']?.['end'] as
+    | { kind: string | null; winners: readonly string[]; reason: string; at: number }
+    | undefined
   return end?.kind ? { kind: end.kind, winners: end.winners, reason: end.reason, at: end.at } : undefined
 }
 
 function tellPlainly({ name, cells }: Notice, nameOf: (seat: unknown) => string): Line {
-  return { text: [name, ...Object.values(cells).filter((value) => value !== null).map((value) => (Array.isArray(value) ? value.map(nameOf).join(', ') : nameOf(value)))].join(' ') }
+  return {
+    text: [
+      name,
+      ...Object.values(cells)
+        .filter((value) => value !== null)
+        .map((value) => (Array.isArray(value) ? value.map(nameOf).join(', ') : nameOf(value))),
+    ].join(' '),
+  }
 }

@@ -1,15 +1,23 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
-import { type AnyRulebook, readRecord, type RecordContent } from 'zinc-referee'
+import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
 import { loadMode } from './load-mode.ts'
 import { Trouble } from './trouble.ts'
 
 /** A record's content and the rulebook it was made with: the user's file, or the example of the name in its header. */
-export async function openRecord(file: string, rulebook: string | undefined): Promise<{ readonly content: RecordContent; readonly book: AnyRulebook }> {
-  if (!existsSync(file)) throw new Trouble(`There is no file '${file}'. \`zinc-referee demo\` makes a record and says where it is.`)
-  if (!statSync(file).isFile()) throw new Trouble(`'${file}' is no file but a folder. Name a record inside it.`)
+export async function openRecord(
+  file: string,
+  rulebook: string | undefined,
+): Promise<{ readonly content: RecordContent; readonly book: AnyRulebook }> {
+  if (!existsSync(file))
+    throw new Trouble(
+      `There is no file '${file}'. \`npx zinc-referee demo\` makes a record and says where it is.`,
+    )
+  if (!statSync(file).isFile())
+    throw new Trouble(`'${file}' is no file but a folder. Name a record inside it.`)
   const content = readRecord(readFileSync(file, 'utf8'))
   const name = content.header.rulebook
-  if (rulebook === undefined && !Object.hasOwn(modes, name)) throw new Trouble(`The record is of '${name}', which is no example. Name its file with --rulebook FILE.`)
+  if (rulebook === undefined && !Object.hasOwn(modes, name))
+    throw new Trouble(`The record is of '${name}', which is no example. Name its file with --rulebook FILE.`)
   return { content, book: (await loadMode(name, rulebook)).rulebook }
 }

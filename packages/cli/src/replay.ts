@@ -4,13 +4,24 @@ import { openRecord } from './records.ts'
 import { exit } from './trouble.ts'
 
 /** Plays a record again and compares every ruling and hash. */
-export async function replay(file: string, options: { readonly rulebook?: string; readonly json?: boolean }): Promise<number> {
+export async function replay(
+  file: string,
+  options: { readonly rulebook?: string; readonly json?: boolean },
+): Promise<number> {
   const { content, book } = await openRecord(file, options.rulebook)
   const began = performance.now()
   const { match, ...replayed } = replayRecord(book, content)
   const took = Math.max(1, Math.round(performance.now() - began))
   const { inputs, checks, at, differs } = replayed
-  if (options.json) printJson({ record: file, rulebook: book.name, seed: content.header.seed, tookMs: took, ...replayed, hash: match.hash() })
+  if (options.json)
+    printJson({
+      record: file,
+      rulebook: book.name,
+      seed: content.header.seed,
+      tookMs: took,
+      ...replayed,
+      hash: match.hash(),
+    })
   else {
     print(
       `${strong(book.name)}   seed ${content.header.seed}   ${gone(at)}`,
@@ -20,8 +31,12 @@ export async function replay(file: string, options: { readonly rulebook?: string
         ['took', `${took} ms`],
         ...(differs === undefined
           ? [['result', 'the same rulings and hashes'] as const]
-          : [['result', `differs at line ${differs.line}`] as const, ['recorded', differs.recorded] as const, ['replayed', differs.replayed] as const]),
-        ['next', `zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}`],
+          : [
+              ['result', `differs at line ${differs.line}`] as const,
+              ['recorded', differs.recorded] as const,
+              ['replayed', differs.replayed] as const,
+            ]),
+        ['next', `npx zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}`],
       ]),
     )
   }

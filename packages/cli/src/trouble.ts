@@ -10,12 +10,16 @@ export class Trouble extends Error {
 
 /** The known name that is spelt most alike, if any is at all. */
 export function nearest(name: string, known: readonly string[]): string | undefined {
-  const [best] = known.map((each) => ({ each, far: distance(name.toLowerCase(), each.toLowerCase()) })).sort((a, b) => a.far - b.far)
+  const [best] = known
+    .map((each) => ({ each, far: distance(name.toLowerCase(), each.toLowerCase()) }))
+    .sort((a, b) => a.far - b.far)
   return best !== undefined && best.far <= Math.max(2, Math.floor(name.length / 2)) ? best.each : undefined
 }
 
 /** "there is no seat 'oter': did you mean 'otter'? The seats are …" */
 export function noSuch(what: string, name: string, known: readonly string[]): Trouble {
   const near = nearest(name, known)
-  return new Trouble(`There is no ${what} '${name}'${near === undefined ? '' : `. Did you mean '${near}'?`}${near === undefined ? '. ' : ' '}There are: ${known.join(', ') || 'none'}.`)
+  return new Trouble(
+    `There is no ${what} '${name}'${near === undefined ? '' : `. Did you mean '${near}'?`}${near === undefined ? '. ' : ' '}There are: ${known.join(', ') || 'none'}.`,
+  )
 }

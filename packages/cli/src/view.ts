@@ -19,19 +19,35 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   const last = content.lines.at(-1)?.line.t ?? 0
   if (until > last) throw new Trouble(`The record ends at ${gone(last)}. Choose a time up to then.`)
   const { match, differs } = replayRecord(book, content, { until })
-  if (differs !== undefined) throw new Trouble(`The record does not replay as it was made: line ${differs.line}. Run \`zinc-referee replay ${file}\`.`)
+  if (differs !== undefined)
+    throw new Trouble(
+      `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}\`.`,
+    )
   const viewers = [...match.seats, 'spectator', 'server']
   if (!viewers.includes(seat)) throw noSuch('viewer', seat, viewers)
   const seen = seat === 'server' ? undefined : match.view(seat)
   if (options.json) {
-    printJson(seen ?? Object.fromEntries(cellsOf(match).map(({ rule, part, seat: row, cell, value }) => [[rule, part, row, cell].filter((step) => step !== undefined).join('.'), value ?? null])))
+    printJson(
+      seen ??
+        Object.fromEntries(
+          cellsOf(match).map(({ rule, part, seat: row, cell, value }) => [
+            [rule, part, row, cell].filter((step) => step !== undefined).join('.'),
+            value ?? null,
+          ]),
+        ),
+    )
     return exit.done
   }
   const cells = cellsOf(match)
   print(
     `${strong(book.name)}   ${seat} at ${gone(until)}`,
     ...parts(cells).map(([name, some]) => table(name, some, seen)),
-    pairs([['next', `zinc-referee view ${file} --seat ${seat === 'spectator' ? 'server' : 'spectator'} --at ${at}   to see it with other eyes`]]),
+    pairs([
+      [
+        'next',
+        `npx zinc-referee view ${file} --seat ${seat === 'spectator' ? 'server' : 'spectator'} --at ${at}   to see it with other eyes`,
+      ],
+    ]),
   )
   return exit.done
 }
@@ -55,5 +71,11 @@ function table(name: string, cells: readonly CellAt[], seen: object | undefined)
     const look = shownIn(seen, cell)
     return look.hidden ? hidden() : plain(look.value)
   }
-  return columns([name, ...header], rows.map((seat) => [seat ?? '', ...header.map((column) => shown(cells.find((each) => each.seat === seat && each.cell === column)))]))
+  return columns(
+    [name, ...header],
+    rows.map((seat) => [
+      seat ?? '',
+      ...header.map((column) => shown(cells.find((each) => each.seat === seat && each.cell === column))),
+    ]),
+  )
 }

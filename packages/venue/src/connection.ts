@@ -1,8 +1,17 @@
 import { randomUUID } from 'node:crypto'
-import { explainRefusal, type Ruling, type Seat, type Update } from 'zinc-referee'
 import type { WebSocket } from 'ws'
+import { explainRefusal, type Ruling, type Seat, type Update } from 'zinc-referee'
 import type { HostedMatch } from './hosted-match.ts'
-import { type Call, errorText, notificationText, type ParamsOf, readRequest, resultText, type RpcId, type RpcProblem } from './protocol.ts'
+import {
+  type Call,
+  errorText,
+  notificationText,
+  type ParamsOf,
+  type RpcId,
+  type RpcProblem,
+  readRequest,
+  resultText,
+} from './protocol.ts'
 
 /** What a connection needs of its venue. */
 export interface Door {
@@ -47,14 +56,19 @@ export class Connection {
     this.socket = socket
     this.door = door
     this.seated = seated
-    socket.on('message', (data, isBinary) => (isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : this.receive(String(data))))
+    socket.on('message', (data, isBinary) =>
+      isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : this.receive(String(data)),
+    )
     socket.on('close', () => this.leave())
     socket.on('error', () => socket.terminate())
   }
 
   private receive(text: string): void {
     const incoming = readRequest(text)
-    if (!incoming.ok) return this.send(errorText(incoming.id, incoming.problem, incoming.issues && { issues: incoming.issues }))
+    if (!incoming.ok) {
+      this.send(errorText(incoming.id, incoming.problem, incoming.issues && { issues: incoming.issues }))
+      return
+    }
     const answer = this.answer(incoming.call, incoming.id ?? null)
     if (incoming.id !== undefined) this.send(answer)
   }
@@ -63,7 +77,9 @@ export class Connection {
     try {
       return resultText(id, call.method === 'join' ? this.join(call.params) : this.act(call.params))
     } catch (error) {
-      return error instanceof Refused ? errorText(id, error.problem, error.details) : errorText(id, 'internal-error')
+      return error instanceof Refused
+        ? errorText(id, error.problem, error.details)
+        : errorText(id, 'internal-error')
     }
   }
 
@@ -71,11 +87,15 @@ export class Connection {
     if (this.joined !== undefined) throw new Refused('already-joined')
     const hosted = this.door.match(id)
     if (hosted === undefined) throw new Refused('unknown-match', { match: id })
-    return watch === undefined ? this.takeSeat(hosted, name, player ?? randomUUID()) : this.watch(hosted, watch)
+    return watch === undefined
+      ? this.takeSeat(hosted, name, player ?? randomUUID())
+      : this.watch(hosted, watch)
   }
 
   private takeSeat(hosted: HostedMatch, name: string, player: string): string {
-    const ruling = hosted.run((match) => match.direct('roster.join', { seat: this.door.seatFor(hosted, name), name, player }))
+    const ruling = hosted.run((match) =>
+      match.direct('roster.join', { seat: this.door.seatFor(hosted, name), name, player }),
+    )
     if (!ruling.ok) throw new Refused('join-refused', said(ruling))
     const seat = seatOf(hosted, player)
     if (seat === undefined) throw new Refused('internal-error')
@@ -94,11 +114,23 @@ export class Connection {
     return this.open(hosted, eyes ? watch : this.door.spectatorId(), undefined, undefined)
   }
 
-  private open(hosted: HostedMatch, viewer: string, seat: Seat | undefined, player: string | undefined): string {
+  private open(
+    hosted: HostedMatch,
+    viewer: string,
+    seat: Seat | undefined,
+    player: string | undefined,
+  ): string {
     const listener = (update: Update): void => this.tell(update)
     const { at, view, notices } = hosted.open(viewer, listener)
     this.joined = { hosted, viewer, seat, listener }
-    const rest = { match: hosted.id, rulebook: hosted.match.describe(), seat: seat ?? null, player, at, notices }
+    const rest = {
+      match: hosted.id,
+      rulebook: hosted.match.describe(),
+      seat: seat ?? null,
+      player,
+      at,
+      notices,
+    }
     return `${JSON.stringify(rest).slice(0, -1)},"view":${view}}`
   }
 
@@ -106,13 +138,22 @@ export class Connection {
     if (this.joined === undefined) throw new Refused('not-joined')
     const { hosted, seat } = this.joined
     if (seat === undefined) throw new Refused('only-watching')
-    const ruling = hosted.submit(seat, action, input, { ...(id === undefined ? {} : { id }), ...(life === undefined ? {} : { life }) })
+    const ruling = hosted.submit(seat, action, input, {
+      ...(id === undefined ? {} : { id }),
+      ...(life === undefined ? {} : { life }),
+    })
     return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(ruling) })
   }
 
   /** First the patch, then its notices in their order. */
   private tell({ at, patch, notices, done }: Update): void {
-    if (patch !== '[]') this.send(notificationText('view', `{"at":${at}${done === undefined ? '' : `,"done":${JSON.stringify(done)}`},"patch":${patch}}`))
+    if (patch !== '[]')
+      this.send(
+        notificationText(
+          'view',
+          `{"at":${at}${done === undefined ? '' : `,"done":${JSON.stringify(done)}`},"patch":${patch}}`,
+        ),
+      )
     for (const notice of notices) this.send(notificationText('notice', JSON.stringify(notice)))
   }
 
@@ -144,7 +185,11 @@ export class Connection {
 /** What an asker is told of a refusal: never the inside of a fault. */
 function said(ruling: Ruling & { readonly ok: false }): object {
   const { code, details } = ruling
-  return { code, says: explainRefusal(ruling), ...(details === undefined || code === 'fault' ? {} : { details }) }
+  return {
+    code,
+    says: explainRefusal(ruling),
+    ...(details === undefined || code === 'fault' ? {} : { details }),
+  }
 }
 
 function seatOf(hosted: HostedMatch, player: string): Seat | undefined {

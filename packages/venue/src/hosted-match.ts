@@ -82,13 +82,17 @@ export class HostedMatch {
   private flush(): void {
     clearImmediate(this.flushing)
     this.flushing = undefined
-    for (const update of this.match.flush()) for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
+    for (const update of this.match.flush())
+      for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
   }
 
   private sleep(): void {
     clearTimeout(this.wakeUp)
     const due = this.match.nextDue
     if (due === undefined) return
-    this.wakeUp = setTimeout(() => this.run(() => undefined), Math.min(Math.max(0, due - this.now()), LONGEST_DELAY))
+    this.wakeUp = setTimeout(
+      () => this.run(() => undefined),
+      Math.min(Math.max(0, due - this.now()), LONGEST_DELAY),
+    )
   }
 }

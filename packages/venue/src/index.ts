@@ -1,4 +1,4 @@
 export { HostedMatch, type Listener } from './hosted-match.ts'
-export { rpcErrors, type RpcProblem } from './protocol.ts'
+export { type RpcProblem, rpcErrors } from './protocol.ts'
 export { VenueError, type VenueErrorCode, venueErrorCodes } from './trouble.ts'
 export { type MatchOptions, openVenue, type Venue, type VenueOptions } from './venue.ts'

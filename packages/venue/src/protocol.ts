@@ -23,18 +23,37 @@ export type ParamsOf<M extends Method> = Params[M]
 
 const word = z.string().max(200)
 const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
-  join: z.strictObject({ match: word.optional(), name: word.optional(), player: word.min(16).optional(), watch: word.optional() }),
-  act: z.strictObject({ action: word, input: z.unknown().optional(), id: z.union([word, z.int()]).optional(), life: z.int().optional() }),
+  join: z.strictObject({
+    match: word.optional(),
+    name: word.optional(),
+    player: word.min(16).optional(),
+    watch: word.optional(),
+  }),
+  act: z.strictObject({
+    action: word,
+    input: z.unknown().optional(),
+    id: z.union([word, z.int()]).optional(),
+    life: z.int().optional(),
+  }),
 }
 
 /** The error codes of the specification, and from −32000 on the venue's own. */
 export const rpcErrors = {
-  'parse-error': { code: -32700, message: 'This is no JSON. Send one JSON-RPC 2.0 object in each text frame.' },
-  'invalid-request': { code: -32600, message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }." },
+  'parse-error': {
+    code: -32700,
+    message: 'This is no JSON. Send one JSON-RPC 2.0 object in each text frame.',
+  },
+  'invalid-request': {
+    code: -32600,
+    message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
+  },
   'unknown-method': { code: -32601, message: 'There is no such method. There are join and act.' },
   'invalid-params': { code: -32602, message: 'The params do not fit the method.' },
   'internal-error': { code: -32603, message: 'The venue failed; nothing happened. Try again.' },
-  'unknown-match': { code: -32000, message: 'The venue has no such match. Ask for one that it lists under /matches.' },
+  'unknown-match': {
+    code: -32000,
+    message: 'The venue has no such match. Ask for one that it lists under /matches.',
+  },
   'not-joined': { code: -32001, message: 'This connection has joined no match. Call join first.' },
   'already-joined': { code: -32002, message: 'This connection has joined already. Open another connection.' },
   'join-refused': { code: -32003, message: 'The match refused the join.' },
@@ -43,13 +62,23 @@ export const rpcErrors = {
 } as const
 export type RpcProblem = keyof typeof rpcErrors
 
-const request = z.object({ jsonrpc: z.literal('2.0'), id: z.union([z.string(), z.number(), z.null()]).optional(), method: z.string(), params: z.unknown().optional() })
+const request = z.object({
+  jsonrpc: z.literal('2.0'),
+  id: z.union([z.string(), z.number(), z.null()]).optional(),
+  method: z.string(),
+  params: z.unknown().optional(),
+})
 export type RpcId = string | number | null
 
 /** A request taken apart, or the problem with it and the id to answer to. */
 export type Incoming =
   | { readonly ok: true; readonly id: RpcId | undefined; readonly call: Call }
-  | { readonly ok: false; readonly id: RpcId; readonly problem: RpcProblem; readonly issues?: readonly string[] }
+  | {
+      readonly ok: false
+      readonly id: RpcId
+      readonly problem: RpcProblem
+      readonly issues?: readonly string[]
+    }
 export type Call = { [M in Method]: { readonly method: M; readonly params: ParamsOf<M> } }[Method]
 
 export function readRequest(text: string): Incoming {
@@ -64,12 +93,24 @@ export function readRequest(text: string): Incoming {
   const { id, method } = asked.data
   if (method !== 'join' && method !== 'act') return { ok: false, id: id ?? null, problem: 'unknown-method' }
   const given = schemas[method].safeParse(asked.data.params ?? {})
-  if (!given.success) return { ok: false, id: id ?? null, problem: 'invalid-params', issues: given.error.issues.map(({ path, message }) => `${path.join('.') || 'params'}: ${message}`) }
+  if (!given.success)
+    return {
+      ok: false,
+      id: id ?? null,
+      problem: 'invalid-params',
+      issues: given.error.issues.map(({ path, message }) => `${path.join('.') || 'params'}: ${message}`),
+    }
   return { ok: true, id, call: { method, params: given.data } as Call }
 }
 
-export const resultText = (id: RpcId, result: string): string => `{"jsonrpc":"2.0","id":${JSON.stringify(id)},"result":${result}}`
-export const notificationText = (method: 'view' | 'notice' | 'closed', text: string): string => `{"jsonrpc":"2.0","method":"${method}","params":${text}}`
+export const resultText = (id: RpcId, result: string): string =>
+  `{"jsonrpc":"2.0","id":${JSON.stringify(id)},"result":${result}}`
+export const notificationText = (method: 'view' | 'notice' | 'closed', text: string): string =>
+  `{"jsonrpc":"2.0","method":"${method}","params":${text}}`
 export function errorText(id: RpcId, problem: RpcProblem, details: object = {}): string {
-  return JSON.stringify({ jsonrpc: '2.0', id, error: { ...rpcErrors[problem], data: { problem, ...details } } })
+  return JSON.stringify({
+    jsonrpc: '2.0',
+    id,
+    error: { ...rpcErrors[problem], data: { problem, ...details } },
+  })
 }

@@ -1,6 +1,6 @@
+import { once } from 'node:events'
 import { createWriteStream, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
-import { once } from 'node:events'
 
 /** A record on disk, written as it comes. */
 export interface RecordFile {

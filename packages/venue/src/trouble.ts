@@ -1,8 +1,11 @@
 const messages = {
-  ZR_VENUE_MATCH_TWICE: (d: { match: string }) => `The venue has a match '${d.match}' already. Give the new one another id.`,
+  ZR_VENUE_MATCH_TWICE: (d: { match: string }) =>
+    `The venue has a match '${d.match}' already. Give the new one another id.`,
   ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
-  ZR_VENUE_PORT: (d: { port: number; why: string }) => `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
-  ZR_VENUE_CONNECTION: (d: { why: string }) => `The connection to the venue failed: ${d.why}. Check the address, and that the venue runs.`,
+  ZR_VENUE_PORT: (d: { port: number; why: string }) =>
+    `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
+  ZR_VENUE_CONNECTION: (d: { why: string }) =>
+    `The connection to the venue failed: ${d.why}. Check the address, and that the venue runs.`,
 } as const
 
 type Messages = typeof messages

@@ -52,7 +52,13 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const records = new Map<string, RecordFile>()
   const page = options.page && sirv(fileURLToPath(options.page), { single: true })
   const http = createServer((request, response) => {
-    if (request.url === '/matches') return answer(response, 200, 'application/json', [...hosted.values()].map(({ id, match }) => ({ id, rulebook: match.rulebook })))
+    if (request.url === '/matches')
+      return answer(
+        response,
+        200,
+        'application/json',
+        [...hosted.values()].map(({ id, match }) => ({ id, rulebook: match.rulebook })),
+      )
     if (page === undefined) return problem(response)
     page(request, response, () => problem(response))
   })
@@ -74,13 +80,20 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   return {
     port,
     url: `http://${options.host ?? '127.0.0.1'}:${port}/`,
-    get matches() { return [...hosted.values()] },
+    get matches() {
+      return [...hosted.values()]
+    },
     begin(id, book, given = {}) {
       if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
       if (hosted.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
-      const file = options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
+      const file =
+        options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
       const seed = given.seed ?? crypto.getRandomValues(new Uint8Array(32))
-      const match = beginAnyMatch(book, { seed, ...(given.settings && { settings: given.settings }), ...(file && { record: (line) => file.write(line) }) })
+      const match = beginAnyMatch(book, {
+        seed,
+        ...(given.settings && { settings: given.settings }),
+        ...(file && { record: (line) => file.write(line) }),
+      })
       const begun = new HostedMatch(id, match)
       hosted.set(id, begun)
       if (file !== undefined) records.set(id, file)
@@ -107,14 +120,25 @@ async function listen(http: Server, port: number, host: string): Promise<number>
   try {
     await once(http, 'listening')
   } catch (error) {
-    throw new VenueError('ZR_VENUE_PORT', { port, why: error instanceof Error ? error.message : String(error) }, error)
+    throw new VenueError(
+      'ZR_VENUE_PORT',
+      { port, why: error instanceof Error ? error.message : String(error) },
+      error,
+    )
   }
   return (http.address() as AddressInfo).port
 }
 
 /** A seat id made of the name, with a number where it is taken. */
 function freeSeatId({ match }: HostedMatch, name: string): Seat {
-  const base = name.trim().toLowerCase().normalize('NFKD').replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '').slice(0, 20) || 'guest'
+  const base =
+    name
+      .trim()
+      .toLowerCase()
+      .normalize('NFKD')
+      .replaceAll(/[^a-z0-9]+/g, '-')
+      .replaceAll(/^-|-$/g, '')
+      .slice(0, 20) || 'guest'
   const safe = base === 'server' || base.startsWith('spectator') ? `seat-${base}` : base
   for (let n = 1; ; n++) {
     const id = n === 1 ? safe : `${safe}-${n}`
@@ -128,5 +152,9 @@ function answer(response: ServerResponse, status: number, type: string, body: un
 
 /** RFC 9457. */
 function problem(response: ServerResponse): void {
-  answer(response, 404, 'application/problem+json', { title: 'There is nothing here', status: 404, detail: `The matches are listed under /matches; the socket is ${SOCKET_PATH}.` })
+  answer(response, 404, 'application/problem+json', {
+    title: 'There is nothing here',
+    status: 404,
+    detail: `The matches are listed under /matches; the socket is ${SOCKET_PATH}.`,
+  })
 }

@@ -12,8 +12,16 @@ export function ActionForms({ rulebook, seats, act }: Props) {
   return (
     <div class="actions">
       {actions.map(({ name, cells = {} }) => (
-        <form key={name} onSubmit={(event) => { event.preventDefault(); act(name, inputOf(event.currentTarget, cells)) }}>
-          {Object.entries(cells).map(([cell, how]) => <Field key={cell} name={cell} cell={how} seats={seats} />)}
+        <form
+          key={name}
+          onSubmit={(event) => {
+            event.preventDefault()
+            act(name, inputOf(event.currentTarget, cells))
+          }}
+        >
+          {Object.entries(cells).map(([cell, how]) => (
+            <Field key={cell} name={cell} cell={how} seats={seats} />
+          ))}
           <button type="submit">{name}</button>
         </form>
       ))}
@@ -21,14 +29,28 @@ export function ActionForms({ rulebook, seats, act }: Props) {
   )
 }
 
-function Field({ name, cell, seats }: { readonly name: string; readonly cell: CellDescription; readonly seats: readonly string[] }) {
+function Field({
+  name,
+  cell,
+  seats,
+}: {
+  readonly name: string
+  readonly cell: CellDescription
+  readonly seats: readonly string[]
+}) {
   const inner = cell.kind === 'maybe' ? cell.of : cell
   const values = inner?.kind === 'choice' ? inner.values : inner?.kind === 'seat' ? seats : undefined
   return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: each branch is the control
     <label>
       {name}
       {values !== undefined ? (
-        <select name={name}>{cell.kind === 'maybe' && <option value="">none</option>}{values.map((value) => <option key={value}>{value}</option>)}</select>
+        <select name={name}>
+          {cell.kind === 'maybe' && <option value="">none</option>}
+          {values.map((value) => (
+            <option key={value}>{value}</option>
+          ))}
+        </select>
       ) : inner?.kind === 'flag' ? (
         <input name={name} type="checkbox" />
       ) : inner?.kind === 'text' ? (
@@ -36,7 +58,13 @@ function Field({ name, cell, seats }: { readonly name: string; readonly cell: Ce
       ) : inner?.kind === 'list' ? (
         <input name={name} placeholder="one, two" />
       ) : (
-        <input name={name} type="number" min={inner?.least} max={inner?.most} defaultValue={String(inner?.least ?? 0)} />
+        <input
+          name={name}
+          type="number"
+          min={inner?.least}
+          max={inner?.most}
+          defaultValue={String(inner?.least ?? 0)}
+        />
       )}
     </label>
   )
@@ -44,13 +72,20 @@ function Field({ name, cell, seats }: { readonly name: string; readonly cell: Ce
 
 function inputOf(form: HTMLFormElement, cells: { readonly [cell: string]: CellDescription }): object {
   const data = new FormData(form)
-  return Object.fromEntries(Object.entries(cells).map(([name, cell]) => [name, valueOf(data.get(name), cell)]))
+  return Object.fromEntries(
+    Object.entries(cells).map(([name, cell]) => [name, cellValue(data.get(name), cell)]),
+  )
 }
 
-function valueOf(given: FormDataEntryValue | null, cell: CellDescription): unknown {
+function cellValue(given: FormDataEntryValue | null, cell: CellDescription): unknown {
   const text = typeof given === 'string' ? given : ''
   if (cell.kind === 'flag') return given !== null
-  if (cell.kind === 'maybe' && cell.of !== undefined) return text === '' ? null : valueOf(given, cell.of)
-  if (cell.kind === 'list' && cell.of !== undefined) return text.split(',').map((item) => item.trim()).filter(Boolean).map((item) => valueOf(item, cell.of ?? cell))
+  if (cell.kind === 'maybe' && cell.of !== undefined) return text === '' ? null : cellValue(given, cell.of)
+  if (cell.kind === 'list' && cell.of !== undefined)
+    return text
+      .split(',')
+      .map((item) => item.trim())
+      .filter(Boolean)
+      .map((item) => cellValue(item, cell.of ?? cell))
   return cell.kind === 'text' || cell.kind === 'choice' || cell.kind === 'seat' ? text : Number(text)
 }

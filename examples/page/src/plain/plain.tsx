@@ -10,34 +10,64 @@ import { ViewTables } from './view-tables.tsx'
 type Other = { readonly key: number; readonly watch?: string; readonly name?: string }
 
 /** A page for whatever rulebook: seats side by side, each with what it sees and a button for each action. */
-export function Plain({ match, goOut }: { readonly match: ClientMatch<AnyView>; readonly goOut: () => void }) {
+export function Plain({
+  match,
+  goOut,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly goOut: () => void
+}) {
   const [others, setOthers] = useState<readonly Other[]>([])
-  const add = (other: Omit<Other, 'key'>): void => setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
+  const add = (other: Omit<Other, 'key'>): void =>
+    setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
   return (
     <div class="page">
       <Header match={match} goOut={goOut} />
       <div class="row">
-        <button type="button" onClick={() => add({ name: `Guest ${others.length + 2}` })}>Add a seat</button>
-        <button type="button" onClick={() => add({ watch: 'spectator' })}>Add a spectator</button>
+        <button type="button" onClick={() => add({ name: `Guest ${others.length + 2}` })}>
+          Add a seat
+        </button>
+        <button type="button" onClick={() => add({ watch: 'spectator' })}>
+          Add a spectator
+        </button>
       </div>
       <div class="columns">
         <Column match={match} />
-        {others.map((other) => <OtherColumn key={other.key} other={other} close={() => setOthers(others.filter(({ key }) => key !== other.key))} />)}
+        {others.map((other) => (
+          <OtherColumn
+            key={other.key}
+            other={other}
+            close={() => setOthers(others.filter(({ key }) => key !== other.key))}
+          />
+        ))}
       </div>
     </div>
   )
 }
 
 function OtherColumn({ other, close }: { readonly other: Other; readonly close: () => void }) {
-  const { match, trouble } = useMatch({ ...(other.name === undefined ? {} : { name: other.name }), ...(other.watch === undefined ? {} : { watch: other.watch }) })
-  if (trouble !== undefined) return <section class="column" role="alert"><p>{trouble}</p><button type="button" onClick={close}>Close</button></section>
+  const { match, trouble } = useMatch({
+    ...(other.name === undefined ? {} : { name: other.name }),
+    ...(other.watch === undefined ? {} : { watch: other.watch }),
+  })
+  if (trouble !== undefined)
+    return (
+      <section class="column" role="alert">
+        <p>{trouble}</p>
+        <button type="button" onClick={close}>
+          Close
+        </button>
+      </section>
+    )
   if (match === undefined) return <section class="column">Going in…</section>
   return <Column match={match} close={close} />
 }
 
 function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
   const [said, say] = useState('')
-  const seats = (match.replica.view['roster']?.['seats'] ?? {}) as { readonly [seat: string]: { readonly name: string } }
+  const seats = (match.replica.view['roster']?.['seats'] ?? {}) as {
+    readonly [seat: string]: { readonly name: string }
+  }
   const act = async (action: string, input: object): Promise<void> => {
     const ruling = await match.act(action, input).catch(() => undefined)
     say(ruling === undefined ? '' : ruling.ok ? `${action}: allowed` : `${action}: ${ruling.says}`)
@@ -45,10 +75,26 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
   const title = match.seat === null ? 'Spectator' : (seats[match.seat]?.name ?? match.seat)
   return (
     <section class="column" aria-label={title}>
-      <div class="row apart"><h2>{title}</h2>{close && <button type="button" onClick={close}>Close</button>}</div>
+      <div class="row apart">
+        <h2>{title}</h2>
+        {close && (
+          <button type="button" onClick={close}>
+            Close
+          </button>
+        )}
+      </div>
       {match.seat !== null && <ActionForms rulebook={match.rulebook} seats={Object.keys(seats)} act={act} />}
-      <p class="said" role="status">{said}</p>
-      <Feed match={match} tell={({ name, cells }) => `${name} ${Object.values(cells).filter((value) => value !== null).join(' ')}`} />
+      <p class="said" role="status">
+        {said}
+      </p>
+      <Feed
+        match={match}
+        tell={({ name, cells }) =>
+          `${name} ${Object.values(cells)
+            .filter((value) => value !== null)
+            .join(' ')}`
+        }
+      />
       <ViewTables match={match} />
     </section>
   )

@@ -17,7 +17,8 @@ export function Rafts({ match, viewer, act, called }: Props) {
   const { view } = match.replica
   const { phase } = view.phases.now
   // While it is played the rows keep their places, so that nobody clicks on a raft that has just moved up.
-  const order = (seat: string): number => (phase === 'over' ? rankOf(match, seat) : (view.roster.seats[seat]?.number ?? 0))
+  const order = (seat: string): number =>
+    phase === 'over' ? rankOf(match, seat) : (view.roster.seats[seat]?.number ?? 0)
   const seats = Object.keys(view.roster.seats).sort((a, b) => order(a) - order(b))
   const live = phase === 'live'
   const isUp = viewer !== null && view.vitals.body[viewer]?.down === false
@@ -25,22 +26,59 @@ export function Rafts({ match, viewer, act, called }: Props) {
     <table class="rafts">
       <thead>
         <tr>
-          <th scope="col" class="number wide">Rank</th><th scope="col">Raft</th><th scope="col">Health</th><th scope="col">Cargo</th>
-          <th scope="col" class="number wide">Sunk</th><th scope="col" class="number wide">Lost</th><th scope="col" class="number">Score</th>
-          {act && <th scope="col"><span class="unseen">Ram</span></th>}
+          <th scope="col" class="number wide">
+            Rank
+          </th>
+          <th scope="col">Raft</th>
+          <th scope="col">Health</th>
+          <th scope="col">Cargo</th>
+          <th scope="col" class="number wide">
+            Sunk
+          </th>
+          <th scope="col" class="number wide">
+            Lost
+          </th>
+          <th scope="col" class="number">
+            Score
+          </th>
+          {act && (
+            <th scope="col">
+              <span class="unseen">Ram</span>
+            </th>
+          )}
         </tr>
       </thead>
       <tbody>
         {seats.map((seat) => (
           <tr key={seat} class={seat === viewer ? 'own' : ''}>
             <td class="number wide">{live || phase === 'over' ? rankOf(match, seat) : '–'}</td>
-            <th scope="row"><Name match={match} seat={seat} /></th>
-            <td><Health match={match} seat={seat} /></td>
-            <td class="cargo"><Cargo match={match} seat={seat} /></td>
+            <th scope="row">
+              <Name match={match} seat={seat} />
+            </th>
+            <td>
+              <Health match={match} seat={seat} />
+            </td>
+            <td class="cargo">
+              <Cargo match={match} seat={seat} />
+            </td>
             <td class="number wide">{view.credit.tally[seat]?.kills}</td>
             <td class="number wide">{view.credit.tally[seat]?.downs}</td>
             <td class="number score">{view.scores.sums[seat]?.score}</td>
-            {act && <td>{seat !== viewer && <button type="button" disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'} aria-pressed={called === `raft.chase ${seat}`} aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`} onClick={() => act('raft.chase', { quarry: seat })}>Ram</button>}</td>}
+            {act && (
+              <td>
+                {seat !== viewer && (
+                  <button
+                    type="button"
+                    disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'}
+                    aria-pressed={called === `raft.chase ${seat}`}
+                    aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`}
+                    onClick={() => act('raft.chase', { quarry: seat })}
+                  >
+                    Ram
+                  </button>
+                )}
+              </td>
+            )}
           </tr>
         ))}
       </tbody>
@@ -48,14 +86,31 @@ export function Rafts({ match, viewer, act, called }: Props) {
   )
 }
 
-const rankOf = ({ replica: { view } }: RegattaMatch, seat: string): number => view.scores.places[seat]?.rank ?? 0
+const rankOf = ({ replica: { view } }: RegattaMatch, seat: string): number =>
+  view.scores.places[seat]?.rank ?? 0
 
 function Name({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
   const { view } = match.replica
   const row = view.roster.seats[seat]
   if (row === undefined) return null
-  const away = row.presence === 'absent' ? 'away' : row.presence === 'gone' ? 'has left' : row.bot ? 'bot' : view.phases.now.phase === 'lobby' && row.ready ? 'ready' : ''
-  return <span class="name"><SeatMark number={row.number} name={row.name} /> <span>{row.name} <small>{away}</small></span></span>
+  const away =
+    row.presence === 'absent'
+      ? 'away'
+      : row.presence === 'gone'
+        ? 'has left'
+        : row.bot
+          ? 'bot'
+          : view.phases.now.phase === 'lobby' && row.ready
+            ? 'ready'
+            : ''
+  return (
+    <span class="name">
+      <SeatMark number={row.number} name={row.name} />{' '}
+      <span>
+        {row.name} <small>{away}</small>
+      </span>
+    </span>
+  )
 }
 
 function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
@@ -64,11 +119,19 @@ function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: 
   const due = view.respawn.back[seat]?.due
   if (body?.health === undefined || body.max === undefined) return <HiddenBlank what="health" />
   if (body.max === 0) return <>–</>
-  if (body.down && due != null) return <span class="sunk">back in <Left match={match} due={due} clock="play" /></span>
+  if (body.down && due != null)
+    return (
+      <span class="sunk">
+        back in <Left match={match} due={due} clock="play" />
+      </span>
+    )
   return (
     <span class="bar">
       <progress value={body.health} max={body.max || 1} aria-label={`health ${body.health} of ${body.max}`} />
-      <span class="value">{body.health}<span class="wide">/{body.max}</span></span>
+      <span class="value">
+        {body.health}
+        <span class="wide">/{body.max}</span>
+      </span>
       <Protection match={match} until={body.protectedUntil} />
     </span>
   )
@@ -82,5 +145,5 @@ function Protection({ match, until }: { readonly match: RegattaMatch; readonly u
 
 function Cargo({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
   const cargo = match.replica.view.raft.hold[seat]?.cargo
-  return cargo === undefined ? <HiddenBlank what="cargo" /> : <>{cargo}</>
+  return cargo === undefined ? <HiddenBlank what="cargo" /> : cargo
 }

@@ -1,5 +1,5 @@
-import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { Regatta } from '@zinc-referee/examples'
+import type { ClientMatch } from '@zinc-referee/venue/client'
 import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
 import { Feed } from '../feed.tsx'
@@ -20,7 +20,13 @@ function isRegatta(match: ClientMatch<AnyView> | RegattaMatch): match is Regatta
 }
 
 /** Your own view and, beside it, another's: what one sees and the other does not is visible at once. */
-export function RegattaFace({ match, goOut }: { readonly match: ClientMatch<AnyView>; readonly goOut: () => void }) {
+export function RegattaFace({
+  match,
+  goOut,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly goOut: () => void
+}) {
   const [other, follow] = useState<string>('')
   const [said, say] = useState('')
   // Where a raft is heading is told to nobody, so the page remembers what was last called.
@@ -39,10 +45,21 @@ export function RegattaFace({ match, goOut }: { readonly match: ClientMatch<AnyV
       <Verdict match={match} act={act} />
       <div class="columns">
         <section class="column" aria-label="Your view">
-          <h2>{match.seat === null ? 'Spectator' : `You are ${view.roster.seats[match.seat]?.name ?? match.seat}`}</h2>
+          <h2>
+            {match.seat === null
+              ? 'Spectator'
+              : `You are ${view.roster.seats[match.seat]?.name ?? match.seat}`}
+          </h2>
           {match.seat !== null && <Helm match={match} act={act} called={called} />}
-          <p class="said" role="status">{said}</p>
-          <Rafts match={match} viewer={match.seat} act={match.seat === null ? undefined : act} called={called} />
+          <p class="said" role="status">
+            {said}
+          </p>
+          <Rafts
+            match={match}
+            viewer={match.seat}
+            act={match.seat === null ? undefined : act}
+            called={called}
+          />
         </section>
         <section class="column" aria-label="Another view">
           <label class="follow">
@@ -50,10 +67,20 @@ export function RegattaFace({ match, goOut }: { readonly match: ClientMatch<AnyV
             <select value={other} onChange={(event) => follow(event.currentTarget.value)}>
               <option value="">nobody else</option>
               <option value="spectator">a spectator</option>
-              {Object.entries(view.roster.seats).filter(([id]) => id !== match.seat).map(([id, { name }]) => <option key={id} value={id}>{name}</option>)}
+              {Object.entries(view.roster.seats)
+                .filter(([id]) => id !== match.seat)
+                .map(([id, { name }]) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
             </select>
           </label>
-          {other === '' ? <Feed match={match} tell={(notice) => tellRegatta(notice, view)} /> : <Other key={other} watch={other} />}
+          {other === '' ? (
+            <Feed match={match} tell={(notice) => tellRegatta(notice, view)} />
+          ) : (
+            <Other key={other} watch={other} />
+          )}
         </section>
       </div>
     </div>

@@ -20,7 +20,12 @@ export interface Chance {
 export function seedKey(seed: Seed): Uint8Array {
   if (typeof seed === 'string' && seed !== '') return sha256(utf8ToBytes(seed))
   if (seed instanceof Uint8Array && seed.length === 32) return seed.slice()
-  const got = typeof seed === 'string' ? 'empty text' : seed instanceof Uint8Array ? `${seed.length} bytes` : typeof seed
+  const got =
+    typeof seed === 'string'
+      ? 'empty text'
+      : seed instanceof Uint8Array
+        ? `${seed.length} bytes`
+        : typeof seed
   throw new RefereeError('ZR_CHANCE_BAD_SEED', { got })
 }
 
@@ -48,7 +53,8 @@ export class Stream implements Chance {
 
   int(from: number, to: number): number {
     const span = to - from + 1
-    if (!Number.isSafeInteger(from) || !Number.isSafeInteger(to) || span < 1 || span > 2 ** 32) throw new RefereeError('ZR_CHANCE_BAD_RANGE', { from, to })
+    if (!Number.isSafeInteger(from) || !Number.isSafeInteger(to) || span < 1 || span > 2 ** 32)
+      this.store.fail(new RefereeError('ZR_CHANCE_BAD_RANGE', { from, to }))
     // Words beyond the last whole multiple of the span are thrown away, else small numbers would come up more often.
     const fair = 2 ** 32 - (2 ** 32 % span)
     for (;;) {
@@ -81,7 +87,13 @@ export class Stream implements Chance {
     this.store.undo.note(this, 0, this.drawn)
     const from = this.drawn - (this.drawn % WORDS)
     if (from !== this.from) {
-      const bytes = chacha20(this.key, this.nonce, new Uint8Array(WORDS * 4), undefined, (from / WORDS) * BLOCKS_AT_ONCE)
+      const bytes = chacha20(
+        this.key,
+        this.nonce,
+        new Uint8Array(WORDS * 4),
+        undefined,
+        (from / WORDS) * BLOCKS_AT_ONCE,
+      )
       const little = new DataView(bytes.buffer, bytes.byteOffset)
       this.words = Uint32Array.from({ length: WORDS }, (_, at) => little.getUint32(at * 4, true))
       this.from = from

@@ -43,7 +43,8 @@ const messages = {
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
     `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
-  ZR_STATE_NO_ROW: (d: { table: string; id: string }) => `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
+  ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
+    `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
     `The match stands at ${d.now} ms and was asked to go back to ${d.asked} ms. Time is whole milliseconds since the match began and never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>
@@ -55,7 +56,8 @@ const messages = {
   ZR_MATCH_MISUSED: (d: { what: string; mend: string }) => `${d.what}. ${d.mend}.`,
   ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
-  ZR_CHANCE_BAD_SEED: (d: { got: string }) => `A seed is text that is not empty, or 32 bytes; it was ${d.got}.`,
+  ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
+    `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
   ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>
     `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it before handing it over.`,
   ZR_AMOUNT_BAD_FACTOR: (d: { factor: number }) =>
@@ -83,7 +85,10 @@ export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
 
   constructor(code: C, details: DetailsOf<C>, cause?: unknown) {
     // One signature for all codes: the table pairs each with its details.
-    super((messages[code] as (details: DetailsOf<C>) => string)(details), cause === undefined ? undefined : { cause })
+    super(
+      (messages[code] as (details: DetailsOf<C>) => string)(details),
+      cause === undefined ? undefined : { cause },
+    )
     this.name = 'RefereeError'
     this.code = code
     this.details = details

@@ -1,10 +1,12 @@
 /** The same text for the same value, whatever the order in which its members were written. */
 export function canonicalJson(value: unknown): string {
-  return JSON.stringify(value, (_key, part: unknown) =>
-    part !== null && typeof part === 'object' && !Array.isArray(part)
-      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)))
-      : part,
-  ) ?? 'null'
+  return (
+    JSON.stringify(value, (_key, part: unknown) =>
+      part !== null && typeof part === 'object' && !Array.isArray(part)
+        ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)))
+        : part,
+    ) ?? 'null'
+  )
 }
 
 /** Joins texts into one flat string: reading a character makes the engine flatten what it had joined lazily. */

@@ -1,7 +1,16 @@
 import { RefereeError } from './errors.ts'
 
 const usable = /^[A-Za-z][A-Za-z0-9]*(-[A-Za-z0-9]+)*$/
-const taken = new Set(['id', 'constructor', 'toString', 'valueOf', 'hasOwnProperty', 'isPrototypeOf', 'toLocaleString', 'propertyIsEnumerable'])
+const taken = new Set([
+  'id',
+  'constructor',
+  'toString',
+  'valueOf',
+  'hasOwnProperty',
+  'isPrototypeOf',
+  'toLocaleString',
+  'propertyIsEnumerable',
+])
 
 /** Throws unless the name can stand in paths, types and compiled rows. */
 export function assertName(what: string, name: string): void {

@@ -28,7 +28,8 @@ export class AmendedAmount implements Amount {
 
   times(factor: number): void {
     const thousandths = Math.round(factor * THOUSAND)
-    if (!Number.isSafeInteger(thousandths) || factor < 0 || Math.abs(factor * THOUSAND - thousandths) > 1e-6) throw new RefereeError('ZR_AMOUNT_BAD_FACTOR', { factor })
+    if (!Number.isSafeInteger(thousandths) || factor < 0 || Math.abs(factor * THOUSAND - thousandths) > 1e-6)
+      throw new RefereeError('ZR_AMOUNT_BAD_FACTOR', { factor })
     this.factors = [...(this.factors ?? []), thousandths]
   }
 
@@ -47,7 +48,10 @@ export class AmendedAmount implements Amount {
   }
 
   private multiplied(factors: readonly number[]): number {
-    const exact = factors.reduce((product, factor) => product * BigInt(factor), BigInt(this.base + this.added))
+    const exact = factors.reduce(
+      (product, factor) => product * BigInt(factor),
+      BigInt(this.base + this.added),
+    )
     const unit = BigInt(THOUSAND) ** BigInt(factors.length)
     const towardsZero = exact / unit
     return Number(exact < 0n && towardsZero * unit !== exact ? towardsZero - 1n : towardsZero)
@@ -61,7 +65,13 @@ export interface OpenDraft {
 }
 
 export function openDraft(plan: DraftPlan, settled: Values, words: object): OpenDraft {
-  const amounts = plan.amounts.map((cell) => [cell, new AmendedAmount(settled[cell] as number, plan.cells[cell]?.least, plan.cells[cell]?.most)] as const)
+  const amounts = plan.amounts.map(
+    (cell) =>
+      [
+        cell,
+        new AmendedAmount(settled[cell] as number, plan.cells[cell]?.least, plan.cells[cell]?.most),
+      ] as const,
+  )
   return { draft: Object.freeze({ ...settled, ...Object.fromEntries(amounts), ...words }), amounts }
 }
 

@@ -5,14 +5,23 @@ import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, ParsedOf, Spec } from './spec.ts'
 
 /** Keys such as 'vitals.down'. */
-export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec ? `${N['name']}.${keyof N[P] & string}` : never
+export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec
+  ? `${N['name']}.${keyof N[P] & string}`
+  : never
 type At<N extends Spec, P extends 'events' | 'drafts' | 'actions', K> = K extends `${infer R}.${infer I}`
-  ? N extends { readonly name: R } ? (I extends keyof N[P] ? N[P][I] : never) : never
+  ? N extends { readonly name: R }
+    ? I extends keyof N[P]
+      ? N[P][I]
+      : never
+    : never
   : never
 /** An empty mapped type would accept any key unchecked: offer one key instead that says why there are none. */
 export type Known<K, Why extends string> = [K] extends [never] ? Why : K
 type EventKey<N extends Spec> = Known<Keys<N, 'events'>, '(no rule in needs has events)'>
-type AmendKey<N extends Spec> = Known<Keys<N, 'drafts'> | Keys<N, 'actions'>, '(no rule in needs has drafts or actions)'>
+type AmendKey<N extends Spec> = Known<
+  Keys<N, 'drafts'> | Keys<N, 'actions'>,
+  '(no rule in needs has drafts or actions)'
+>
 
 /** In an amendment a number is changed by commuting words only, so the result never depends on the order of rules. */
 export interface Amount {
@@ -24,14 +33,23 @@ export interface Amount {
   /** Beats `atLeast`. */
   atMost(n: number): void
 }
-type Amendable<F extends Cells, M> = { readonly [K in keyof F]: 'amount' extends MarkOf<F[K]> ? Amount : F[K]['initial'] } & {
+type Amendable<F extends Cells, M> = {
+  readonly [K in keyof F]: 'amount' extends MarkOf<F[K]> ? Amount : F[K]['initial']
+} & {
   /** Runs if the draft is applied: tokens are spent here. */
   whenApplied(run: (match: M) => void): void
-} & ('target' extends keyof F ? { /** Once per draft: it is then judged anew for that seat. */ redirect(target: Seat): void } : unknown)
+} & ('target' extends keyof F
+    ? { /** Once per draft: it is then judged anew for that seat. */ redirect(target: Seat): void }
+    : unknown)
 /** A draft is amended; an action can only be refused. */
-type Amended<N extends Spec, K, M> = K extends Keys<N, 'drafts'>
-  ? At<N, 'drafts', K> extends infer F extends Cells ? Amendable<F, M> : never
-  : At<N, 'actions', K> extends { parsed: infer P } ? { readonly seat: Seat; readonly input: P } : never
+type Amended<N extends Spec, K, M> =
+  K extends Keys<N, 'drafts'>
+    ? At<N, 'drafts', K> extends infer F extends Cells
+      ? Amendable<F, M>
+      : never
+    : At<N, 'actions', K> extends { parsed: infer P }
+      ? { readonly seat: Seat; readonly input: P }
+      : never
 
 /** The order of settling inside a step (RULES 1.5). */
 export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
@@ -39,15 +57,38 @@ export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', '
 
 type Firing<M> = (match: M, key: string) => void
 /** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect. */
-export type TimerRule<M> = Firing<M> | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Firing<M> }
+export type TimerRule<M> =
+  | Firing<M>
+  | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Firing<M> }
 
 /** What a rule does, as opposed to what there is. */
-export interface Behaviour<M, N extends Spec, St, D, Inputs, Out, Facts, Heard, Orders, Obeyed, Veto, Calls, App> {
+export interface Behaviour<
+  M,
+  N extends Spec,
+  St,
+  D,
+  Inputs,
+  Out,
+  Facts,
+  Heard,
+  Orders,
+  Obeyed,
+  Veto,
+  Calls,
+  App,
+> {
   readonly calls?: Calls & { readonly [K in keyof Calls]: (match: M, ...rest: never) => unknown }
   /** Carries a settled draft out; may refuse, since only here the amended numbers are known. */
   readonly apply?: {
-    readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (match: M, draft: K extends keyof D ? Settled<D[K]> : never) => Ruling<string> | void
-  } & { readonly [K in keyof App]: K extends keyof D ? (...args: never) => App[K] : `'${K & string}' is not among this rule's drafts` }
+    readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (
+      match: M,
+      draft: K extends keyof D ? Settled<D[K]> : never,
+    ) => Ruling<string> | void
+  } & {
+    readonly [K in keyof App]: K extends keyof D
+      ? (...args: never) => App[K]
+      : `'${K & string}' is not among this rule's drafts`
+  }
   readonly actions?: {
     readonly [K in keyof Inputs]: {
       readonly input: Inputs[K]
@@ -57,7 +98,10 @@ export interface Behaviour<M, N extends Spec, St, D, Inputs, Out, Facts, Heard, 
     }
   } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }
   readonly facts?: {
-    readonly [K in keyof Facts]: { readonly input: Facts[K]; hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void }
+    readonly [K in keyof Facts]: {
+      readonly input: Facts[K]
+      hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
+    }
   } & { readonly [K in keyof Heard]: { hear(...args: never): Heard[K] } }
   readonly directives?: {
     readonly [K in keyof Orders]: {
@@ -67,14 +111,20 @@ export interface Behaviour<M, N extends Spec, St, D, Inputs, Out, Facts, Heard, 
   } & { readonly [K in keyof Obeyed]: { obey(...args: never): Obeyed[K] } }
   readonly on?: { readonly [K in EventKey<N>]?: (match: M, event: Settled<At<N, 'events', K>>) => void }
   readonly amend?: { readonly [K in AmendKey<N>]?: (match: M, draft: Amended<N, K, M>) => Refusal | void } & {
-    readonly [K in keyof Veto]: K extends AmendKey<N> ? (...args: never) => Veto[K] : `no rule in needs has a draft or an action '${K & string}'`
+    readonly [K in keyof Veto]: K extends AmendKey<N>
+      ? (...args: never) => Veto[K]
+      : `no rule in needs has a draft or an action '${K & string}'`
   }
   /** Conditions that actions of this and other rules stand under. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */
-  readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]; run(match: M): void }
+  readonly settle?: {
+    readonly tier?: Tier
+    readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]
+    run(match: M): void
+  }
 }
 
 /** A rule with drafts must say in `apply` how each is carried out. */

@@ -1,10 +1,19 @@
 import { RefereeError } from '../kit/index.ts'
-import { type Cells, compileFill, compileRow } from '../state/index.ts'
 import { eventSight } from '../sight/index.ts'
+import { type Cells, compileFill, compileRow } from '../state/index.ts'
 import { tiers } from './behaviour.ts'
 import { type Definition, definitionOf } from './definition.ts'
 import { type Gate, gatePlaces } from './gates.ts'
-import type { DraftPlan, EventPlan, GateCheck, InputPlan, Plan, RulePlan, SettlePlan, TimerPlan } from './plan.ts'
+import type {
+  DraftPlan,
+  EventPlan,
+  GateCheck,
+  InputPlan,
+  Plan,
+  RulePlan,
+  SettlePlan,
+  TimerPlan,
+} from './plan.ts'
 import { settingsOf } from './settings.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
 
@@ -12,14 +21,26 @@ import type { InputSpec, RuleLike } from './spec.ts'
 const WAKE_BITS = 31
 
 /** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
-export function compilePlan(name: string, room: Plan['room'], rules: readonly RuleLike[], digest: (plan: Omit<Plan, 'digest'>) => string): Plan {
+export function compilePlan(
+  name: string,
+  room: Plan['room'],
+  rules: readonly RuleLike[],
+  digest: (plan: Omit<Plan, 'digest'>) => string,
+): Plan {
   const definitions = rules.map(definitionOf)
-  const planned = definitions.map((definition, index) => planRule(definition, index, rules[index]?.given, definitions))
+  const planned = definitions.map((definition, index) =>
+    planRule(definition, index, rules[index]?.given, definitions),
+  )
   const inputs = new Map<string, InputPlan>()
   for (const rule of planned) for (const input of inputsOf(rule, planned)) inputs.set(input.name, input)
   for (const rule of planned) {
-    for (const [key, run] of Object.entries(rule.definition.on ?? {})) find(planned, rule, 'on', key, (r) => r.events).handlers.push({ rule: rule.index, label: `${rule.name} on ${key}`, run })
-    for (const [key, run] of Object.entries(rule.definition.amend ?? {})) {
+    for (const [key, run] of present(rule.definition.on, rule, planned))
+      find(planned, rule, 'on', key, (r) => r.events).handlers.push({
+        rule: rule.index,
+        label: `${rule.name} on ${key}`,
+        run,
+      })
+    for (const [key, run] of present(rule.definition.amend, rule, planned)) {
       const action = inputs.get(key)
       const target = action?.kind === 'action' ? action : find(planned, rule, 'amend', key, (r) => r.drafts)
       target.amendments.push({ rule: rule.index, label: `${rule.name} amend ${key}`, run })
@@ -29,7 +50,23 @@ export function compilePlan(name: string, room: Plan['room'], rules: readonly Ru
   return { ...plan, digest: digest(plan) }
 }
 
-function find<P>(rules: readonly RulePlan[], rule: RulePlan, part: string, key: string, among: (rule: RulePlan) => ReadonlyMap<string, P>): P {
+/** Handlers but for those of rules that are only known of and not in this rulebook. */
+function present<H>(
+  handlers: { readonly [key: string]: H } = {},
+  { definition }: RulePlan,
+  rules: readonly RulePlan[],
+): [string, H][] {
+  const missing = (definition.knows ?? []).filter(({ name }) => !rules.some((rule) => rule.name === name))
+  return Object.entries(handlers).filter(([key]) => !missing.some(({ name }) => key.startsWith(`${name}.`)))
+}
+
+function find<P>(
+  rules: readonly RulePlan[],
+  rule: RulePlan,
+  part: string,
+  key: string,
+  among: (rule: RulePlan) => ReadonlyMap<string, P>,
+): P {
   const at = key.indexOf('.')
   const other = rules.find((each) => each.name === key.slice(0, at))
   const found = other === undefined ? undefined : among(other).get(key.slice(at + 1))
@@ -38,18 +75,51 @@ function find<P>(rules: readonly RulePlan[], rule: RulePlan, part: string, key: 
   throw new RefereeError('ZR_RULE_UNKNOWN_HANDLER', { rule: rule.name, part, key, known })
 }
 
-function planRule(definition: Definition, index: number, given: unknown, all: readonly Definition[]): RulePlan {
+function planRule(
+  definition: Definition,
+  index: number,
+  given: unknown,
+  all: readonly Definition[],
+): RulePlan {
   const { name } = definition
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(([part, { part: kind, cells, span }]) => ({
-    name: part, kind, span, shape: compileRow(`/${name}/${part}`, kind !== 'single', sighted(name, cells, settings, fixed), wakesOf(all, index, part)),
+    name: part,
+    kind,
+    span,
+    shape: compileRow(
+      `/${name}/${part}`,
+      kind !== 'single',
+      sighted(name, cells, settings, fixed),
+      wakesOf(all, index, part),
+    ),
   }))
   return {
-    index, name, definition, given, parts, fixed,
-    timers: new Map(Object.entries(definition.timers ?? {}).map(([timer, how]) => [timer, planTimer(how, index, `${name} timer ${timer}`)])),
-    events: new Map(Object.entries(definition.events ?? {}).map(([event, cells]) => [event, planEvent(`${name}.${event}`, cells)])),
-    drafts: new Map(Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [draft, planDraft(definition, index, draft, cells)])),
+    index,
+    name,
+    definition,
+    given,
+    parts,
+    fixed,
+    timers: new Map(
+      Object.entries(definition.timers ?? {}).map(([timer, how]) => [
+        timer,
+        planTimer(how, index, `${name} timer ${timer}`),
+      ]),
+    ),
+    events: new Map(
+      Object.entries(definition.events ?? {}).map(([event, cells]) => [
+        event,
+        planEvent(`${name}.${event}`, cells),
+      ]),
+    ),
+    drafts: new Map(
+      Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
+        draft,
+        planDraft(definition, index, draft, cells),
+      ]),
+    ),
     setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
   }
 }
@@ -57,21 +127,25 @@ function planRule(definition: Definition, index: number, given: unknown, all: re
 /** Cells whose sight is left to a setting, with the sight that it names. */
 function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<string>): Cells {
   const reaches: readonly string[] = ['everyone', 'owner', 'nobody']
-  return Object.fromEntries(Object.entries(cells).map(([name, cell]) => {
-    const setting = cell.reachSetting
-    if (setting === undefined) return [name, cell]
-    fixed.add(setting)
-    const got = Object(settings)[setting]
-    if (!reaches.includes(got)) throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting, got })
-    return [name, { ...cell, reach: got }]
-  }))
+  return Object.fromEntries(
+    Object.entries(cells).map(([name, cell]) => {
+      const setting = cell.reachSetting
+      if (setting === undefined) return [name, cell]
+      fixed.add(setting)
+      const got = Object(settings)[setting]
+      if (!reaches.includes(got)) throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting, got })
+      return [name, { ...cell, reach: got }]
+    }),
+  )
 }
 
 /** The bits of the settle handlers that a change of this part wakes. */
 function wakesOf(all: readonly Definition[], index: number, part: string): number {
   return all.reduce((bits, { settle }, at) => {
-    const woken = settle?.wokenBy.some((key) => key === `${all[index]?.name}.${part}` || (at === index && key === part))
-    return woken ? bits | (1 << at % WAKE_BITS) : bits
+    const woken = settle?.wokenBy.some(
+      (key) => key === `${all[index]?.name}.${part}` || (at === index && key === part),
+    )
+    return woken ? bits | (1 << (at % WAKE_BITS)) : bits
   }, 0)
 }
 
@@ -82,7 +156,8 @@ function planTimer(how: NonNullable<Definition['timers']>[string], rule: number,
 
 function planEvent(name: string, cells: Cells): EventPlan {
   const sight = eventSight(cells)
-  if (sight !== undefined && sight.owned.length > 0 && cells['seat']?.kind !== 'seat') throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
+  if (sight !== undefined && sight.owned.length > 0 && cells['seat']?.kind !== 'seat')
+    throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
   return { name, cells, sight, fill: compileFill(name, cells), handlers: [] }
 }
 
@@ -90,7 +165,10 @@ function planDraft(definition: Definition, rule: number, draft: string, cells: C
   const name = `${definition.name}.${draft}`
   const apply = definition.apply?.[draft] ?? (() => undefined)
   return {
-    name, cells, fill: compileFill(name, cells), amendments: [],
+    name,
+    cells,
+    fill: compileFill(name, cells),
+    amendments: [],
     amounts: Object.keys(cells).filter((cell) => cells[cell]?.kind === 'amount'),
     apply: { rule, label: `${name} apply`, run: apply },
   }
@@ -98,24 +176,52 @@ function planDraft(definition: Definition, rule: number, draft: string, cells: C
 
 function inputsOf(rule: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
   const { name, definition, index } = rule
-  const plan = (kind: InputPlan['kind'], input: string, spec: InputSpec, asked: readonly Gate[], run: InputPlan['handler']['run']): InputPlan => ({
-    kind, name: `${name}.${input}`, input: spec, amendments: [],
+  const plan = (
+    kind: InputPlan['kind'],
+    input: string,
+    spec: InputSpec,
+    asked: readonly Gate[],
+    run: InputPlan['handler']['run'],
+  ): InputPlan => ({
+    kind,
+    name: `${name}.${input}`,
+    input: spec,
+    amendments: [],
     gates: kind === 'directive' ? [] : gatesOf(`${name}`, input, asked, rules),
     handler: { rule: index, label: `${name} ${kind} ${input}`, run },
   })
   return [
     ...Object.entries(definition.actions ?? {}).map(([key, action]) =>
-      plan('action', key, action.input, [action.when ?? []].flat(), (match, seat, input) => action.decide(match, seat ?? '', input))),
-    ...Object.entries(definition.facts ?? {}).map(([key, fact]) => plan('fact', key, fact.input, [], (match, _seat, input) => fact.hear(match, input))),
+      plan('action', key, action.input, [action.when ?? []].flat(), (match, seat, input) =>
+        action.decide(match, seat ?? '', input),
+      ),
+    ),
+    ...Object.entries(definition.facts ?? {}).map(([key, fact]) =>
+      plan('fact', key, fact.input, [], (match, _seat, input) => fact.hear(match, input)),
+    ),
     ...Object.entries(definition.directives ?? {}).map(([key, order]) =>
-      plan('directive', key, order.input, [], (match, referee, input) => order.obey(match, input, referee))),
+      plan('directive', key, order.input, [], (match, referee, input) => order.obey(match, input, referee)),
+    ),
   ]
 }
 
 /** In the order of their places: the gates it asks for, and those that stand before every action and fact. */
-function gatesOf(rule: string, action: string, asked: readonly Gate[], rules: readonly RulePlan[]): GateCheck[] {
-  const all = rules.flatMap((each) => Object.entries(each.definition.gates ?? {}).map(([gate, how]) => ({ name: `${each.name}.${gate}`, index: each.index, ...how })))
-  for (const { gate } of asked) if (!all.some(({ name }) => name === gate)) throw new RefereeError('ZR_RULE_UNKNOWN_GATE', { rule, action, gate })
+function gatesOf(
+  rule: string,
+  action: string,
+  asked: readonly Gate[],
+  rules: readonly RulePlan[],
+): GateCheck[] {
+  const all = rules.flatMap((each) =>
+    Object.entries(each.definition.gates ?? {}).map(([gate, how]) => ({
+      name: `${each.name}.${gate}`,
+      index: each.index,
+      ...how,
+    })),
+  )
+  for (const { gate } of asked)
+    if (!all.some(({ name }) => name === gate))
+      throw new RefereeError('ZR_RULE_UNKNOWN_GATE', { rule, action, gate })
   return gatePlaces.flatMap((place) => {
     const here = all.filter((gate) => gate.place === place)
     const named = asked.filter(({ gate }) => here.some(({ name }) => name === gate))
@@ -131,6 +237,8 @@ function settleOf(rules: readonly RulePlan[]): SettlePlan[][] {
   return tiers.map((tier) =>
     rules.flatMap(({ index, name, definition: { settle } }) =>
       settle !== undefined && (settle.tier ?? 'upkeep') === tier
-        ? [{ rule: index, label: `${name} settle`, bit: 1 << index % WAKE_BITS, run: settle.run }]
-        : []))
+        ? [{ rule: index, label: `${name} settle`, bit: 1 << (index % WAKE_BITS), run: settle.run }]
+        : [],
+    ),
+  )
 }

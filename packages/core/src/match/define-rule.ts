@@ -5,8 +5,27 @@ import type { MatchIn } from './match-in.ts'
 import type { CodeOf } from './ruling.ts'
 import type { ParsedOf, Payloads, Rule, RuleLike, Schema, Spec, SpecOf, WireOf } from './spec.ts'
 
-type Here<Name extends string, Set, Tk, St extends State, E extends Payloads, D extends Payloads, T extends string, N extends string, Kn extends string> =
-  MatchIn<{ name: Name; settings: Set; taken: Tk; state: St; events: E; drafts: D; timers: T; needs: N; knows: Kn }>
+type Here<
+  Name extends string,
+  Set,
+  Tk,
+  St extends State,
+  E extends Payloads,
+  D extends Payloads,
+  T extends string,
+  N extends string,
+  Kn extends string,
+> = MatchIn<{
+  name: Name
+  settings: Set
+  taken: Tk
+  state: St
+  events: E
+  drafts: D
+  timers: T
+  needs: N
+  knows: Kn
+}>
 type NameOf<R extends readonly RuleLike[]> = R[number]['name']
 
 /**
@@ -24,9 +43,25 @@ type NameOf<R extends readonly RuleLike[]> = R[number]['name']
  * @throws ZR_RULE_BAD_NAME, ZR_RULE_NAME_TWICE, ZR_RULE_UNHANDLED_DRAFT
  */
 export function defineRule<
-  const Name extends string, const N extends readonly RuleLike[] = [], const Kn extends readonly RuleLike[] = [], Set = {}, SetIn = {}, Tk = {},
-  St extends State = {}, E extends Payloads = {}, D extends Payloads = {}, T extends string = never, I extends Inputs<I> = {}, Out = {},
-  Facts extends Inputs<Facts> = {}, Heard = {}, Orders extends Inputs<Orders> = {}, Obeyed = {}, Veto = {}, Calls = {}, App = {},
+  const Name extends string,
+  const N extends readonly RuleLike[] = [],
+  const Kn extends readonly RuleLike[] = [],
+  Set = {},
+  SetIn = {},
+  Tk = {},
+  St extends State = {},
+  E extends Payloads = {},
+  D extends Payloads = {},
+  T extends string = never,
+  I extends Inputs<I> = {},
+  Out = {},
+  Facts extends Inputs<Facts> = {},
+  Heard = {},
+  Orders extends Inputs<Orders> = {},
+  Obeyed = {},
+  Veto = {},
+  Calls = {},
+  App = {},
 >(
   rule: {
     readonly name: Name
@@ -39,26 +74,65 @@ export function defineRule<
     readonly state?: St & Complete<NoInfer<St>>
     readonly events?: E
     readonly drafts?: D
-    readonly timers?: { readonly [K in T]: TimerRule<Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>> }
+    readonly timers?: {
+      readonly [K in T]: TimerRule<Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>>
+    }
   } & Behaviour<
-    Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>, SpecOf<(N | Kn)[number]>, NoInfer<St>, NoInfer<D>,
-    I, Out, Facts, Heard, Orders, Obeyed, Veto, Calls, App
-  > & Applies<NoInfer<D>>,
-): Rule<{ // written out, not aliased: hovers and .d.ts files then show the found types, and none of the helpers
-  name: Name
-  settings: Set
-  state: St
-  events: E
-  drafts: D
-  draftCodes: { [K in keyof App]: CodeOf<App[K]> }
-  calls: { [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R ? (...args: A) => R : never }
-  actions: { [K in keyof I]: { input: WireOf<I[K]>; parsed: ParsedOf<I[K]>; code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]> } }
-  facts: { [K in keyof Facts]: { input: WireOf<Facts[K]>; code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]> } }
-  directives: { [K in keyof Orders]: { input: WireOf<Orders[K]>; code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]> } }
-  timers: T
-  needs: NameOf<N>
-  vetoes: CodeOf<Veto[keyof Veto]>
-}, SetIn & Tk> {
+    Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>,
+    SpecOf<(N | Kn)[number]>,
+    NoInfer<St>,
+    NoInfer<D>,
+    I,
+    Out,
+    Facts,
+    Heard,
+    Orders,
+    Obeyed,
+    Veto,
+    Calls,
+    App
+  > &
+    Applies<NoInfer<D>>,
+): Rule<
+  NoInfer<{
+    // Written out, not aliased: hovers and .d.ts files then show the found types, and none of the helpers.
+    // NoInfer: what a rule is must not be guessed from where it is used.
+    name: Name
+    settings: Set
+    state: St
+    events: E
+    drafts: D
+    draftCodes: { [K in keyof App]: CodeOf<App[K]> }
+    calls: {
+      [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R
+        ? (...args: A) => R
+        : never
+    }
+    actions: {
+      [K in keyof I]: {
+        input: WireOf<I[K]>
+        parsed: ParsedOf<I[K]>
+        code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    facts: {
+      [K in keyof Facts]: {
+        input: WireOf<Facts[K]>
+        code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    directives: {
+      [K in keyof Orders]: {
+        input: WireOf<Orders[K]>
+        code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    timers: T
+    needs: NameOf<N>
+    vetoes: CodeOf<Veto[keyof Veto]>
+  }>,
+  NoInfer<SetIn & Tk>
+> {
   return handleOf(rule)
 }
 
@@ -67,8 +141,16 @@ export function defineRule<
  * helper is typed `(match: MatchOf<typeof shape>) => …`.
  */
 export function declareRule<
-  const Name extends string, const N extends readonly RuleLike[] = [], const Kn extends readonly RuleLike[] = [], Set = {}, SetIn = {}, Tk = {},
-  St extends State = {}, E extends Payloads = {}, D extends Payloads = {}, const T extends string = never,
+  const Name extends string,
+  const N extends readonly RuleLike[] = [],
+  const Kn extends readonly RuleLike[] = [],
+  Set = {},
+  SetIn = {},
+  Tk = {},
+  St extends State = {},
+  E extends Payloads = {},
+  D extends Payloads = {},
+  const T extends string = never,
 >(shape: {
   readonly name: Name
   readonly needs?: readonly [...N]
@@ -83,51 +165,147 @@ export function declareRule<
   const { timers: _names, ...rest } = shape
   // The shape is known to types only; `does` joins both halves into what defineRule would have been given.
   const declared = { name: shape.name, does: (behaviour: object) => handleOf({ ...rest, ...behaviour }) }
-  return declared as object as RuleShape<Name, Set, SetIn, Tk, St, E, D, T, SpecOf<N[number]>, SpecOf<Kn[number]>>
+  return declared as object as RuleShape<
+    Name,
+    Set,
+    SetIn,
+    Tk,
+    St,
+    E,
+    D,
+    T,
+    SpecOf<N[number]>,
+    SpecOf<Kn[number]>
+  >
 }
 
-export interface RuleShape<Name extends string, Set, SetIn, Tk, St extends State, E extends Payloads, D extends Payloads, T extends string, N extends Spec, Kn extends Spec> {
+export interface RuleShape<
+  Name extends string,
+  Set,
+  SetIn,
+  Tk,
+  St extends State,
+  E extends Payloads,
+  D extends Payloads,
+  T extends string,
+  N extends Spec,
+  Kn extends Spec,
+> {
   readonly name: Name
   /** Known to types only. */
-  readonly shape: { name: Name; settings: Set; taken: Tk; state: St; events: E; drafts: D; timers: T; needs: N['name']; knows: Kn['name'] }
-  does<
-    I extends Inputs<I> = {}, Out = {}, Facts extends Inputs<Facts> = {}, Heard = {}, Orders extends Inputs<Orders> = {}, Obeyed = {}, Veto = {}, Calls = {}, App = {},
-  >(
-    behaviour: {
-      readonly timers?: { readonly [K in Known<T, '(declare its name in the shape first)'>]: TimerRule<Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>> }
-    } & Behaviour<
-      Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>, N | Kn, St, D, I, Out, Facts, Heard, Orders, Obeyed, Veto, Calls, App
-    > & Applies<D>,
-  ): Rule<{
+  readonly shape: {
     name: Name
     settings: Set
+    taken: Tk
     state: St
     events: E
     drafts: D
-    draftCodes: { [K in keyof App]: CodeOf<App[K]> }
-    calls: { [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R ? (...args: A) => R : never }
-    actions: { [K in keyof I]: { input: WireOf<I[K]>; parsed: ParsedOf<I[K]>; code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]> } }
-    facts: { [K in keyof Facts]: { input: WireOf<Facts[K]>; code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]> } }
-    directives: { [K in keyof Orders]: { input: WireOf<Orders[K]>; code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]> } }
     timers: T
     needs: N['name']
-    vetoes: CodeOf<Veto[keyof Veto]>
-  }, SetIn & Tk>
+    knows: Kn['name']
+  }
+  does<
+    I extends Inputs<I> = {},
+    Out = {},
+    Facts extends Inputs<Facts> = {},
+    Heard = {},
+    Orders extends Inputs<Orders> = {},
+    Obeyed = {},
+    Veto = {},
+    Calls = {},
+    App = {},
+  >(
+    behaviour: {
+      readonly timers?: {
+        readonly [K in Known<T, '(declare its name in the shape first)'>]: TimerRule<
+          Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>
+        >
+      }
+    } & Behaviour<
+      Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>,
+      N | Kn,
+      St,
+      D,
+      I,
+      Out,
+      Facts,
+      Heard,
+      Orders,
+      Obeyed,
+      Veto,
+      Calls,
+      App
+    > &
+      Applies<D>,
+  ): Rule<
+    NoInfer<{
+      name: Name
+      settings: Set
+      state: St
+      events: E
+      drafts: D
+      draftCodes: { [K in keyof App]: CodeOf<App[K]> }
+      calls: {
+        [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R
+          ? (...args: A) => R
+          : never
+      }
+      actions: {
+        [K in keyof I]: {
+          input: WireOf<I[K]>
+          parsed: ParsedOf<I[K]>
+          code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      facts: {
+        [K in keyof Facts]: {
+          input: WireOf<Facts[K]>
+          code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      directives: {
+        [K in keyof Orders]: {
+          input: WireOf<Orders[K]>
+          code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      timers: T
+      needs: N['name']
+      vetoes: CodeOf<Veto[keyof Veto]>
+    }>,
+    NoInfer<SetIn & Tk>
+  >
 }
 
-type Halves = { readonly [Part in 'drafts' | 'apply' | 'actions' | 'facts' | 'directives']?: object } & { readonly name?: string }
+type Halves = { readonly [Part in 'drafts' | 'apply' | 'actions' | 'facts' | 'directives']?: object } & {
+  readonly name?: string
+}
 /** The one place where a definition becomes a handle; the two functions above promise its type. */
 function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
   const name = definition.name ?? ''
   assertName('rule', name)
   for (const [part, named] of Object.entries(definition)) {
-    if (typeof named !== 'object' || named === null || Array.isArray(named) || part === 'settings' || part === 'on' || part === 'amend' || part === 'settle') continue
+    if (
+      typeof named !== 'object' ||
+      named === null ||
+      Array.isArray(named) ||
+      part === 'settings' ||
+      part === 'on' ||
+      part === 'amend' ||
+      part === 'settle'
+    )
+      continue
     for (const key of Object.keys(named)) assertName(part.replace(/s$/, ''), key)
   }
   const { drafts = {}, apply = {}, actions = {}, facts = {}, directives = {} } = definition
-  for (const draft of Object.keys(drafts)) if (!(draft in apply)) throw new RefereeError('ZR_RULE_UNHANDLED_DRAFT', { rule: name, draft })
-  for (const [some, others] of [[actions, { ...facts, ...directives, ...drafts }], [facts, directives]] as const) {
-    for (const key of Object.keys(some)) if (key in others) throw new RefereeError('ZR_RULE_NAME_TWICE', { rule: name, name: key })
+  for (const draft of Object.keys(drafts))
+    if (!(draft in apply)) throw new RefereeError('ZR_RULE_UNHANDLED_DRAFT', { rule: name, draft })
+  for (const [some, others] of [
+    [actions, { ...facts, ...directives, ...drafts }],
+    [facts, directives],
+  ] as const) {
+    for (const key of Object.keys(some))
+      if (key in others) throw new RefereeError('ZR_RULE_NAME_TWICE', { rule: name, name: key })
   }
   const instance = (given: unknown): object => ({ name, definition, given })
   const handle = Object.defineProperty((given: unknown) => instance(given), 'name', { value: name })

@@ -23,11 +23,25 @@ export interface Definition {
   readonly drafts?: Named<Cells>
   readonly calls?: Named<Handler<unknown[], unknown>>
   readonly apply?: Named<Handler<[Values], Answer>>
-  readonly actions?: Named<{ readonly input: InputSpec; readonly when?: Gate | readonly Gate[]; decide: Handler<[string, unknown], Answer> }>
+  readonly actions?: Named<{
+    readonly input: InputSpec
+    readonly when?: Gate | readonly Gate[]
+    decide: Handler<[string, unknown], Answer>
+  }>
   readonly facts?: Named<{ readonly input: InputSpec; hear: Handler<[unknown], Answer> }>
-  readonly directives?: Named<{ readonly input: InputSpec; obey: Handler<[unknown, string | undefined], Answer> }>
-  readonly timers?: Named<Handler<[string], void> | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Handler<[string], void> }>
-  readonly gates?: Named<{ readonly place: GatePlace; readonly applies?: 'asked' | 'unasked' | 'always'; check: Handler<[Asked], Refusal | void> }>
+  readonly directives?: Named<{
+    readonly input: InputSpec
+    obey: Handler<[unknown, string | undefined], Answer>
+  }>
+  readonly timers?: Named<
+    | Handler<[string], void>
+    | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Handler<[string], void> }
+  >
+  readonly gates?: Named<{
+    readonly place: GatePlace
+    readonly applies?: 'asked' | 'unasked' | 'always'
+    check: Handler<[Asked], Refusal | void>
+  }>
   readonly on?: Named<Handler<[Values], void>>
   readonly amend?: Named<Handler<[object], Refusal | void>>
   readonly setUp?: Handler<[], void>

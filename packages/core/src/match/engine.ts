@@ -1,9 +1,18 @@
 import { type Chance, Stream } from '../chance/index.ts'
-import { HashSum, isRefereeError, RefereeError } from '../kit/index.ts'
+import { HashSum, RefereeError } from '../kit/index.ts'
 import { type Telling, telling } from '../sight/index.ts'
-import { KeyedTable, type Seat, SeatTable, SingleTable, type Span, Store, type StoredPart, type Values } from '../state/index.ts'
+import {
+  KeyedTable,
+  type Seat,
+  SeatTable,
+  SingleTable,
+  type Span,
+  Store,
+  type StoredPart,
+  type Values,
+} from '../state/index.ts'
 import { Timekeeper } from '../time/index.ts'
-import { closeDraft, openDraft } from './amounts.ts'
+import { amendDraft } from './amend-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, PartPlan, Plan } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
@@ -63,15 +72,26 @@ export class Engine {
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
     this.plan = plan
     this.key = key
-    this.settings = Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]))
-    this.parts = plan.rules.map((rule) => rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })))
-    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), this.settings[rule.name]))
+    this.settings = Object.fromEntries(
+      plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]),
+    )
+    this.parts = plan.rules.map((rule) =>
+      rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
+    )
+    this.scopes = plan.rules.map(
+      (rule) => new Scope(this, rule, this.handles(rule.index), this.settings[rule.name]),
+    )
     this.used = new Map(plan.rules.map((rule) => [rule.name, this.usable(rule.index)]))
   }
 
   /** A rule's parts as its handlers hold them. */
   handles(rule: number): object {
-    return Object.fromEntries((this.parts[rule] ?? []).map(({ plan, stored }) => [plan.name, stored instanceof SingleTable ? stored.row : stored]))
+    return Object.fromEntries(
+      (this.parts[rule] ?? []).map(({ plan, stored }) => [
+        plan.name,
+        stored instanceof SingleTable ? stored.row : stored,
+      ]),
+    )
   }
 
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */
@@ -81,20 +101,21 @@ export class Engine {
     let ruling: Ruling = allowed
     try {
       ruling = body() ?? allowed
-      if (ruling.ok && this.doom === undefined) {
+      if (ruling.ok && this.doom === undefined && this.store.trouble === undefined) {
         this.drain()
         this.settle()
       }
     } catch (error) {
       this.doomed(error)
     }
+    if (this.store.trouble !== undefined) this.doomed(this.store.trouble)
     if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
     if (ruling.ok) {
       this.store.undo.commit()
       for (const each of this.tellings) this.told.push(each)
     } else this.store.undo.rollback(0)
     this.store.open = false
-    return ruling
+    return ruling.ok ? allowed : ruling
   }
 
   /** Runs a part of a step that is taken back by itself when it is refused. */
@@ -120,7 +141,7 @@ export class Engine {
 
   emit(event: EventPlan, cells: Values): void {
     if (!this.store.open) this.store.refuse(event.name)
-    const filled = event.fill(cells)
+    const filled = this.filled(event, cells)
     if (event.sight !== undefined) this.tellings.push(telling(event.name, this.time.now, event.sight, filled))
     if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
   }
@@ -134,7 +155,7 @@ export class Engine {
           const trouble = plan.cells[name]?.trouble(filled[name])
           if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
         }
-        const amended = this.amended(plan, filled)
+        const amended = amendDraft(this, plan, filled)
         if ('ok' in amended) return amended
         const ruling = this.run(plan.apply, amended.settled) ?? allowed
         if (ruling.ok && ruling.idle === undefined) for (const after of amended.after) this.run(after)
@@ -148,7 +169,7 @@ export class Engine {
 
   weigh(plan: DraftPlan, given: Values): Values {
     const settled = plan.fill(given)
-    const amended = this.amended(plan, settled)
+    const amended = amendDraft(this, plan, settled)
     return 'ok' in amended ? settled : amended.settled
   }
 
@@ -168,14 +189,17 @@ export class Engine {
       this.store.undo.note(this, 0, this.bout)
       this.bout++
     }
-    for (const { plan, stored } of this.parts.flat()) if (spanOrder.indexOf(plan.span) <= spanOrder.indexOf(span)) reset(stored, seat)
+    for (const { plan, stored } of this.parts.flat())
+      if (spanOrder.indexOf(plan.span) <= spanOrder.indexOf(span)) reset(stored, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
   }
 
   stream(rule: string, purpose: string): Chance {
     const name = `${rule}/${purpose}/${this.bout}`
-    let stream = this.streams.get(name)
-    if (stream === undefined) this.streams.set(name, (stream = new Stream(this.store, this.key, name)))
+    const begun = this.streams.get(name)
+    if (begun !== undefined) return begun
+    const stream = new Stream(this.store, this.key, name)
+    this.streams.set(name, stream)
     return stream
   }
 
@@ -201,6 +225,7 @@ export class Engine {
     this.store.undo.size = 0
     this.store.woken = 0
     this.store.missing = undefined
+    this.store.trouble = undefined
     this.doom = undefined
     this.queue = []
     this.tellings = []
@@ -211,7 +236,8 @@ export class Engine {
   private drain(): void {
     for (let at = 0; at < this.queue.length; at++) {
       const { event, cells, depth } = this.queue[at] as Queued
-      if (depth > MOST_LINKS) throw new RefereeError('ZR_MATCH_CHAIN', { what: `events like '${event.name}'`, most: MOST_LINKS })
+      if (depth > MOST_LINKS)
+        throw new RefereeError('ZR_MATCH_CHAIN', { what: `events like '${event.name}'`, most: MOST_LINKS })
       this.depth = depth
       for (const handler of event.handlers) this.run(handler, cells)
     }
@@ -234,43 +260,21 @@ export class Engine {
         tier++
         continue
       }
-      if (++again > MOST_SETTLINGS) throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MOST_SETTLINGS })
+      if (++again > MOST_SETTLINGS)
+        throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MOST_SETTLINGS })
       this.drain()
       tier = 0
       earlier = 0
     }
   }
 
-  private amended(plan: DraftPlan, settled: Values): Refusal | { readonly settled: Values; readonly after: readonly Handler<[], void>[] } {
-    if (plan.amendments.length === 0) return { settled, after: [] }
-    const first = this.amendOnce(plan, settled)
-    if ('ok' in first || first.target === undefined) return first
-    const second = this.amendOnce(plan, { ...settled, target: first.target })
-    return 'ok' in second ? second : { settled: second.settled, after: second.after }
-  }
-
-  private amendOnce(plan: DraftPlan, settled: Values): Refusal | { readonly settled: Values; readonly after: Handler<[], void>[]; readonly target: Seat | undefined } {
-    const after: Handler<[], void>[] = []
-    const targets = new Set<Seat>()
-    let rule = 0
-    const open = openDraft(plan, settled, {
-      whenApplied: (run: Handler<[], void>['run']) => after.push({ rule, label: `${plan.name} whenApplied`, run }),
-      ...('target' in plan.cells ? { redirect: (target: Seat) => targets.add(target) } : {}),
-    })
-    // An amendment that writes would make the result depend on the order of rules.
-    const mayWrite = this.store.open
-    this.store.open = false
-    for (const amendment of plan.amendments) {
-      rule = amendment.rule
-      const refusal = this.run(amendment, open.draft)
-      if (refusal) {
-        this.store.open = mayWrite
-        return refusal
-      }
+  private filled(event: EventPlan, cells: Values): Values {
+    try {
+      return event.fill(cells)
+    } catch (error) {
+      this.doomed(error)
+      throw error
     }
-    this.store.open = mayWrite
-    const [target] = targets.size === 1 ? targets : []
-    return { settled: closeDraft(settled, open), after, target }
   }
 
   private doomed(error: unknown): void {
@@ -278,9 +282,13 @@ export class Engine {
     this.doom ??= { error, handler: this.handler }
   }
 
-  private faulted(during: string, { error, handler }: { readonly error: unknown; readonly handler: string }): Refusal {
-    const { missing } = this.store
-    if (missing !== undefined && isRefereeError(error) && error.code === 'ZR_STATE_NO_ROW') return refuse('no-such-target', { seat: missing })
+  private faulted(
+    during: string,
+    { error, handler }: { readonly error: unknown; readonly handler: string },
+  ): Refusal {
+    const { missing, trouble } = this.store
+    if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
+      return refuse('no-such-target', { seat: missing })
     this.faults.push({ at: this.time.now, handler, during, error })
     if (this.faults.length > FAULTS_KEPT) this.faults.shift()
     return refuse('fault', { handler, says: error instanceof Error ? error.message : String(error) })
@@ -295,23 +303,32 @@ export class Engine {
   /** A public id: from a stream apart from all others, so that it tells nothing. */
   private mint(table: string): string {
     const ids = this.stream(table, 'public ids')
-    return ids.int(0, 36 ** 6 - 1).toString(36).padStart(6, '0')
+    return ids
+      .int(0, 36 ** 6 - 1)
+      .toString(36)
+      .padStart(6, '0')
   }
 
   private usable(rule: number): object {
     const { definition, drafts } = this.plan.rules[rule] as Plan['rules'][number]
     const scope = this.scopes[rule]
-    const guarded = (run: (match: unknown, ...rest: unknown[]) => unknown) => (...rest: unknown[]) => {
-      try {
-        return run(scope, ...rest)
-      } catch (error) {
-        this.doomed(error)
-        throw error
+    const guarded =
+      (run: (match: unknown, ...rest: unknown[]) => unknown) =>
+      (...rest: unknown[]) => {
+        try {
+          return run(scope, ...rest)
+        } catch (error) {
+          this.doomed(error)
+          throw error
+        }
       }
-    }
     return Object.freeze({
-      ...Object.fromEntries(Object.entries(definition.calls ?? {}).map(([name, run]) => [name, guarded(run)])),
-      ...Object.fromEntries([...drafts].map(([name, draft]) => [name, (cells: Values) => this.resolve(draft, cells)])),
+      ...Object.fromEntries(
+        Object.entries(definition.calls ?? {}).map(([name, run]) => [name, guarded(run)]),
+      ),
+      ...Object.fromEntries(
+        [...drafts].map(([name, draft]) => [name, (cells: Values) => this.resolve(draft, cells)]),
+      ),
     })
   }
 }

@@ -1,11 +1,11 @@
 import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
-import { parseCells, type Parsed, type Seat } from '../state/index.ts'
+import { type Parsed, parseCells, type Seat } from '../state/index.ts'
 import { assertWhole } from '../time/index.ts'
+import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
 import type { Answer, InputPlan } from './plan.ts'
-import type { Engine } from './engine.ts'
 import { RememberedIds } from './remembered-ids.ts'
-import { type Refusal, type Ruling, refuse } from './ruling.ts'
+import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { validate } from './settings.ts'
 
 /** In which lives the sender saw what it acts on; a stale one is refused. */
@@ -53,22 +53,37 @@ export class Inbox {
   submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
     this.fireDue(this.engine.time.now)
     const early = this.closed ? refuse('closed') : this.seatTrouble(seat)
-    if (early) return early.code === 'closed' ? early : this.recorded({ kind: 'submit', name, seat, input, how }, early)
+    if (early)
+      return early.code === 'closed'
+        ? early
+        : this.recorded({ kind: 'submit', name, seat, input, how }, early)
     const plan = this.plan(name, 'action')
     const parsed = plan && this.parse(plan, input)
-    const payload = how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
+    const payload =
+      how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
     const before = how.id === undefined ? undefined : this.ids.find(seat, String(how.id))
-    if (before !== undefined) return before.payload === payload ? before.ruling : this.recorded({ kind: 'submit', name, seat, input, how }, refuse('id-reused', { id: how.id }))
+    if (before !== undefined)
+      return before.payload === payload
+        ? before.ruling
+        : this.recorded({ kind: 'submit', name, seat, input, how }, refuse('id-reused', { id: how.id }))
     const lives = how.life === undefined ? how.lives : { ...how.lives, [seat]: how.life }
     const ruling =
-      plan === undefined || parsed === undefined ? refuse('unknown-action', { action: name })
-      : !parsed.ok ? misfit(parsed)
-      : this.engine.step(name, () => this.gated(plan, seat, lives) ?? this.decide(plan, seat, parsed.input))
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { action: name })
+        : !parsed.ok
+          ? misfit(parsed)
+          : this.engine.step(
+              name,
+              () => this.gated(plan, seat, lives) ?? this.decide(plan, seat, parsed.input),
+            )
     if (how.id !== undefined) {
       this.ids.keep(seat, { id: String(how.id), payload, ruling })
       this.lastAction.set(seat, how.id)
     }
-    return this.recorded({ kind: 'submit', name, seat, input: parsed?.ok ? parsed.input : input, how }, ruling)
+    return this.recorded(
+      { kind: 'submit', name, seat, input: parsed?.ok ? parsed.input : input, how },
+      ruling,
+    )
   }
 
   report(name: string, input: unknown, seen: Seen = {}): Ruling {
@@ -86,16 +101,27 @@ export class Inbox {
     const plan = this.plan(name, 'directive')
     const parsed = plan && this.parse(plan, input)
     const ruling =
-      plan === undefined || parsed === undefined ? refuse('unknown-action', { directive: name })
-      : !parsed.ok ? misfit(parsed)
-      : this.engine.step(name, () => this.engine.run(plan.handler, referee, parsed.input))
-    return this.recorded({ kind: 'direct', name, input: parsed?.ok ? parsed.input : input, ...(referee === undefined ? {} : { referee }) }, ruling)
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { directive: name })
+        : !parsed.ok
+          ? misfit(parsed)
+          : this.engine.step(name, () => this.engine.run(plan.handler, referee, parsed.input))
+    return this.recorded(
+      {
+        kind: 'direct',
+        name,
+        input: parsed?.ok ? parsed.input : input,
+        ...(referee === undefined ? {} : { referee }),
+      },
+      ruling,
+    )
   }
 
   /** @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE */
   advanceTo(ms: number): void {
     assertWhole('The time to advance to', ms)
-    if (ms < this.engine.time.now) throw new RefereeError('ZR_MATCH_TIME_BACK', { now: this.engine.time.now, asked: ms })
+    if (ms < this.engine.time.now)
+      throw new RefereeError('ZR_MATCH_TIME_BACK', { now: this.engine.time.now, asked: ms })
     if (this.engine.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: 'advanceTo' })
     this.fireDue(ms)
     this.engine.time.now = ms
@@ -108,14 +134,29 @@ export class Inbox {
     return done
   }
 
-  private reportEach(name: string, inputs: readonly unknown[], { lives }: Seen, kind: 'report' | 'reportAll'): readonly Ruling[] {
+  private reportEach(
+    name: string,
+    inputs: readonly unknown[],
+    { lives }: Seen,
+    kind: 'report' | 'reportAll',
+  ): readonly Ruling[] {
     this.fireDue(this.engine.time.now)
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
     const parsed = plan && inputs.map((input) => this.parse(plan, input))
-    const rulings = plan === undefined || parsed === undefined ? inputs.map(() => refuse('unknown-action', { fact: name })) : this.hear(plan, parsed, lives)
+    const rulings =
+      plan === undefined || parsed === undefined
+        ? inputs.map(() => refuse('unknown-action', { fact: name }))
+        : this.hear(plan, parsed, lives)
     const cleaned = inputs.map((input, at) => (parsed?.[at]?.ok ? parsed[at].input : input))
-    this.journal?.input({ t: this.engine.time.now, kind, name, input: kind === 'report' ? cleaned[0] : cleaned, ...(lives && { how: { lives } }), rulings })
+    this.journal?.input({
+      t: this.engine.time.now,
+      kind,
+      name,
+      input: kind === 'report' ? cleaned[0] : cleaned,
+      ...(lives && { how: { lives } }),
+      rulings,
+    })
     return rulings
   }
 
@@ -123,11 +164,20 @@ export class Inbox {
     const rulings: Ruling[] = []
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
-        rulings.push(each.ok ? this.engine.attempt(() => this.gated(plan, undefined, lives) ?? this.engine.run(plan.handler, undefined, each.input)) : misfit(each))
+        const ruling = each.ok
+          ? this.engine.attempt(
+              () =>
+                this.gated(plan, undefined, lives) ?? this.engine.run(plan.handler, undefined, each.input),
+            )
+          : misfit(each)
+        rulings.push(ruling.ok ? allowed : ruling)
       }
       return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
     })
-    return whole.ok || rulings.every(({ ok }) => !ok) && rulings.length === parsed.length && whole.code !== 'fault' ? rulings : parsed.map(() => whole)
+    return whole.ok ||
+      (rulings.every(({ ok }) => !ok) && rulings.length === parsed.length && whole.code !== 'fault')
+      ? rulings
+      : parsed.map(() => whole)
   }
 
   private decide(plan: InputPlan, seat: Seat, input: unknown): Answer {
@@ -159,10 +209,15 @@ export class Inbox {
   }
 
   private parse({ input: spec, name }: InputPlan, value: unknown): Parsed {
-    if (!('~standard' in spec)) return parseCells(spec as Parameters<typeof parseCells>[0], value, (seat) => this.engine.seating.has(seat))
+    if (!('~standard' in spec))
+      return parseCells(spec as Parameters<typeof parseCells>[0], value, (seat) =>
+        this.engine.seating.has(seat),
+      )
     if (this.cleaned) return { ok: true, input: Object(value) }
     const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
-    return 'issues' in outcome ? { ok: false, issues: outcome.issues } : { ok: true, input: outcome.value as object as { readonly [cell: string]: unknown } }
+    return 'issues' in outcome
+      ? { ok: false, issues: outcome.issues }
+      : { ok: true, input: outcome.value as object as { readonly [cell: string]: unknown } }
   }
 
   private recorded(entry: Omit<Entry, 't' | 'rulings'>, ruling: Ruling): Ruling {
@@ -181,7 +236,11 @@ export class Inbox {
       if (fire === undefined) continue
       time.link = timer.link
       this.engine.step(fire.label, () => {
-        if (timer.link > MOST_LINKS) throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${timer.name}' at one instant`, most: MOST_LINKS })
+        if (timer.link > MOST_LINKS)
+          throw new RefereeError('ZR_MATCH_CHAIN', {
+            what: `timers like '${timer.name}' at one instant`,
+            most: MOST_LINKS,
+          })
         return this.engine.run(fire, timer.key)
       })
       time.link = 0

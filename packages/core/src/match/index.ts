@@ -1,4 +1,13 @@
-export { type Amount, type Applies, type Behaviour, type Inputs, type Keys, type Known, type Tier, type TimerRule } from './behaviour.ts'
+export {
+  type Amount,
+  type Applies,
+  type Behaviour,
+  type Inputs,
+  type Keys,
+  type Known,
+  type Tier,
+  type TimerRule,
+} from './behaviour.ts'
 export { compilePlan } from './compile-plan.ts'
 export { declareRule, defineRule, type RuleShape } from './define-rule.ts'
 export { type Definition, definitionOf } from './definition.ts'
@@ -8,7 +17,29 @@ export { type Entry, type How, Inbox, type Journal, type Seen } from './inbox.ts
 export type { MatchIn, MatchOf, Used, When } from './match-in.ts'
 export type { InputPlan, Plan, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
-export { type AnyInputCode, type Allowed, allowed, type CodeOf, type Details, idle, type PassedOn, type Refusal, refuse, type Ruling } from './ruling.ts'
+export {
+  type Allowed,
+  type AnyInputCode,
+  allowed,
+  type CodeOf,
+  type Details,
+  idle,
+  type PassedOn,
+  type Refusal,
+  type Ruling,
+  refuse,
+} from './ruling.ts'
 export { settingsOf } from './settings.ts'
-export type { InputSpec, ParsedOf, Payloads, Rule, RuleLike, Schema, Shape, Spec, SpecOf, WireOf } from './spec.ts'
+export type {
+  InputSpec,
+  ParsedOf,
+  Payloads,
+  Rule,
+  RuleLike,
+  Schema,
+  Shape,
+  Spec,
+  SpecOf,
+  WireOf,
+} from './spec.ts'
 export { isSpectator, type Opening, type Update, Viewing } from './viewing.ts'

@@ -1,11 +1,15 @@
 import type { Chance } from '../chance/index.ts'
-import type { Given, Own, Seat, Settled, Span } from '../state/index.ts'
+import type { Given, Own, Seat, Settled } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { PassedOn, Ruling } from './ruling.ts'
 import type { RuleLike, Shape, Spec } from './spec.ts'
 
 /** When a timer fires: after so many ms, at a moment, or again and again; all in the time of its clock. */
-export type When = { readonly key?: string } & ({ readonly in: number } | { readonly at: number } | { readonly every: number })
+export type When = { readonly key?: string } & (
+  | { readonly in: number }
+  | { readonly at: number }
+  | { readonly every: number }
+)
 
 /** The running match as the handlers of one rule meet it. */
 export interface MatchIn<H extends Shape> {
@@ -60,7 +64,9 @@ export interface MatchIn<H extends Shape> {
   begins(span: 'round' | 'bout'): void
   /** Another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
   use<S extends Spec>(
-    rule: S['name'] extends H['needs'] | H['knows'] ? RuleLike<S> : `add ${S['name']} to the needs of ${H['name']}`,
+    rule: S['name'] extends H['needs'] | H['knows']
+      ? RuleLike<S>
+      : `add ${S['name']} to the needs of ${H['name']}`,
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends and carries out a draft of this rule's own. */

@@ -1,5 +1,5 @@
-import type { Cells, Part, RowShape, Span, Values } from '../state/index.ts'
 import type { EventSight } from '../sight/index.ts'
+import type { Cells, Part, RowShape, Span, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Asked } from './gates.ts'

@@ -25,8 +25,19 @@ export const idle: Allowed = Object.freeze({ ok: true, idle: true })
 
 /** The codes that any input can meet. */
 export type AnyInputCode =
-  | 'closed' | 'unknown-seat' | 'gone' | 'id-reused' | 'unknown-action' | 'bad-input' | 'not-started' | 'over' | 'paused'
-  | 'stale-life' | 'down' | 'no-such-target' | 'fault'
+  | 'closed'
+  | 'unknown-seat'
+  | 'gone'
+  | 'id-reused'
+  | 'unknown-action'
+  | 'bad-input'
+  | 'not-started'
+  | 'over'
+  | 'paused'
+  | 'stale-life'
+  | 'down'
+  | 'no-such-target'
+  | 'fault'
 
 /** The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return type. */
 export type PassedOn = string & { readonly passedOn: true }

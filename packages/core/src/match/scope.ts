@@ -1,7 +1,7 @@
 import type { Chance } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Seat, Values } from '../state/index.ts'
-import { assertWhole, type ClockName, type Timekeeper } from '../time/index.ts'
+import type { ClockName, Timekeeper } from '../time/index.ts'
 import type { Engine } from './engine.ts'
 import type { When } from './match-in.ts'
 import type { DraftPlan, RulePlan, TimerPlan } from './plan.ts'
@@ -52,7 +52,10 @@ export class Scope {
 
   emit(event: string, cells: Values): void {
     const plan = this.plan.events.get(event)
-    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no event '${event}'`, "Declare it in 'events'")
+    if (plan === undefined)
+      this.engine.store.fail(
+        misused(`Rule '${this.plan.name}' has no event '${event}'`, "Declare it in 'events'"),
+      )
     this.engine.emit(plan, cells)
   }
 
@@ -70,12 +73,18 @@ export class Scope {
 
   private draft(name: string): DraftPlan {
     const plan = this.plan.drafts.get(name)
-    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no draft '${name}'`, "Declare it in 'drafts'")
+    if (plan === undefined)
+      this.engine.store.fail(
+        misused(`Rule '${this.plan.name}' has no draft '${name}'`, "Declare it in 'drafts'"),
+      )
     return plan
   }
 }
 
-const misused = (what: string, mend: string): RefereeError => new RefereeError('ZR_MATCH_MISUSED', { what, mend })
+const notWhole = (name: string, got: unknown): RefereeError =>
+  new RefereeError('ZR_TIME_NOT_WHOLE', { what: `The due of timer '${name}'`, got })
+const misused = (what: string, mend: string): RefereeError =>
+  new RefereeError('ZR_MATCH_MISUSED', { what, mend })
 
 /** The four clocks as they read now. */
 class Readings {
@@ -114,9 +123,20 @@ class Timers {
     const every = 'every' in when ? when.every : undefined
     const now = this.engine.time.read(clock)
     const due = 'at' in when ? when.at : now + ('in' in when ? when.in : when.every)
-    assertWhole(`The due of timer '${name}'`, due)
-    if (every !== undefined && every < 1) throw misused(`Timer '${name}' was to repeat every ${every} ms`, 'A period is at least 1 ms')
-    this.engine.time.start({ owner: this.plan.index, name, key: when.key ?? '', clock, band, due: Math.max(due, now), every })
+    if (!Number.isSafeInteger(due)) this.engine.store.fail(notWhole(name, due))
+    if (every !== undefined && every < 1)
+      this.engine.store.fail(
+        misused(`Timer '${name}' was to repeat every ${every} ms`, 'A period is at least 1 ms'),
+      )
+    this.engine.time.start({
+      owner: this.plan.index,
+      name,
+      key: when.key ?? '',
+      clock,
+      band,
+      due: Math.max(due, now),
+      every,
+    })
   }
 
   cancel(name: string, key = ''): void {
@@ -137,16 +157,22 @@ class Timers {
   shift(name: string, by: number, key = ''): number {
     this.assertOpen()
     const timer = this.engine.time.find(this.plan.index, name, key)
-    if (timer === undefined) throw misused(`Timer '${name}' was put off, but it does not run`, 'Ask timers.runs first')
+    if (timer === undefined)
+      this.engine.store.fail(
+        misused(`Timer '${name}' was put off, but it does not run`, 'Ask timers.runs first'),
+      )
     const due = Math.max(this.engine.time.read(timer.clock), timer.due + by)
-    assertWhole(`The due of timer '${name}'`, due)
+    if (!Number.isSafeInteger(due)) this.engine.store.fail(notWhole(name, due))
     this.engine.time.move(timer, due)
     return due
   }
 
   private named(name: string): TimerPlan {
     const plan = this.plan.timers.get(name)
-    if (plan === undefined) throw misused(`Rule '${this.plan.name}' has no timer '${name}'`, "Declare it in 'timers'")
+    if (plan === undefined)
+      this.engine.store.fail(
+        misused(`Rule '${this.plan.name}' has no timer '${name}'`, "Declare it in 'timers'"),
+      )
     return plan
   }
 

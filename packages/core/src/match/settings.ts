@@ -6,26 +6,42 @@ interface Issue {
   readonly message: string
   readonly path?: readonly (PropertyKey | { readonly key: PropertyKey })[]
 }
-type Outcome = { readonly value: unknown; readonly issues?: undefined } | { readonly issues: readonly Issue[] }
+type Outcome =
+  | { readonly value: unknown; readonly issues?: undefined }
+  | { readonly issues: readonly Issue[] }
 
 /** Runs a Standard Schema; its issues as sentences. A schema that answers later is refused, since nothing in a match waits. */
-export function validate(schema: Schema<unknown, unknown>, value: unknown, rule: string): { readonly value: unknown } | { readonly issues: readonly string[] } {
+export function validate(
+  schema: Schema<unknown, unknown>,
+  value: unknown,
+  rule: string,
+): { readonly value: unknown } | { readonly issues: readonly string[] } {
   const outcome = schema['~standard'].validate(value)
   if (outcome instanceof Promise) throw new RefereeError('ZR_SETTING_ASYNC', { rule })
   const { issues, ...rest } = outcome as Outcome
   if (issues === undefined) return { value: 'value' in rest ? rest.value : undefined }
-  return { issues: issues.map(({ message, path }) => `${path?.length ? `'${path.map((step) => String(typeof step === 'object' ? step.key : step)).join('.')}': ` : ''}${message}`) }
+  return {
+    issues: issues.map(
+      ({ message, path }) =>
+        `${path?.length ? `'${path.map((step) => String(typeof step === 'object' ? step.key : step)).join('.')}': ` : ''}${message}`,
+    ),
+  }
 }
 
 /**
  * A rule's settings: the schema's defaults, under those of the rulebook, under those of the match.
  * @throws ZR_SETTING_INVALID, ZR_SETTING_FIXED
  */
-export function settingsOf(rule: Pick<RulePlan, 'name' | 'definition' | 'given'> & Partial<Pick<RulePlan, 'fixed'>>, ofMatch: unknown): unknown {
-  for (const setting of Object.keys(Object(ofMatch ?? {}))) if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
+export function settingsOf(
+  rule: Pick<RulePlan, 'name' | 'definition' | 'given'> & Partial<Pick<RulePlan, 'fixed'>>,
+  ofMatch: unknown,
+): unknown {
+  for (const setting of Object.keys(Object(ofMatch ?? {})))
+    if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
   const schema = rule.definition.settings
   if (schema === undefined) return {}
   const outcome = validate(schema, { ...Object(rule.given), ...Object(ofMatch ?? {}) }, rule.name)
-  if ('issues' in outcome) throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
+  if ('issues' in outcome)
+    throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
   return outcome.value
 }

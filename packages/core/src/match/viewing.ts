@@ -1,5 +1,13 @@
 import { RefereeError } from '../kit/index.ts'
-import { clockText, type NamedParts, type Notice, noticeFor, Outbox, type Telling, viewText } from '../sight/index.ts'
+import {
+  clockText,
+  type NamedParts,
+  type Notice,
+  noticeFor,
+  Outbox,
+  type Telling,
+  viewText,
+} from '../sight/index.ts'
 import { SingleTable } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
 import type { Engine } from './engine.ts'
@@ -45,7 +53,11 @@ export class Viewing {
     this.inbox = inbox
     this.rules = engine.plan.rules.map(({ name, index }) => ({
       rule: name,
-      parts: (engine.parts[index] ?? []).map(({ plan, stored }) => ({ name: plan.name, single: stored instanceof SingleTable, stored })),
+      parts: (engine.parts[index] ?? []).map(({ plan, stored }) => ({
+        name: plan.name,
+        single: stored instanceof SingleTable,
+        stored,
+      })),
     }))
     for (const name of clockNames) this.clocks.set(name, clockText(engine.time, name))
   }
@@ -103,12 +115,19 @@ export class Viewing {
       const notices = fresh.flatMap((each) => noticeFor(viewer, each) ?? [])
       if (patch === undefined && notices.length === 0) continue
       const last = done.get(viewer)
-      updates.push({ viewer, at: time.now, patch: patch ?? '[]', notices, ...(last === undefined ? {} : { done: last }) })
+      updates.push({
+        viewer,
+        at: time.now,
+        patch: patch ?? '[]',
+        notices,
+        ...(last === undefined ? {} : { done: last }),
+      })
     }
     return updates
   }
 
   private assertViewer(viewer: string): void {
-    if (!isSpectator(viewer) && !this.engine.seating.has(viewer)) throw new RefereeError('ZR_MATCH_UNKNOWN_VIEWER', { viewer })
+    if (!isSpectator(viewer) && !this.engine.seating.has(viewer))
+      throw new RefereeError('ZR_MATCH_UNKNOWN_VIEWER', { viewer })
   }
 }

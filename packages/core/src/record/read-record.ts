@@ -18,31 +18,43 @@ export interface RecordContent {
 export function readRecord(text: string): RecordContent {
   const [first = '', ...rest] = text.split('\n')
   const header = headerOf(first)
-  const lines = rest.flatMap((line, at): NumberedLine[] => (line.trim() === '' ? [] : [{ number: at + 2, line: lineOf(line, at + 2) }]))
+  const lines = rest.flatMap((line, at): NumberedLine[] =>
+    line.trim() === '' ? [] : [{ number: at + 2, line: lineOf(line, at + 2) }],
+  )
   return { header, lines }
 }
 
 function headerOf(text: string): Header {
   const value = parse(text)
-  if (!isObject(value) || value['record'] !== 'zinc-referee') throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its first line is not a record's header" })
-  if (value['version'] !== RECORD_VERSION) throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its format version is ${String(value['version'])}, and this package reads version ${RECORD_VERSION}` })
-  for (const member of ['rulebook', 'plan', 'seed']) if (typeof value[member] !== 'string') throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its header lacks '${member}'` })
+  if (!isObject(value) || value['record'] !== 'zinc-referee')
+    throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its first line is not a record's header" })
+  if (value['version'] !== RECORD_VERSION)
+    throw new RefereeError('ZR_RECORD_FOREIGN', {
+      why: `its format version is ${String(value['version'])}, and this package reads version ${RECORD_VERSION}`,
+    })
+  for (const member of ['rulebook', 'plan', 'seed'])
+    if (typeof value[member] !== 'string')
+      throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its header lacks '${member}'` })
   return { ...value, settings: isObject(value['settings']) ? value['settings'] : {} } as object as Header
 }
 
 function lineOf(text: string, number: number): InputLine | CheckLine {
   const value = parse(text)
-  const broken = (why: string): RefereeError => new RefereeError('ZR_RECORD_UNREADABLE', { line: number, why })
+  const broken = (why: string): RefereeError =>
+    new RefereeError('ZR_RECORD_UNREADABLE', { line: number, why })
   if (value === undefined) throw broken('it is no JSON')
   if (!isObject(value) || !Number.isSafeInteger(value['t'])) throw broken("it has no time 't'")
-  const kinds = ['submit', 'report', 'reportAll', 'direct', 'check'].filter((kind) => typeof value[kind] === 'string')
+  const kinds = ['submit', 'report', 'reportAll', 'direct', 'check'].filter(
+    (kind) => typeof value[kind] === 'string',
+  )
   if (kinds.length !== 1) throw broken('it is neither an input nor a check')
   if (kinds[0] === 'submit' && typeof value['seat'] !== 'string') throw broken("the action has no 'seat'")
   if (kinds[0] === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is no list")
   return value as object as InputLine | CheckLine
 }
 
-const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 
 function parse(text: string): unknown {
   try {

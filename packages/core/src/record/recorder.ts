@@ -19,14 +19,33 @@ export class Recorder implements Journal {
     this.engine = engine
     this.sink = sink
     const { name, digest } = engine.plan
-    this.write({ record: 'zinc-referee', version: RECORD_VERSION, rulebook: name, plan: digest, seed, settings })
+    this.write({
+      record: 'zinc-referee',
+      version: RECORD_VERSION,
+      rulebook: name,
+      plan: digest,
+      seed,
+      settings,
+    })
   }
 
   input({ t, kind, name, input, rulings, ...rest }: Entry): void {
-    const no = rulings.every(({ ok }) => ok) ? undefined : kind === 'reportAll' ? rulings.map(codeOf) : (codeOf(rulings[0]) ?? undefined)
+    const no = rulings.every(({ ok }) => ok)
+      ? undefined
+      : kind === 'reportAll'
+        ? rulings.map(codeOf)
+        : (codeOf(rulings[0]) ?? undefined)
     const malformed = typeof no === 'string' && unparsed.has(no)
     const how = rest.how && Object.keys(rest.how).length > 0 ? { how: rest.how } : {}
-    this.write({ t, [kind]: name, ...(rest.seat === undefined ? {} : { seat: rest.seat }), ...(rest.referee === undefined ? {} : { referee: rest.referee }), input: malformed ? clipped(input) : input, ...how, ...(no === undefined ? {} : { no }) })
+    this.write({
+      t,
+      [kind]: name,
+      ...(rest.seat === undefined ? {} : { seat: rest.seat }),
+      ...(rest.referee === undefined ? {} : { referee: rest.referee }),
+      input: malformed ? clipped(input) : input,
+      ...how,
+      ...(no === undefined ? {} : { no }),
+    })
     this.inputs++
     if (this.inputs % INPUTS_PER_CHECK === 0) this.check()
   }
@@ -44,7 +63,8 @@ export class Recorder implements Journal {
   }
 }
 
-const codeOf = (ruling: Ruling | undefined): string | null => (ruling === undefined || ruling.ok ? null : ruling.code)
+const codeOf = (ruling: Ruling | undefined): string | null =>
+  ruling === undefined || ruling.ok ? null : ruling.code
 
 /** A malformed input is kept only as far as it helps to find out what was sent. */
 function clipped(input: unknown): unknown {

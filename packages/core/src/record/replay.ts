@@ -13,13 +13,23 @@ export interface Replayed {
 }
 
 /** Feeds the lines of a record to a match that has just begun, up to a match time (ms) if one is given. */
-export function replayInto(engine: Engine, inbox: Inbox, { lines }: RecordContent, until: number = Number.POSITIVE_INFINITY): Replayed {
+export function replayInto(
+  engine: Engine,
+  inbox: Inbox,
+  { lines }: RecordContent,
+  until: number = Number.POSITIVE_INFINITY,
+): Replayed {
   let inputs = 0
   let checks = 0
   for (const { number, line } of lines) {
     if (line.t > until) break
     inbox.advanceTo(line.t)
-    const differs = (recorded: string, replayed: string): Replayed => ({ inputs, checks, at: engine.time.now, differs: { line: number, recorded, replayed } })
+    const differs = (recorded: string, replayed: string): Replayed => ({
+      inputs,
+      checks,
+      at: engine.time.now,
+      differs: { line: number, recorded, replayed },
+    })
     if (isCheck(line)) {
       checks++
       const hash = engine.hash()
@@ -41,7 +51,8 @@ const codeOf = (ruling: Ruling): string | null => (ruling.ok ? null : ruling.cod
 /** Hands an input over once more; what was refused, in the form in which a record holds it. */
 function again(inbox: Inbox, line: InputLine): unknown {
   inbox.cleaned = line.no !== 'bad-input'
-  if (line.submit !== undefined) return codeOf(inbox.submit(line.seat ?? '', line.submit, line.input, line.how))
+  if (line.submit !== undefined)
+    return codeOf(inbox.submit(line.seat ?? '', line.submit, line.input, line.how))
   if (line.report !== undefined) return codeOf(inbox.report(line.report, line.input, line.how))
   if (line.direct !== undefined) return codeOf(inbox.direct(line.direct, line.input, line.referee))
   const rulings = inbox.reportAll(line.reportAll ?? '', line.input as readonly unknown[], line.how)

@@ -12,13 +12,21 @@ type Json = { readonly [key: string]: unknown }
  * @throws ZR_REPLICA_BAD_PATCH
  */
 export function applyPatch<V extends object>(view: V, operations: readonly Operation[]): V {
-  return operations.reduce<Json>((patched, operation) => changed(patched, stepsOf(operation.path), operation), view as Json) as V
+  return operations.reduce<Json>(
+    (patched, operation) => changed(patched, stepsOf(operation.path), operation),
+    view as Json,
+  ) as V
 }
 
-const stepsOf = (path: string): string[] => path.split('/').slice(1).map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
+const stepsOf = (path: string): string[] =>
+  path
+    .split('/')
+    .slice(1)
+    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
 
 function changed(at: Json, [step, ...rest]: readonly string[], operation: Operation): Json {
-  const bad = (why: string): RefereeError => new RefereeError('ZR_REPLICA_BAD_PATCH', { path: operation.path, why })
+  const bad = (why: string): RefereeError =>
+    new RefereeError('ZR_REPLICA_BAD_PATCH', { path: operation.path, why })
   if (step === undefined) throw bad('the path is empty')
   if (step === '__proto__') throw bad('no part of a view has this name')
   const there = Object.hasOwn(at, step)

@@ -24,7 +24,10 @@ export class Replica<V extends BareView = BareView> {
   /** The server's match time less the client's clock; the largest seen is the one least delayed. */
   private offset: number
 
-  constructor(opening: { readonly view: V; readonly at: number; readonly notices?: readonly Notice[] }, clientNow: number) {
+  constructor(
+    opening: { readonly view: V; readonly at: number; readonly notices?: readonly Notice[] },
+    clientNow: number,
+  ) {
     this.view = opening.view
     this.notices = opening.notices ?? []
     this.offset = opening.at - clientNow
@@ -61,7 +64,8 @@ export class Replica<V extends BareView = BareView> {
   /** The notices that have not expired, oldest first; expired ones are forgotten. */
   standing(clientNow: number): readonly Notice[] {
     const now = this.now(clientNow)
-    if (this.notices.some(({ until }) => until <= now)) this.notices = this.notices.filter(({ until }) => until > now)
+    if (this.notices.some(({ until }) => until <= now))
+      this.notices = this.notices.filter(({ until }) => until > now)
     return this.notices
   }
 }

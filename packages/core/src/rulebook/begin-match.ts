@@ -2,7 +2,14 @@ import { bytesToHex } from '@noble/hashes/utils.js'
 import { type Seed, seedKey } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { Engine, Inbox, type Spec, Viewing } from '../match/index.ts'
-import { Recorder, readRecord, type RecordContent, type Replayed, replayInto, type Sink } from '../record/index.ts'
+import {
+  type RecordContent,
+  Recorder,
+  type Replayed,
+  readRecord,
+  replayInto,
+  type Sink,
+} from '../record/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import { describePlan } from './describe.ts'
 import type { AnyMatch, AnyView, Match, SettingsOf } from './match-type.ts'
@@ -31,7 +38,10 @@ export function beginMatch<S extends Spec>(book: Rulebook<S>, given: Beginning<N
 }
 
 /** The same for a rulebook whose types are not known, as hosts and tools begin it. */
-export function beginAnyMatch(book: AnyRulebook, given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink }): AnyMatch {
+export function beginAnyMatch(
+  book: AnyRulebook,
+  given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink },
+): AnyMatch {
   return start(book, given).match
 }
 
@@ -49,19 +59,28 @@ export interface ReplayedMatch extends Replayed {
  * Plays a record again, up to a match time (ms) if one is given, and compares every ruling and hash.
  * @throws ZR_RECORD_FOREIGN, ZR_RECORD_UNREADABLE, ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN
  */
-export function replayRecord(book: AnyRulebook, record: string | RecordContent, options: { readonly until?: number } = {}): ReplayedMatch {
+export function replayRecord(
+  book: AnyRulebook,
+  record: string | RecordContent,
+  options: { readonly until?: number } = {},
+): ReplayedMatch {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, plan, seed, settings } = content.header
-  if (rulebook !== book.name) throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
+  if (rulebook !== book.name)
+    throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
   if (plan !== book.plan.digest) throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook })
   const { match, engine, inbox } = start(book, { seed: seedFrom(seed), settings })
   return { match, ...replayInto(engine, inbox, content, options.until) }
 }
 
-function start(book: AnyRulebook, given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink }): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
+function start(
+  book: AnyRulebook,
+  given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink },
+): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
   const settings = { ...given.settings } as { readonly [rule: string]: unknown }
   const known = book.plan.rules.map(({ name }) => name)
-  for (const rule of Object.keys(settings)) if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
+  for (const rule of Object.keys(settings))
+    if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
   const engine = new Engine(book.plan, seedKey(given.seed), settings)
   const inbox = new Inbox(engine)
   const viewing = new Viewing(engine, inbox)
@@ -69,11 +88,22 @@ function start(book: AnyRulebook, given: { readonly seed: Seed; readonly setting
   inbox.journal = recorder
   const match: AnyMatch = {
     rulebook: book.name,
-    get now() { return engine.time.now },
-    get nextDue() { return inbox.closed ? undefined : engine.time.next()?.due },
-    get seats() { return engine.seating.all() },
+    get now() {
+      return engine.time.now
+    },
+    get nextDue() {
+      return inbox.closed ? undefined : engine.time.next()?.due
+    },
+    get seats() {
+      return engine.seating.all()
+    },
     settings: engine.settings,
-    state: Object.fromEntries(book.plan.rules.map(({ name, index }) => [name, engine.handles(index) as { readonly [part: string]: unknown }])),
+    state: Object.fromEntries(
+      book.plan.rules.map(({ name, index }) => [
+        name,
+        engine.handles(index) as { readonly [part: string]: unknown },
+      ]),
+    ),
     faults: engine.faults,
     submit: (seat, action, input, how) => inbox.submit(seat, action, input, how),
     report: (fact, input, seen) => inbox.report(fact, input, seen),
@@ -99,4 +129,6 @@ function start(book: AnyRulebook, given: { readonly seed: Seed; readonly setting
 const HEX = 'hex:'
 const seedText = (seed: Seed): string => (typeof seed === 'string' ? seed : HEX + bytesToHex(seed))
 const seedFrom = (text: string): Seed =>
-  text.startsWith(HEX) ? Uint8Array.from(text.slice(HEX.length).match(/../g) ?? [], (byte) => Number.parseInt(byte, 16)) : text
+  text.startsWith(HEX)
+    ? Uint8Array.from(text.slice(HEX.length).match(/../g) ?? [], (byte) => Number.parseInt(byte, 16))
+    : text

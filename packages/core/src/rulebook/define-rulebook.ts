@@ -7,9 +7,12 @@ import { orderRules } from './order.ts'
 /** Roster and phases are in every rulebook, listed or not. */
 type Always = SpecOf<typeof roster> | SpecOf<typeof phases>
 type Lacking<S extends Spec, All extends Spec> = Exclude<S['needs'], All['name']>
-type Checked<R, All extends Spec> = SpecOf<R> extends infer S extends Spec
-  ? [Lacking<S, All>] extends [never] ? R : `rule '${S['name']}' needs '${Lacking<S, All>}': add it to rules`
-  : never
+type Checked<R, All extends Spec> =
+  SpecOf<R> extends infer S extends Spec
+    ? [Lacking<S, All>] extends [never]
+      ? R
+      : `rule '${S['name']}' needs '${Lacking<S, All>}': add it to rules`
+    : never
 
 /** Everything that defines a mode, ready to run. All its matches share it. */
 export interface Rulebook<S extends Spec = Spec> {
@@ -36,8 +39,12 @@ export function defineRulebook<const R extends readonly RuleLike[]>(book: {
   readonly seats: { readonly min: number; readonly max: number }
   readonly rules: { readonly [I in keyof R]: Checked<R[I], SpecOf<R[number]> | Always> }
 }): Rulebook<SpecOf<R[number]> | Always> {
-  const { name, seats: { min, max } } = book
-  if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MOST_SEATS) throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
+  const {
+    name,
+    seats: { min, max },
+  } = book
+  if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MOST_SEATS)
+    throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
   const rules = orderRules(name, book.rules as readonly RuleLike[], [roster, phases])
   const plan = compilePlan(name, { min, max }, rules, digestOf)
   assertDecidable(name, rules)
@@ -49,5 +56,6 @@ function assertDecidable(rulebook: string, rules: readonly RuleLike[]): void {
   const timed = rules.find((rule) => rule.name === rounds.name)
   const judge = rules.find((rule) => rule.name === verdict.name)
   const { length } = Object(timed?.given) as { readonly length?: number | null }
-  if (judge !== undefined && typeof length === 'number' && !decidesAtTime(judge)) throw new RefereeError('ZR_RULEBOOK_NO_TIME_CONDITION', { rulebook })
+  if (judge !== undefined && typeof length === 'number' && !decidesAtTime(judge))
+    throw new RefereeError('ZR_RULEBOOK_NO_TIME_CONDITION', { rulebook })
 }

@@ -23,13 +23,23 @@ export interface InputDescription {
 export interface RuleDescription {
   readonly name: string
   readonly needs: readonly string[]
-  readonly state: { readonly [part: string]: { readonly kind: string; readonly span: string; readonly cells: CellDescriptions } }
+  readonly state: {
+    readonly [part: string]: {
+      readonly kind: string
+      readonly span: string
+      readonly cells: CellDescriptions
+    }
+  }
   readonly actions: readonly InputDescription[]
   readonly facts: readonly InputDescription[]
   readonly directives: readonly InputDescription[]
   readonly timers: readonly string[]
-  readonly events: { readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] } }
-  readonly drafts: { readonly [draft: string]: { readonly cells: CellDescriptions; readonly amendedBy: readonly string[] } }
+  readonly events: {
+    readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] }
+  }
+  readonly drafts: {
+    readonly [draft: string]: { readonly cells: CellDescriptions; readonly amendedBy: readonly string[] }
+  }
 }
 /** The plan of a rulebook as data: what there is and who handles it, in order. */
 export interface RulebookDescription {
@@ -40,34 +50,56 @@ export interface RulebookDescription {
 
 export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>): RulebookDescription {
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
-    [...inputs.values()].filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`)).map(({ name: input, input: spec }) =>
-      '~standard' in spec ? { name: input } : { name: input, cells: describeCells(spec as Cells) })
-  const labels = (handlers: readonly { readonly label: string }[]): string[] => handlers.map(({ label }) => label.split(' ')[0] ?? label)
+    [...inputs.values()]
+      .filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`))
+      .map(({ name: input, input: spec }) =>
+        '~standard' in spec ? { name: input } : { name: input, cells: describeCells(spec as Cells) },
+      )
+  const labels = (handlers: readonly { readonly label: string }[]): string[] =>
+    handlers.map(({ label }) => label.split(' ')[0] ?? label)
   return {
     name,
     seats: room,
     rules: rules.map((rule) => ({
       name: rule.name,
       needs: (rule.definition.needs ?? []).map((need) => need.name),
-      state: Object.fromEntries(rule.parts.map((part) => [part.name, { kind: part.kind, span: part.span, cells: describeCells(part.shape.cells) }])),
+      state: Object.fromEntries(
+        rule.parts.map((part) => [
+          part.name,
+          { kind: part.kind, span: part.span, cells: describeCells(part.shape.cells) },
+        ]),
+      ),
       actions: ofRule(rule.name, 'action'),
       facts: ofRule(rule.name, 'fact'),
       directives: ofRule(rule.name, 'directive'),
       timers: [...rule.timers.keys()],
-      events: Object.fromEntries([...rule.events].map(([event, { cells, handlers }]) => [event, { cells: describeCells(cells), handledBy: labels(handlers) }])),
-      drafts: Object.fromEntries([...rule.drafts].map(([draft, { cells, amendments }]) => [draft, { cells: describeCells(cells), amendedBy: labels(amendments) }])),
+      events: Object.fromEntries(
+        [...rule.events].map(([event, { cells, handlers }]) => [
+          event,
+          { cells: describeCells(cells), handledBy: labels(handlers) },
+        ]),
+      ),
+      drafts: Object.fromEntries(
+        [...rule.drafts].map(([draft, { cells, amendments }]) => [
+          draft,
+          { cells: describeCells(cells), amendedBy: labels(amendments) },
+        ]),
+      ),
     })),
   }
 }
 
 /** Told apart by what the description says, never by the source of functions. */
-export const digestOf = (plan: Omit<Plan, 'digest'>): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(describePlan(plan))))).slice(0, 32)
+export const digestOf = (plan: Omit<Plan, 'digest'>): string =>
+  bytesToHex(sha256(utf8ToBytes(canonicalJson(describePlan(plan))))).slice(0, 32)
 
-const describeCells = (cells: Cells): CellDescriptions => Object.fromEntries(Object.entries(cells).map(([name, cell]) => [name, describeCell(cell)]))
+const describeCells = (cells: Cells): CellDescriptions =>
+  Object.fromEntries(Object.entries(cells).map(([name, cell]) => [name, describeCell(cell)]))
 
 function describeCell({ kind, reach, required, values, least, most, of }: AnyCell): CellDescription {
   return {
-    kind, seenBy: reach,
+    kind,
+    seenBy: reach,
     ...(required ? { required: true } : {}),
     ...(values === undefined ? {} : { values }),
     ...(least === undefined ? {} : { least }),

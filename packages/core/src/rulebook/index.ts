@@ -1,4 +1,27 @@
-export { beginAnyMatch, type Beginning, beginMatch, isMatchOf, type ReplayedMatch, replayRecord } from './begin-match.ts'
+export {
+  type Beginning,
+  beginAnyMatch,
+  beginMatch,
+  isMatchOf,
+  type ReplayedMatch,
+  replayRecord,
+} from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Rulebook } from './define-rulebook.ts'
-export { type CellDescription, type CellDescriptions, type InputDescription, type RulebookDescription, type RuleDescription } from './describe.ts'
-export type { AnyMatch, AnyView, ClocksView, ClockView, Match, MatchFor, RunningMatch, SettingsOf, ViewAll } from './match-type.ts'
+export {
+  type CellDescription,
+  type CellDescriptions,
+  type InputDescription,
+  type RulebookDescription,
+  type RuleDescription,
+} from './describe.ts'
+export type {
+  AnyMatch,
+  AnyView,
+  ClocksView,
+  ClockView,
+  Match,
+  MatchFor,
+  RunningMatch,
+  SettingsOf,
+  ViewAll,
+} from './match-type.ts'

@@ -13,7 +13,9 @@ type ViewRow<F extends Cells> = Flat<
   }
 >
 type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer F extends Cells }
-  ? Kind extends 'single' ? ViewRow<F> : { readonly [id: string]: ViewRow<F> }
+  ? Kind extends 'single'
+    ? ViewRow<F>
+    : { readonly [id: string]: ViewRow<F> }
   : never
 type ViewOf<S extends Spec> = Flat<{ readonly [K in keyof S['state']]: ViewPart<S['state'][K]> }>
 
@@ -25,19 +27,29 @@ export interface ClockView {
 export type ClocksView = { readonly [C in ClockName]: ClockView }
 
 /** One record of 'rule.name' for all rules. */
-type Named<S extends Spec, P extends 'actions' | 'facts' | 'directives'> = Merge<S extends Spec ? { readonly [K in keyof S[P] & string as `${S['name']}.${K}`]: S[P][K] } : never>
+type Named<S extends Spec, P extends 'actions' | 'facts' | 'directives'> = Merge<
+  S extends Spec ? { readonly [K in keyof S[P] & string as `${S['name']}.${K}`]: S[P][K] } : never
+>
 type Merge<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never
 type InputAt<A, K extends keyof A> = A[K] extends { input: infer I } ? I : never
 type CodeAt<A, K extends keyof A> = A[K] extends { code: infer C extends string } ? C : never
 type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
 
 export type SettingsOf<S extends Spec> = Partly<{ readonly [R in S as R['name']]: R['settings'] }>
-export type ViewAll<S extends Spec> = { readonly clocks: ClocksView } & { readonly [R in S as R['name']]: ViewOf<R> }
+export type ViewAll<S extends Spec> = { readonly clocks: ClocksView } & {
+  readonly [R in S as R['name']]: ViewOf<R>
+}
 type StateAll<S extends Spec> = { readonly [R in S as R['name']]: LookAt<R['state']> }
 
 /** A running match from outside: inputs go in, views and updates come out. */
 export type Match<S extends Spec = Spec> = RunningMatch<
-  Named<S, 'actions'>, Named<S, 'facts'>, Named<S, 'directives'>, { readonly [R in S as R['name']]: R['settings'] }, StateAll<S>, ViewAll<S>, S['vetoes']
+  Named<S, 'actions'>,
+  Named<S, 'facts'>,
+  Named<S, 'directives'>,
+  { readonly [R in S as R['name']]: R['settings'] },
+  StateAll<S>,
+  ViewAll<S>,
+  S['vetoes']
 >
 
 export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string> {
@@ -53,13 +65,30 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   /** The latest steps that were taken back because a rule threw. */
   readonly faults: readonly Fault[]
   /** What a player asks for. The same id again is decided once and answered twice. */
-  submit<K extends keyof A & string>(seat: Seat, action: K, input: InputAt<A, K>, how?: How): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
+  submit<K extends keyof A & string>(
+    seat: Seat,
+    action: K,
+    input: InputAt<A, K>,
+    how?: How,
+  ): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
   /** What a trusted game server tells. */
-  report<K extends keyof F & string>(fact: K, input: InputAt<F, K>, seen?: Seen): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
+  report<K extends keyof F & string>(
+    fact: K,
+    input: InputAt<F, K>,
+    seen?: Seen,
+  ): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
   /** Simultaneous: one step, one ruling each. */
-  reportAll<K extends keyof F & string>(fact: K, inputs: readonly InputAt<F, K>[], seen?: Seen): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
+  reportAll<K extends keyof F & string>(
+    fact: K,
+    inputs: readonly InputAt<F, K>[],
+    seen?: Seen,
+  ): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
   /** What the host or a named referee orders. */
-  direct<K extends keyof D & string>(directive: K, input: InputAt<D, K>, by?: { readonly referee?: string }): Ruling<CodeAt<D, K> | Vetoes | AnyInputCode>
+  direct<K extends keyof D & string>(
+    directive: K,
+    input: InputAt<D, K>,
+    by?: { readonly referee?: string },
+  ): Ruling<CodeAt<D, K> | Vetoes | AnyInputCode>
   /**
    * Fires what is due until then, each timer exactly at its due.
    * @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE
@@ -86,7 +115,18 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
 export type MatchFor<B> = B extends Rulebook<infer S> ? Match<S> : never
 
 /** A match of whatever rulebook, for hosts and tools: names and inputs are checked at run time only. */
-export interface AnyMatch extends RunningMatch<AnyInputs, AnyInputs, AnyInputs, { readonly [rule: string]: unknown }, AnyState, AnyView, string> {}
+export interface AnyMatch
+  extends RunningMatch<
+    AnyInputs,
+    AnyInputs,
+    AnyInputs,
+    { readonly [rule: string]: unknown },
+    AnyState,
+    AnyView,
+    string
+  > {}
 type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly code: string } }
 type AnyState = { readonly [rule: string]: { readonly [part: string]: unknown } }
-export type AnyView = { readonly clocks: ClocksView } & { readonly [rule: string]: { readonly [part: string]: unknown } }
+export type AnyView = { readonly clocks: ClocksView } & {
+  readonly [rule: string]: { readonly [part: string]: unknown }
+}

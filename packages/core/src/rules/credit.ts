@@ -18,11 +18,16 @@ const shape = declareRule({
     pushWindow: z.int().min(0).default(seconds(5)),
     /** The least share, in per cent, that is an assist. */
     assistAt: z.int().min(0).max(100).default(1),
-    points: z.object({ kill: z.int().default(1), assist: z.int().default(0), self: z.int().default(0) }).prefault({}),
+    points: z
+      .object({ kill: z.int().default(1), assist: z.int().default(0), self: z.int().default(0) })
+      .prefault({}),
   }),
   state: {
     tally: perSeat({
-      kills: int(0).seenBy(everyone), assists: int(0).seenBy(everyone), downs: int(0).seenBy(everyone), streak: int(0).seenBy(everyone),
+      kills: int(0).seenBy(everyone),
+      assists: int(0).seenBy(everyone),
+      downs: int(0).seenBy(everyone),
+      streak: int(0).seenBy(everyone),
     }),
     /** What each foe did to a target in its present life. */
     marks: table({ target: seatRef(), by: seatRef(), amount: int(), at: int() }).each('round'),
@@ -30,8 +35,12 @@ const shape = declareRule({
   events: {
     /** `shares` are the parts, in per cent, of the foes in `sharers`. */
     given: {
-      seat: seatRef().seenBy(everyone), killer: maybe(seatRef()).seenBy(everyone), kind: text().seenBy(everyone),
-      assists: list(seatRef()).seenBy(everyone), sharers: list(seatRef()), shares: list(int()),
+      seat: seatRef().seenBy(everyone),
+      killer: maybe(seatRef()).seenBy(everyone),
+      kind: text().seenBy(everyone),
+      assists: list(seatRef()).seenBy(everyone),
+      sharers: list(seatRef()),
+      shares: list(int()),
     },
   },
 })
@@ -40,32 +49,43 @@ type Match = MatchOf<typeof shape>
 interface Damage {
   readonly by: Seat
   readonly amount: number
-  readonly first: number
 }
 
-/** What each foe took from the target within the half-open window, earliest first. */
+/** What each foe took from the target within the half-open window, by the order of their first marks. */
 function damageOf(match: Match, target: Seat): Damage[] {
   const sums = new Map<Seat, Damage>()
   for (const { by, amount, at } of match.own.marks.where({ target })) {
     if (match.time.play - at >= match.settings.assistWindow) continue
-    const before = sums.get(by)
-    sums.set(by, { by, amount: (before?.amount ?? 0) + amount, first: before?.first ?? at })
+    sums.set(by, { by, amount: (sums.get(by)?.amount ?? 0) + amount })
   }
   return [...sums.values()]
 }
 
-function killerOf(match: Match, seat: Seat, by: Seat | undefined): { readonly killer: Seat | undefined; readonly kind: string } {
+function killerOf(
+  match: Match,
+  seat: Seat,
+  by: Seat | undefined,
+): { readonly killer: Seat | undefined; readonly kind: string } {
   if (by === seat) return { killer: undefined, kind: 'self' }
   if (by !== undefined) return { killer: by, kind: 'kill' }
-  const pusher = match.own.marks.where({ target: seat }).findLast(({ at }) => match.time.play - at < match.settings.pushWindow)
-  return pusher === undefined ? { killer: undefined, kind: 'surroundings' } : { killer: pusher.by, kind: 'pushed' }
+  const pusher = match.own.marks
+    .where({ target: seat })
+    .findLast(({ at }) => match.time.play - at < match.settings.pushWindow)
+  return pusher === undefined
+    ? { killer: undefined, kind: 'surroundings' }
+    : { killer: pusher.by, kind: 'pushed' }
 }
 
-function assistsOf(match: Match, killer: Seat | undefined, damage: readonly Damage[], shares: readonly number[]): Seat[] {
+function assistsOf(
+  match: Match,
+  killer: Seat | undefined,
+  damage: readonly Damage[],
+  shares: readonly number[],
+): Seat[] {
   return damage
     .map((each, at) => ({ ...each, share: shares[at] ?? 0 }))
     .filter(({ by, share }) => by !== killer && share > 0 && share >= match.settings.assistAt)
-    .sort((a, b) => b.share - a.share || a.first - b.first || match.seating.number(a.by) - match.seating.number(b.by))
+    .sort((a, b) => b.share - a.share) // level shares stay in the order of their first marks
     .map(({ by }) => by)
 }
 
@@ -77,7 +97,10 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
   const { points } = match.settings
   const { killer, kind } = killerOf(match, seat, by)
   const damage = damageOf(match, seat)
-  const shares = largestRemainder(damage.map(({ amount }) => amount), 100)
+  const shares = largestRemainder(
+    damage.map(({ amount }) => amount),
+    100,
+  )
   const assists = kind === 'self' ? [] : assistsOf(match, killer, damage, shares)
   match.own.tally.of(seat).downs += 1
   if (killer !== undefined) {
@@ -91,14 +114,22 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
     score(match, each, points.assist, 'assist')
   }
   if (kind === 'self') score(match, seat, points.self, 'self')
-  match.emit('given', { seat, killer, kind, assists, sharers: shares.length === 0 ? [] : damage.map((each) => each.by), shares })
+  match.emit('given', {
+    seat,
+    killer,
+    kind,
+    assists,
+    sharers: shares.length === 0 ? [] : damage.map((each) => each.by),
+    shares,
+  })
 }
 
 /** Who gets the credit for a down: the killer, the assists, and their points. */
 export const credit = shape.does({
   on: {
     'vitals.wounded'(match, { target, by, health }) {
-      if (by !== undefined && by !== target && health > 0) match.own.marks.add({ target, by, amount: health, at: match.time.play })
+      if (by !== undefined && by !== target && health > 0)
+        match.own.marks.add({ target, by, amount: health, at: match.time.play })
     },
     'vitals.down'(match, { seat, by, together }) {
       giveCredit(match, seat, by, together)

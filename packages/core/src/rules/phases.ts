@@ -52,9 +52,14 @@ function cancelCountdown(match: Match, why: string) {
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
 }
 
+function forgetGone(match: Match) {
+  for (const seat of match.use(roster).all())
+    if (!match.use(roster).isInPlay(seat)) match.use(roster).forget(seat)
+}
+
 /** No action or timer meets a half set-up match: every rule is set up before live play begins. */
 function goLive(match: Match) {
-  for (const seat of match.use(roster).all()) if (!match.use(roster).isInPlay(seat)) match.use(roster).forget(seat)
+  forgetGone(match)
   match.use(roster).clearReady()
   match.begins('bout')
   match.own.now.bout = match.bout
@@ -85,7 +90,11 @@ function enoughReady(match: Match): boolean {
 
 function wrongPhase(phase: Phase) {
   if (phase === 'over') return refuse('over')
-  return phase === 'live' ? refuse('already-started') : phase === 'countdown' ? refuse('already-starting') : refuse('not-started')
+  return phase === 'live'
+    ? refuse('already-started')
+    : phase === 'countdown'
+      ? refuse('already-starting')
+      : refuse('not-started')
 }
 
 /** Where a match stands: lobby, countdown, live, over; and whether it is paused. */
@@ -104,7 +113,8 @@ export const phases = shape.does({
       input: {},
       obey(match) {
         if (match.own.now.paused) return refuse('already-paused')
-        if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over') return refuse('nothing-to-pause')
+        if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over')
+          return refuse('nothing-to-pause')
         match.own.now.paused = true
         for (const clock of ['phase', 'play', 'turn'] as const) match.clocks.hold(clock)
         match.emit('paused', { on: true })
@@ -116,7 +126,8 @@ export const phases = shape.does({
         if (!match.own.now.paused) return refuse('not-paused')
         match.own.now.paused = false
         match.clocks.run('phase')
-        if (match.own.now.phase === 'live') for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+        if (match.own.now.phase === 'live')
+          for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
         match.emit('paused', { on: false })
       },
     },
@@ -148,15 +159,11 @@ export const phases = shape.does({
       },
     },
   },
-  on: {
-    /** Before play nothing of a seat that leaves is kept. */
-    'roster.left'(match, { seat }) {
-      if (match.own.now.phase === 'lobby' || match.own.now.phase === 'countdown') match.use(roster).forget(seat)
-    },
-  },
   settle: {
     wokenBy: ['now', 'roster.seats'],
     run(match) {
+      // Before play nothing of a seat that leaves is kept; it goes when all have heard of its leaving.
+      if (match.own.now.phase === 'lobby' || match.own.now.phase === 'countdown') forgetGone(match)
       if (match.own.now.phase === 'lobby' && enoughReady(match)) match.resolve('start', { why: 'ready' })
       if (match.own.now.phase === 'countdown' && tooFew(match)) cancelCountdown(match, 'too-few')
     },

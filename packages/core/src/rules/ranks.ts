@@ -10,7 +10,15 @@ export function rankGroups(levelWithBefore: readonly boolean[], style: RankStyle
     while (next < levelWithBefore.length && levelWithBefore[next] === true) next++
     group++
     for (let at = first; at < next; at++) {
-      ranks.push({ competition: first + 1, dense: group, modified: next, ordinal: at + 1, fractional: (first + 1 + next) / 2 }[style])
+      ranks.push(
+        {
+          competition: first + 1,
+          dense: group,
+          modified: next,
+          ordinal: at + 1,
+          fractional: (first + 1 + next) / 2,
+        }[style],
+      )
     }
     first = next
   }

@@ -67,7 +67,9 @@ export const respawn = shape.does({
   },
   timers: { back: (match, seat) => comeBack(match, seat) },
   on: {
-    'vitals.down'(match, { seat }) { match.own.waiting.fallen = [...match.own.waiting.fallen, seat] },
+    'vitals.down'(match, { seat }) {
+      match.own.waiting.fallen = [...match.own.waiting.fallen, seat]
+    },
     'roster.left': (match, { seat }) => cancel(match, seat, 'left'),
     'roster.returned'(match, { seat }) {
       if (!match.own.waiting.held.includes(seat)) return
@@ -75,7 +77,9 @@ export const respawn = shape.does({
       comeBack(match, seat)
     },
     'rounds.ended': (match) => cancelAll(match, 'round-over'),
-    'phases.changed'(match, { to }) { if (to === 'over') cancelAll(match, 'over') },
+    'phases.changed'(match, { to }) {
+      if (to === 'over') cancelAll(match, 'over')
+    },
   },
   settle: {
     tier: 'return',
@@ -85,7 +89,8 @@ export const respawn = shape.does({
       if (fallen.length === 0) return
       match.own.waiting.fallen = []
       for (const seat of fallen) {
-        if (!match.use(vitals).isUp(seat) && match.use(phases).phase() === 'live') match.resolve('schedule', { seat, after: match.settings.after })
+        if (!match.use(vitals).isUp(seat) && match.use(phases).phase() === 'live')
+          match.resolve('schedule', { seat, after: match.settings.after })
       }
     },
   },

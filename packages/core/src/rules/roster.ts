@@ -42,10 +42,14 @@ function cleanName(name: string): string | undefined {
   return clean !== '' && [...clean].length <= MOST_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
 }
 
-const seatOf = (match: Match, player: string): Seat | undefined => match.seating.all.find((seat) => match.own.seats.of(seat).player === player)
+const seatOf = (match: Match, player: string): Seat | undefined =>
+  match.seating.all.find((seat) => match.own.seats.of(seat).player === player)
 const lowestBot = (match: Match): Seat | undefined => match.seats.find((seat) => match.own.seats.of(seat).bot)
 
-function seatNew(match: Match, { seat, player, name, bot }: { seat: Seat; player: string; name: string; bot: boolean }) {
+function seatNew(
+  match: Match,
+  { seat, player, name, bot }: { seat: Seat; player: string; name: string; bot: boolean },
+) {
   match.seating.add(seat)
   const row = match.own.seats.of(seat)
   row.number = match.seating.number(seat)
@@ -84,14 +88,18 @@ function leave(match: Match, seat: Seat, why: string) {
 export const roster = shape.does({
   apply: {
     join(match, { seat, player, name, bot }) {
-      if (seat === '' || [...seat].length > MOST_SEAT_ID || seat === 'server' || isSpectator(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
+      if (seat === '' || [...seat].length > MOST_SEAT_ID || seat === 'server' || isSpectator(seat))
+        return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
       const clean = cleanName(name)
       if (clean === undefined) return refuse('bad-name', { name })
       const known = seatOf(match, player)
-      if (known !== undefined) return match.seating.isGone(known) ? refuse('gone', { seat: known }) : comeBack(match, known)
+      if (known !== undefined)
+        return match.seating.isGone(known) ? refuse('gone', { seat: known }) : comeBack(match, known)
       if (match.seats.length >= match.room.max) {
         const bots = bot ? undefined : lowestBot(match)
-        return bots === undefined ? refuse('match-full', { most: match.room.max }) : handOver(match, bots, player, clean)
+        return bots === undefined
+          ? refuse('match-full', { most: match.room.max })
+          : handOver(match, bots, player, clean)
       }
       if (match.seating.has(seat)) return refuse('seat-taken', { seat })
       return seatNew(match, { seat, player, name: clean, bot })
@@ -101,7 +109,8 @@ export const roster = shape.does({
     /** One who is here already gets the same seat again. In a full match the lowest bot's seat is handed over. Without `player`, the seat's id stands for it. */
     join: {
       input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
-      obey: (match, { player, ...asked }) => match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
+      obey: (match, { player, ...asked }) =>
+        match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
     },
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
@@ -125,9 +134,27 @@ export const roster = shape.does({
     },
   },
   actions: {
-    ready: { when: inPhase('lobby'), input: {}, decide(match, seat) { match.own.seats.of(seat).ready = true } },
-    unready: { when: inPhase('lobby'), input: {}, decide(match, seat) { match.own.seats.of(seat).ready = false } },
-    leave: { when: inPhase('lobby', 'countdown', 'live', 'over'), input: {}, decide(match, seat) { leave(match, seat, 'left') } },
+    ready: {
+      when: inPhase('lobby'),
+      input: {},
+      decide(match, seat) {
+        match.own.seats.of(seat).ready = true
+      },
+    },
+    unready: {
+      when: inPhase('lobby'),
+      input: {},
+      decide(match, seat) {
+        match.own.seats.of(seat).ready = false
+      },
+    },
+    leave: {
+      when: inPhase('lobby', 'countdown', 'live', 'over'),
+      input: {},
+      decide(match, seat) {
+        leave(match, seat, 'left')
+      },
+    },
   },
   timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
   gates: {
@@ -135,13 +162,15 @@ export const roster = shape.does({
       place: 'presence',
       applies: 'always',
       check(match, { seat }) {
-        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent') return refuse('absent', { seat })
+        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent')
+          return refuse('absent', { seat })
       },
     },
   },
   calls: {
     /** Connected seats, by seat number. */
-    here: (match): readonly Seat[] => match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
+    here: (match): readonly Seat[] =>
+      match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
     /** Seats that take part: they have not left. */
     inPlay: (match): readonly Seat[] => match.seats,
     isInPlay: (match, seat: Seat): boolean => match.seating.has(seat) && !match.seating.isGone(seat),
@@ -151,7 +180,11 @@ export const roster = shape.does({
     /** Every seat of this bout, those that have left it too. */
     all: (match): readonly Seat[] => match.seating.all,
     /** Removes the rows of a seat that has left. */
-    forget(match, seat: Seat) { match.seating.remove(seat) },
-    clearReady(match) { for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot },
+    forget(match, seat: Seat) {
+      match.seating.remove(seat)
+    },
+    clearReady(match) {
+      for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot
+    },
   },
 })

@@ -60,13 +60,17 @@ export const rounds = shape.does({
       when: inPhase('over'),
       input: {},
       decide(match, seat) {
-        if (match.use(roster).here().length < match.room.min) return refuse('too-few', { needed: match.room.min })
+        if (match.use(roster).here().length < match.room.min)
+          return refuse('too-few', { needed: match.room.min })
         match.own.wishes.of(seat).rematch = true
       },
     },
   },
   timers: {
-    end: { band: 'outer', fire: (match) => match.emit('ended', { round: match.own.now.round, why: 'time-up' }) },
+    end: {
+      band: 'outer',
+      fire: (match) => match.emit('ended', { round: match.own.now.round, why: 'time-up' }),
+    },
   },
   on: { 'phases.live-began': (match) => begin(match) },
   settle: {

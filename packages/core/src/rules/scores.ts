@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { declareRule, type MatchOf } from '../match/index.ts'
 import { everyone } from '../sight/index.ts'
 import { amount, int, num, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
-import { rankGroups, type RankStyle } from './ranks.ts'
+import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
@@ -19,13 +19,18 @@ export interface Standing {
 const shape = declareRule({
   name: 'scores',
   needs: [roster],
-  settings: z.object({ ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition') }),
+  settings: z.object({
+    ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
+  }),
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),
     places: perSeat({ rank: num(1).seenBy(everyone) }),
     /** Every change of a score, never changed nor removed: the sums are theirs. */
     ledger: table({
-      to: seatRef().seenBy(everyone), amount: int().seenBy(everyone), reason: text().seenBy(everyone), at: int().seenBy(everyone),
+      to: seatRef().seenBy(everyone),
+      amount: int().seenBy(everyone),
+      reason: text().seenBy(everyone),
+      at: int().seenBy(everyone),
     }),
   },
   events: { given: { seat: seatRef(), amount: int(), reason: text() } },
@@ -36,8 +41,14 @@ type Match = MatchOf<typeof shape>
 function standings(match: Match, measures: readonly Measure[]): Standing[] {
   const { ranks } = match.settings
   const inPlay = match.use(roster).inPlay()
-  const gone = match.use(roster).all().filter((seat) => !match.use(roster).isInPlay(seat))
-  return [...ranked(inPlay, measures, ranks), ...ranked(gone, measures, ranks).map(({ seat, rank }) => ({ seat, rank: rank + inPlay.length }))]
+  const gone = match
+    .use(roster)
+    .all()
+    .filter((seat) => !match.use(roster).isInPlay(seat))
+  return [
+    ...ranked(inPlay, measures, ranks),
+    ...ranked(gone, measures, ranks).map(({ seat, rank }) => ({ seat, rank: rank + inPlay.length })),
+  ]
 }
 
 /** Best first; seats that are level stand in the order of their numbers. */
@@ -47,7 +58,10 @@ function ranked(seats: readonly Seat[], measures: readonly Measure[], style: Ran
     return telling === undefined ? 0 : (telling.of(b) - telling.of(a)) * (telling.better === 'more' ? 1 : -1)
   }
   const ordered = [...seats].sort(compare)
-  const ranks = rankGroups(ordered.map((seat, at) => at > 0 && compare(ordered[at - 1] ?? seat, seat) === 0), style)
+  const ranks = rankGroups(
+    ordered.map((seat, at) => at > 0 && compare(ordered[at - 1] ?? seat, seat) === 0),
+    style,
+  )
   return ordered.map((seat, at) => ({ seat, rank: ranks[at] ?? 1 }))
 }
 
@@ -73,6 +87,7 @@ export const scores = shape.does({
   calls: {
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
     /** Ranks by score, or by these measures one after another. Seats that have left come after all others. */
-    standings: (match, measures?: readonly Measure[]): readonly Standing[] => standings(match, measures ?? [byScore(match)]),
+    standings: (match, measures?: readonly Measure[]): readonly Standing[] =>
+      standings(match, measures ?? [byScore(match)]),
   },
 })

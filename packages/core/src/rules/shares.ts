@@ -11,7 +11,9 @@ export function largestRemainder(amounts: readonly number[], total: number): num
     return { at, amount, floor: Number(exact / sum), rest: exact % sum }
   })
   let missing = total - quotas.reduce((all, { floor }) => all + floor, 0)
-  const byRest = [...quotas].sort((a, b) => (a.rest === b.rest ? b.amount - a.amount || a.at - b.at : a.rest < b.rest ? 1 : -1))
+  const byRest = [...quotas].sort((a, b) =>
+    a.rest === b.rest ? b.amount - a.amount || a.at - b.at : a.rest < b.rest ? 1 : -1,
+  )
   const shares = quotas.map(({ floor }) => floor)
   for (const { at } of byRest) {
     if (missing === 0) break

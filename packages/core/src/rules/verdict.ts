@@ -26,7 +26,11 @@ const shape = declareRule({
     pending: single({ timeUp: flag(false), winners: list(seatRef(), []), reason: text('') }),
   },
   events: {
-    reached: { kind: text().seenBy(everyone), winners: list(seatRef()).seenBy(everyone), reason: text().seenBy(everyone) },
+    reached: {
+      kind: text().seenBy(everyone),
+      winners: list(seatRef()).seenBy(everyone),
+      reason: text().seenBy(everyone),
+    },
   },
   drafts: { claim: { winners: list(seatRef()), reason: text() } },
 })
@@ -36,7 +40,10 @@ type Match = MatchOf<typeof shape>
 function claimOf(match: Match): Claim | undefined {
   const { timeUp, winners, reason } = match.own.pending
   const score = match.use(scores)
-  const seats = match.use(roster).inPlay().map((seat) => ({ seat, score: score?.of(seat) ?? 0 }))
+  const seats = match
+    .use(roster)
+    .inPlay()
+    .map((seat) => ({ seat, score: score?.of(seat) ?? 0 }))
   for (const condition of match.taken.when ?? []) {
     const claim = condition.judge({ timeUp, seats })
     if (claim !== undefined) return claim
@@ -48,7 +55,9 @@ function claimOf(match: Match): Claim | undefined {
 function forfeit(match: Match): Claim | undefined {
   const left = match.use(roster).inPlay()
   if (left.length === 0) return { winners: [], reason: 'nobody-left' }
-  return left.length === 1 && match.use(roster).all().length > 1 ? { winners: left, reason: 'forfeit' } : undefined
+  return left.length === 1 && match.use(roster).all().length > 1
+    ? { winners: left, reason: 'forfeit' }
+    : undefined
 }
 
 function reach(match: Match, { winners, reason }: Claim) {
@@ -72,7 +81,11 @@ export const verdict = shape.does({
       match.own.pending.reason = reason
     },
   },
-  on: { 'rounds.ended'(match) { match.own.pending.timeUp = true } },
+  on: {
+    'rounds.ended'(match) {
+      match.own.pending.timeUp = true
+    },
+  },
   settle: {
     tier: 'verdict',
     wokenBy: ['pending', 'roster.seats', 'scores.sums'],

@@ -1,7 +1,19 @@
 import { z } from 'zod'
 import { declareRule, idle, type MatchOf, refuse } from '../match/index.ts'
 import { bySetting, everyone } from '../sight/index.ts'
-import { amount, flag, int, list, maybe, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
+import {
+  amount,
+  flag,
+  int,
+  list,
+  maybe,
+  perSeat,
+  type Seat,
+  seatRef,
+  single,
+  text,
+  time,
+} from '../state/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
@@ -38,13 +50,19 @@ const shape = declareRule({
     down: { seat: seatRef(), by: maybe(seatRef()), cause: text(), together: list(seatRef()) },
   },
   drafts: {
-    hurt: { target: seatRef(), amount: amount().between(0, Number.MAX_SAFE_INTEGER), by: maybe(seatRef()), kind: text('blow') },
+    hurt: {
+      target: seatRef(),
+      amount: amount().between(0, Number.MAX_SAFE_INTEGER),
+      by: maybe(seatRef()),
+      kind: text('blow'),
+    },
     heal: { target: seatRef(), amount: amount().between(0, Number.MAX_SAFE_INTEGER) },
   },
 })
 type Match = MatchOf<typeof shape>
 
-const isProtected = (match: Match, seat: Seat): boolean => (match.own.body.of(seat).protectedUntil ?? 0) > match.time.play
+const isProtected = (match: Match, seat: Seat): boolean =>
+  (match.own.body.of(seat).protectedUntil ?? 0) > match.time.play
 
 function beginLife(match: Match, seat: Seat) {
   match.begins('life', seat)
@@ -64,7 +82,9 @@ function settleStep(match: Match) {
   const { fallen, strikers } = match.own.step
   if (strikers.length > 0) match.own.step.strikers = []
   for (const seat of strikers) match.own.body.of(seat).protectedUntil = undefined
-  const together = fallen.filter((seat) => match.own.body.of(seat).health === 0 && match.use(roster).isInPlay(seat))
+  const together = fallen.filter(
+    (seat) => match.own.body.of(seat).health === 0 && match.use(roster).isInPlay(seat),
+  )
   if (fallen.length > 0) match.own.step.fallen = []
   for (const seat of together) match.own.body.of(seat).down = true
   for (const seat of together) {
@@ -80,7 +100,8 @@ export const vitals = shape.does({
       if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
       const body = match.own.body.of(target)
       if (body.down) return refuse('target-down', { target })
-      if (by !== undefined && by !== target && isProtected(match, by)) match.own.step.strikers = [...match.own.step.strikers, by]
+      if (by !== undefined && by !== target && isProtected(match, by))
+        match.own.step.strikers = [...match.own.step.strikers, by]
       if (isProtected(match, target) && by !== target) {
         match.emit('blocked', { target, by })
         return idle
@@ -126,12 +147,17 @@ export const vitals = shape.does({
   on: {
     /** The begin of a round is a new life for everyone in play. */
     'rounds.began': (match) => beginLives(match),
-    'phases.live-began'(match) { if (match.use(rounds) === undefined) beginLives(match) },
-    'roster.joined'(match, { seat }) { if (match.use(phases).phase() === 'live') beginLife(match, seat) },
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginLives(match)
+    },
+    'roster.joined'(match, { seat }) {
+      if (match.use(phases).phase() === 'live') beginLife(match, seat)
+    },
   },
   settle: { tier: 'score', wokenBy: ['step'], run: (match) => settleStep(match) },
   calls: {
     isUp: (match, seat: Seat): boolean => !match.own.body.of(seat).down,
+    health: (match, seat: Seat): number => match.own.body.of(seat).health,
     life: (match, seat: Seat): number => match.own.lives.of(seat).life,
     /** A new life: whole again, with the next life's number. */
     revive: (match, seat: Seat) => beginLife(match, seat),

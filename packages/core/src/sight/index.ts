@@ -1,4 +1,12 @@
-export { eventSight, type EventSight, NOTICE_LASTS, type Notice, noticeFor, type Telling, telling } from './notices.ts'
+export {
+  type EventSight,
+  eventSight,
+  NOTICE_LASTS,
+  type Notice,
+  noticeFor,
+  type Telling,
+  telling,
+} from './notices.ts'
 export { Outbox } from './outbox.ts'
 export { bySetting, everyone, nobody, owner } from './sights.ts'
-export { clockText, clocksText, type NamedPart, type NamedParts, viewText } from './view.ts'
+export { clocksText, clockText, type NamedPart, type NamedParts, viewText } from './view.ts'

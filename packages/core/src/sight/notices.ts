@@ -35,11 +35,28 @@ export function eventSight(cells: Cells): EventSight | undefined {
 }
 
 /** Fixes a notice's values and viewers as they are now. */
-export function telling(name: string, at: number, sight: EventSight, event: { readonly [cell: string]: unknown }): Telling {
+export function telling(
+  name: string,
+  at: number,
+  sight: EventSight,
+  event: { readonly [cell: string]: unknown },
+): Telling {
   const notice = (names: readonly string[]): Notice | undefined =>
-    names.length === 0 ? undefined : { name, at, until: at + NOTICE_LASTS, cells: Object.fromEntries(names.map((cell) => [cell, event[cell] ?? null])) }
+    names.length === 0
+      ? undefined
+      : {
+          name,
+          at,
+          until: at + NOTICE_LASTS,
+          cells: Object.fromEntries(names.map((cell) => [cell, event[cell] ?? null])),
+        }
   const owner = sight.owned.length === 0 ? undefined : String(event['seat'])
-  return { until: at + NOTICE_LASTS, forAll: notice(sight.all), owner, forOwner: owner === undefined ? undefined : notice([...sight.all, ...sight.owned]) }
+  return {
+    until: at + NOTICE_LASTS,
+    forAll: notice(sight.all),
+    owner,
+    forOwner: owner === undefined ? undefined : notice([...sight.all, ...sight.owned]),
+  }
 }
 
 /** What one viewer gets of it. */

@@ -15,7 +15,13 @@ export interface NamedParts {
 
 /** The whole view of one viewer from scratch, as JSON text: what the patched view must always equal. */
 export function viewText(viewer: string, time: Timekeeper, rules: readonly NamedParts[]): string {
-  const inside = rules.map(({ rule, parts }) => `"${rule}":{${parts.filter(isSeen).map((part) => `"${part.name}":{${partText(viewer, part)}}`).join(',')}}`)
+  const inside = rules.map(
+    ({ rule, parts }) =>
+      `"${rule}":{${parts
+        .filter(isSeen)
+        .map((part) => `"${part.name}":{${partText(viewer, part)}}`)
+        .join(',')}}`,
+  )
   return `{"clocks":${clocksText(time)}${inside.map((text) => `,${text}`).join('')}}`
 }
 

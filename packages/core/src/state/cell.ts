@@ -17,7 +17,17 @@ export interface Sight<R extends Reach = Reach> {
  */
 export type Mark = 'required' | 'no-zero' | 'seat' | 'amount'
 
-export type CellKind = 'int' | 'num' | 'amount' | 'text' | 'flag' | 'choice' | 'time' | 'seat' | 'list' | 'maybe'
+export type CellKind =
+  | 'int'
+  | 'num'
+  | 'amount'
+  | 'text'
+  | 'flag'
+  | 'choice'
+  | 'time'
+  | 'seat'
+  | 'list'
+  | 'maybe'
 
 /** One declared value: of a row, an event, a draft or an input. Nobody sees it unless `seenBy` says who. */
 export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
@@ -68,8 +78,10 @@ function cell<V, M extends Mark>(parts: Parts): Made<V, M> {
   const made = {
     reach: 'nobody',
     ...parts,
-    seenBy: ({ reach, setting }: Sight) => cell({ ...parts, reach, ...(setting === undefined ? {} : { reachSetting: setting }) }),
-    between: (least: number, most: number) => cell({ ...parts, least, most, trouble: bounded(parts, least, most) }),
+    seenBy: ({ reach, setting }: Sight) =>
+      cell({ ...parts, reach, ...(setting === undefined ? {} : { reachSetting: setting }) }),
+    between: (least: number, most: number) =>
+      cell({ ...parts, least, most, trouble: bounded(parts, least, most) }),
   }
   return made as Parts as Made<V, M>
 }
@@ -86,13 +98,19 @@ function bounded(parts: Parts, least: number, most: number): Parts['trouble'] {
 
 /** A value as it may be shown in a message. */
 export function shown(value: unknown): string {
-  const text = typeof value === 'string' ? JSON.stringify(value) : typeof value === 'object' && value !== null ? JSON.stringify(value) : String(value)
+  const text =
+    typeof value === 'string'
+      ? JSON.stringify(value)
+      : typeof value === 'object' && value !== null
+        ? JSON.stringify(value)
+        : String(value)
   return text.length > 60 ? `${text.slice(0, 57)}…` : text
 }
 
 const wholeTrouble = (value: unknown): string | undefined =>
   Number.isSafeInteger(value) ? undefined : `must be a whole number, not ${shown(value)}`
-const textTrouble = (value: unknown): string | undefined => (typeof value === 'string' ? undefined : `must be text, not ${shown(value)}`)
+const textTrouble = (value: unknown): string | undefined =>
+  typeof value === 'string' ? undefined : `must be text, not ${shown(value)}`
 
 /** A whole number within ±(2^53 − 1). */
 export function int(): Bounded<number, 'required'>
@@ -105,7 +123,8 @@ export function int(first?: number): Bounded<number, 'required'> {
 export function num(): Bounded<number, 'required'>
 export function num(first: number): Bounded<number>
 export function num(first?: number): Bounded<number, 'required'> {
-  const trouble = (value: unknown) => (Number.isFinite(value) ? undefined : `must be a finite number, not ${shown(value)}`)
+  const trouble = (value: unknown) =>
+    Number.isFinite(value) ? undefined : `must be a finite number, not ${shown(value)}`
   return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, trouble })
 }
 
@@ -125,7 +144,8 @@ export function text(first?: string): Cell<string, 'nobody', 'required'> {
 export function flag(): Cell<boolean, 'nobody', 'required'>
 export function flag(first: boolean): Cell<boolean>
 export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {
-  const trouble = (value: unknown) => (typeof value === 'boolean' ? undefined : `must be true or false, not ${shown(value)}`)
+  const trouble = (value: unknown) =>
+    typeof value === 'boolean' ? undefined : `must be true or false, not ${shown(value)}`
   return cell({ kind: 'flag', initial: first ?? false, required: first === undefined, trouble })
 }
 
@@ -136,14 +156,26 @@ export interface Choice<V extends string> extends Cell<V, 'nobody', 'required'> 
 /** One of these words. In `perSeat` and `single` it begins as the first one listed. */
 export function choice<const V extends string>(...values: readonly V[]): Choice<V> {
   const among: ReadonlySet<unknown> = new Set(values)
-  const trouble = (value: unknown) => (among.has(value) ? undefined : `must be one of ${values.join(', ')}, not ${shown(value)}`)
-  const made: Made<V, 'required'> = cell({ kind: 'choice', initial: values[0], required: true, values, trouble })
+  const trouble = (value: unknown) =>
+    among.has(value) ? undefined : `must be one of ${values.join(', ')}, not ${shown(value)}`
+  const made: Made<V, 'required'> = cell({
+    kind: 'choice',
+    initial: values[0],
+    required: true,
+    values,
+    trouble,
+  })
   return made as Made<V, 'required'> & { readonly values: readonly V[] }
 }
 
 /** A moment in clock time (ms), or none. */
 export function time(): Cell<number | undefined> {
-  return cell({ kind: 'time', initial: undefined, required: false, trouble: (value) => (value === undefined ? undefined : wholeTrouble(value)) })
+  return cell({
+    kind: 'time',
+    initial: undefined,
+    required: false,
+    trouble: (value) => (value === undefined ? undefined : wholeTrouble(value)),
+  })
 }
 
 /** A seat of the match. In an input it must be one that exists, else the ruling is `no-such-target`. */
@@ -163,10 +195,24 @@ export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded
     }
     return undefined
   }
-  return cell({ kind: 'list', initial: Object.freeze([...(first ?? [])]), required: first === undefined, of, trouble })
+  return cell({
+    kind: 'list',
+    initial: Object.freeze([...(first ?? [])]),
+    required: first === undefined,
+    of,
+    trouble,
+  })
 }
 
 /** The same, or nothing. */
-export function maybe<V, M extends Mark>(of: Cell<V, Reach, M>): Cell<V | undefined, 'nobody', Extract<M, 'seat'>> {
-  return cell({ kind: 'maybe', initial: undefined, required: false, of, trouble: (value) => (value === undefined ? undefined : of.trouble(value)) })
+export function maybe<V, M extends Mark>(
+  of: Cell<V, Reach, M>,
+): Cell<V | undefined, 'nobody', Extract<M, 'seat'>> {
+  return cell({
+    kind: 'maybe',
+    initial: undefined,
+    required: false,
+    of,
+    trouble: (value) => (value === undefined ? undefined : of.trouble(value)),
+  })
 }

@@ -1,11 +1,50 @@
 export {
-  type AnyCell, amount, type Bounded, type Cell, type CellKind, type Cells, type Choice, choice, flag, int, list, type Mark, maybe, num, type Reach,
-  type Seat, type Sight, seatRef, shown, text, time,
+  type AnyCell,
+  amount,
+  type Bounded,
+  type Cell,
+  type CellKind,
+  type Cells,
+  type Choice,
+  choice,
+  flag,
+  int,
+  list,
+  type Mark,
+  maybe,
+  num,
+  type Reach,
+  type Seat,
+  type Sight,
+  seatRef,
+  shown,
+  text,
+  time,
 } from './cell.ts'
-export { type Complete, type LookAt, type Own, type Part, type PerSeat, perSeat, type Single, type Span, type State, single, type Table, table } from './parts.ts'
-export { type CompiledRow, compileRow, escapeInPath, type Out, type RowClass, type RowShape } from './row-class.ts'
-export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
+export {
+  type Complete,
+  type LookAt,
+  type Own,
+  type Part,
+  type PerSeat,
+  perSeat,
+  type Single,
+  type Span,
+  type State,
+  single,
+  type Table,
+  table,
+} from './parts.ts'
 export { compileFill, type Parsed, parseCells, type Values } from './payload.ts'
+export {
+  type CompiledRow,
+  compileRow,
+  escapeInPath,
+  type Out,
+  type RowClass,
+  type RowShape,
+} from './row-class.ts'
+export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 export { Store } from './store.ts'
 export { KeyedTable, SeatTable, SingleTable, type StoredPart } from './tables.ts'
 export { type Undoable, UndoLog } from './undo.ts'

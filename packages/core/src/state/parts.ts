@@ -27,13 +27,22 @@ export interface Table<F extends Cells, Gap extends string = never> {
   each(span: Span): Table<F, Gap>
 }
 /** A part of a rule's state. */
-export type Part = { readonly part: 'perSeat' | 'single' | 'table'; readonly cells: Cells; readonly span: Span }
+export type Part = {
+  readonly part: 'perSeat' | 'single' | 'table'
+  readonly cells: Cells
+  readonly span: Span
+}
 export type State = { readonly [part: string]: Part }
 
 type Begins<F extends Cells> = {
-  readonly [K in keyof F]: 'no-zero' extends MarkOf<F[K]> ? 'write its first value, or maybe(…): it has none of its own' : unknown
+  readonly [K in keyof F]: 'no-zero' extends MarkOf<F[K]>
+    ? 'write its first value, or maybe(…): it has none of its own'
+    : unknown
 }
-type CellsSeenBy<F extends Cells, R extends Reach> = { [K in keyof F]: R extends F[K]['reach'] ? K : never }[keyof F] & string
+type CellsSeenBy<F extends Cells, R extends Reach> = {
+  [K in keyof F]: R extends F[K]['reach'] ? K : never
+}[keyof F] &
+  string
 
 /** State of which each seat has its own. It stands from the seat's joining on. */
 export function perSeat<F extends Cells>(cells: F & Begins<NoInfer<F>>): PerSeat<F> {
@@ -54,7 +63,12 @@ function singleOf<F extends Cells>(cells: F, span: Span): Single<F> {
 /** Rows that handlers add and remove. */
 export function table<F extends Cells>(
   cells: F,
-): Table<F, [CellsSeenBy<F, 'owner'>] extends [never] ? never : 'the rows of a table have no owner: let everyone see the cell, or nobody'> {
+): Table<
+  F,
+  [CellsSeenBy<F, 'owner'>] extends [never]
+    ? never
+    : 'the rows of a table have no owner: let everyone see the cell, or nobody'
+> {
   return tableOf(cells, 'bout')
 }
 function tableOf<F extends Cells, Gap extends string>(cells: F, span: Span): Table<F, Gap> {
@@ -63,11 +77,19 @@ function tableOf<F extends Cells, Gap extends string>(cells: F, span: Span): Tab
 
 /** A part that is not whole shows its sentence at its own name in `state`. */
 export type Complete<St> = {
-  readonly [K in keyof St]: St[K] extends { readonly gap?: { readonly is: infer Gap } } ? ([Gap] extends [never] ? unknown : Gap) : unknown
+  readonly [K in keyof St]: St[K] extends { readonly gap?: { readonly is: infer Gap } }
+    ? [Gap] extends [never]
+      ? unknown
+      : Gap
+    : unknown
 }
 
 type Handle<P> = P extends { readonly part: infer Kind; readonly cells: infer F }
-  ? Kind extends 'perSeat' ? Seats<Row<F>> : Kind extends 'table' ? Rows<F> : Row<F>
+  ? Kind extends 'perSeat'
+    ? Seats<Row<F>>
+    : Kind extends 'table'
+      ? Rows<F>
+      : Row<F>
   : never
 /** A rule's own state as its handlers hold it. */
 export type Own<St> = St extends infer T ? { readonly [K in keyof T]: Handle<T[K]> } : never
@@ -78,7 +100,11 @@ interface SeenRows<F> {
   where(cells: Partial<Settled<F>>): readonly WithId<Settled<F>>[]
 }
 type Look<P> = P extends { readonly part: infer Kind; readonly cells: infer F }
-  ? Kind extends 'perSeat' ? { of(seat: Seat): Settled<F> } : Kind extends 'table' ? SeenRows<F> : Settled<F>
+  ? Kind extends 'perSeat'
+    ? { of(seat: Seat): Settled<F> }
+    : Kind extends 'table'
+      ? SeenRows<F>
+      : Settled<F>
   : never
 /** A rule's state from outside: to be read only. */
 export type LookAt<St> = St extends infer T ? { readonly [K in keyof T]: Look<T[K]> } : never

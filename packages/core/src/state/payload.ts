@@ -12,28 +12,55 @@ export function compileFill(path: string, cells: Cells): (given: Values) => Valu
   const names = Object.keys(cells)
   for (const name of names) assertCellName(name)
   const wrong = (name: string, value: unknown): never => {
-    const says = value === undefined ? 'was left out, and it has no first value' : (cells[name] as AnyCell).trouble(value)
-    throw new RefereeError('ZR_STATE_BAD_VALUE', { cell: `${path}.${name}`, says: says ?? `is ${shown(value)}` })
+    const says =
+      value === undefined
+        ? 'was left out, and it has no first value'
+        : (cells[name] as AnyCell).trouble(value)
+    throw new RefereeError('ZR_STATE_BAD_VALUE', {
+      cell: `${path}.${name}`,
+      says: says ?? `is ${shown(value)}`,
+    })
   }
   const each = names.map((name) => {
     const cell = cells[name] as AnyCell
     const whole = cell.kind === 'amount' || (cell.kind === 'int' && cell.least === undefined) // an amount's bounds are a matter of refusal
-    const check = whole ? `!Number.isSafeInteger(${name})` : cell.kind === 'seat' || cell.kind === 'text' ? `typeof ${name} !== 'string'` : `troubles.${name}(${name}) !== undefined`
+    const check = whole
+      ? `!Number.isSafeInteger(${name})`
+      : cell.kind === 'seat' || cell.kind === 'text'
+        ? `typeof ${name} !== 'string'`
+        : `troubles.${name}(${name}) !== undefined`
     return { name, missing: cell.required ? `wrong('${name}', ${name})` : `${name} = firsts.${name}`, check }
   })
-  const body = each.map(({ name, missing, check }) => `let ${name} = given.${name}; if (${name} === undefined) ${missing}; else if (${check}) wrong('${name}', ${name})`).join('\n')
+  const body = each
+    .map(
+      ({ name, missing, check }) =>
+        `let ${name} = given.${name}; if (${name} === undefined) ${missing}; else if (${check}) wrong('${name}', ${name})`,
+    )
+    .join('\n')
   const firsts = Object.fromEntries(names.map((name) => [name, cells[name]?.initial]))
-  const troubles = Object.fromEntries(names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]))
-  return new Function('firsts', 'troubles', 'wrong', `'use strict'; return (given) => { ${body}\n return { ${names.join(', ')} } }`)(firsts, troubles, wrong)
+  const troubles = Object.fromEntries(
+    names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]),
+  )
+  return new Function(
+    'firsts',
+    'troubles',
+    'wrong',
+    `'use strict'; return (given) => { ${body}\n return { ${names.join(', ')} } }`,
+  )(firsts, troubles, wrong)
 }
 
 /** An input as its handler gets it, or what is wrong with it. */
-export type Parsed = { readonly ok: true; readonly input: Values } | { readonly ok: false; readonly issues: readonly string[]; readonly missing?: string }
+export type Parsed =
+  | { readonly ok: true; readonly input: Values }
+  | { readonly ok: false; readonly issues: readonly string[]; readonly missing?: string }
 
 /** Checks an untrusted value against the cells of an input; null stands for nothing. `hasSeat` says which seats there are. */
 export function parseCells(cells: Cells, value: unknown, hasSeat: (seat: string) => boolean): Parsed {
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
-  const issues = Object.keys(value).filter((name) => !Object.hasOwn(cells, name)).map((name) => `'${name}' is no cell of this input`)
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
+  const issues = Object.keys(value)
+    .filter((name) => !Object.hasOwn(cells, name))
+    .map((name) => `'${name}' is no cell of this input`)
   const input: Record<string, unknown> = {}
   let missing: string | undefined
   for (const name of Object.keys(cells)) {
@@ -44,10 +71,13 @@ export function parseCells(cells: Cells, value: unknown, hasSeat: (seat: string)
     if (trouble !== undefined) issues.push(`'${name}' ${trouble}`)
     else {
       input[name] = got ?? undefined
-      const seat = cell.kind === 'seat' || (cell.kind === 'maybe' && cell.of?.kind === 'seat') ? got : undefined
+      const seat =
+        cell.kind === 'seat' || (cell.kind === 'maybe' && cell.of?.kind === 'seat') ? got : undefined
       if (typeof seat === 'string' && !hasSeat(seat)) missing ??= seat
     }
   }
   if (issues.length > 0) return { ok: false, issues }
-  return missing === undefined ? { ok: true, input } : { ok: false, issues: [`there is no seat ${shown(missing)}`], missing }
+  return missing === undefined
+    ? { ok: true, input }
+    : { ok: false, issues: [`there is no seat ${shown(missing)}`], missing }
 }

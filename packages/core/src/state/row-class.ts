@@ -53,7 +53,8 @@ const WAS_DIRTY = 64
 export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: number): RowShape {
   const names = Object.keys(cells)
   for (const name of names) assertCellName(name)
-  if (names.length > MOST_CELLS) throw new RefereeError('ZR_RULE_TOO_MANY_CELLS', { part: path, most: MOST_CELLS })
+  if (names.length > MOST_CELLS)
+    throw new RefereeError('ZR_RULE_TOO_MANY_CELLS', { part: path, most: MOST_CELLS })
   const each = names.map((name, at) => {
     const cell = cells[name] as AnyCell
     return { name, cell, at, bit: 1 << at, seen: cell.reach === 'everyone' || cell.reach === 'owner' }
@@ -62,17 +63,23 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
   const owned = each.filter(({ cell }) => cell.reach === 'owner')
   const bitsOf = (some: typeof each): number => some.reduce((bits, { bit }) => bits | bit, 0)
   const valueText = ({ name, cell }: { name: string; cell: AnyCell }): string =>
-    cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num' ? `this._${name}` : cell.kind === 'time' ? `(this._${name} ?? null)` : `text(this._${name})`
+    cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num'
+      ? `this._${name}`
+      : cell.kind === 'time'
+        ? `(this._${name} ?? null)`
+        : `text(this._${name})`
   const members = (some: typeof each): string =>
-    some.length === 0 ? `''` : some.map((c, i) => `'${i === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ')
+    some.length === 0
+      ? `''`
+      : some.map((c, i) => `'${i === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ')
   const replaces = (some: typeof each): string =>
     some.map((c) => `if (bits & ${c.bit}) s += p + '${c.name}","value":' + ${valueText(c)} + '}'`).join('; ')
   const check = ({ name, cell }: { name: string; cell: AnyCell }): string =>
     cell.kind === 'int' && cell.least === undefined
-      ? `if (!Number.isSafeInteger(value)) wrong('${path}', '${name}', value)`
+      ? `if (!Number.isSafeInteger(value)) wrong(store, '${name}', value)`
       : cell.kind === 'flag'
-        ? `if (value !== true && value !== false) wrong('${path}', '${name}', value)`
-        : `if (troubles.${name}(value) !== undefined) wrong('${path}', '${name}', value)`
+        ? `if (value !== true && value !== false) wrong(store, '${name}', value)`
+        : `if (troubles.${name}(value) !== undefined) wrong(store, '${name}', value)`
 
   const source = `'use strict'; return class {
     constructor(store, id, number, given) {
@@ -80,7 +87,10 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
       this.$live = true; this.$told = false; this.$listed = false; this.$dirty = 0; this.$where = ''
       ${each.map((c) => `this._${c.name} = firsts.${c.name}`).join('; ')}
       if (given !== undefined) { ${each
-        .map((c) => `{ const value = given.${c.name}; if (value !== undefined) { ${check(c)}; this._${c.name} = ${kept(c.cell)} } else if (${c.cell.required}) wrong('${path}', '${c.name}', value) }`)
+        .map(
+          (c) =>
+            `{ const value = given.${c.name}; if (value !== undefined) { ${check(c)}; this._${c.name} = ${kept(c.cell)} } else if (${c.cell.required}) wrong(store, '${c.name}', value) }`,
+        )
         .join('\n')} }
     }
     get id() { return this.$id === '' ? String(this.$number) : this.$id }
@@ -93,12 +103,14 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
       const store = this.$store
       if (!store.open) store.refuse('${path}/${c.name}')
       ${check(c)}
-      ${c.seen
-        ? `const dirty = this.$dirty
+      ${
+        c.seen
+          ? `const dirty = this.$dirty
       store.undo.note(this, dirty & ${c.bit} ? ${c.at | WAS_DIRTY} : ${c.at}, old)
       this.$dirty = dirty | ${c.bit}
       if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
-        : `store.undo.note(this, ${c.at}, old)`}
+          : `store.undo.note(this, ${c.at}, old)`
+      }
       ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
       this._${c.name} = ${kept(c.cell)}
     }`,
@@ -111,7 +123,10 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
     }
     $keep(code, old) {
       switch (code) {
-        ${each.filter((c) => c.seen).map((c) => `case ${c.at}: if (this._${c.name} === old) this.$dirty &= ~${c.bit}; break`).join('\n')}
+        ${each
+          .filter((c) => c.seen)
+          .map((c) => `case ${c.at}: if (this._${c.name} === old) this.$dirty &= ~${c.bit}; break`)
+          .join('\n')}
       }
     }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
@@ -140,17 +155,33 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
   }`
 
   const firsts = Object.fromEntries(each.map(({ name, cell }) => [name, cell.initial]))
-  const troubles = Object.fromEntries(each.map(({ name, cell }) => [name, (value: unknown) => cell.trouble(value)]))
-  const wrong = (part: string, name: string, value: unknown): never => {
-    throw new RefereeError('ZR_STATE_BAD_VALUE', { cell: `${part}/${name}`.slice(1).replaceAll('/', '.'), says: cells[name]?.trouble(value) ?? `was left out (${shown(value)})` })
-  }
+  const troubles = Object.fromEntries(
+    each.map(({ name, cell }) => [name, (value: unknown) => cell.trouble(value)]),
+  )
+  const wrong = (store: Store, name: string, value: unknown): never =>
+    store.fail(
+      new RefereeError('ZR_STATE_BAD_VALUE', {
+        cell: `${path}/${name}`.slice(1).replaceAll('/', '.'),
+        says: cells[name]?.trouble(value) ?? `was left out (${shown(value)})`,
+      }),
+    )
   const RowOf = new Function('firsts', 'troubles', 'wrong', 'text', 'escape', 'flat', source)(
-    firsts, troubles, wrong, valueAsJson, escapeInPath, flat,
+    firsts,
+    troubles,
+    wrong,
+    valueAsJson,
+    escapeInPath,
+    flat,
   ) as RowClass
   return { path, keyed, cells, RowOf, seenByEveryone: all.length > 0, seenByOwner: owned.length > 0, wakes }
 }
 
-const kept = (cell: AnyCell): string => (cell.kind === 'list' ? 'Object.freeze([...value])' : cell.kind === 'num' ? '(value === 0 ? 0 : value)' : 'value')
+const kept = (cell: AnyCell): string =>
+  cell.kind === 'list'
+    ? 'Object.freeze([...value])'
+    : cell.kind === 'num'
+      ? '(value === 0 ? 0 : value)'
+      : 'value'
 const valueAsJson = (value: unknown): string => (value === undefined ? 'null' : JSON.stringify(value))
 
 /** A key as a step of a JSON Pointer (RFC 6901) inside a JSON text. */

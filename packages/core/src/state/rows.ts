@@ -5,7 +5,9 @@ import type { Cells } from './cell.ts'
 /** A row as the rule's own handlers hold it: they may write. */
 export type Row<F> = F extends infer G extends Cells ? { -readonly [K in keyof G]: G[K]['initial'] } : never
 /** The same, to be read only: events, settled drafts, inputs, rows from outside. */
-export type Settled<F> = F extends infer G extends Cells ? { readonly [K in keyof G]: G[K]['initial'] } : never
+export type Settled<F> = F extends infer G extends Cells
+  ? { readonly [K in keyof G]: G[K]['initial'] }
+  : never
 /** What must be handed over to make one: cells without a written first value, and of the others what differs. */
 export type Given<F> = F extends infer G extends Cells
   ? Flat<

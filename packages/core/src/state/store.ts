@@ -10,11 +10,20 @@ export class Store {
   open = false
   /** Bits of the settle handlers that this step has woken. */
   woken = 0
-  /** The seat that a handler asked for and that does not exist; it ends the step. */
+  /** What went wrong in this step first. It ends the step, even if a handler catches it. */
+  trouble: RefereeError | undefined
+  /** The seat that a handler asked for and that does not exist, where that is the trouble. */
   missing: string | undefined
 
+  fail(error: RefereeError): never {
+    this.trouble ??= error
+    throw error
+  }
+
   refuse(what: string): never {
-    throw new RefereeError('ZR_STATE_CLOSED', { what: what.replace(/^\//, '').replaceAll('/', '.') })
+    return this.fail(
+      new RefereeError('ZR_STATE_CLOSED', { what: what.replace(/^\//, '').replaceAll('/', '.') }),
+    )
   }
 
   list(row: CompiledRow): void {

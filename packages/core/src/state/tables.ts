@@ -3,6 +3,8 @@ import type { Seat } from './cell.ts'
 import type { CompiledRow, RowShape } from './row-class.ts'
 import type { Store } from './store.ts'
 
+const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
+
 const ADDED = 0
 const REMOVED = 1
 
@@ -28,14 +30,14 @@ class RowMap {
 
   add(row: CompiledRow): void {
     this.assertOpen()
-    this.put(row)
     this.changed(row, ADDED)
+    this.put(row)
   }
 
   remove(row: CompiledRow): void {
     this.assertOpen()
-    this.take(row)
     this.changed(row, REMOVED)
+    this.take(row)
   }
 
   $restore(code: number, row: unknown): void {
@@ -89,8 +91,12 @@ export class SeatTable implements StoredPart {
   of(seat: Seat): CompiledRow {
     const row = this.map.byId.get(seat)
     if (row !== undefined) return row
-    this.store.missing = seat
-    throw new RefereeError('ZR_STATE_NO_ROW', { table: this.shape.path.slice(1).replaceAll('/', '.'), id: String(seat) })
+    this.store.missing ??= seat
+    const error = new RefereeError('ZR_STATE_NO_ROW', {
+      table: dotted(this.shape.path),
+      id: String(seat),
+    })
+    return this.store.fail(error)
   }
 
   open(seat: Seat, number: number): void {
@@ -146,7 +152,12 @@ export class KeyedTable implements StoredPart {
   }
 
   add(given: object): CompiledRow {
-    const row = new this.shape.RowOf(this.store, this.shape.seenByEveryone ? this.freshId() : '', this.next, given)
+    const row = new this.shape.RowOf(
+      this.store,
+      this.shape.seenByEveryone ? this.freshId() : '',
+      this.next,
+      given,
+    )
     this.store.undo.note(this, 0, this.next)
     this.next++
     this.map.add(row)
@@ -155,13 +166,15 @@ export class KeyedTable implements StoredPart {
 
   remove(id: string): void {
     const row = this.map.byId.get(id)
-    if (row === undefined) throw new RefereeError('ZR_STATE_NO_ROW', { table: this.shape.path.slice(1).replaceAll('/', '.'), id })
-    this.map.remove(row)
+    if (row !== undefined) this.map.remove(row)
+    else this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
   }
 
   where(cells: object): readonly CompiledRow[] {
     const wanted = Object.entries(cells)
-    return this.map.inOrder.filter((row) => wanted.every(([name, value]) => (row as unknown as Record<string, unknown>)[name] === value))
+    return this.map.inOrder.filter((row) =>
+      wanted.every(([name, value]) => (row as unknown as Record<string, unknown>)[name] === value),
+    )
   }
 
   clear(): void {

@@ -13,6 +13,7 @@ export class UndoLog {
   private readonly codes: number[] = []
   private readonly olds: unknown[] = []
 
+  /** To be called before the change itself. */
   note(of: Undoable, code: number, old: unknown): void {
     const at = this.size++
     this.of[at] = of

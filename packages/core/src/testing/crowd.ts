@@ -1,6 +1,6 @@
+import type { AnyMatch } from '../rulebook/index.ts'
 import type { Notice } from '../sight/index.ts'
 import type { Seat } from '../state/index.ts'
-import type { AnyMatch, AnyView } from '../rulebook/index.ts'
 
 /** Who plays when nobody does: bots, and the game's own simulation that reports facts. */
 export interface Crowd {
@@ -17,7 +17,7 @@ export interface Demo {
   /** Nothing said: everyone does anything at random. */
   crowd?(seed: string): Crowd
   /** A notice as a line of the feed; nothing for what is not worth a line. */
-  tell?(notice: Notice, name: (seat: unknown) => string, view: AnyView): Line | undefined
+  tell?(notice: Notice, name: (seat: unknown) => string): Line | undefined
   /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
   readonly board?: { readonly [header: string]: string }
 }

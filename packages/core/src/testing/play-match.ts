@@ -1,5 +1,12 @@
 import type { Spec } from '../match/index.ts'
-import { type Beginning, beginMatch, type Match, replayRecord, type ReplayedMatch, type Rulebook } from '../rulebook/index.ts'
+import {
+  type Beginning,
+  beginMatch,
+  type Match,
+  type ReplayedMatch,
+  type Rulebook,
+  replayRecord,
+} from '../rulebook/index.ts'
 
 /** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
 export interface Harness<S extends Spec> {
@@ -25,7 +32,14 @@ export function playMatch<S extends Spec>(
   given: Partial<Beginning<NoInfer<S>>> & { readonly start?: boolean } = {},
 ): Harness<S> {
   const lines: string[] = []
-  const match = beginMatch(book, { ...given, seed: given.seed ?? 'fair-1', record: (line) => { lines.push(line); given.record?.(line) } })
+  const match = beginMatch(book, {
+    ...given,
+    seed: given.seed ?? 'fair-1',
+    record: (line) => {
+      lines.push(line)
+      given.record?.(line)
+    },
+  })
   const host = match as object as Match // roster and phases are in every rulebook
   for (const seat of seats) host.direct('roster.join', { seat, name: seat })
   if (given.start !== false) {
@@ -33,5 +47,12 @@ export function playMatch<S extends Spec>(
     if (host.nextDue !== undefined) host.advanceTo(host.nextDue)
   }
   const record = (): string => lines.join('\n')
-  return { match, record, replay() { host.close(); return replayRecord(book, record()) } }
+  return {
+    match,
+    record,
+    replay() {
+      host.close()
+      return replayRecord(book, record())
+    },
+  }
 }

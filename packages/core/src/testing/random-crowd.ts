@@ -9,7 +9,9 @@ const LEFT_OUT = new Set(['roster.leave', 'roster.unready'])
 /** Players who do anything that the rulebook's inputs allow, and a river that reports anything. */
 export function randomCrowd(seed: string): Crowd {
   const chance = chanceFrom(seed, 'random crowd')
-  let inputs: { readonly actions: readonly InputDescription[]; readonly facts: readonly InputDescription[] } | undefined
+  let inputs:
+    | { readonly actions: readonly InputDescription[]; readonly facts: readonly InputDescription[] }
+    | undefined
   return {
     every: BEAT,
     beat(match, drives) {
@@ -25,7 +27,10 @@ export function randomCrowd(seed: string): Crowd {
   }
 }
 
-function inputsOf(match: AnyMatch): { readonly actions: readonly InputDescription[]; readonly facts: readonly InputDescription[] } {
+function inputsOf(match: AnyMatch): {
+  readonly actions: readonly InputDescription[]
+  readonly facts: readonly InputDescription[]
+} {
   const { rules } = match.describe()
   return {
     actions: rules.flatMap(({ actions }) => actions).filter(({ name }) => !LEFT_OUT.has(name)),
@@ -33,7 +38,11 @@ function inputsOf(match: AnyMatch): { readonly actions: readonly InputDescriptio
   }
 }
 
-function randomInput(chance: Chance, among: readonly InputDescription[], match: AnyMatch): { readonly name: string; readonly input: object } | undefined {
+function randomInput(
+  chance: Chance,
+  among: readonly InputDescription[],
+  match: AnyMatch,
+): { readonly name: string; readonly input: object } | undefined {
   const chosen = chance.pick(among.filter(({ cells }) => cells !== undefined))
   return chosen && { name: chosen.name, input: randomCells(chance, chosen.cells ?? {}, match) }
 }
@@ -48,7 +57,9 @@ export function randomValue(chance: Chance, cell: CellDescription, match: AnyMat
   if (kind === 'seat') return chance.pick(match.seats)
   if (kind === 'flag') return chance.int(0, 1) === 1
   if (kind === 'text') return chance.pick(['reed', 'silt', 'lantern'])
-  if (kind === 'list' && of !== undefined) return Array.from({ length: chance.int(0, 3) }, () => randomValue(chance, of, match))
-  if (kind === 'maybe' && of !== undefined) return chance.int(0, 1) === 1 ? randomValue(chance, of, match) : undefined
+  if (kind === 'list' && of !== undefined)
+    return Array.from({ length: chance.int(0, 3) }, () => randomValue(chance, of, match))
+  if (kind === 'maybe' && of !== undefined)
+    return chance.int(0, 1) === 1 ? randomValue(chance, of, match) : undefined
   return chance.int(least, most)
 }

@@ -77,9 +77,20 @@ export class Timekeeper {
     if (former !== undefined) this.stop(former)
     this.store.undo.note(this, COUNTED, this.started)
     const sequence = bands[start.band] * BAND + this.started++
-    const timer: Timer = { id, owner: start.owner, name: start.name, key: start.key, clock: start.clock, due: start.due, sequence, every: start.every, link: start.due <= this.read(start.clock) ? this.link + 1 : 0, at: -1 }
-    this.put(timer)
+    const timer: Timer = {
+      id,
+      owner: start.owner,
+      name: start.name,
+      key: start.key,
+      clock: start.clock,
+      due: start.due,
+      sequence,
+      every: start.every,
+      link: start.due <= this.read(start.clock) ? this.link + 1 : 0,
+      at: -1,
+    }
     this.store.undo.note(this, STARTED, timer)
+    this.put(timer)
     return timer
   }
 
@@ -88,8 +99,8 @@ export class Timekeeper {
   }
 
   stop(timer: Timer): void {
-    this.take(timer)
     this.store.undo.note(this, STOPPED, timer)
+    this.take(timer)
   }
 
   /** Keeps its place in the order of starting. */
@@ -111,7 +122,12 @@ export class Timekeeper {
       const timer = clock.runs ? clock.heap.first() : undefined
       if (timer === undefined) continue
       const due = Math.max(timer.due + clock.at, this.now)
-      if (first === undefined || due < first.due || (due === first.due && timer.sequence < first.timer.sequence)) first = { timer, due }
+      if (
+        first === undefined ||
+        due < first.due ||
+        (due === first.due && timer.sequence < first.timer.sequence)
+      )
+        first = { timer, due }
     }
     return first
   }
@@ -127,7 +143,9 @@ export class Timekeeper {
 
   /** Every timer and clock as texts for the hash. */
   texts(): string[] {
-    const timers = [...this.running.values()].map((timer) => `timer ${timer.id} ${timer.clock} ${timer.due} ${timer.sequence} ${timer.every}`)
+    const timers = [...this.running.values()].map(
+      (timer) => `timer ${timer.id} ${timer.clock} ${timer.due} ${timer.sequence} ${timer.every}`,
+    )
     return [...timers, `clocks ${JSON.stringify(clockNames.map((name) => this.state(name)))} ${this.started}`]
   }
 

@@ -32,16 +32,27 @@ export interface ClientMatch<V extends BareView> {
   /** To be kept for the next visit; nothing for one who watches. */
   readonly player: string | undefined
   clock(): number
-  act(action: string, input?: object, how?: { readonly life?: number }): Promise<{ readonly ok: true } | Refused>
+  act(
+    action: string,
+    input?: object,
+    how?: { readonly life?: number },
+  ): Promise<{ readonly ok: true } | Refused>
   leave(): void
 }
 
 interface Reply {
   readonly id?: number
   readonly method?: string
-  readonly params?: { readonly at: number; readonly patch?: readonly Operation[]; readonly why?: string } & Notice
+  readonly params?: {
+    readonly at: number
+    readonly patch?: readonly Operation[]
+    readonly why?: string
+  } & Notice
   readonly result?: unknown
-  readonly error?: { readonly message: string; readonly data?: { readonly says?: string; readonly problem?: string } }
+  readonly error?: {
+    readonly message: string
+    readonly data?: { readonly says?: string; readonly problem?: string }
+  }
 }
 interface Waiting {
   resolve(value: unknown): void
@@ -64,8 +75,10 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     })
 
   const hear = ({ id, method, params, result, error }: Reply): void => {
-    if (method === 'view' && params !== undefined) replica?.update({ at: params.at, patch: params.patch ?? [] }, clock())
-    else if (method === 'notice' && params !== undefined) replica?.update({ at: params.at, notices: [params] }, clock())
+    if (method === 'view' && params !== undefined)
+      replica?.update({ at: params.at, patch: params.patch ?? [] }, clock())
+    else if (method === 'notice' && params !== undefined)
+      replica?.update({ at: params.at, notices: [params] }, clock())
     else if (id !== undefined) {
       const asked = waiting.get(id)
       waiting.delete(id)
@@ -86,11 +99,25 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     socket.onopen = async () => {
       const { match, name, player, watch } = options
       try {
-        const joined = (await ask('join', { match, name, player, watch })) as { view: V; at: number; notices: readonly Notice[]; rulebook: RulebookDescription; seat: string | null; player?: string }
+        const joined = (await ask('join', { match, name, player, watch })) as {
+          view: V
+          at: number
+          notices: readonly Notice[]
+          rulebook: RulebookDescription
+          seat: string | null
+          player?: string
+        }
         replica = new Replica(joined, clock())
         resolve({
-          replica, clock, rulebook: joined.rulebook, seat: joined.seat, player: joined.player,
-          act: (action, input = {}, how = {}) => ask('act', { action, input, id: `${crypto.randomUUID()}`, ...how }) as Promise<{ readonly ok: true } | Refused>,
+          replica,
+          clock,
+          rulebook: joined.rulebook,
+          seat: joined.seat,
+          player: joined.player,
+          act: (action, input = {}, how = {}) =>
+            ask('act', { action, input, id: `${crypto.randomUUID()}`, ...how }) as Promise<
+              { readonly ok: true } | Refused
+            >,
           leave: () => socket.close(),
         })
       } catch (error) {

@@ -1,1 +1,1 @@
-export { connect, type ClientMatch, type ConnectOptions, type Refused } from './client-match.ts'
+export { type ClientMatch, type ConnectOptions, connect, type Refused } from './client-match.ts'

@@ -1,0 +1,138 @@
+import { type Regatta, reedRegatta } from '@zinc-referee/examples'
+import jsonPatch from 'fast-json-patch'
+import fc from 'fast-check'
+import { beginAnyMatch, beginMatch, replayRecord } from 'zinc-referee'
+import { applyPatch, Replica } from 'zinc-referee/replica'
+import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { expect, test } from 'vitest'
+
+const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ🦦']
+const VIEWERS = [...SEATS, 'spectator']
+
+const seat = fc.constantFrom(...SEATS)
+const deed = fc.oneof(
+  fc.record({ do: fc.constant('ram' as const), seat, other: seat }),
+  fc.record({ do: fc.constant('volley' as const), seat, other: seat }),
+  fc.record({ do: fc.constant('found' as const), seat, other: seat }),
+  fc.record({ do: fc.constant('docked' as const), seat, other: seat }),
+  fc.record({ do: fc.constant('chase' as const), seat, other: seat }),
+  fc.record({ do: fc.constantFrom('search', 'rematch', 'ready', 'leave') as fc.Arbitrary<'search' | 'rematch' | 'ready' | 'leave'>, seat, other: seat }),
+  fc.record({ do: fc.constantFrom('absent', 'return', 'pause', 'resume', 'extend', 'kick') as fc.Arbitrary<'absent' | 'return' | 'pause' | 'resume' | 'extend' | 'kick'>, seat, other: seat }),
+)
+const deeds = fc.array(fc.record({ deed, wait: fc.constantFrom(0, 0, 1, 700, 3000, 61_000), flush: fc.boolean() }), { maxLength: 60 })
+
+function carryOut(match: Regatta, { do: what, seat, other }: typeof deed extends fc.Arbitrary<infer D> ? D : never) {
+  switch (what) {
+    case 'ram': return match.report('raft.rammed', { target: other, by: seat })
+    case 'volley': return match.reportAll('raft.rammed', [{ target: other, by: seat }, { target: seat, by: other }, { target: seat, by: other }])
+    case 'found': return match.report('raft.found', { seat })
+    case 'docked': return match.report('raft.docked', { seat })
+    case 'chase': return match.submit(seat, 'raft.chase', { quarry: other })
+    case 'search': return match.submit(seat, 'raft.search', {})
+    case 'rematch': return match.submit(seat, 'rounds.rematch', {})
+    case 'ready': return match.submit(seat, 'roster.ready', {})
+    case 'leave': return match.submit(seat, 'roster.leave', {})
+    case 'absent': return match.direct('roster.absent', { seat })
+    case 'return': return match.direct('roster.join', { seat, name: 'Again' })
+    case 'pause': return match.direct('phases.pause', {})
+    case 'resume': return match.direct('phases.resume', {})
+    case 'extend': return match.direct('rounds.extend', { by: -40_000 })
+    case 'kick': return match.direct('roster.kick', { seat })
+  }
+}
+
+test('patched views equal fresh views in random play, for two independent appliers; refused inputs change nothing; no fault', () => {
+  fc.assert(
+    fc.property(deeds, (list) => {
+      const { match, replay } = playMatch(reedRegatta, SEATS)
+      const replicas = new Map(VIEWERS.map((viewer) => {
+        const { at, view } = match.open(viewer)
+        return [viewer, { ours: new Replica({ at, view: JSON.parse(view) }, 0), theirs: JSON.parse(view) }]
+      }))
+      const settle = (): void => {
+        for (const { viewer, patch } of match.flush()) {
+          const replica = replicas.get(viewer)
+          if (replica === undefined) throw new Error(`an update for ${viewer}, who does not view`)
+          replica.ours.update({ at: match.now, patch: JSON.parse(patch) }, 0)
+          replica.theirs = jsonPatch.applyPatch(replica.theirs, JSON.parse(patch), true).newDocument
+        }
+        for (const [viewer, { ours, theirs }] of replicas) {
+          const fresh = match.seats.includes(viewer) || viewer === 'spectator' ? match.view(viewer) : undefined
+          if (fresh === undefined) continue
+          expect(ours.view).toEqual(fresh)
+          expect(theirs).toEqual(fresh)
+        }
+      }
+      for (const { deed: each, wait, flush } of list) {
+        match.advanceTo(match.now + wait)
+        if (flush) settle()
+        const before = match.hash()
+        const rulings = [carryOut(match, each)].flat()
+        if (rulings.every(({ ok }) => !ok)) expect(match.hash()).toBe(before)
+      }
+      settle()
+      expect(match.faults).toEqual([])
+      expect(replay().differs).toBeUndefined()
+    }),
+    { numRuns: 150 },
+  )
+})
+
+test('the record of a random crowd replays to the same rulings and hashes, and names the line where it was changed', () => {
+  const lines: string[] = []
+  const match = beginAnyMatch(reedRegatta, { seed: 'fair-9', record: (line) => lines.push(line) })
+  for (const id of SEATS) match.direct('roster.join', { seat: id, name: 'Fair', bot: true })
+  expect(playOut(match, randomCrowd('fair-9'), 400_000)).toBe(true)
+  match.close()
+  const { differs, checks, inputs } = replayRecord(reedRegatta, lines.join('\n'))
+  expect(differs).toBeUndefined()
+  expect(checks).toBeGreaterThan(10)
+  expect(inputs).toBeGreaterThan(1000)
+})
+
+/** Two matches that differ only in what Otter carries; what anyone else is sent must be the same, byte for byte. */
+test('one seat’s cargo changes no byte that another seat is sent, and stands in none', () => {
+  const play = (crates: number): { texts: Map<string, string>; own: string } => {
+    const match = beginMatch(reedRegatta, { seed: 'fair-3' })
+    for (const id of SEATS) match.direct('roster.join', { seat: id, name: id.slice(0, 5) })
+    const texts = new Map(VIEWERS.map((viewer) => [viewer, match.open(viewer).view]))
+    for (const id of SEATS) match.submit(id, 'roster.ready', {})
+    const deeds = [
+      () => match.report('raft.found', { seat: 'otter', crates }), () => match.report('raft.rammed', { target: 'otter', by: 'heron' }),
+      () => match.report('raft.found', { seat: 'vole' }), () => match.submit('heron', 'raft.chase', { quarry: 'otter' }),
+      () => match.reportAll('raft.rammed', Array.from({ length: 4 }, () => ({ target: 'otter', by: 'heron' }))),
+    ]
+    for (const each of deeds) {
+      match.advanceTo(match.now + 3000)
+      each()
+      for (const { viewer, ...update } of match.flush()) texts.set(viewer, texts.get(viewer) + JSON.stringify(update))
+    }
+    for (const viewer of VIEWERS) texts.set(viewer, texts.get(viewer) + JSON.stringify(match.view(viewer)))
+    const own = texts.get('otter') ?? ''
+    texts.delete('otter')
+    return { texts, own }
+  }
+  const [few, many] = [play(3), play(7_919_041)]
+  expect(many.own).toContain('7919041')
+  expect(few.own).not.toBe(many.own)
+  for (const [viewer, text] of many.texts) {
+    expect(text, viewer).not.toContain('7919041')
+    expect(text, viewer).toBe(few.texts.get(viewer))
+  }
+})
+
+test('where a raft is heading is in nobody’s view, not even its own', () => {
+  const { match } = playMatch(reedRegatta, SEATS)
+  for (const viewer of VIEWERS) match.open(viewer)
+  match.flush()
+  const before = new Map(VIEWERS.map((viewer) => [viewer, JSON.stringify(match.view(viewer))]))
+  expect(match.submit('otter', 'raft.chase', { quarry: 'heron' })).toEqual({ ok: true })
+  expect(match.state.raft.helm.of('otter')).toMatchObject({ course: 'raft', quarry: 'heron' })
+  expect(match.flush()).toEqual([])
+  for (const viewer of VIEWERS) expect(JSON.stringify(match.view(viewer))).toBe(before.get(viewer))
+})
+
+test('a patch that does not fit is an error that says where', () => {
+  expect(() => applyPatch({ a: {} }, [{ op: 'replace', path: '/a/b', value: 1 }])).toThrow(expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }))
+  expect(() => applyPatch({}, [{ op: 'add', path: '/__proto__/polluted', value: 1 }])).toThrow(expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }))
+})

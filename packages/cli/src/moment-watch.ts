@@ -1,0 +1,81 @@
+import type { AnyMatch, Seat } from 'zinc-referee'
+import { type CellAt, cellsOf, shownIn } from './cell-paths.ts'
+
+export const SPECTATOR = 'spectator'
+/** From here on moments are compared for how much they hide. */
+const FIRST_MOMENT = 30_000
+const MOMENT_EVERY = 500
+const MOST_CELLS = 7
+/** What the built-in rules keep to themselves tells little about a mode. */
+const builtIn = new Set(['roster', 'phases', 'rounds', 'vitals', 'credit', 'respawn', 'scores', 'verdict'])
+
+/** One moment as the server knew it and as viewers saw it. */
+export interface Moment {
+  readonly at: number
+  readonly viewers: readonly string[]
+  readonly cells: readonly {
+    readonly path: string
+    readonly server: unknown
+    readonly seen: readonly (unknown | { readonly hidden: true })[]
+  }[]
+}
+/** Keeps the moment at which the most that two seats hold is hidden from one another. */
+export class MomentWatch {
+  best: Moment | undefined
+  private most = 0
+  private next = FIRST_MOMENT
+  private readonly match: AnyMatch
+  private readonly viewers: readonly string[]
+  private readonly nothing: ReadonlyMap<string, unknown>
+
+  constructor(match: AnyMatch, seats: readonly Seat[]) {
+    this.match = match
+    this.viewers = [...seats, SPECTATOR]
+    this.nothing = new Map(this.hideable().map(({ path, value }) => [path, value]))
+  }
+
+  look(): void {
+    if (this.match.now < this.next) return
+    this.next = this.match.now + MOMENT_EVERY
+    const views = this.viewers.map((viewer) => this.match.view(viewer))
+    const telling = this.hideable()
+      .filter(({ path, value }) => JSON.stringify(value) !== JSON.stringify(this.nothing.get(path)))
+      .map((cell) => ({ cell, eyes: views.filter((view) => !shownIn(view, cell).hidden).length }))
+      .sort((a, b) => b.eyes - a.eyes)
+    // What one seat sees and another does not tells more than what nobody sees.
+    const weight = telling.reduce((sum, { eyes }) => sum + (eyes > 0 ? 3 : 1), 0)
+    if (weight <= this.most) return
+    this.most = weight
+    this.best = this.moment(
+      telling.map(({ cell }) => cell),
+      views,
+    )
+  }
+
+  /** Cells of the watched seats, but for bookkeeping, that are hidden from a spectator. */
+  private hideable(): CellAt[] {
+    const spectator = this.match.view(SPECTATOR)
+    return cellsOf(this.match).filter(
+      (cell) =>
+        cell.seat !== undefined &&
+        this.viewers.includes(cell.seat) &&
+        !builtIn.has(cell.rule) &&
+        shownIn(spectator, cell).hidden,
+    )
+  }
+
+  private moment(telling: readonly CellAt[], views: readonly object[]): Moment {
+    const open = cellsOf(this.match).filter(
+      ({ seat, cell }) => seat === this.viewers[0] && (cell === 'health' || cell === 'score'),
+    )
+    const cells = [...open, ...telling.slice(0, MOST_CELLS - open.length)].map((cell) => ({
+      path: cell.path,
+      server: cell.value ?? null,
+      seen: views.map((view) => {
+        const shown = shownIn(view, cell)
+        return shown.hidden ? shown : shown.value
+      }),
+    }))
+    return { at: this.match.now, viewers: this.viewers, cells }
+  }
+}

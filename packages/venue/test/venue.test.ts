@@ -1,0 +1,158 @@
+import { mkdtempSync, readFileSync, readdirSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { reedRegatta } from '@zinc-referee/examples'
+import { openVenue, type Venue } from '@zinc-referee/venue'
+import { replayRecord } from 'zinc-referee'
+import { afterEach, beforeEach, expect, test } from 'vitest'
+import { WebSocket } from 'ws'
+
+let venue: Venue
+let folder: string
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'venue-'))
+  venue = await openVenue({ records: folder })
+  venue.begin('one', reedRegatta, { seed: 'fair-1', settings: { phases: { countdown: 30 } } })
+})
+afterEach(() => venue.close())
+
+/** A client that keeps every byte it was sent. */
+class Client {
+  readonly texts: string[] = []
+  readonly closed: Promise<string>
+  private readonly socket: WebSocket
+  private readonly open: Promise<unknown>
+  private next = 1
+
+  constructor() {
+    this.socket = new WebSocket(`ws://127.0.0.1:${venue.port}/socket`)
+    this.socket.on('message', (data) => this.texts.push(String(data)))
+    this.open = new Promise((resolve) => this.socket.once('open', resolve))
+    this.closed = new Promise((resolve) => this.socket.once('close', (_code, reason) => resolve(String(reason))))
+  }
+  async raw(text: string): Promise<any> {
+    await this.open
+    const before = this.texts.length
+    this.socket.send(text)
+    return this.until((message) => message.id !== undefined, before)
+  }
+  ask = (method: string, params: object): Promise<any> => this.raw(JSON.stringify({ jsonrpc: '2.0', id: this.next++, method, params }))
+  act = async (action: string, input: object = {}, more: object = {}) => (await this.ask('act', { action, input, ...more })).result
+  async until(wanted: (message: any) => boolean, from = 0): Promise<any> {
+    for (let tries = 0; tries < 1000; tries++) {
+      const found = this.texts.slice(from).map((text) => JSON.parse(text)).find(wanted)
+      if (found !== undefined) return found
+      await new Promise((resolve) => setTimeout(resolve, 5))
+    }
+    throw new Error(`no such message among ${this.texts.join('\n')}`)
+  }
+  leave = (): void => this.socket.close()
+}
+const hosted = () => venue.matches[0]!
+const report = (fact: string, input: object) => hosted().run((match) => match.report(fact, input))
+
+async function two() {
+  const [otter, heron] = [new Client(), new Client()]
+  const joined = await otter.ask('join', { name: 'Otter' })
+  await heron.ask('join', { name: 'Heron' })
+  for (const each of [otter, heron]) await each.act('roster.ready')
+  await otter.until(({ params }) => JSON.stringify(params?.patch ?? '').includes('"live"'))
+  return { otter, heron, joined: joined.result }
+}
+
+test('two clients join, get ready, and live play begins by itself: the venue wakes when a timer is due', async () => {
+  const { otter, heron, joined } = await two()
+  expect(joined).toMatchObject({ seat: 'otter', match: 'one', view: { roster: { seats: { otter: { name: 'Otter' } } } } })
+  expect(await otter.act('raft.chase', { quarry: 'heron' })).toEqual({ ok: true })
+  expect(await heron.act('raft.chase', { quarry: 'heron' })).toMatchObject({ ok: false, code: 'own-raft' })
+  report('raft.rammed', { target: 'heron', by: 'otter' })
+  await heron.until(({ method, params }) => method === 'notice' && params.name === 'raft.rammed')
+  const at = heron.texts.findIndex((text) => text.includes('"/vitals/body/heron/health","value":75'))
+  expect(at).toBeGreaterThan(-1)
+  expect(heron.texts.findIndex((text) => text.includes('"notice"') && text.includes('raft.rammed'))).toBeGreaterThan(at) // first the patch, then its notices
+})
+
+test('what one seat carries is in no byte that another’s socket received', async () => {
+  const { otter, heron } = await two()
+  const spectator = new Client()
+  await spectator.ask('join', { watch: 'spectator' })
+  report('raft.found', { seat: 'otter', crates: 7_919_041 })
+  report('raft.rammed', { target: 'heron', by: 'otter' })
+  for (const each of [heron, spectator]) await each.until(({ params }) => params?.name === 'raft.rammed')
+  await otter.until(({ params }) => params?.name === 'raft.found')
+  expect(otter.texts.join()).toContain('7919041')
+  for (const other of [heron, spectator]) expect(other.texts.join()).not.toContain('7919041')
+})
+
+test.each([
+  ['broken JSON', '{"jsonrpc":', -32700, 'parse-error'],
+  ['no request', '[1,2]', -32600, 'invalid-request'],
+  ['an unknown method', '{"jsonrpc":"2.0","id":1,"method":"fly"}', -32601, 'unknown-method'],
+  ['params that do not fit', '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":3}}', -32602, 'invalid-params'],
+  ['an act before the join', '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":"roster.ready"}}', -32001, 'not-joined'],
+  ['a match that is not there', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"match":"two"}}', -32000, 'unknown-match'],
+  ['a view of another seat', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"watch":"otter"}}', -32004, 'no-such-view'],
+  ['a name that cannot be', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"name":"  "}}', -32003, 'join-refused'],
+])('%s gets its error with a mend, and changes nothing', async (_what, text, code, problem) => {
+  const before = hosted().match.hash()
+  const client = new Client()
+  const { error } = await client.raw(text)
+  expect(error).toMatchObject({ code, data: { problem } })
+  expect(error.message.length).toBeGreaterThan(10)
+  expect(hosted().match.hash()).toBe(before)
+  expect((await client.ask('join', { name: 'Otter' })).result.seat).toBe('otter') // the connection goes on
+})
+
+test('a spectator may not act, a fault’s inside is not told, and a second join is refused', async () => {
+  const watcher = new Client()
+  await watcher.ask('join', { watch: 'spectator' })
+  expect((await watcher.ask('act', { action: 'roster.ready' })).error.data.problem).toBe('only-watching')
+  expect((await watcher.ask('join', {})).error.data.problem).toBe('already-joined')
+})
+
+test('an action sent twice with one id is done once', async () => {
+  const { otter } = await two()
+  const first = await otter.act('raft.search', {}, { id: 'a1' })
+  expect(await otter.act('raft.search', {}, { id: 'a1' })).toEqual(first)
+  expect(await otter.act('raft.dock', {}, { id: 'a1' })).toMatchObject({ code: 'id-reused' })
+})
+
+test('a lost connection leaves the seat away; its player comes back to it, and takes it from an older window', async () => {
+  const { otter, heron, joined } = await two()
+  otter.leave()
+  await heron.until(({ params }) => params?.name === 'roster.absent')
+  const again = new Client()
+  expect((await again.ask('join', { name: 'Other', player: joined.player })).result).toMatchObject({ seat: 'otter', view: { roster: { seats: { otter: { presence: 'here', name: 'Otter' } } } } })
+  const newer = new Client()
+  await newer.ask('join', { player: joined.player })
+  expect(await again.closed).toContain('another window')
+  expect(await newer.act('raft.search')).toEqual({ ok: true })
+  expect(hosted().match.state['roster']).toBeDefined()
+  expect(JSON.stringify(hosted().match.view('heron'))).not.toContain(joined.player)
+})
+
+test('several matches run side by side, and a clean stop leaves whole records that replay', async () => {
+  venue.begin('two', reedRegatta, { seed: 'fair-2' })
+  expect(() => venue.begin('two', reedRegatta)).toThrow(expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE' }))
+  const { otter } = await two()
+  const other = new Client()
+  expect((await other.ask('join', { match: 'two', name: 'Vole' })).result.match).toBe('two')
+  report('raft.rammed', { target: 'heron', by: 'otter' })
+  expect(await (await fetch(`${venue.url}matches`)).json()).toMatchObject([{ id: 'one' }, { id: 'two' }])
+  const missing = await fetch(`${venue.url}nothing`)
+  expect([missing.status, missing.headers.get('content-type')]).toEqual([404, 'application/problem+json'])
+  await venue.close()
+  expect(await otter.closed).toBe('the venue closes')
+  expect(otter.texts.at(-1)).toContain('"closed"')
+  for (const file of readdirSync(folder)) {
+    const { differs, checks } = replayRecord(reedRegatta, readFileSync(join(folder, file), 'utf8'))
+    expect([file, differs]).toEqual([file, undefined])
+    expect(checks).toBeGreaterThan(0)
+  }
+  expect(readdirSync(folder).sort()).toEqual(['reed-regatta-one.jsonl', 'reed-regatta-two.jsonl'])
+  expect(() => venue.begin('three', reedRegatta)).toThrow(expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }))
+})
+
+test('a port that is taken is an error with the mend', async () => {
+  await expect(openVenue({ port: venue.port })).rejects.toThrow(expect.objectContaining({ code: 'ZR_VENUE_PORT' }))
+})

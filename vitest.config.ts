@@ -1,0 +1,36 @@
+import { defineConfig } from 'vitest/config'
+
+const conditions = ['source', 'module', 'node', 'development|production']
+const sources = { resolve: { conditions }, ssr: { resolve: { conditions } } }
+const project = (name: string, folder: string, timeout: number) => ({
+  ...sources,
+  test: {
+    name,
+    include: [`${folder}/test/**/*.test.ts`],
+    exclude: ['**/page.test.ts'],
+    testTimeout: timeout,
+    hookTimeout: timeout,
+  },
+})
+
+export default defineConfig({
+  test: {
+    reporters: ['default', './scripts/closing-line.mjs'],
+    projects: [
+      project('core', 'packages/core', 30_000),
+      project('venue', 'packages/venue', 20_000),
+      project('cli', 'packages/cli', 60_000),
+      project('examples', 'examples', 30_000),
+      {
+        ...sources,
+        test: {
+          name: 'browser',
+          include: ['examples/test/page.test.ts'],
+          testTimeout: 90_000,
+          hookTimeout: 90_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+})
