@@ -25,6 +25,7 @@ export default defineConfig({
         ...sources,
         test: {
           name: 'browser',
+          expect: { poll: { timeout: 8000, interval: 40 } },
           include: ['examples/test/page.test.ts'],
           testTimeout: 90_000,
           hookTimeout: 90_000,

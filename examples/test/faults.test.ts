@@ -1,11 +1,11 @@
 import { modes, reedRegatta } from '@zinc-referee/examples'
+import { expect, test } from 'vitest'
 import { beginAnyMatch, readRecord } from 'zinc-referee'
 import { playOut } from 'zinc-referee/testing'
-import { expect, test } from 'vitest'
+import { seedKey } from '../../packages/core/src/chance/index.ts'
 import { Engine, Inbox, Viewing } from '../../packages/core/src/match/index.ts'
 import { type InputLine, replayInto } from '../../packages/core/src/record/index.ts'
 import { UndoLog } from '../../packages/core/src/state/index.ts'
-import { seedKey } from '../../packages/core/src/chance/index.ts'
 
 /** Makes the n-th write of a step throw, as a handler would that fails there; returns how often a write came. */
 function failAt(n: number, run: () => void): number {
@@ -36,7 +36,8 @@ test('a handler that throws at each write of each input of the demo record leave
   const inbox = new Inbox(engine)
   const viewing = new Viewing(engine, inbox)
   for (const viewer of ['spectator-1', 'spectator-2']) viewing.open(viewer)
-  const again = (line: InputLine): void => void replayInto(engine, inbox, { header: content.header, lines: [{ number: 0, line }] })
+  const again = (line: InputLine): void =>
+    void replayInto(engine, inbox, { header: content.header, lines: [{ number: 0, line }] })
   let failures = 0
   for (const { line } of content.lines) {
     if ('check' in line) continue
@@ -50,7 +51,8 @@ test('a handler that throws at each write of each input of the demo record leave
       })
       if (writes <= n) break // it went through whole
       failures++
-      if (engine.hash() !== before || viewing.flush().length > 0) expect.fail(`write ${n} of ${JSON.stringify(line)} was not taken back`)
+      if (engine.hash() !== before || viewing.flush().length > 0)
+        expect.fail(`write ${n} of ${JSON.stringify(line)} was not taken back`)
     }
     viewing.flush()
   }

@@ -1,10 +1,10 @@
 import { type Regatta, reedRegatta } from '@zinc-referee/examples'
-import jsonPatch from 'fast-json-patch'
 import fc from 'fast-check'
+import jsonPatch from 'fast-json-patch'
+import { expect, test } from 'vitest'
 import { beginAnyMatch, beginMatch, replayRecord } from 'zinc-referee'
 import { applyPatch, Replica } from 'zinc-referee/replica'
 import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
-import { expect, test } from 'vitest'
 
 const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ🦦']
 const VIEWERS = [...SEATS, 'spectator']
@@ -16,28 +16,65 @@ const deed = fc.oneof(
   fc.record({ do: fc.constant('found' as const), seat, other: seat }),
   fc.record({ do: fc.constant('docked' as const), seat, other: seat }),
   fc.record({ do: fc.constant('chase' as const), seat, other: seat }),
-  fc.record({ do: fc.constantFrom('search', 'rematch', 'ready', 'leave') as fc.Arbitrary<'search' | 'rematch' | 'ready' | 'leave'>, seat, other: seat }),
-  fc.record({ do: fc.constantFrom('absent', 'return', 'pause', 'resume', 'extend', 'kick') as fc.Arbitrary<'absent' | 'return' | 'pause' | 'resume' | 'extend' | 'kick'>, seat, other: seat }),
+  fc.record({
+    do: fc.constantFrom('search', 'rematch', 'ready', 'leave') as fc.Arbitrary<
+      'search' | 'rematch' | 'ready' | 'leave'
+    >,
+    seat,
+    other: seat,
+  }),
+  fc.record({
+    do: fc.constantFrom('absent', 'return', 'pause', 'resume', 'extend', 'kick') as fc.Arbitrary<
+      'absent' | 'return' | 'pause' | 'resume' | 'extend' | 'kick'
+    >,
+    seat,
+    other: seat,
+  }),
 )
-const deeds = fc.array(fc.record({ deed, wait: fc.constantFrom(0, 0, 1, 700, 3000, 61_000), flush: fc.boolean() }), { maxLength: 60 })
+const deeds = fc.array(
+  fc.record({ deed, wait: fc.constantFrom(0, 0, 1, 700, 3000, 61_000), flush: fc.boolean() }),
+  { maxLength: 60 },
+)
 
-function carryOut(match: Regatta, { do: what, seat, other }: typeof deed extends fc.Arbitrary<infer D> ? D : never) {
+function carryOut(
+  match: Regatta,
+  { do: what, seat, other }: typeof deed extends fc.Arbitrary<infer D> ? D : never,
+) {
   switch (what) {
-    case 'ram': return match.report('raft.rammed', { target: other, by: seat })
-    case 'volley': return match.reportAll('raft.rammed', [{ target: other, by: seat }, { target: seat, by: other }, { target: seat, by: other }])
-    case 'found': return match.report('raft.found', { seat })
-    case 'docked': return match.report('raft.docked', { seat })
-    case 'chase': return match.submit(seat, 'raft.chase', { quarry: other })
-    case 'search': return match.submit(seat, 'raft.search', {})
-    case 'rematch': return match.submit(seat, 'rounds.rematch', {})
-    case 'ready': return match.submit(seat, 'roster.ready', {})
-    case 'leave': return match.submit(seat, 'roster.leave', {})
-    case 'absent': return match.direct('roster.absent', { seat })
-    case 'return': return match.direct('roster.join', { seat, name: 'Again' })
-    case 'pause': return match.direct('phases.pause', {})
-    case 'resume': return match.direct('phases.resume', {})
-    case 'extend': return match.direct('rounds.extend', { by: -40_000 })
-    case 'kick': return match.direct('roster.kick', { seat })
+    case 'ram':
+      return match.report('raft.rammed', { target: other, by: seat })
+    case 'volley':
+      return match.reportAll('raft.rammed', [
+        { target: other, by: seat },
+        { target: seat, by: other },
+        { target: seat, by: other },
+      ])
+    case 'found':
+      return match.report('raft.found', { seat })
+    case 'docked':
+      return match.report('raft.docked', { seat })
+    case 'chase':
+      return match.submit(seat, 'raft.chase', { quarry: other })
+    case 'search':
+      return match.submit(seat, 'raft.search', {})
+    case 'rematch':
+      return match.submit(seat, 'rounds.rematch', {})
+    case 'ready':
+      return match.submit(seat, 'roster.ready', {})
+    case 'leave':
+      return match.submit(seat, 'roster.leave', {})
+    case 'absent':
+      return match.direct('roster.absent', { seat })
+    case 'return':
+      return match.direct('roster.join', { seat, name: 'Again' })
+    case 'pause':
+      return match.direct('phases.pause', {})
+    case 'resume':
+      return match.direct('phases.resume', {})
+    case 'extend':
+      return match.direct('rounds.extend', { by: -40_000 })
+    case 'kick':
+      return match.direct('roster.kick', { seat })
   }
 }
 
@@ -45,10 +82,12 @@ test('patched views equal fresh views in random play, for two independent applie
   fc.assert(
     fc.property(deeds, (list) => {
       const { match, replay } = playMatch(reedRegatta, SEATS)
-      const replicas = new Map(VIEWERS.map((viewer) => {
-        const { at, view } = match.open(viewer)
-        return [viewer, { ours: new Replica({ at, view: JSON.parse(view) }, 0), theirs: JSON.parse(view) }]
-      }))
+      const replicas = new Map(
+        VIEWERS.map((viewer) => {
+          const { at, view } = match.open(viewer)
+          return [viewer, { ours: new Replica({ at, view: JSON.parse(view) }, 0), theirs: JSON.parse(view) }]
+        }),
+      )
       const settle = (): void => {
         for (const { viewer, patch } of match.flush()) {
           const replica = replicas.get(viewer)
@@ -57,7 +96,8 @@ test('patched views equal fresh views in random play, for two independent applie
           replica.theirs = jsonPatch.applyPatch(replica.theirs, JSON.parse(patch), true).newDocument
         }
         for (const [viewer, { ours, theirs }] of replicas) {
-          const fresh = match.seats.includes(viewer) || viewer === 'spectator' ? match.view(viewer) : undefined
+          const fresh =
+            match.seats.includes(viewer) || viewer === 'spectator' ? match.view(viewer) : undefined
           if (fresh === undefined) continue
           expect(ours.view).toEqual(fresh)
           expect(theirs).toEqual(fresh)
@@ -98,14 +138,21 @@ test('one seat’s cargo changes no byte that another seat is sent, and stands i
     const texts = new Map(VIEWERS.map((viewer) => [viewer, match.open(viewer).view]))
     for (const id of SEATS) match.submit(id, 'roster.ready', {})
     const deeds = [
-      () => match.report('raft.found', { seat: 'otter', crates }), () => match.report('raft.rammed', { target: 'otter', by: 'heron' }),
-      () => match.report('raft.found', { seat: 'vole' }), () => match.submit('heron', 'raft.chase', { quarry: 'otter' }),
-      () => match.reportAll('raft.rammed', Array.from({ length: 4 }, () => ({ target: 'otter', by: 'heron' }))),
+      () => match.report('raft.found', { seat: 'otter', crates }),
+      () => match.report('raft.rammed', { target: 'otter', by: 'heron' }),
+      () => match.report('raft.found', { seat: 'vole' }),
+      () => match.submit('heron', 'raft.chase', { quarry: 'otter' }),
+      () =>
+        match.reportAll(
+          'raft.rammed',
+          Array.from({ length: 4 }, () => ({ target: 'otter', by: 'heron' })),
+        ),
     ]
     for (const each of deeds) {
       match.advanceTo(match.now + 3000)
       each()
-      for (const { viewer, ...update } of match.flush()) texts.set(viewer, texts.get(viewer) + JSON.stringify(update))
+      for (const { viewer, ...update } of match.flush())
+        texts.set(viewer, texts.get(viewer) + JSON.stringify(update))
     }
     for (const viewer of VIEWERS) texts.set(viewer, texts.get(viewer) + JSON.stringify(match.view(viewer)))
     const own = texts.get('otter') ?? ''
@@ -133,6 +180,10 @@ test('where a raft is heading is in nobody’s view, not even its own', () => {
 })
 
 test('a patch that does not fit is an error that says where', () => {
-  expect(() => applyPatch({ a: {} }, [{ op: 'replace', path: '/a/b', value: 1 }])).toThrow(expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }))
-  expect(() => applyPatch({}, [{ op: 'add', path: '/__proto__/polluted', value: 1 }])).toThrow(expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }))
+  expect(() => applyPatch({ a: {} }, [{ op: 'replace', path: '/a/b', value: 1 }])).toThrow(
+    expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }),
+  )
+  expect(() => applyPatch({}, [{ op: 'add', path: '/__proto__/polluted', value: 1 }])).toThrow(
+    expect.objectContaining({ code: 'ZR_REPLICA_BAD_PATCH' }),
+  )
 })

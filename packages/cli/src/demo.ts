@@ -18,6 +18,8 @@ export interface DemoOptions {
 
 const FIRST_LINES = 12
 const LAST_LINES = 6
+/** The moment to look at where none stands out, ms. */
+const SOME_MOMENT = 57_000
 
 /** Plays a whole match and shows it. */
 export async function demo(name: string | undefined, options: DemoOptions): Promise<number> {
@@ -36,8 +38,8 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
 function show(mode: LoadedMode, played: Played, file: string, same: boolean, all: boolean): void {
   const { seats, length, feed, board, moment, verdict, faults } = played
   const lost = faults.length === 0 ? [] : [`${strong('faults')}\n${faults.join('\n')}`]
-  const next = mode.named === 'reed-regatta' ? '' : ` ${mode.named}`
-  const second = seats[0]?.id ?? 'spectator'
+  const ownFile = mode.named.startsWith('--') ? ` ${mode.named}` : ''
+  const when = gone(moment?.at ?? Math.min(length, SOME_MOMENT))
   print(
     `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${gone(length)}`,
     timeline(feed, all),
@@ -49,19 +51,17 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
     ...lost,
     pairs([
       ['verdict', sentence(played, verdict)],
+      ['record', file],
       [
-        'record',
-        `${file}   ${played.inputs} inputs   ${same ? 'replays to the same hashes' : 'its replay DIFFERS'}`,
+        'replay',
+        `${played.inputs} inputs   ${same ? 'the same rulings and hashes' : 'DIFFERENT from the record'}`,
       ],
-      [
-        'next',
-        `npx zinc-referee view ${file} --seat ${second} --at ${gone(moment?.at ?? Math.min(length, 57_000))}${next === '' ? '' : next.includes('--') ? next : ''}`,
-      ],
+      ['next', `npx zinc-referee view ${file} --seat ${seats[0]?.id} --at ${when}${ownFile}`],
       [
         '',
-        next === ''
+        ownFile === ''
           ? 'npm run fair   to play it in the browser'
-          : `npx zinc-referee serve${next}   to play it in the browser`,
+          : `npx zinc-referee serve${ownFile}   to play it in the browser`,
       ],
     ]),
   )

@@ -8,12 +8,18 @@ import { beforeAll, expect, test } from 'vitest'
 const bin = fileURLToPath(new URL('../bin/zinc-referee.js', import.meta.url))
 const folder = mkdtempSync(join(tmpdir(), 'zinc-'))
 const run = (...args: string[]) => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8', env: { ...process.env, NO_COLOR: '1' } })
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], {
+    cwd: folder,
+    encoding: 'utf8',
+    env: { ...process.env, NO_COLOR: '1' },
+  })
   return { status, stdout, stderr }
 }
 const RECORD = 'records/reed-regatta-fair-1.jsonl'
 let shown: ReturnType<typeof run>
-beforeAll(() => { shown = run('demo') })
+beforeAll(() => {
+  shown = run('demo')
+})
 
 test('demo plays a whole regatta and shows timeline, board, sights, verdict, record and what to do next', () => {
   expect(shown.status).toBe(0)
@@ -23,15 +29,22 @@ test('demo plays a whole regatta and shows timeline, board, sights, verdict, rec
   expect(shown.stdout).toMatch(/otter\.cargo +\d+ +\d+ +hidden +hidden/)
   expect(shown.stdout).toMatch(/otter\.course +\w+ +hidden +hidden +hidden/)
   expect(shown.stdout).toMatch(/verdict +\w+ wins/)
-  expect(shown.stdout).toContain('replays to the same hashes')
+  expect(shown.stdout).toMatch(/replay +\d+ inputs {3}the same rulings and hashes/)
   expect(shown.stdout).toContain(`view ${RECORD} --seat otter`)
-  for (const line of shown.stdout.split('\n').filter((each) => !each.includes('npx '))) expect(line.length).toBeLessThanOrEqual(80)
+  for (const line of shown.stdout.split('\n').filter((each) => !each.includes('npx ')))
+    expect(line.length).toBeLessThanOrEqual(80)
 })
 
 test('demo --json is data; another seed is another match, the same seed the same', () => {
   const play = (seed: string) => JSON.parse(run('demo', '--seed', seed, '--json').stdout)
   const [a, b, again] = [play('fair-1'), play('fair-2'), play('fair-1')]
-  expect(a).toMatchObject({ mode: 'reed-regatta', over: true, replay: 'same', faults: [], verdict: { kind: 'win' } })
+  expect(a).toMatchObject({
+    mode: 'reed-regatta',
+    over: true,
+    replay: 'same',
+    faults: [],
+    verdict: { kind: 'win' },
+  })
   expect(again.feed).toEqual(a.feed)
   expect(b.feed).not.toEqual(a.feed)
 })
@@ -41,19 +54,25 @@ test('replay finds the same rulings and hashes, and a changed record a differenc
   expect(same).toMatchObject({ rulebook: 'reed-regatta', seed: 'fair-1' })
   expect(same.differs).toBeUndefined()
   const text = readFileSync(join(folder, RECORD), 'utf8')
-  writeFileSync(join(folder, 'changed.jsonl'), text.replace('"raft.chase","seat":"otter"', '"raft.chase","seat":"vole"'))
+  writeFileSync(
+    join(folder, 'changed.jsonl'),
+    text.replace('"raft.chase","seat":"otter"', '"raft.chase","seat":"vole"'),
+  )
   const changed = run('replay', 'changed.jsonl')
   expect(changed.status).toBe(1)
   expect(changed.stdout).toMatch(/differs at line \d+/)
 })
 
 test('view shows each viewer what they may see, and the server all', () => {
-  const as = (seat: string) => JSON.parse(run('view', RECORD, '--seat', seat, '--at', '0:57', '--json').stdout)
+  const as = (seat: string) =>
+    JSON.parse(run('view', RECORD, '--seat', seat, '--at', '0:57', '--json').stdout)
   expect(as('otter').raft.hold.otter).toHaveProperty('cargo')
   expect(as('otter').raft.hold).not.toHaveProperty('heron')
   expect(as('spectator').raft).toEqual({ hold: {} })
   expect(as('server')).toHaveProperty(['raft.helm.heron.course'])
-  expect(run('view', RECORD, '--seat', 'heron', '--at', '57s').stdout).toMatch(/reed-regatta {3}heron at 0:57/)
+  expect(run('view', RECORD, '--seat', 'heron', '--at', '57s').stdout).toMatch(
+    /reed-regatta {3}heron at 0:57/,
+  )
 })
 
 test.each([
@@ -62,7 +81,11 @@ test.each([
   ['a missing record', ['replay', 'nothing.jsonl'], "There is no file 'nothing.jsonl'"],
   ['an unknown seat', ['view', RECORD, '--seat', 'oter', '--at', '0:10'], "Did you mean 'otter'?"],
   ['no time', ['view', RECORD, '--seat', 'otter', '--at', 'noon'], 'Write it as 0:57'],
-  ['a time beyond the record', ['view', RECORD, '--seat', 'otter', '--at', '9:00'], 'The record ends at 5:03'],
+  [
+    'a time beyond the record',
+    ['view', RECORD, '--seat', 'otter', '--at', '9:00'],
+    'The record ends at 5:03',
+  ],
   ['too many seats', ['demo', '--seats', '9'], 'takes 2 to 8 seats'],
   ['a number that is none', ['demo', '--seats', 'many'], 'must be a whole number'],
   ['a missing option', ['view', RECORD], '--seat'],
@@ -77,9 +100,15 @@ test.each([
 test('a broken line is named by its number, and a foreign file as such', () => {
   const lines = readFileSync(join(folder, RECORD), 'utf8').split('\n')
   writeFileSync(join(folder, 'broken.jsonl'), lines.with(9, '{"t":12').join('\n'))
-  expect(run('replay', 'broken.jsonl')).toMatchObject({ status: 2, stderr: expect.stringContaining('Line 10 of the record') })
+  expect(run('replay', 'broken.jsonl')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('Line 10 of the record'),
+  })
   writeFileSync(join(folder, 'foreign.jsonl'), '{"hello":"world"}\n')
-  expect(run('replay', 'foreign.jsonl')).toMatchObject({ status: 2, stderr: expect.stringContaining('no record of a Zinc Referee match') })
+  expect(run('replay', 'foreign.jsonl')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('no record of a Zinc Referee match'),
+  })
 })
 
 test.each([[[]], [['demo']], [['replay']], [['view']], [['serve']]])('%j has --help', (command) => {
@@ -108,11 +137,18 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(played.stdout).toMatch(/jam-stall {3}seed fair-1 {3}4 seats/)
   expect(played.stdout).toMatch(/verdict +(\w+ wins|.*draw) +goal-reached/)
   expect(run('replay', 'records/jam-stall-fair-1.jsonl').stderr).toContain('--rulebook FILE')
-  expect(run('replay', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'jam-stall.ts').stdout).toContain('the same rulings and hashes')
+  expect(run('replay', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'jam-stall.ts').stdout).toContain(
+    'the same rulings and hashes',
+  )
 
-  const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], { cwd: folder, env: { ...process.env, NO_COLOR: '1' } })
+  const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], {
+    cwd: folder,
+    env: { ...process.env, NO_COLOR: '1' },
+  })
   let said = ''
-  served.stdout.on('data', (data) => { said += String(data) })
+  served.stdout.on('data', (data) => {
+    said += String(data)
+  })
   await expect.poll(() => said, { timeout: 20_000 }).toMatch(/page +http/)
   const url = /http:\S+/.exec(said)?.[0] ?? ''
   expect(await (await fetch(`${url}matches`)).json()).toEqual([{ id: 'jam-stall', rulebook: 'jam-stall' }])
@@ -124,8 +160,17 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
 })
 
 test('a rulebook that throws says where it is wrong', () => {
-  writeFileSync(join(folder, 'wrong.ts'), MODE.replace('[scores, verdict', '[verdict').replace('needs: [scores]', 'needs: [scores] as any'))
-  expect(run('demo', '--rulebook', 'wrong.ts')).toMatchObject({ status: 2, stderr: expect.stringContaining('ZR_RULEBOOK_MISSING_NEED') })
+  writeFileSync(
+    join(folder, 'wrong.ts'),
+    MODE.replace('[scores, verdict', '[verdict').replace('needs: [scores]', 'needs: [scores] as any'),
+  )
+  expect(run('demo', '--rulebook', 'wrong.ts')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('ZR_RULEBOOK_MISSING_NEED'),
+  })
   writeFileSync(join(folder, 'none.ts'), 'export const nothing = 1')
-  expect(run('demo', '--rulebook', 'none.ts')).toMatchObject({ status: 2, stderr: expect.stringContaining('exports no rulebook') })
+  expect(run('demo', '--rulebook', 'none.ts')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('exports no rulebook'),
+  })
 })

@@ -1,24 +1,73 @@
+import { expect, expectTypeOf, test } from 'vitest'
 import {
-  amount, beginMatch, choice, declareRule, defineRule, defineRulebook, everyone, flag, int, type MatchOf, owner, perSeat, refuse, seatRef, seconds,
-  single, table, text,
+  amount,
+  beginMatch,
+  choice,
+  declareRule,
+  defineRule,
+  defineRulebook,
+  everyone,
+  flag,
+  int,
+  type MatchOf,
+  owner,
+  perSeat,
+  refuse,
+  seatRef,
+  seconds,
+  single,
+  table,
+  text,
 } from 'zinc-referee'
 import { credit, respawn, rounds, scores, vitals } from 'zinc-referee/rules'
-import { expect, expectTypeOf, test } from 'vitest'
 import { z } from 'zod'
 
 // Mistakes that the compiler must name, each at its own place. What is below `mistakes` is compiled, never run.
 
 const clock = defineRule({
   name: 'clock',
-  actions: { set: { decide(match, _seat, { n }) { match.own.hands.n = n; match.timers.start('tick', { in: n }) }, input: z.object({ n: z.string().transform(Number) }) } },
-  timers: { tick(match) { match.own.hands.n += 1 } },
-  state: { hands: single({ n: int(0).seenBy(everyone), hidden: int(0) }), crew: perSeat({ cargo: int(0).seenBy(owner) }) },
+  actions: {
+    set: {
+      decide(match, _seat, { n }) {
+        match.own.hands.n = n
+        match.timers.start('tick', { in: n })
+      },
+      input: z.object({ n: z.string().transform(Number) }),
+    },
+  },
+  timers: {
+    tick(match) {
+      match.own.hands.n += 1
+    },
+  },
+  state: {
+    hands: single({ n: int(0).seenBy(everyone), hidden: int(0) }),
+    crew: perSeat({ cargo: int(0).seenBy(owner) }),
+  },
 })
-const bellShape = declareRule({ name: 'bell', needs: [clock], timers: ['ring'], state: { rope: single({ pulls: int(0) }) } })
-function pull(match: MatchOf<typeof bellShape>) { match.own.rope.pulls += 1; match.timers.start('ring', { in: 5 }); return refuse('worn-out') }
+const bellShape = declareRule({
+  name: 'bell',
+  needs: [clock],
+  timers: ['ring'],
+  state: { rope: single({ pulls: int(0) }) },
+})
+function pull(match: MatchOf<typeof bellShape>) {
+  match.own.rope.pulls += 1
+  match.timers.start('ring', { in: 5 })
+  return refuse('worn-out')
+}
 const bell = bellShape.does({
-  actions: { pull: { input: { hard: flag(false) }, decide: (match, _seat, { hard }) => (hard ? pull(match) : undefined) } },
-  timers: { ring(match) { match.own.rope.pulls = 0 } },
+  actions: {
+    pull: {
+      input: { hard: flag(false) },
+      decide: (match, _seat, { hard }) => (hard ? pull(match) : undefined),
+    },
+  },
+  timers: {
+    ring(match) {
+      match.own.rope.pulls = 0
+    },
+  },
 })
 const tower = defineRulebook({ name: 'tower', seats: { min: 1, max: 2 }, rules: [clock, bell] })
 
@@ -26,7 +75,9 @@ test('types flow by inference from the rules to the match', () => {
   const match = beginMatch(tower, { seed: 'x' })
   const pulled = match.submit('otter', 'bell.pull', {})
   if (!pulled.ok) expectTypeOf(pulled.code).extract<'worn-out'>().toEqualTypeOf<'worn-out'>()
-  expectTypeOf(match.submit<'clock.set'>).parameter(2).toEqualTypeOf<{ n: string }>()
+  expectTypeOf(match.submit<'clock.set'>)
+    .parameter(2)
+    .toEqualTypeOf<{ n: string }>()
   const view = match.view('spectator')
   expectTypeOf(view.clock.hands).toEqualTypeOf<{ readonly n: number }>()
   expectTypeOf(view.clock.crew['otter']).toEqualTypeOf<{ readonly cargo?: number } | undefined>()
@@ -57,7 +108,10 @@ function mistakes() {
     name: 'ferry',
     needs: [vitals],
     knows: [credit],
-    state: { crew: perSeat({ cargo: int(0) }), crates: table({ kind: choice('salt', 'silk'), weight: int(1) }) },
+    state: {
+      crew: perSeat({ cargo: int(0) }),
+      crates: table({ kind: choice('salt', 'silk'), weight: int(1) }),
+    },
     events: { docked: { seat: seatRef(), crates: int() } },
     drafts: { pay: { seat: seatRef(), price: amount(), toll: amount(0) } },
     apply: {
@@ -108,7 +162,9 @@ function mistakes() {
       yes: { input: {}, decide: () => false },
     },
     on: {
-      'vitals.down'(match, { seat }) { match.own.crew.of(seat).cargo = 0 },
+      'vitals.down'(match, { seat }) {
+        match.own.crew.of(seat).cargo = 0
+      },
       // @ts-expect-error an unknown event of a needed rule
       'vitals.dwon'() {},
     },
@@ -131,7 +187,9 @@ function mistakes() {
         blow.kind = 'ram'
         blow.redirect(blow.target)
       },
-      'vitals.heal'(_match, draft) { draft.amount.times(2) },
+      'vitals.heal'(_match, draft) {
+        draft.amount.times(2)
+      },
     },
   })
 

@@ -1,11 +1,11 @@
-import { mkdtempSync, readFileSync, readdirSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
-import { replayRecord } from 'zinc-referee'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
+import { replayRecord } from 'zinc-referee'
 
 let venue: Venue
 let folder: string
@@ -28,7 +28,9 @@ class Client {
     this.socket = new WebSocket(`ws://127.0.0.1:${venue.port}/socket`)
     this.socket.on('message', (data) => this.texts.push(String(data)))
     this.open = new Promise((resolve) => this.socket.once('open', resolve))
-    this.closed = new Promise((resolve) => this.socket.once('close', (_code, reason) => resolve(String(reason))))
+    this.closed = new Promise((resolve) =>
+      this.socket.once('close', (_code, reason) => resolve(String(reason))),
+    )
   }
   async raw(text: string): Promise<any> {
     await this.open
@@ -36,11 +38,16 @@ class Client {
     this.socket.send(text)
     return this.until((message) => message.id !== undefined, before)
   }
-  ask = (method: string, params: object): Promise<any> => this.raw(JSON.stringify({ jsonrpc: '2.0', id: this.next++, method, params }))
-  act = async (action: string, input: object = {}, more: object = {}) => (await this.ask('act', { action, input, ...more })).result
+  ask = (method: string, params: object): Promise<any> =>
+    this.raw(JSON.stringify({ jsonrpc: '2.0', id: this.next++, method, params }))
+  act = async (action: string, input: object = {}, more: object = {}) =>
+    (await this.ask('act', { action, input, ...more })).result
   async until(wanted: (message: any) => boolean, from = 0): Promise<any> {
     for (let tries = 0; tries < 1000; tries++) {
-      const found = this.texts.slice(from).map((text) => JSON.parse(text)).find(wanted)
+      const found = this.texts
+        .slice(from)
+        .map((text) => JSON.parse(text))
+        .find(wanted)
       if (found !== undefined) return found
       await new Promise((resolve) => setTimeout(resolve, 5))
     }
@@ -62,14 +69,20 @@ async function two() {
 
 test('two clients join, get ready, and live play begins by itself: the venue wakes when a timer is due', async () => {
   const { otter, heron, joined } = await two()
-  expect(joined).toMatchObject({ seat: 'otter', match: 'one', view: { roster: { seats: { otter: { name: 'Otter' } } } } })
+  expect(joined).toMatchObject({
+    seat: 'otter',
+    match: 'one',
+    view: { roster: { seats: { otter: { name: 'Otter' } } } },
+  })
   expect(await otter.act('raft.chase', { quarry: 'heron' })).toEqual({ ok: true })
   expect(await heron.act('raft.chase', { quarry: 'heron' })).toMatchObject({ ok: false, code: 'own-raft' })
   report('raft.rammed', { target: 'heron', by: 'otter' })
   await heron.until(({ method, params }) => method === 'notice' && params.name === 'raft.rammed')
   const at = heron.texts.findIndex((text) => text.includes('"/vitals/body/heron/health","value":75'))
   expect(at).toBeGreaterThan(-1)
-  expect(heron.texts.findIndex((text) => text.includes('"notice"') && text.includes('raft.rammed'))).toBeGreaterThan(at) // first the patch, then its notices
+  expect(
+    heron.texts.findIndex((text) => text.includes('"notice"') && text.includes('raft.rammed')),
+  ).toBeGreaterThan(at) // first the patch, then its notices
 })
 
 test('what one seat carries is in no byte that another’s socket received', async () => {
@@ -88,11 +101,36 @@ test.each([
   ['broken JSON', '{"jsonrpc":', -32700, 'parse-error'],
   ['no request', '[1,2]', -32600, 'invalid-request'],
   ['an unknown method', '{"jsonrpc":"2.0","id":1,"method":"fly"}', -32601, 'unknown-method'],
-  ['params that do not fit', '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":3}}', -32602, 'invalid-params'],
-  ['an act before the join', '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":"roster.ready"}}', -32001, 'not-joined'],
-  ['a match that is not there', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"match":"two"}}', -32000, 'unknown-match'],
-  ['a view of another seat', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"watch":"otter"}}', -32004, 'no-such-view'],
-  ['a name that cannot be', '{"jsonrpc":"2.0","id":1,"method":"join","params":{"name":"  "}}', -32003, 'join-refused'],
+  [
+    'params that do not fit',
+    '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":3}}',
+    -32602,
+    'invalid-params',
+  ],
+  [
+    'an act before the join',
+    '{"jsonrpc":"2.0","id":1,"method":"act","params":{"action":"roster.ready"}}',
+    -32001,
+    'not-joined',
+  ],
+  [
+    'a match that is not there',
+    '{"jsonrpc":"2.0","id":1,"method":"join","params":{"match":"two"}}',
+    -32000,
+    'unknown-match',
+  ],
+  [
+    'a view of another seat',
+    '{"jsonrpc":"2.0","id":1,"method":"join","params":{"watch":"otter"}}',
+    -32004,
+    'no-such-view',
+  ],
+  [
+    'a name that cannot be',
+    '{"jsonrpc":"2.0","id":1,"method":"join","params":{"name":"  "}}',
+    -32003,
+    'join-refused',
+  ],
 ])('%s gets its error with a mend, and changes nothing', async (_what, text, code, problem) => {
   const before = hosted().match.hash()
   const client = new Client()
@@ -122,7 +160,10 @@ test('a lost connection leaves the seat away; its player comes back to it, and t
   otter.leave()
   await heron.until(({ params }) => params?.name === 'roster.absent')
   const again = new Client()
-  expect((await again.ask('join', { name: 'Other', player: joined.player })).result).toMatchObject({ seat: 'otter', view: { roster: { seats: { otter: { presence: 'here', name: 'Otter' } } } } })
+  expect((await again.ask('join', { name: 'Other', player: joined.player })).result).toMatchObject({
+    seat: 'otter',
+    view: { roster: { seats: { otter: { presence: 'here', name: 'Otter' } } } },
+  })
   const newer = new Client()
   await newer.ask('join', { player: joined.player })
   expect(await again.closed).toContain('another window')
@@ -133,7 +174,9 @@ test('a lost connection leaves the seat away; its player comes back to it, and t
 
 test('several matches run side by side, and a clean stop leaves whole records that replay', async () => {
   venue.begin('two', reedRegatta, { seed: 'fair-2' })
-  expect(() => venue.begin('two', reedRegatta)).toThrow(expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE' }))
+  expect(() => venue.begin('two', reedRegatta)).toThrow(
+    expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE' }),
+  )
   const { otter } = await two()
   const other = new Client()
   expect((await other.ask('join', { match: 'two', name: 'Vole' })).result.match).toBe('two')
@@ -150,9 +193,13 @@ test('several matches run side by side, and a clean stop leaves whole records th
     expect(checks).toBeGreaterThan(0)
   }
   expect(readdirSync(folder).sort()).toEqual(['reed-regatta-one.jsonl', 'reed-regatta-two.jsonl'])
-  expect(() => venue.begin('three', reedRegatta)).toThrow(expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }))
+  expect(() => venue.begin('three', reedRegatta)).toThrow(
+    expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }),
+  )
 })
 
 test('a port that is taken is an error with the mend', async () => {
-  await expect(openVenue({ port: venue.port })).rejects.toThrow(expect.objectContaining({ code: 'ZR_VENUE_PORT' }))
+  await expect(openVenue({ port: venue.port })).rejects.toThrow(
+    expect.objectContaining({ code: 'ZR_VENUE_PORT' }),
+  )
 })

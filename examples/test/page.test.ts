@@ -1,0 +1,188 @@
+import { reedRegatta } from '@zinc-referee/examples'
+import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
+import axe from 'axe-core'
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, owner, perSeat, refuse } from 'zinc-referee'
+// @ts-expect-error a plain script, shared with npm test
+import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+
+const page = new URL('../dist/page/', import.meta.url)
+let browser: Browser
+let venue: Venue
+const contexts: BrowserContext[] = []
+const errors: string[] = []
+
+beforeAll(async () => {
+  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
+})
+afterAll(() => browser?.close())
+afterEach(async () => {
+  await Promise.all(contexts.splice(0).map((context) => context.close()))
+  await venue.close()
+  expect(errors.splice(0)).toEqual([])
+})
+
+async function regatta(length: number): Promise<HostedMatch> {
+  venue = await openVenue({ page, openEyes: true })
+  return venue.begin('one', reedRegatta, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 1200 }, rounds: { length } },
+  })
+}
+async function visit(size = { width: 1280, height: 800 }): Promise<Page> {
+  const context = await browser.newContext({ viewport: size })
+  contexts.push(context)
+  const tab = await context.newPage()
+  tab.on('pageerror', (error) => errors.push(error.message))
+  await tab.goto(venue.url)
+  return tab
+}
+async function sit(tab: Page, name: string): Promise<void> {
+  await tab.getByLabel('Your name').fill(name)
+  await tab.keyboard.press('Enter')
+  await tab.getByRole('heading', { name: `You are ${name}` }).waitFor()
+}
+const row = (tab: Page, name: string) =>
+  tab
+    .getByRole('region', { name: 'Your view' })
+    .getByRole('row')
+    .filter({ has: tab.getByRole('rowheader', { name }) })
+const text = (tab: Page) => tab.locator('main').innerText()
+
+test('two windows play one match: countdown, rams, sinking and back, feed that vanishes, verdict, rematch', async () => {
+  const hosted = await regatta(13_000)
+  const [otter, heron] = [await visit(), await visit()]
+  await sit(otter, 'Otter')
+  await sit(heron, 'Heron')
+  await otter.getByRole('button', { name: 'Ready' }).click()
+  await expect.poll(() => text(heron)).toContain('Waiting for Heron')
+  await heron.getByRole('button', { name: 'Ready' }).click()
+  await expect.poll(() => text(otter)).toMatch(/Starts in 0:0[12]/)
+  await expect.poll(() => text(otter)).toMatch(/\n0:1[0-3]\n/)
+
+  await otter.getByRole('button', { name: 'Ram Heron' }).click()
+  await expect.poll(() => (hosted.match.state['raft'] as any).helm.of('otter').course).toBe('raft')
+  hosted.run((match) => match.report('raft.found', { seat: 'otter', crates: 41 }))
+  await expect.poll(() => row(otter, 'Otter').innerText()).toContain('41')
+  expect(await row(heron, 'Otter').getByRole('img', { name: 'cargo: hidden' }).count()).toBe(1)
+
+  hosted.run((match) =>
+    match.reportAll(
+      'raft.rammed',
+      [1, 2, 3, 4].map(() => ({ target: 'heron', by: 'otter' })),
+    ),
+  )
+  await expect.poll(() => row(heron, 'Heron').innerText()).toMatch(/back in 0:0[1-3]/)
+  expect(await heron.getByRole('button', { name: 'Search for cargo' }).isDisabled()).toBe(true)
+  await expect.poll(() => text(otter)).toContain('Otter sinks Heron')
+  await expect.poll(() => row(otter, 'Heron').innerText()).toContain('100')
+  await expect.poll(() => text(otter)).not.toContain('Otter sinks Heron') // it has expired
+
+  await expect.poll(() => text(heron)).toMatch(/Otter wins/)
+  await otter.getByRole('button', { name: 'Rematch' }).click()
+  await heron.getByRole('button', { name: 'Rematch' }).click()
+  await expect.poll(() => text(otter)).toMatch(/Starts in/)
+})
+
+test('a second view on the same page shows what another seat sees; a wrong click is explained; a reload keeps the seat', async () => {
+  const hosted = await regatta(60_000)
+  const [otter, heron] = [await visit(), await visit()]
+  await sit(otter, 'Otter')
+  await sit(heron, 'Heron')
+  for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
+  await otter.getByRole('button', { name: 'Search for cargo' }).waitFor()
+  hosted.run((match) => match.report('raft.found', { seat: 'heron', crates: 7 }))
+  await otter.getByLabel('See it as').selectOption({ label: 'Heron' })
+  const other = otter.getByRole('region', { name: 'Another view' })
+  await expect.poll(() => other.getByRole('row').filter({ hasText: 'Heron' }).innerText()).toMatch(/\b7\b/)
+  expect(await row(otter, 'Heron').innerText()).not.toMatch(/\b7\b/)
+  await otter.getByLabel('See it as').selectOption('spectator')
+  await expect.poll(() => other.getByRole('img', { name: 'cargo: hidden' }).count()).toBe(2)
+
+  hosted.run((match) => match.direct('phases.pause', {}))
+  await expect.poll(() => text(otter)).toContain('paused')
+  await otter.getByRole('button', { name: 'Head for the dock' }).click()
+  await expect.poll(() => otter.getByRole('status').innerText()).toContain('paused')
+  hosted.run((match) => match.direct('phases.resume', {}))
+
+  await heron.close()
+  await expect.poll(() => text(otter)).toContain('Heron is away')
+  await otter.reload()
+  await otter.getByRole('heading', { name: 'You are Otter' }).waitFor()
+  expect(hosted.match.seats).toEqual(['otter', 'heron'])
+})
+
+test('keyboard only, on a phone, and without barriers that a checker can find', async () => {
+  await regatta(60_000)
+  const [phone, desk] = [await visit({ width: 360, height: 740 }), await visit()]
+  await sit(phone, 'Vole')
+  await sit(desk, 'Newt')
+  for (const tab of [phone, desk]) {
+    for (
+      let tries = 0;
+      tries < 10 && (await tab.evaluate(() => document.activeElement?.textContent)) !== 'Ready';
+      tries++
+    )
+      await tab.keyboard.press('Tab')
+    await tab.keyboard.press('Enter')
+  }
+  await phone.getByRole('button', { name: 'Search for cargo' }).waitFor()
+  for (
+    let tries = 0;
+    tries < 20 &&
+    (await phone.evaluate(() => document.activeElement?.getAttribute('aria-label'))) !== 'Ram Newt';
+    tries++
+  )
+    await phone.keyboard.press('Tab')
+  await phone.keyboard.press('Space')
+  await expect
+    .poll(() => phone.getByRole('button', { name: 'Ram Newt' }).getAttribute('aria-pressed'))
+    .toBe('true')
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
+  for (const tab of [phone, desk]) {
+    await tab.evaluate(axe.source)
+    const found = await tab.evaluate(async () =>
+      (await (window as any).axe.run()).violations.map(({ id, nodes }: any) => `${id}: ${nodes[0].html}`),
+    )
+    expect(found).toEqual([])
+  }
+})
+
+test('for any other rulebook: seats side by side, buttons made from the inputs of its actions', async () => {
+  const stall = defineRule({
+    name: 'stall',
+    state: { till: perSeat({ coins: int(0).seenBy(owner) }) },
+    actions: {
+      sell: {
+        input: { jars: int(1).between(1, 3) },
+        decide(match, seat, { jars }) {
+          if (match.own.till.of(seat).coins > 3) return refuse('sold-out')
+          match.own.till.of(seat).coins += jars
+        },
+      },
+    },
+  })
+  venue = await openVenue({ page, openEyes: true })
+  venue.begin('one', defineRulebook({ name: 'jam-stall', seats: { min: 2, max: 4 }, rules: [stall] }), {
+    seed: 'x',
+    settings: { phases: { countdown: 0 } },
+  })
+  const tab = await visit()
+  await tab.getByLabel('Your name').fill('Otter')
+  await tab.keyboard.press('Enter')
+  await tab.getByRole('button', { name: 'Add a seat' }).click()
+  const [mine, theirs] = [
+    tab.getByRole('region', { name: 'Otter' }),
+    tab.getByRole('region', { name: 'Guest 2' }),
+  ]
+  for (const column of [mine, theirs])
+    await column.getByRole('button', { name: 'roster.ready', exact: true }).click()
+  await mine.getByLabel('jars').fill('3')
+  await mine.getByRole('button', { name: 'stall.sell' }).click()
+  await expect.poll(() => mine.getByRole('table', { name: 'stall.till' }).innerText()).toMatch(/otter\s+3/)
+  expect(await theirs.getByRole('table', { name: 'stall.till' }).innerText()).not.toContain('3')
+  await mine.getByRole('button', { name: 'stall.sell' }).click()
+  await mine.getByRole('button', { name: 'stall.sell' }).click()
+  await expect.poll(() => mine.getByRole('status').innerText()).toContain('sold-out')
+})
