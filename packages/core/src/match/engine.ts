@@ -102,8 +102,8 @@ export class Engine {
     try {
       ruling = body() ?? allowed
       if (ruling.ok && this.doom === undefined && this.store.trouble === undefined) {
-        this.drain()
-        this.settle()
+        if (this.queue.length > 0) this.drain()
+        if (this.store.woken !== 0) this.settle()
       }
     } catch (error) {
       this.doomed(error)
@@ -111,7 +111,7 @@ export class Engine {
     if (this.store.trouble !== undefined) this.doomed(this.store.trouble)
     if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
     if (ruling.ok) {
-      this.store.undo.commit()
+      this.store.undo.commit(this.store.again)
       for (const each of this.tellings) this.told.push(each)
     } else this.store.undo.rollback(0)
     this.store.open = false
@@ -224,11 +224,12 @@ export class Engine {
     this.store.open = true
     this.store.undo.size = 0
     this.store.woken = 0
+    this.store.again = false
     this.store.missing = undefined
     this.store.trouble = undefined
     this.doom = undefined
-    this.queue = []
-    this.tellings = []
+    if (this.queue.length > 0) this.queue = []
+    if (this.tellings.length > 0) this.tellings = []
     this.depth = 0
     this.handler = ''
   }

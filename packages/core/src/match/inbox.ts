@@ -228,8 +228,10 @@ export class Inbox {
   /** Fires what is due until then, each timer exactly at its due. */
   private fireDue(until: number): void {
     const { time, plan } = this.engine
-    for (let next = time.next(); next !== undefined && next.due <= until; next = time.next()) {
-      const { timer, due } = next
+    while (time.soonest() <= until) {
+      const due = time.soonest()
+      const timer = time.next()
+      if (timer === undefined) return
       time.now = due
       time.use(timer)
       const fire = plan.rules[timer.owner]?.timers.get(timer.name)?.fire

@@ -92,7 +92,8 @@ function start(
       return engine.time.now
     },
     get nextDue() {
-      return inbox.closed ? undefined : engine.time.next()?.due
+      const due = engine.time.soonest()
+      return inbox.closed || due === Number.POSITIVE_INFINITY ? undefined : due
     },
     get seats() {
       return engine.seating.all()

@@ -1,6 +1,7 @@
 import { assertCellName, flat, RefereeError } from '../kit/index.ts'
 import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Store } from './store.ts'
+import { SETTLED } from './undo.ts'
 
 /** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
 export interface CompiledRow {
@@ -44,7 +45,7 @@ export interface RowShape {
 
 const MOST_CELLS = 30
 /** In an undo entry: whether the cell was already dirty, so that a step taken back emits nothing. */
-const WAS_DIRTY = 64
+const WAS_DIRTY = SETTLED
 
 /**
  * Compiles the class of a part's rows: accessors with undo and dirty marks, and the text of its operations.
@@ -106,10 +107,10 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
       ${
         c.seen
           ? `const dirty = this.$dirty
-      store.undo.note(this, dirty & ${c.bit} ? ${c.at | WAS_DIRTY} : ${c.at}, old)
+      if (dirty & ${c.bit}) { store.again = true; store.undo.note(this, ${c.at | WAS_DIRTY}, old) } else store.undo.note(this, ${c.at}, old)
       this.$dirty = dirty | ${c.bit}
       if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
-          : `store.undo.note(this, ${c.at}, old)`
+          : `store.undo.note(this, ${c.at | WAS_DIRTY}, old)`
       }
       ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
       this._${c.name} = ${kept(c.cell)}

@@ -8,6 +8,8 @@ export class Store {
   readonly dirty: CompiledRow[] = []
   /** True while a step may write. */
   open = false
+  /** Whether this step has written a cell that was dirty already. */
+  again = false
   /** Bits of the settle handlers that this step has woken. */
   woken = 0
   /** What went wrong in this step first. It ends the step, even if a handler catches it. */

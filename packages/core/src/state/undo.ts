@@ -6,6 +6,9 @@ export interface Undoable {
   $keep?(code: number, old: unknown): void
 }
 
+/** From this code on there is nothing to settle when the step is kept. */
+export const SETTLED = 64
+
 /** What a step has changed so far, newest last. It belongs to one match. */
 export class UndoLog {
   size = 0
@@ -21,9 +24,14 @@ export class UndoLog {
     this.olds[at] = old
   }
 
-  /** Keeps all changes: from here on they cannot be taken back. */
-  commit(): void {
-    for (let at = 0; at < this.size; at++) this.of[at]?.$keep?.(this.codes[at] ?? 0, this.olds[at])
+  /** Keeps all changes: from here on they cannot be taken back. `again` says that something was written twice. */
+  commit(again: boolean): void {
+    if (again) {
+      for (let at = 0; at < this.size; at++) {
+        const code = this.codes[at] ?? 0
+        if (code < SETTLED) this.of[at]?.$keep?.(code, this.olds[at])
+      }
+    }
     this.size = 0
   }
 

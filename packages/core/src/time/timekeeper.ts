@@ -37,6 +37,10 @@ export class Timekeeper {
   private readonly store: Store
   private readonly clocks: Readonly<Record<ClockName, Clock>>
   private readonly running: Map<string, Timer> = new Map()
+  private readonly inOrder: readonly Clock[]
+  /** The timer that is due first, kept until a timer or a clock changes; null when none runs. */
+  private first: Timer | null | undefined
+  private firstDue = 0
   private started = 0
   /** The link of the timer that fires now; see {@link Timer.link}. */
   link = 0
@@ -45,6 +49,7 @@ export class Timekeeper {
     this.store = store
     const clock = (runs: boolean): Clock => ({ at: 0, runs, heap: new TimerHeap() })
     this.clocks = { match: clock(true), phase: clock(true), play: clock(false), turn: clock(false) }
+    this.inOrder = clockNames.map((name) => this.clocks[name])
   }
 
   /** What a clock reads, ms. */
@@ -66,6 +71,7 @@ export class Timekeeper {
   set(name: ClockName, runs: boolean): void {
     const clock = this.clocks[name]
     if (clock.runs === runs) return
+    this.first = undefined
     this.store.undo.note(this, CLOCK, { name, at: clock.at })
     clock.at = this.now - clock.at
     clock.runs = runs
@@ -105,6 +111,7 @@ export class Timekeeper {
 
   /** Keeps its place in the order of starting. */
   move(timer: Timer, due: number): void {
+    this.first = undefined
     this.store.undo.note(this, MOVED, { timer, due: timer.due })
     timer.due = due
     this.clocks[timer.clock].heap.moved(timer)
@@ -114,28 +121,40 @@ export class Timekeeper {
     for (const timer of [...this.running.values()]) if (matches(timer)) this.stop(timer)
   }
 
-  /** The timer that is due first on a running clock, and when (match time). */
-  next(): { readonly timer: Timer; readonly due: number } | undefined {
-    let first: { timer: Timer; due: number } | undefined
-    for (const name of clockNames) {
-      const clock = this.clocks[name]
+  /** When the first timer on a running clock is due (match time), or infinity. */
+  soonest(): number {
+    return this.first === undefined ? this.lookAgain() : this.firstDue
+  }
+
+  /** That timer. */
+  next(): Timer | undefined {
+    if (this.first === undefined) this.lookAgain()
+    return this.first ?? undefined
+  }
+
+  private lookAgain(): number {
+    this.first = null
+    this.firstDue = Number.POSITIVE_INFINITY
+    for (const clock of this.inOrder) {
       const timer = clock.runs ? clock.heap.first() : undefined
       if (timer === undefined) continue
       const due = Math.max(timer.due + clock.at, this.now)
       if (
-        first === undefined ||
-        due < first.due ||
-        (due === first.due && timer.sequence < first.timer.sequence)
-      )
-        first = { timer, due }
+        due < this.firstDue ||
+        (due === this.firstDue && this.first !== null && timer.sequence < this.first.sequence)
+      ) {
+        this.first = timer
+        this.firstDue = due
+      }
     }
-    return first
+    return this.firstDue
   }
 
   /** Uses a due timer up, for good: a repeating one is armed again at its due plus its period, so that it never drifts. */
   use(timer: Timer): void {
     if (timer.every === undefined) this.take(timer)
     else {
+      this.first = undefined
       timer.due += timer.every
       this.clocks[timer.clock].heap.moved(timer)
     }
@@ -150,6 +169,7 @@ export class Timekeeper {
   }
 
   $restore(code: number, old: unknown): void {
+    this.first = undefined
     if (code === STARTED) this.take(old as Timer)
     else if (code === STOPPED) this.put(old as Timer)
     else if (code === COUNTED) this.started = old as number
@@ -166,11 +186,13 @@ export class Timekeeper {
   }
 
   private put(timer: Timer): void {
+    this.first = undefined
     this.running.set(timer.id, timer)
     this.clocks[timer.clock].heap.add(timer)
   }
 
   private take(timer: Timer): void {
+    this.first = undefined
     this.running.delete(timer.id)
     this.clocks[timer.clock].heap.remove(timer)
   }
