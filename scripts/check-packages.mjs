@@ -1,33 +1,96 @@
-// Packs each published package and checks what it promises to those who import it.
+// Packs each published package, checks what it promises to those who import it, and walks the newcomer's path of the
+// README with nothing but the packed packages: install, compile, play and replay the README's own mode.
 import { execFileSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { publint } from 'publint'
 import { formatMessage } from 'publint/utils'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-let wrong = 0
-for (const folder of ['packages/core', 'packages/venue', 'examples', 'packages/cli']) {
-  const pkgDir = `${root}${folder}`
-  const { messages, pkg } = await publint({ pkgDir, strict: true })
-  for (const message of messages) {
-    wrong++
-    console.error(`${folder}: ${formatMessage(message, pkg)}`)
-  }
-  const [packed] = JSON.parse(
-    execFileSync('npm', ['pack', '--dry-run', '--json', '--ignore-scripts', '--loglevel=error'], {
-      cwd: pkgDir,
-      encoding: 'utf8',
-    }),
-  )
+const folders = ['packages/core', 'packages/venue', 'examples', 'packages/cli']
+const scratch = mkdtempSync(join(tmpdir(), 'zinc-packages-'))
+const run = (command, args, cwd) =>
+  execFileSync(command, args, { cwd, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] })
+const wrong = []
+
+for (const folder of folders) {
+  const { messages, pkg } = await publint({ pkgDir: join(root, folder), strict: true })
+  for (const message of messages) wrong.push(`${folder}: ${formatMessage(message, pkg)}`)
+  const packed = JSON.parse(
+    run(
+      'npm',
+      ['pack', '--json', '--ignore-scripts', '--loglevel=error', '--pack-destination', scratch],
+      join(root, folder),
+    ),
+  )[0]
   const stray = packed.files
     .map(({ path }) => path)
     .filter((path) => /tsbuildinfo|\.test\.|node_modules/.test(path))
-  if (stray.length > 0) {
-    wrong++
-    console.error(`${folder}: packs ${stray.join(', ')}`)
+  if (stray.length > 0) wrong.push(`${folder}: packs ${stray.join(', ')}`)
+  try {
+    const attw = join(root, 'node_modules/.bin/attw')
+    run(attw, [join(scratch, packed.filename), '--profile', 'esm-only', '--no-color', '--no-emoji'], root)
+  } catch (error) {
+    wrong.push(`${folder}: types\n${error.stdout}`)
   }
   console.log(
     `${packed.name} ${packed.version}: ${packed.files.length} files, ${Math.round(packed.size / 1024)} kB packed`,
   )
 }
-process.exit(wrong === 0 ? 0 : 1)
+
+const home = join(scratch, 'newcomer')
+mkdirSync(home)
+const mode = /```ts\n(\/\/ duck-pond\.ts\n[\s\S]*?)```/.exec(
+  readFileSync(join(root, 'README.md'), 'utf8'),
+)?.[1]
+if (mode === undefined) throw new Error('README.md has no mode: a ts block that begins with // duck-pond.ts')
+writeFileSync(join(home, 'duck-pond.ts'), mode)
+writeFileSync(join(home, 'package.json'), '{ "private": true, "type": "module" }\n')
+run(
+  'npm',
+  [
+    'install',
+    '--prefer-offline',
+    '--no-audit',
+    '--no-fund',
+    '--ignore-scripts',
+    '--loglevel=error',
+    ...folders.map((folder) => tarball(folder)),
+  ],
+  home,
+)
+run(
+  join(root, 'node_modules/.bin/tsc'),
+  [
+    '--noEmit',
+    '--strict',
+    '--module',
+    'nodenext',
+    '--target',
+    'es2022',
+    '--lib',
+    'es2023',
+    '--types',
+    '',
+    'duck-pond.ts',
+  ],
+  home,
+)
+const shown = run('npx', ['zinc-referee', 'demo', '--rulebook', 'duck-pond.ts'], home)
+for (const wanted of ['duck-pond', 'verdict', 'the same rulings and hashes', 'hidden'])
+  if (!shown.includes(wanted)) wrong.push(`the newcomer's demo does not show '${wanted}':\n${shown}`)
+run('npx', ['zinc-referee', 'replay', 'records/duck-pond-fair-1.jsonl', '--rulebook', 'duck-pond.ts'], home)
+console.log(
+  'newcomer: the README’s mode installs, compiles, plays and replays with the packed packages alone',
+)
+rmSync(scratch, { recursive: true })
+
+function tarball(folder) {
+  const { name, version } = JSON.parse(readFileSync(join(root, folder, 'package.json'), 'utf8'))
+  return join(scratch, `${name.replace('@', '').replace('/', '-')}-${version}.tgz`)
+}
+
+for (const each of wrong) console.error(each)
+process.exit(wrong.length === 0 ? 0 : 1)

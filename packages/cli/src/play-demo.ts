@@ -45,7 +45,8 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
   const seats = seatsOf(mode, seatCount)
   const names = new Map(seats.map(({ id, name }) => [id, name]))
   match.open(SPECTATOR)
-  for (const { id, name } of seats) match.direct('roster.join', { seat: id, name, bot: true })
+  for (const { id, name } of seats) match.direct('roster.join', { seat: id, name })
+  for (const { id } of seats) match.submit(id, 'roster.ready', {})
 
   const feed: FeedLine[] = []
   const watch = new MomentWatch(

@@ -159,6 +159,16 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(said).toContain('its record is whole')
 })
 
+test('the mode in the README plays as the README shows', () => {
+  const readme = readFileSync(fileURLToPath(new URL('../../../README.md', import.meta.url)), 'utf8')
+  const block = (fence: string): string =>
+    new RegExp(`\`\`\`${fence}([\\s\\S]*?)\`\`\``).exec(readme)?.[1] ?? ''
+  writeFileSync(join(folder, 'duck-pond.ts'), block('ts\\n// duck-pond.ts\\n'))
+  const { status, stdout } = run('demo', '--rulebook', 'duck-pond.ts')
+  expect(status).toBe(0)
+  expect(stdout).toContain(block('text\\nrank').trim())
+})
+
 test('a rulebook that throws says where it is wrong', () => {
   writeFileSync(
     join(folder, 'wrong.ts'),

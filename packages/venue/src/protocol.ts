@@ -56,7 +56,7 @@ export const rpcErrors = {
   },
   'not-joined': { code: -32001, message: 'This connection has joined no match. Call join first.' },
   'already-joined': { code: -32002, message: 'This connection has joined already. Open another connection.' },
-  'join-refused': { code: -32003, message: 'The match refused the join.' },
+  'join-refused': { code: -32003, message: 'The match refused the join. The reason says why.' },
   'no-such-view': { code: -32004, message: "There is no such view to watch. Ask for 'spectator'." },
   'only-watching': { code: -32005, message: 'This connection only watches. Join with a seat to act.' },
 } as const

@@ -64,7 +64,8 @@ const messages = {
     `An amount was multiplied by ${d.factor}. A factor is finite, not negative, and has at most three decimals.`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
-  ZR_RECORD_FOREIGN: (d: { why: string }) => `This is no record of a Zinc Referee match: ${d.why}.`,
+  ZR_RECORD_FOREIGN: (d: { why: string }) =>
+    `This is no record of a Zinc Referee match: ${d.why}. Name a record that \`zinc-referee demo\` or a venue has written.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string }) =>

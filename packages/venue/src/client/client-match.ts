@@ -1,5 +1,6 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
+import { VenueError } from '../trouble.ts'
 
 /** How to enter a match. */
 export interface ConnectOptions {
@@ -82,7 +83,8 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     else if (id !== undefined) {
       const asked = waiting.get(id)
       waiting.delete(id)
-      if (error !== undefined) asked?.reject(new Error(error.data?.says ?? error.message))
+      if (error !== undefined)
+        asked?.reject(new VenueError('ZR_VENUE_REFUSED', { says: error.data?.says ?? error.message }))
       else asked?.resolve(result)
     }
     if (replica !== undefined) options.changed()
@@ -92,8 +94,9 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as Reply)
     socket.onclose = ({ reason }) => {
       const why = reason || 'the connection was lost'
-      for (const { reject: give } of waiting.values()) give(new Error(why))
-      reject(new Error(why))
+      const error = new VenueError('ZR_VENUE_CONNECTION', { why })
+      for (const { reject: give } of waiting.values()) give(error)
+      reject(error)
       options.ended(why)
     }
     socket.onopen = async () => {
