@@ -9,7 +9,21 @@ export interface CellAt {
   readonly seat: Seat | undefined
   readonly cell: string
   readonly value: unknown
+  /** A moment, ms. */
+  readonly isTime: boolean
 }
+
+/** What the built-in rules keep to themselves tells little about a mode. */
+export const builtIn: ReadonlySet<string> = new Set([
+  'roster',
+  'phases',
+  'rounds',
+  'vitals',
+  'credit',
+  'respawn',
+  'scores',
+  'verdict',
+])
 
 /** All cells of per-seat and single parts, with the shortest paths that are unique. */
 export function cellsOf(match: AnyMatch): CellAt[] {
@@ -24,6 +38,7 @@ export function cellsOf(match: AnyMatch): CellAt[] {
           seat,
           cell,
           value: cellValue(match, rule, part, seat, cell),
+          isTime: declared[cell]?.kind === 'time',
         })),
       )
     }),

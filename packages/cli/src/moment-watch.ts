@@ -1,13 +1,11 @@
 import type { AnyMatch, Seat } from 'zinc-referee'
-import { type CellAt, cellsOf, shownIn } from './cell-paths.ts'
+import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 
 export const SPECTATOR = 'spectator'
 /** From here on moments are compared for how much they hide. */
 const FIRST_MOMENT = 30_000
 const MOMENT_EVERY = 500
 const MOST_CELLS = 7
-/** What the built-in rules keep to themselves tells little about a mode. */
-const builtIn = new Set(['roster', 'phases', 'rounds', 'vitals', 'credit', 'respawn', 'scores', 'verdict'])
 
 /** One moment as the server knew it and as viewers saw it. */
 export interface Moment {

@@ -1,5 +1,5 @@
 import { gone, replayRecord } from 'zinc-referee'
-import { type CellAt, cellsOf, shownIn } from './cell-paths.ts'
+import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
 import { openRecord } from './records.ts'
@@ -41,7 +41,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   const cells = cellsOf(match)
   print(
     `${strong(book.name)}   ${seat} at ${gone(until)}`,
-    ...parts(cells).map(([name, some]) => table(name, some, seen)),
+    ...blocks(cells, seen),
     pairs([
       [
         'next',
@@ -52,30 +52,58 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   return exit.done
 }
 
-function parts(cells: readonly CellAt[]): [string, CellAt[]][] {
-  const grouped = new Map<string, CellAt[]>()
-  for (const cell of cells) {
-    const name = `${cell.rule}.${cell.part}`
-    grouped.set(name, [...(grouped.get(name) ?? []), cell])
-  }
-  return [...grouped]
+/** The mode's own rules first, each with a row for each seat; what built-in rules keep to themselves only for the server. */
+function blocks(all: readonly CellAt[], seen: object | undefined): string[] {
+  const inside = (cell: CellAt): boolean =>
+    builtIn.has(cell.rule) && all.every((each) => !isSame(each, cell) || !isShown(each, seen))
+  const cells = all.filter((cell) => !inside(cell))
+  const rules = [...new Set(cells.map(({ rule }) => rule))].sort(
+    (a, b) => Number(builtIn.has(a)) - Number(builtIn.has(b)),
+  )
+  return rules.flatMap((rule) => {
+    const own = cells.filter((cell) => cell.rule === rule)
+    const [seats, single] = [
+      own.filter(({ seat }) => seat !== undefined),
+      own.filter(({ seat }) => seat === undefined),
+    ]
+    return [
+      ...(seats.length === 0 ? [] : [table(rule, seats, seen)]),
+      ...(single.length === 0
+        ? []
+        : [
+            columns(
+              [rule, ...single.map(({ cell }) => cell)],
+              [['', ...single.map((cell) => shown(cell, seen))]],
+            ),
+          ]),
+    ]
+  })
 }
 
-/** A row for each seat, a column for each cell; a part that nobody but the server sees is left out of other views. */
-function table(name: string, cells: readonly CellAt[], seen: object | undefined): string {
-  const header = [...new Set(cells.map(({ cell }) => cell))]
+const isSame = (a: CellAt, b: CellAt): boolean => a.rule === b.rule && a.part === b.part && a.cell === b.cell
+const isShown = (cell: CellAt, seen: object | undefined): boolean =>
+  seen === undefined || !shownIn(seen, cell).hidden
+
+function table(rule: string, cells: readonly CellAt[], seen: object | undefined): string {
+  const header = [...new Map(cells.map((cell) => [`${cell.part}.${cell.cell}`, cell])).values()]
   const rows = [...new Set(cells.map(({ seat }) => seat))]
-  const shown = (cell: CellAt | undefined): string => {
-    if (cell === undefined) return ''
-    if (seen === undefined) return plain(cell.value)
-    const look = shownIn(seen, cell)
-    return look.hidden ? hidden() : plain(look.value)
-  }
   return columns(
-    [name, ...header],
+    [rule, ...header.map(({ cell }) => cell)],
     rows.map((seat) => [
       seat ?? '',
-      ...header.map((column) => shown(cells.find((each) => each.seat === seat && each.cell === column))),
+      ...header.map((column) =>
+        shown(
+          cells.find((each) => each.seat === seat && isSame(each, column)),
+          seen,
+        ),
+      ),
     ]),
   )
+}
+
+function shown(cell: CellAt | undefined, seen: object | undefined): string {
+  if (cell === undefined) return ''
+  const look = seen === undefined ? { hidden: false as const, value: cell.value } : shownIn(seen, cell)
+  if (look.hidden) return hidden()
+  return cell.isTime && typeof look.value === 'number' ? gone(look.value) : plain(look.value)
 }

@@ -8,7 +8,8 @@ interface Props {
 
 /** A form for each action, its fields made from the cells of its input. */
 export function ActionForms({ rulebook, seats, act }: Props) {
-  const actions = rulebook.rules.flatMap(({ actions: each }) => each)
+  // A mode's own rules come last in its rulebook; here they come first.
+  const actions = rulebook.rules.toReversed().flatMap(({ actions: each }) => each)
   return (
     <div class="actions">
       {actions.map(({ name, cells = {} }) => (

@@ -64,13 +64,18 @@ function OtherColumn({ other, close }: { readonly other: Other; readonly close: 
 }
 
 function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
-  const [said, say] = useState('')
+  const [said, say] = useState({ text: '', isRefusal: false })
   const seats = (match.replica.view['roster']?.['seats'] ?? {}) as {
     readonly [seat: string]: { readonly name: string }
   }
   const act = async (action: string, input: object): Promise<void> => {
     const ruling = await match.act(action, input).catch(() => undefined)
-    say(ruling === undefined ? '' : ruling.ok ? `${action}: allowed` : `${action}: ${ruling.says}`)
+    if (ruling !== undefined)
+      say(
+        ruling.ok
+          ? { text: `${action}: allowed`, isRefusal: false }
+          : { text: `${action}: ${ruling.says}`, isRefusal: true },
+      )
   }
   const title = match.seat === null ? 'Spectator' : (seats[match.seat]?.name ?? match.seat)
   return (
@@ -84,8 +89,8 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
         )}
       </div>
       {match.seat !== null && <ActionForms rulebook={match.rulebook} seats={Object.keys(seats)} act={act} />}
-      <p class="said" role="status">
-        {said}
+      <p class={said.isRefusal ? 'said' : 'said mild'} role="status">
+        {said.text}
       </p>
       <Feed
         match={match}

@@ -5,6 +5,7 @@ import { HiddenBlank } from '../seat-mark.tsx'
 /** Every part of the state as this view has it; what it may not see is a hatched blank. */
 export function ViewTables({ match }: { readonly match: ClientMatch<AnyView> }) {
   const { view } = match.replica
+  const seats = Object.keys(view['roster']?.['seats'] ?? {})
   return (
     <div class="parts">
       {[...match.rulebook.rules].reverse().flatMap((rule) =>
@@ -16,6 +17,7 @@ export function ViewTables({ match }: { readonly match: ClientMatch<AnyView> }) 
               title={`${rule.name}.${part}`}
               how={how}
               held={view[rule.name]?.[part]}
+              seats={seats}
             />
           )),
       )}
@@ -29,14 +31,15 @@ function Part({
   title,
   how,
   held,
+  seats,
 }: {
   readonly title: string
   readonly how: RuleDescription['state'][string]
   readonly held: unknown
+  readonly seats: readonly string[]
 }) {
   const cells = Object.keys(how.cells)
-  const rows: [string, Row][] =
-    how.kind === 'single' ? [['', held as Row]] : Object.entries(held as { readonly [id: string]: Row })
+  const rows = rowsOf(how.kind, held, seats)
   return (
     <table class="part">
       <caption>{title}</caption>
@@ -62,6 +65,13 @@ function Part({
       </tbody>
     </table>
   )
+}
+
+/** A seat's row that this view has nothing of is there all the same, all blank. */
+function rowsOf(kind: string, held: unknown, seats: readonly string[]): [string, Row][] {
+  if (kind === 'single') return [['', held as Row]]
+  const rows = held as { readonly [id: string]: Row }
+  return kind === 'perSeat' ? seats.map((seat) => [seat, rows[seat] ?? {}]) : Object.entries(rows)
 }
 
 function shown(value: unknown): string {

@@ -1,0 +1,116 @@
+// Draws docs/screenshots anew from the demo data: the command's output in a terminal, and the pages in a browser.
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { modes, pageFolder } from '@zinc-referee/examples'
+import { openVenue } from '@zinc-referee/venue'
+import { chromium } from 'playwright-core'
+import { chromiumArgs, ensureChromium } from './chromium.mjs'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const into = join(root, 'docs', 'screenshots')
+const xterm = dirname(createRequire(import.meta.url).resolve('@xterm/xterm/package.json'))
+const browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
+const work = mkdtempSync(join(tmpdir(), 'zinc-pictures-'))
+
+await terminal('demo', 'demo')
+await terminal('replay', 'replay', 'records/reed-regatta-fair-1.jsonl')
+await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'otter', '--at', '0:36')
+await regatta()
+await plain()
+await browser.close()
+
+async function terminal(name, ...args) {
+  const bin = join(root, 'packages/cli/bin/zinc-referee.js')
+  const { stdout } = spawnSync(process.execPath, [bin, ...args], {
+    cwd: work,
+    encoding: 'utf8',
+    env: { ...process.env, FORCE_COLOR: '1' },
+  })
+  const text = `$ npx zinc-referee ${args.join(' ')}\n\n${stdout}`
+  const rows = text.split('\n').length
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.setContent('<body style="margin:0;padding:12px;background:#141b20"><div id="screen"></div>')
+  await page.addStyleTag({ content: readFileSync(join(xterm, 'css/xterm.css'), 'utf8') })
+  await page.addScriptTag({ path: join(xterm, 'lib/xterm.js') })
+  await page.evaluate(
+    ([output, lines]) =>
+      new Promise((done) => {
+        const screen = new globalThis.Terminal({
+          cols: 120,
+          rows: lines,
+          fontSize: 16,
+          convertEol: true,
+          theme: { background: '#141b20', foreground: '#ece7dc' },
+        })
+        screen.open(document.getElementById('screen'))
+        screen.write(output, done)
+      }),
+    [text, rows],
+  )
+  await page.waitForTimeout(300)
+  await page.locator('body').screenshot({ path: join(into, `${name}.png`) })
+  await page.close()
+}
+
+async function visit(venue, name, size, scheme = 'light') {
+  const context = await browser.newContext({ viewport: size, colorScheme: scheme })
+  const page = await context.newPage()
+  await page.goto(venue.url)
+  await page.getByLabel('Your name').fill(name)
+  await page.keyboard.press('Enter')
+  await page.getByRole('heading', { name }).first().waitFor()
+  return page
+}
+
+/** A regatta in which bots have played for a while, seen by a desk and by a phone. */
+async function regatta() {
+  const { rulebook, demo } = modes['reed-regatta']
+  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  const hosted = venue.begin('fair', rulebook, { seed: demo.seed, settings: { phases: { countdown: 0 } } })
+  const desk = await visit(venue, 'Otter', { width: 1280, height: 800 })
+  const phone = await visit(venue, 'Heron', { width: 390, height: 844 }, 'dark')
+  for (const { id, name } of demo.seats.slice(2))
+    hosted.run((match) => match.direct('roster.join', { seat: id, name, bot: true }))
+  for (const page of [desk, phone]) await page.getByRole('button', { name: 'Ready' }).click()
+  await desk.getByRole('button', { name: 'Search for cargo' }).waitFor()
+  const crowd = demo.crowd(demo.seed)
+  await desk.getByLabel('See it as').selectOption({ label: 'Heron' })
+  for (let beat = 0; beat < 46; beat++) {
+    hosted.run((match) => crowd.beat(match, () => true))
+    await desk.waitForTimeout(crowd.every)
+  }
+  await desk.screenshot({ path: join(into, 'regatta.png') })
+  await phone.screenshot({ path: join(into, 'phone.png') })
+  await venue.close()
+}
+
+/** The README's own mode on the plain page, two seats and a spectator side by side. */
+async function plain() {
+  const readme = readFileSync(join(root, 'README.md'), 'utf8')
+  const file = join(root, 'records', 'duck-pond.mjs')
+  const source = /```ts\n(\/\/ duck-pond\.ts\n[\s\S]*?)```/.exec(readme)?.[1]
+  mkdirSync(dirname(file), { recursive: true })
+  writeFileSync(file, source) // it has no type that Node would have to strip
+  const { default: pond } = await import(file)
+  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  venue.begin('fair', pond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  const page = await visit(venue, 'Otter', { width: 1280, height: 800 })
+  await page.getByRole('button', { name: 'Add a seat' }).click()
+  const [mine, theirs] = [
+    page.getByRole('region', { name: 'Otter' }),
+    page.getByRole('region', { name: 'Guest 2' }),
+  ]
+  for (const column of [mine, theirs])
+    await column.getByRole('button', { name: 'roster.ready', exact: true }).click()
+  for (const column of [mine, mine, mine, theirs, theirs])
+    await column.getByRole('button', { name: 'pond.hook' }).click()
+  await mine.getByRole('button', { name: 'pond.show' }).click()
+  await mine.getByRole('button', { name: 'pond.hook' }).click()
+  await page.waitForTimeout(400)
+  await page.screenshot({ path: join(into, 'plain.png') })
+  await venue.close()
+}
