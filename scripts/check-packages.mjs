@@ -1,6 +1,6 @@
 // Packs each published package, checks what it promises to those who import it, and walks the newcomer's path of the
 // README with nothing but the packed packages: install, compile, play and replay the README's own mode.
-import { execFileSync } from 'node:child_process'
+import { execFileSync, spawn } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -82,10 +82,32 @@ const shown = run('npx', ['zinc-referee', 'demo', '--rulebook', 'duck-pond.ts'],
 for (const wanted of ['duck-pond', 'verdict', 'the same rulings and hashes', 'hidden'])
   if (!shown.includes(wanted)) wrong.push(`the newcomer's demo does not show '${wanted}':\n${shown}`)
 run('npx', ['zinc-referee', 'replay', 'records/duck-pond-fair-1.jsonl', '--rulebook', 'duck-pond.ts'], home)
+await served()
 console.log(
-  'newcomer: the README’s mode installs, compiles, plays and replays with the packed packages alone',
+  'newcomer: the README’s mode installs, compiles, plays, replays and is served with the packed packages alone',
 )
 rmSync(scratch, { recursive: true })
+
+/** The plain page comes from the packed packages too. */
+async function served() {
+  const server = spawn('npx', ['zinc-referee', 'serve', '--rulebook', 'duck-pond.ts', '--port', '0'], {
+    cwd: home,
+  })
+  try {
+    let said = ''
+    for await (const data of server.stdout) {
+      said += String(data)
+      const url = /http:\S+/.exec(said)?.[0]
+      if (url === undefined) continue
+      if (!(await (await fetch(url)).text()).includes('Fenwick Fair'))
+        wrong.push('the newcomer’s page is not served')
+      return
+    }
+    wrong.push(`the newcomer’s venue does not say where its page is: ${said}`)
+  } finally {
+    server.kill()
+  }
+}
 
 function tarball(folder) {
   const { name, version } = JSON.parse(readFileSync(join(root, folder, 'package.json'), 'utf8'))

@@ -1,12 +1,11 @@
 import { type Chance, Stream } from '../chance/index.ts'
-import { HashSum, RefereeError } from '../kit/index.ts'
+import { RefereeError } from '../kit/index.ts'
 import { type Telling, telling } from '../sight/index.ts'
 import {
   KeyedTable,
   type Seat,
   SeatTable,
   SingleTable,
-  type Span,
   Store,
   type StoredPart,
   type Values,
@@ -18,6 +17,9 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
+import { resetSpan, type StoredRulePart } from './spans.ts'
+import { stateHash } from './state-hash.ts'
+import { usableBy } from './usable.ts'
 
 /** A step that was taken back because a handler threw. */
 export interface Fault {
@@ -29,10 +31,6 @@ export interface Fault {
   readonly error: unknown
 }
 
-interface StoredRulePart {
-  readonly plan: PartPlan
-  readonly stored: StoredPart
-}
 interface Queued {
   readonly event: EventPlan
   readonly cells: Values
@@ -42,7 +40,6 @@ interface Queued {
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
 const FAULTS_KEPT = 20
-const spanOrder: readonly Span[] = ['life', 'round', 'bout', 'match']
 
 /** The state of one match and the steps that change it: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine {
@@ -81,7 +78,7 @@ export class Engine {
     this.scopes = plan.rules.map(
       (rule) => new Scope(this, rule, this.handles(rule.index), this.settings[rule.name]),
     )
-    this.used = new Map(plan.rules.map((rule) => [rule.name, this.usable(rule.index)]))
+    this.used = new Map(plan.rules.map((rule) => [rule.name, usableBy(this, rule)]))
   }
 
   /** A rule's parts as its handlers hold them. */
@@ -189,8 +186,7 @@ export class Engine {
       this.store.undo.note(this, 0, this.bout)
       this.bout++
     }
-    for (const { plan, stored } of this.parts.flat())
-      if (spanOrder.indexOf(plan.span) <= spanOrder.indexOf(span)) reset(stored, seat)
+    resetSpan(this.parts.flat(), span, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
   }
 
@@ -205,15 +201,7 @@ export class Engine {
 
   /** 64 bits over all rows, timers, clocks, streams and seats. */
   hash(): string {
-    const sum = new HashSum()
-    for (const { plan, stored } of this.parts.flat()) {
-      for (const row of stored.rows()) sum.add(`${plan.shape.path}#${row.$number}:${row.$text()}`)
-      if (stored instanceof KeyedTable) sum.add(`${plan.shape.path} next ${stored.counter()}`)
-    }
-    for (const text of this.time.texts()) sum.add(text)
-    for (const [name, { drawn }] of this.streams) if (drawn > 0) sum.add(`stream ${name} ${drawn}`)
-    sum.add(`${this.seating.text()} bout ${this.bout}`)
-    return sum.text()
+    return stateHash(this, this.streams)
   }
 
   $restore(_code: number, bout: unknown): void {
@@ -278,7 +266,8 @@ export class Engine {
     }
   }
 
-  private doomed(error: unknown): void {
+  /** The step cannot be kept any more, whoever catches the error. */
+  doomed(error: unknown): void {
     this.store.open = true // an amendment may have thrown
     this.doom ??= { error, handler: this.handler }
   }
@@ -309,35 +298,4 @@ export class Engine {
       .toString(36)
       .padStart(6, '0')
   }
-
-  private usable(rule: number): object {
-    const { definition, drafts } = this.plan.rules[rule] as Plan['rules'][number]
-    const scope = this.scopes[rule]
-    const guarded =
-      (run: (match: unknown, ...rest: unknown[]) => unknown) =>
-      (...rest: unknown[]) => {
-        try {
-          return run(scope, ...rest)
-        } catch (error) {
-          this.doomed(error)
-          throw error
-        }
-      }
-    return Object.freeze({
-      ...Object.fromEntries(
-        Object.entries(definition.calls ?? {}).map(([name, run]) => [name, guarded(run)]),
-      ),
-      ...Object.fromEntries(
-        [...drafts].map(([name, draft]) => [name, (cells: Values) => this.resolve(draft, cells)]),
-      ),
-    })
-  }
-}
-
-function reset(stored: StoredPart, seat: Seat | undefined): void {
-  if (stored instanceof KeyedTable) {
-    if (seat === undefined) stored.clear()
-    return
-  }
-  for (const row of stored.rows()) if (seat === undefined || row.id === seat) row.$reset()
 }

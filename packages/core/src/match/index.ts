@@ -9,7 +9,8 @@ export {
   type TimerRule,
 } from './behaviour.ts'
 export { compilePlan } from './compile-plan.ts'
-export { declareRule, defineRule, type RuleShape } from './define-rule.ts'
+export { declareRule, type RuleShape } from './declare-rule.ts'
+export { defineRule } from './define-rule.ts'
 export { type Definition, definitionOf } from './definition.ts'
 export { Engine, type Fault } from './engine.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'

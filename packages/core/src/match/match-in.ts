@@ -1,8 +1,8 @@
 import type { Chance } from '../chance/index.ts'
-import type { Given, Own, Seat, Settled } from '../state/index.ts'
+import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { PassedOn, Ruling } from './ruling.ts'
-import type { RuleLike, Shape, Spec } from './spec.ts'
+import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
 /** When a timer fires: after so many ms, at a moment, or again and again; all in the time of its clock. */
 export type When = { readonly key?: string } & (
@@ -84,3 +84,26 @@ export type Used<S extends Spec> = S['calls'] & {
     draft: Given<S['drafts'][D]>,
   ) => Ruling<PassedOn | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>
 }
+
+/** The `match` of a rule with these parts. */
+export type Here<
+  Name extends string,
+  Set,
+  Tk,
+  St extends State,
+  E extends Payloads,
+  D extends Payloads,
+  T extends string,
+  N extends string,
+  Kn extends string,
+> = MatchIn<{
+  name: Name
+  settings: Set
+  taken: Tk
+  state: St
+  events: E
+  drafts: D
+  timers: T
+  needs: N
+  knows: Kn
+}>

@@ -63,3 +63,5 @@ export interface Shape {
   readonly needs: string
   readonly knows: string
 }
+
+export type NameOf<R extends readonly RuleLike[]> = R[number]['name']

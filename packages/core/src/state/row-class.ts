@@ -15,6 +15,7 @@ export interface CompiledRow {
   $dirty: number
   $restore(code: number, old: unknown): void
   $keep(code: number, old: unknown): void
+  $cell(name: string): unknown
   $reset(): void
   /** The members that a reach sees, as the inside of a JSON object. */
   $everyone(): string
@@ -130,6 +131,7 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
           .join('\n')}
       }
     }
+    $cell(name) { return this[name] }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
     $path() { return this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where }
     $everyone() { return ${members(all)} }

@@ -172,9 +172,7 @@ export class KeyedTable implements StoredPart {
 
   where(cells: object): readonly CompiledRow[] {
     const wanted = Object.entries(cells)
-    return this.map.inOrder.filter((row) =>
-      wanted.every(([name, value]) => (row as unknown as Record<string, unknown>)[name] === value),
-    )
+    return this.map.inOrder.filter((row) => wanted.every(([name, value]) => row.$cell(name) === value))
   }
 
   clear(): void {

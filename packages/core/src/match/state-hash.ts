@@ -1,0 +1,17 @@
+import type { Stream } from '../chance/index.ts'
+import { HashSum } from '../kit/index.ts'
+import { KeyedTable } from '../state/index.ts'
+import type { Engine } from './engine.ts'
+
+/** A sum over rows by part, number and cells, and over everything else that decides what comes next. */
+export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>): string {
+  const sum = new HashSum()
+  for (const { plan, stored } of engine.parts.flat()) {
+    for (const row of stored.rows()) sum.add(`${plan.shape.path}#${row.$number}:${row.$text()}`)
+    if (stored instanceof KeyedTable) sum.add(`${plan.shape.path} next ${stored.counter()}`)
+  }
+  for (const text of engine.time.texts()) sum.add(text)
+  for (const [name, { drawn }] of streams) if (drawn > 0) sum.add(`stream ${name} ${drawn}`)
+  sum.add(`${engine.seating.text()} bout ${engine.bout}`)
+  return sum.text()
+}
