@@ -5,7 +5,7 @@ import { type LoadedMode, loadMode } from './load-mode.ts'
 import type { Moment } from './moment-watch.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
 import { type FeedLine, type Played, playDemo } from './play-demo.ts'
-import { exit } from './trouble.ts'
+import { exit, Trouble } from './trouble.ts'
 
 export interface DemoOptions {
   readonly rulebook?: string
@@ -27,12 +27,23 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
   const played = playDemo(mode, seed, options.seats)
   const file = options.record ?? `records/${mode.rulebook.name}-${seed.replaceAll(/[^\w-]+/g, '_')}.jsonl`
-  mkdirSync(dirname(file), { recursive: true })
-  writeFileSync(file, played.record)
+  keep(file, played.record)
   const { differs } = replayRecord(mode.rulebook, played.record)
   if (options.json) printJson({ ...played, record: file, replay: differs === undefined ? 'same' : differs })
   else show(mode, played, file, differs === undefined, options.all ?? false)
   return differs === undefined ? exit.done : exit.finding
+}
+
+function keep(file: string, record: string): void {
+  try {
+    mkdirSync(dirname(file), { recursive: true })
+    writeFileSync(file, record)
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error)
+    throw new Trouble(`The record cannot be written: ${why}. Name another place with --record FILE.`, {
+      cause: error,
+    })
+  }
 }
 
 function show(mode: LoadedMode, played: Played, file: string, same: boolean, all: boolean): void {

@@ -87,6 +87,7 @@ test.each([
     'The record ends at 5:03',
   ],
   ['too many seats', ['demo', '--seats', '9'], 'takes 2 to 8 seats'],
+  ['a place that cannot be written', ['demo', '--record', '/dev/null/record.jsonl'], 'Name another place'],
   ['a number that is none', ['demo', '--seats', 'many'], 'must be a whole number'],
   ['a missing option', ['view', RECORD], '--seat'],
   ['an unknown option', ['demo', '--fast'], '--help tells how'],

@@ -99,6 +99,18 @@ test('viewers who see the same get the same string; rows appear and vanish as wh
   expect(match.view('spectator-1').ledge.things).toEqual({})
 })
 
+test('whoever views a seat that has gone does not see what a later seat of the same id holds', () => {
+  const match = begin(ledge)
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  match.submit('otter', 'roster.leave', {})
+  match.direct('roster.join', { seat: 'otter', name: 'Another', player: 'p2' })
+  match.submit('otter', 'ledge.set', { n: 7_919_041 })
+  const updates = match.flush()
+  expect(updates.map(({ viewer }: any) => viewer)).toEqual(['heron'])
+  expect(match.view('heron').ledge.crew.otter).toEqual({ open: 7_919_041, share: 0.5 })
+})
+
 test('a notice reaches those who may know it, each with what they may know, and ends after 6 s', () => {
   const match = begin(ledge)
   for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })

@@ -15,6 +15,10 @@ export function openRecordFile(folder: string, name: string): RecordFile {
   mkdirSync(folder, { recursive: true })
   const path = join(folder, `${name.replaceAll(/[^\w-]+/g, '_')}.jsonl`)
   const stream = createWriteStream(path)
+  // A full disk must not end the matches; what is written of the record stays whole up to there.
+  stream.on('error', (error) =>
+    process.emitWarning(`the record ${path} cannot be written on: ${error.message}`),
+  )
   return {
     path,
     write: (line) => void stream.write(`${line}\n`),

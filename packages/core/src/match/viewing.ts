@@ -42,7 +42,8 @@ export class Viewing {
   private readonly engine: Engine
   private readonly inbox: Inbox
   private readonly rules: readonly NamedParts[]
-  private readonly viewers: Set<string> = new Set()
+  /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
+  private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
   private readonly clocks: Map<string, string> = new Map()
   private recent: Telling[] = []
@@ -70,7 +71,7 @@ export class Viewing {
   open(viewer: string): Opening {
     this.assertViewer(viewer)
     this.waiting.push(...this.collect())
-    this.viewers.add(viewer)
+    this.viewers.set(viewer, this.engine.seating.number(viewer))
     const notices = this.recent.flatMap((told) => noticeFor(viewer, told) ?? [])
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
@@ -110,7 +111,11 @@ export class Viewing {
     this.recent.push(...fresh)
     const done = this.inbox.takeDone()
     const updates: Update[] = []
-    for (const viewer of this.viewers) {
+    for (const [viewer, number] of this.viewers) {
+      if (this.engine.seating.number(viewer) !== number) {
+        this.viewers.delete(viewer)
+        continue
+      }
       const patch = patchFor(viewer)
       const notices = fresh.flatMap((each) => noticeFor(viewer, each) ?? [])
       if (patch === undefined && notices.length === 0) continue
