@@ -15,6 +15,8 @@ const messages = {
     `Rule '${d.rule}' declares the draft '${d.draft}' but does not say how it is carried out. Add it to 'apply'.`,
   ZR_RULE_UNKNOWN_HANDLER: (d: { rule: string; part: string; key: string; known: readonly string[] }) =>
     `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule of its needs offers. Mend the spelling or add the need; there are ${list(d.known) || 'none'}.`,
+  ZR_RULE_UNKNOWN_TABLE: (d: { input: string; table: string }) =>
+    `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Mend the name in rowOf(…), or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
     `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it to 'rules'.`,
   ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>

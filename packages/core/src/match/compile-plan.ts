@@ -46,8 +46,22 @@ export function compilePlan(
       target.amendments.push({ rule: rule.index, label: `${rule.name} amend ${key}`, run })
     }
   }
+  for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   const plan = { name, room, rules: planned, inputs, settle: settleOf(planned) }
   return { ...plan, digest: digest(plan) }
+}
+
+/** An input may name rows of tables that are there. */
+function assertTables(input: string, spec: InputSpec, rules: readonly RulePlan[]): void {
+  if ('~standard' in spec) return
+  for (const cell of Object.values(spec as Cells)) {
+    const table = cell.table ?? cell.of?.table
+    if (table === undefined) continue
+    const [part, rule] = table.split('.').reverse()
+    const owner = rules.find(({ name }) => name === (rule ?? input.split('.')[0]))
+    if (!owner?.parts.some(({ name, kind }) => name === part && kind === 'table'))
+      throw new RefereeError('ZR_RULE_UNKNOWN_TABLE', { input, table })
+  }
 }
 
 /** Handlers but for those of rules that are only known of and not in this rulebook. */
@@ -84,17 +98,20 @@ function planRule(
   const { name } = definition
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
-  const parts = Object.entries(definition.state ?? {}).map(([part, { part: kind, cells, span }]) => ({
-    name: part,
-    kind,
-    span,
-    shape: compileRow(
-      `/${name}/${part}`,
-      kind !== 'single',
-      sighted(name, cells, settings, fixed),
-      wakesOf(all, index, part),
-    ),
-  }))
+  const parts = Object.entries(definition.state ?? {}).map(
+    ([part, { part: kind, cells, span, owner, policies }]) => ({
+      name: part,
+      kind,
+      span,
+      shape: compileRow(
+        `/${name}/${part}`,
+        kind !== 'single',
+        sighted(name, cells, settings, fixed),
+        wakesOf(all, index, part),
+        { ...(owner === undefined ? {} : { owner }), ...(policies === undefined ? {} : { policies }) },
+      ),
+    }),
+  )
   return {
     index,
     name,

@@ -1,8 +1,10 @@
 import { type Chance, Stream } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { type Telling, telling } from '../sight/index.ts'
+import { presence, type Telling, telling } from '../sight/index.ts'
 import {
   KeyedTable,
+  type PolicyRow,
+  reaches,
   type Seat,
   SeatTable,
   SingleTable,
@@ -17,6 +19,7 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
+import { settleSight } from './settle-sight.ts'
 import { resetSpan, type StoredRulePart } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 import { usableBy } from './usable.ts'
@@ -101,6 +104,7 @@ export class Engine {
       if (ruling.ok && this.doom === undefined && this.store.trouble === undefined) {
         if (this.queue.length > 0) this.drain()
         if (this.store.woken !== 0) this.settle()
+        if (this.store.touched.length > 0) settleSight(this.store, this.parts.flat())
       }
     } catch (error) {
       this.doomed(error)
@@ -170,6 +174,16 @@ export class Engine {
     return 'ok' in amended ? settled : amended.settled
   }
 
+  /** Whether there is a row of 'rule.table' under this id, and, for an asker with a seat, whether it sees the row now. */
+  seesRow(table: string, id: string, seat: Seat | undefined): boolean {
+    const part = this.parts.flat().find(({ plan }) => plan.shape.path === `/${table.replace('.', '/')}`)
+    const row = part?.stored instanceof KeyedTable ? part.stored.get(id) : undefined
+    if (row === undefined || part === undefined || seat === undefined) return row !== undefined
+    return part.plan.shape.facets === undefined
+      ? part.plan.shape.seenByEveryone
+      : reaches(presence((row as PolicyRow).$sights), seat)
+  }
+
   addSeat(seat: Seat): void {
     const number = this.seating.add(seat)
     for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.open(seat, number)
@@ -213,6 +227,7 @@ export class Engine {
     this.store.undo.size = 0
     this.store.woken = 0
     this.store.again = false
+    if (this.store.touched.length > 0) this.store.takeTouched()
     this.store.missing = undefined
     this.store.trouble = undefined
     this.doom = undefined

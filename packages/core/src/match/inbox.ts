@@ -1,5 +1,5 @@
 import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
-import { type Parsed, parseCells, type Seat } from '../state/index.ts'
+import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
 import { assertWhole } from '../time/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
@@ -58,7 +58,7 @@ export class Inbox {
         ? early
         : this.recorded({ kind: 'submit', name, seat, input, how }, early)
     const plan = this.plan(name, 'action')
-    const parsed = plan && this.parse(plan, input)
+    const parsed = plan && this.parse(plan, input, seat)
     const payload =
       how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
     const before = how.id === undefined ? undefined : this.ids.find(seat, String(how.id))
@@ -208,11 +208,13 @@ export class Inbox {
     return plan?.kind === kind ? plan : undefined
   }
 
-  private parse({ input: spec, name }: InputPlan, value: unknown): Parsed {
+  private parse({ input: spec, name }: InputPlan, value: unknown, seat?: Seat): Parsed {
     if (!('~standard' in spec))
-      return parseCells(spec as Parameters<typeof parseCells>[0], value, (seat) =>
-        this.engine.seating.has(seat),
-      )
+      return parseCells(spec as Cells, value, {
+        hasSeat: (named) => this.engine.seating.has(named),
+        seesRow: (table, id) =>
+          this.engine.seesRow(table.includes('.') ? table : `${name.split('.')[0]}.${table}`, id, seat),
+      })
     if (this.cleaned) return { ok: true, input: Object(value) }
     const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
     return 'issues' in outcome

@@ -6,9 +6,10 @@ import {
   noticeFor,
   Outbox,
   type Telling,
+  tellRow,
   viewText,
 } from '../sight/index.ts'
-import { SingleTable } from '../state/index.ts'
+import { type PolicyRow, SingleTable } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
 import type { Engine } from './engine.ts'
 import type { Inbox } from './inbox.ts'
@@ -97,7 +98,10 @@ export class Viewing {
 
   private collect(): Update[] {
     const { store, time, told } = this.engine
-    for (const row of store.dirty) row.$tell(this.outbox)
+    for (const row of store.dirty) {
+      if (row.$shape.facets === undefined) row.$tell(this.outbox)
+      else tellRow(row as PolicyRow, this.viewers.keys(), this.outbox)
+    }
     store.dirty.length = 0
     for (const name of clockNames) {
       const text = clockText(time, name)

@@ -8,5 +8,6 @@ export {
   telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'
+export { membersFor, presence, tellRow } from './policy-rows.ts'
 export { bySetting, everyone, nobody, owner } from './sights.ts'
 export { clocksText, clockText, type NamedPart, type NamedParts, viewText } from './view.ts'

@@ -11,7 +11,7 @@ export class Outbox implements Out {
   }
 
   only(seat: Seat, operations: string): void {
-    this.own.set(seat, (this.own.get(seat) ?? '') + operations)
+    if (operations !== '') this.own.set(seat, (this.own.get(seat) ?? '') + operations)
   }
 
   /**

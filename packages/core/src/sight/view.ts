@@ -1,5 +1,6 @@
-import type { StoredPart } from '../state/index.ts'
+import type { PolicyRow, StoredPart } from '../state/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
+import { membersFor } from './policy-rows.ts'
 
 /** A part of a rule's state under its name in the view. */
 export interface NamedPart {
@@ -34,12 +35,18 @@ export function clockText(time: Timekeeper, name: (typeof clockNames)[number]): 
   return `{"at":${at},"runs":${runs}}`
 }
 
-const isSeen = ({ stored: { shape } }: NamedPart): boolean => shape.seenByEveryone || shape.seenByOwner
+const isSeen = ({ stored: { shape } }: NamedPart): boolean =>
+  shape.seenByEveryone || shape.seenByOwner || shape.facets !== undefined
 
 function partText(viewer: string, { single, stored }: NamedPart): string {
   const rows: string[] = []
   for (const row of stored.rows()) {
     if (single) return row.$everyone()
+    if (stored.shape.facets !== undefined) {
+      const seen = membersFor(row as PolicyRow, viewer)
+      if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)
+      continue
+    }
     const own = stored.shape.seenByOwner && row.id === viewer ? row.$owner() : ''
     const all = row.$everyone()
     if (all === '' && own === '') continue

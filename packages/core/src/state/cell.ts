@@ -26,6 +26,7 @@ export type CellKind =
   | 'choice'
   | 'time'
   | 'seat'
+  | 'row'
   | 'list'
   | 'maybe'
 
@@ -47,6 +48,8 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly most?: number
   /** The cell inside a list or a maybe. */
   readonly of?: AnyCell
+  /** The table of a row's id: of the rule itself, or of the rule named before the dot. */
+  readonly table?: string
   /** What is wrong with a value, as the end of a sentence; nothing when it fits. */
   trouble(value: unknown): string | undefined
   seenBy<R2 extends Reach>(sight: Sight<R2>): Cell<V, R2, M>
@@ -70,6 +73,7 @@ interface Parts {
   readonly least?: number
   readonly most?: number
   readonly of?: AnyCell
+  readonly table?: string
   trouble(value: unknown): string | undefined
 }
 
@@ -181,6 +185,21 @@ export function time(): Cell<number | undefined> {
 /** A seat of the match. In an input it must be one that exists, else the ruling is `no-such-target`. */
 export function seatRef(): Cell<Seat, 'nobody', 'required' | 'no-zero' | 'seat'> {
   return cell({ kind: 'seat', initial: undefined, required: true, trouble: textTrouble })
+}
+
+/** The public id of a row of one's own table, in an input: it resolves only where the asker sees the row, else the ruling is `no-such-target`. */
+export function rowOf(table: string): Cell<string, 'nobody', 'required' | 'no-zero'>
+/** The same for a row of another rule's table. */
+export function rowOf<St>(
+  rule: { readonly name: string; readonly spec?: { readonly is: { readonly state: St } } },
+  table: keyof St & string,
+): Cell<string, 'nobody', 'required' | 'no-zero'>
+export function rowOf(
+  rule: string | { readonly name: string },
+  table?: string,
+): Cell<string, 'nobody', 'required' | 'no-zero'> {
+  const where = typeof rule === 'string' ? rule : `${rule.name}.${table}`
+  return cell({ kind: 'row', initial: undefined, required: true, table: where, trouble: textTrouble })
 }
 
 /** Several of one kind, in an order. A written list is copied and frozen. */

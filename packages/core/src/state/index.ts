@@ -1,4 +1,14 @@
 export {
+  type Audience,
+  allViewers,
+  anyOf,
+  except,
+  noViewers,
+  only,
+  reaches,
+  someoneLost,
+} from './audience.ts'
+export {
   type AnyCell,
   amount,
   type Bounded,
@@ -14,6 +24,7 @@ export {
   maybe,
   num,
   type Reach,
+  rowOf,
   type Seat,
   type Sight,
   seatRef,
@@ -35,12 +46,14 @@ export {
   type Table,
   table,
 } from './parts.ts'
-export { compileFill, type Parsed, parseCells, type Values } from './payload.ts'
+export { compileFill, type Known as KnownNames, type Parsed, parseCells, type Values } from './payload.ts'
 export {
   type CompiledRow,
   compileRow,
   escapeInPath,
+  type Facet,
   type Out,
+  type PolicyRow,
   type RowClass,
   type RowShape,
 } from './row-class.ts'

@@ -1,4 +1,5 @@
-import type { Cells, Reach, Seat } from './cell.ts'
+import type { Audience } from './audience.ts'
+import type { Cell, Cells, Reach, Seat } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 
 /** Cells go back to their first values when a new one begins; nothing said: each bout. */
@@ -18,19 +19,36 @@ export interface Single<F extends Cells> {
   readonly span: Span
   each(span: Span): Single<F>
 }
-/** Rows that come and go. `Gap` is a sentence as long as something is wrong with it. */
+/** Sight that depends on the row: for a cell, who sees it of this row. */
+export type Policies = { readonly [cell: string]: (row: never) => Audience }
+/** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
 export interface Table<F extends Cells, Gap extends string = never> {
   readonly part: 'table'
   readonly cells: F
   readonly span: Span
+  readonly owner?: string
+  readonly policies?: Policies
   readonly gap?: { readonly is: Gap }
   each(span: Span): Table<F, Gap>
+  /** The seat cell that says whose a row is. */
+  ownedBy(cell: SeatCells<F>): Table<F>
+  /**
+   * Who sees these cells of a row, by the row itself: each function returns an audience. It reads its row and nothing
+   * else, and runs again whenever the row has changed; it may neither write nor read the time.
+   */
+  seenWhen<W extends { readonly [K in keyof F]?: (row: WithId<Settled<F>>) => Audience }>(
+    when: W & { readonly [K in Exclude<keyof W, keyof F>]: never },
+  ): Table<{ [K in keyof F]: K extends keyof W ? Cell<F[K]['initial'], 'some', MarkOf<F[K]>> : F[K] }, Gap>
 }
+type SeatCells<F extends Cells> = { [K in keyof F]: 'seat' extends MarkOf<F[K]> ? K : never }[keyof F] &
+  string
 /** A part of a rule's state. */
 export type Part = {
   readonly part: 'perSeat' | 'single' | 'table'
   readonly cells: Cells
   readonly span: Span
+  readonly owner?: string
+  readonly policies?: Policies
 }
 export type State = { readonly [part: string]: Part }
 
@@ -63,16 +81,25 @@ function singleOf<F extends Cells>(cells: F, span: Span): Single<F> {
 /** Rows that handlers add and remove. */
 export function table<F extends Cells>(
   cells: F,
-): Table<
-  F,
-  [CellsSeenBy<F, 'owner'>] extends [never]
-    ? never
-    : 'the rows of a table have no owner: let everyone see the cell, or nobody'
-> {
-  return tableOf(cells, 'bout')
+): Table<F, [CellsSeenBy<F, 'owner'>] extends [never] ? never : "say whose the rows are: .ownedBy('…')"> {
+  return tableOf({ cells, span: 'bout' })
 }
-function tableOf<F extends Cells, Gap extends string>(cells: F, span: Span): Table<F, Gap> {
-  return { part: 'table', cells, span, each: (other) => tableOf<F, Gap>(cells, other) }
+interface TableParts {
+  readonly cells: Cells
+  readonly span: Span
+  readonly owner?: string
+  readonly policies?: Policies
+}
+/** The one place where a table is made; its type parameters are a promise that the words below keep. */
+function tableOf<F extends Cells, Gap extends string>(parts: TableParts): Table<F, Gap> {
+  const made = {
+    part: 'table',
+    ...parts,
+    each: (span: Span) => tableOf({ ...parts, span }),
+    ownedBy: (owner: string) => tableOf({ ...parts, owner }),
+    seenWhen: (policies: Policies) => tableOf({ ...parts, policies }),
+  }
+  return made as object as Table<F, Gap>
 }
 
 /** A part that is not whole shows its sentence at its own name in `state`. */

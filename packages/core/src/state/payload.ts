@@ -54,8 +54,15 @@ export type Parsed =
   | { readonly ok: true; readonly input: Values }
   | { readonly ok: false; readonly issues: readonly string[]; readonly missing?: string }
 
-/** Checks an untrusted value against the cells of an input; null stands for nothing. `hasSeat` says which seats there are. */
-export function parseCells(cells: Cells, value: unknown, hasSeat: (seat: string) => boolean): Parsed {
+/** What an input may name. */
+export interface Known {
+  hasSeat(seat: string): boolean
+  /** Whether the asker sees a row of this table under this id. */
+  seesRow(table: string, id: string): boolean
+}
+
+/** Checks an untrusted value against the cells of an input; null stands for nothing. */
+export function parseCells(cells: Cells, value: unknown, known: Known): Parsed {
   if (typeof value !== 'object' || value === null || Array.isArray(value))
     return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
   const issues = Object.keys(value)
@@ -73,11 +80,14 @@ export function parseCells(cells: Cells, value: unknown, hasSeat: (seat: string)
       input[name] = got ?? undefined
       const seat =
         cell.kind === 'seat' || (cell.kind === 'maybe' && cell.of?.kind === 'seat') ? got : undefined
-      if (typeof seat === 'string' && !hasSeat(seat)) missing ??= seat
+      if (typeof seat === 'string' && !known.hasSeat(seat)) missing ??= seat
+      const row = cell.kind === 'row' ? cell : cell.of?.kind === 'row' ? cell.of : undefined
+      for (const id of row === undefined ? [] : [got].flat())
+        if (typeof id === 'string' && !known.seesRow(row?.table ?? '', id)) missing ??= id
     }
   }
   if (issues.length > 0) return { ok: false, issues }
   return missing === undefined
     ? { ok: true, input }
-    : { ok: false, issues: [`there is no seat ${shown(missing)}`], missing }
+    : { ok: false, issues: [`there is no ${shown(missing)}`], missing }
 }

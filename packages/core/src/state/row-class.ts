@@ -1,11 +1,15 @@
 import { assertCellName, flat, RefereeError } from '../kit/index.ts'
+import { type Audience, allViewers, only } from './audience.ts'
 import { type AnyCell, type Cells, shown } from './cell.ts'
+import type { Policies } from './parts.ts'
 import type { Store } from './store.ts'
 import { SETTLED } from './undo.ts'
 
 /** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
 export interface CompiledRow {
   readonly id: string
+  /** The public id, or '' for rows that nobody sees. */
+  $id: string
   /** Never sent: references and the hash use it. */
   readonly $number: number
   $live: boolean
@@ -23,6 +27,25 @@ export interface CompiledRow {
   /** Hands the operations since the last flush to those who may see them. */
   $tell(out: Out): void
   $text(): string
+  readonly $shape: RowShape
+}
+/** A row whose sight depends on itself: by facet, who sees it since the last step, and as the viewers were told. */
+export interface PolicyRow extends CompiledRow {
+  $touched: boolean
+  $sights: readonly Audience[]
+  $toldSights: readonly Audience[]
+  $toldId: string
+  $where: string
+  /** A facet's members, and operations on its cells. */
+  $members(facet: number): string
+  $edit(facet: number, op: 'add' | 'replace', bits: number): string
+  $drop(facet: number): string
+}
+/** Cells of the same sight. */
+export interface Facet {
+  readonly bits: number
+  readonly names: readonly string[]
+  readonly policy: (row: CompiledRow) => Audience
 }
 export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
 
@@ -40,8 +63,16 @@ export interface RowShape {
   readonly RowOf: RowClass
   readonly seenByEveryone: boolean
   readonly seenByOwner: boolean
+  /** Where sight depends on the row; then the two marks above do not count. */
+  readonly facets: readonly Facet[] | undefined
   /** The bits of the settle handlers that a change here wakes. */
   readonly wakes: number
+}
+
+/** What a table says of its rows' sight beside its cells. */
+export interface RowSight {
+  readonly owner?: string
+  readonly policies?: Policies
 }
 
 const MOST_CELLS = 30
@@ -52,17 +83,31 @@ const WAS_DIRTY = SETTLED
  * Compiles the class of a part's rows: accessors with undo and dirty marks, and the text of its operations.
  * Once per rulebook, never per match, so that all matches share one shape.
  */
-export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: number): RowShape {
+export function compileRow(
+  path: string,
+  keyed: boolean,
+  cells: Cells,
+  wakes: number,
+  sight: RowSight = {},
+): RowShape {
   const names = Object.keys(cells)
   for (const name of names) assertCellName(name)
   if (names.length > MOST_CELLS)
     throw new RefereeError('ZR_RULE_TOO_MANY_CELLS', { part: path, most: MOST_CELLS })
+  const byRow = sight.owner !== undefined || sight.policies !== undefined
   const each = names.map((name, at) => {
     const cell = cells[name] as AnyCell
-    return { name, cell, at, bit: 1 << at, seen: cell.reach === 'everyone' || cell.reach === 'owner' }
+    return {
+      name,
+      cell,
+      at,
+      bit: 1 << at,
+      seen: byRow || cell.reach === 'everyone' || cell.reach === 'owner',
+    }
   })
   const all = each.filter(({ cell }) => cell.reach === 'everyone')
   const owned = each.filter(({ cell }) => cell.reach === 'owner')
+  const facets = byRow ? facetsOf(each, sight) : undefined
   const bitsOf = (some: typeof each): number => some.reduce((bits, { bit }) => bits | bit, 0)
   const valueText = ({ name, cell }: { name: string; cell: AnyCell }): string =>
     cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num'
@@ -87,6 +132,7 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
       this.$live = true; this.$told = false; this.$listed = false; this.$dirty = 0; this.$where = ''
+      ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$toldId = id' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}`).join('; ')}
       if (given !== undefined) { ${each
         .map(
@@ -110,7 +156,8 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
           ? `const dirty = this.$dirty
       if (dirty & ${c.bit}) { store.again = true; store.undo.note(this, ${c.at | WAS_DIRTY}, old) } else store.undo.note(this, ${c.at}, old)
       this.$dirty = dirty | ${c.bit}
-      if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
+      if (!this.$listed) { this.$listed = true; store.dirty.push(this) }
+      ${byRow ? 'if (!this.$touched) { this.$touched = true; store.touched.push(this) }' : ''}`
           : `store.undo.note(this, ${c.at | WAS_DIRTY}, old)`
       }
       ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
@@ -155,7 +202,16 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
       }
     }
     $text() { return ${members(each)} }
+    ${facets === undefined ? '' : facetSource(facets.map(({ bits }) => each.filter(({ bit }) => (bits & bit) !== 0)))}
   }`
+
+  function facetSource(some: (typeof each)[]): string {
+    const cases = (text: (cells: typeof each) => string): string =>
+      some.map((cells, at) => `case ${at}: ${text(cells)}`).join('; ')
+    return `$members(facet) { switch (facet) { ${cases((cells) => `return ${members(cells)}`)} } }
+    $edit(facet, op, bits) { const p = ',{"op":"' + op + '","path":"' + this.$path() + '/'; let s = ''; switch (facet) { ${cases((cells) => `${replaces(cells)}; return s`)} } }
+    $drop(facet) { const p = ',{"op":"remove","path":"' + this.$path() + '/'; switch (facet) { ${cases((cells) => `return ${cells.map(({ name }) => `p + '${name}"}'`).join(' + ')}`)} } }`
+  }
 
   const firsts = Object.fromEntries(each.map(({ name, cell }) => [name, cell.initial]))
   const troubles = Object.fromEntries(
@@ -176,7 +232,56 @@ export function compileRow(path: string, keyed: boolean, cells: Cells, wakes: nu
     escapeInPath,
     flat,
   ) as RowClass
-  return { path, keyed, cells, RowOf, seenByEveryone: all.length > 0, seenByOwner: owned.length > 0, wakes }
+  const shape: RowShape = {
+    path,
+    keyed,
+    cells,
+    RowOf,
+    seenByEveryone: !byRow && all.length > 0,
+    seenByOwner: !byRow && owned.length > 0,
+    facets,
+    wakes,
+  }
+  Object.defineProperty(RowOf.prototype, '$shape', { value: shape })
+  return shape
+}
+
+interface PlacedCell {
+  readonly name: string
+  readonly cell: AnyCell
+  readonly bit: number
+}
+
+/** Everyone's cells, the owner's, and those of each policy. */
+function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowSight): Facet[] {
+  const facet = (cells: readonly PlacedCell[], policy: Facet['policy']): Facet[] =>
+    cells.length === 0
+      ? []
+      : [
+          {
+            bits: cells.reduce((bits, { bit }) => bits | bit, 0),
+            names: cells.map(({ name }) => name),
+            policy,
+          },
+        ]
+  const fixed = each.filter(({ name }) => policies[name] === undefined)
+  const written = [...new Set(Object.values(policies))]
+  return [
+    ...facet(
+      fixed.filter(({ cell }) => cell.reach === 'everyone'),
+      () => allViewers,
+    ),
+    ...facet(
+      fixed.filter(({ cell }) => cell.reach === 'owner'),
+      (row) => only(row.$cell(owner ?? '') as string | undefined),
+    ),
+    ...written.flatMap((policy) =>
+      facet(
+        each.filter(({ name }) => policies[name] === policy),
+        policy as Facet['policy'],
+      ),
+    ),
+  ]
 }
 
 const kept = (cell: AnyCell): string =>

@@ -1,12 +1,14 @@
 import { RefereeError } from '../kit/index.ts'
 import type { Seat } from './cell.ts'
-import type { CompiledRow, RowShape } from './row-class.ts'
+import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
 import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
 
 const ADDED = 0
 const REMOVED = 1
+const COUNTED = 0
+const RENAMED = 1
 
 /** The rows of one part of the state in one match. */
 export interface StoredPart {
@@ -45,6 +47,13 @@ class RowMap {
     else this.put(row as CompiledRow)
   }
 
+  rename(row: PolicyRow, id: string): void {
+    this.byId.delete(row.$id)
+    row.$id = id
+    row.$where = ''
+    this.byId.set(id, row)
+  }
+
   private assertOpen(): void {
     if (!this.store.open) this.store.refuse(this.shape.path)
   }
@@ -52,7 +61,9 @@ class RowMap {
   private changed(row: CompiledRow, code: number): void {
     this.store.undo.note(this, code, row)
     this.store.woken |= this.shape.wakes
-    if (this.shape.seenByEveryone || this.shape.seenByOwner) this.store.list(row)
+    const { seenByEveryone, seenByOwner, facets } = this.shape
+    if (seenByEveryone || seenByOwner || facets !== undefined) this.store.list(row)
+    if (facets !== undefined) this.store.touch(row as PolicyRow)
   }
 
   private put(row: CompiledRow): void {
@@ -154,11 +165,11 @@ export class KeyedTable implements StoredPart {
   add(given: object): CompiledRow {
     const row = new this.shape.RowOf(
       this.store,
-      this.shape.seenByEveryone ? this.freshId() : '',
+      this.shape.seenByEveryone || this.shape.facets !== undefined ? this.freshId() : '',
       this.next,
       given,
     )
-    this.store.undo.note(this, 0, this.next)
+    this.store.undo.note(this, COUNTED, this.next)
     this.next++
     this.map.add(row)
     return row
@@ -179,8 +190,19 @@ export class KeyedTable implements StoredPart {
     for (const row of this.all()) this.map.remove(row)
   }
 
-  $restore(_code: number, next: unknown): void {
-    this.next = next as number
+  /** A new public id, so that nobody who has lost sight of the row can follow it. */
+  rename(row: PolicyRow): void {
+    const id = this.freshId()
+    this.store.undo.note(this, RENAMED, { row, id: row.$id })
+    this.map.rename(row, id)
+  }
+
+  $restore(code: number, old: unknown): void {
+    if (code === COUNTED) this.next = old as number
+    else {
+      const { row, id } = old as { row: PolicyRow; id: string }
+      this.map.rename(row, id)
+    }
   }
 
   private freshId(): string {

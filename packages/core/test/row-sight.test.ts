@@ -1,0 +1,247 @@
+import fc from 'fast-check'
+import jsonPatch from 'fast-json-patch'
+import { expect, test } from 'vitest'
+import {
+  type Audience,
+  anyOf,
+  defineRule,
+  everyone,
+  except,
+  flag,
+  int,
+  maybe,
+  nobody,
+  only,
+  owner,
+  refuse,
+  rowOf,
+  seatRef,
+  table,
+  text,
+} from 'zinc-referee'
+import { applyPatch } from 'zinc-referee/replica'
+import { inPhase } from 'zinc-referee/rules'
+import { begin } from './workshop.ts'
+
+const SEATS = ['otter', 'heron', 'vole']
+const VIEWERS = [...SEATS, 'spectator']
+
+/** Shells on a table: under its lid a shell is seen by whoever holds it, and some are shown to a friend or kept from one. */
+const shells = defineRule({
+  name: 'shells',
+  state: {
+    pile: table({
+      place: int(0).seenBy(everyone),
+      face: int(0),
+      mine: int(0).seenBy(owner),
+      secret: int(0),
+      holder: maybe(seatRef()),
+      friend: maybe(seatRef()),
+      lid: flag(true),
+      whole: flag(false),
+    })
+      .ownedBy('holder')
+      .seenWhen({
+        place: (row) => (row.whole ? nobody : everyone),
+        face: (row): Audience =>
+          row.lid
+            ? anyOf(only(row.holder), only(row.friend))
+            : row.friend === undefined
+              ? everyone
+              : except(everyone, row.friend),
+      }),
+  },
+  actions: {
+    tap: {
+      when: inPhase('lobby'),
+      input: { shell: rowOf('pile') },
+      decide: (match, _seat, { shell }) => refuse('tapped', { face: match.own.pile.get(shell)?.face }),
+    },
+  },
+  directives: {
+    add: {
+      input: { face: int(), holder: maybe(seatRef()), whole: flag(false) },
+      obey(match, { face, holder, whole }) {
+        match.own.pile.add({ face, mine: face, secret: face, holder, whole })
+      },
+    },
+    change: {
+      input: { n: int(), what: text(), to: maybe(seatRef()), value: int(0) },
+      obey(match, { n, what, to, value }) {
+        const row = match.own.pile.all()[n]
+        if (row === undefined) return refuse('nothing-there')
+        if (what === 'lid') row.lid = !row.lid
+        if (what === 'whole') row.whole = !row.whole
+        if (what === 'holder') row.holder = to
+        if (what === 'friend') row.friend = to
+        if (what === 'face') {
+          row.face = value
+          row.mine = value
+          row.secret = value
+        }
+        if (what === 'place') row.place = value
+        if (what === 'remove') match.own.pile.remove(row.id)
+        if (what === 'back') {
+          const { lid } = row
+          row.lid = !lid
+          row.lid = lid
+        }
+        if (what === 'fail') {
+          row.lid = !row.lid
+          row.holder = to
+          match.own.pile.add({ face: 1 })
+          throw new Error('fell over')
+        }
+        return
+      },
+    },
+  },
+})
+
+const open = () => {
+  const match = begin(shells)
+  for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
+  return match
+}
+const seat = fc.option(fc.constantFrom(...SEATS), { nil: null })
+const deed = fc.oneof(
+  fc.record({
+    what: fc.constant('add'),
+    face: fc.integer({ min: 1000, max: 9999 }),
+    to: seat,
+    n: fc.nat(5),
+    whole: fc.boolean(),
+    flush: fc.boolean(),
+  }),
+  fc.record({
+    what: fc.constantFrom('lid', 'whole', 'holder', 'friend', 'face', 'place', 'remove', 'back', 'fail'),
+    face: fc.integer({ min: 1000, max: 9999 }),
+    to: seat,
+    n: fc.nat(5),
+    whole: fc.constant(false),
+    flush: fc.boolean(),
+  }),
+)
+const act = (match: any, { what, face, to, n, whole }: any) =>
+  what === 'add'
+    ? match.direct('shells.add', { face, holder: to, whole })
+    : match.direct('shells.change', { n, what, to, value: what === 'place' ? n : face })
+
+test('rows whose sight depends on themselves: patched equals fresh for everyone, for two appliers; a failed step sends nothing', () => {
+  fc.assert(
+    fc.property(fc.array(deed, { maxLength: 40 }), (deeds) => {
+      const match = open()
+      const copies = new Map(
+        VIEWERS.map((viewer) => [
+          viewer,
+          [JSON.parse(match.open(viewer).view), JSON.parse(match.open(viewer).view)],
+        ]),
+      )
+      for (const each of [...deeds, { what: 'lid', n: 0, flush: true }]) {
+        const before = match.hash()
+        const ruling = act(match, each)
+        if (!ruling.ok) expect(match.hash()).toBe(before)
+        if (!each.flush) continue
+        for (const { viewer, patch } of match.flush()) {
+          const [ours, theirs] = copies.get(viewer) ?? []
+          copies.set(viewer, [
+            applyPatch(ours, JSON.parse(patch)),
+            jsonPatch.applyPatch(theirs, JSON.parse(patch), true).newDocument,
+          ])
+        }
+        for (const [viewer, both] of copies) for (const copy of both) expect(copy).toEqual(match.view(viewer))
+      }
+      expect(match.faults.every(({ error }: any) => error.message === 'fell over')).toBe(true)
+    }),
+    { numRuns: 300 },
+  )
+})
+
+test('what a viewer may not see changes no byte that it is sent: faces that only others see, or nobody', () => {
+  const seen = (deeds: any[], salt: number, viewer: string): string => {
+    const match = open()
+    let sent = match.open(viewer).view
+    const hidden = (n: number): boolean =>
+      match.state.shells.pile.all()[n]?.holder !== viewer &&
+      match.state.shells.pile.all()[n]?.friend !== viewer
+    for (const each of deeds) {
+      const secret = each.what === 'add' ? each.to !== viewer : each.what === 'face' && hidden(each.n)
+      act(match, secret ? { ...each, face: each.face + salt } : each)
+      if (each.flush) sent += JSON.stringify(match.flush())
+    }
+    return sent + JSON.stringify(match.flush()) + JSON.stringify(match.view(viewer))
+  }
+  // Only what keeps lids on and gives no hidden shell to the viewer: else it may come to see what was varied.
+  const quiet = deed.filter(
+    ({ what, to }) =>
+      what === 'add' ||
+      what === 'place' ||
+      what === 'face' ||
+      what === 'whole' ||
+      what === 'remove' ||
+      ((what === 'holder' || what === 'friend') && to !== 'otter'),
+  )
+  fc.assert(
+    fc.property(fc.array(quiet, { maxLength: 30 }), (deeds) => {
+      expect(seen(deeds, 90_000, 'otter')).toBe(seen(deeds, 0, 'otter'))
+    }),
+    { numRuns: 150 },
+  )
+})
+
+test('a row that somebody loses sight of gets a new id; one that nobody loses keeps it', () => {
+  const match = open()
+  const row = () => match.state.shells.pile.all()[0]
+  match.direct('shells.add', { face: 7, holder: 'otter', whole: true })
+  const first = row().id
+  match.direct('shells.change', { n: 0, what: 'friend', to: 'heron' })
+  expect(row().id).toBe(first)
+  match.direct('shells.change', { n: 0, what: 'holder', to: 'vole' })
+  expect(row().id).not.toBe(first)
+  expect(Object.keys(match.view('otter').shells.pile)).toEqual([])
+  expect(Object.keys(match.view('vole').shells.pile)).toEqual([row().id])
+})
+
+test('an input resolves a row only where the asker sees it: a guessed id is answered as one that does not exist', () => {
+  const match = open()
+  match.direct('shells.add', { face: 7, holder: 'otter', whole: true })
+  const { id } = match.state.shells.pile.all()[0]
+  expect(match.submit('otter', 'shells.tap', { shell: id })).toEqual({
+    ok: false,
+    code: 'tapped',
+    details: { face: 7 },
+  })
+  const guessed = match.submit('heron', 'shells.tap', { shell: id })
+  expect({ ...guessed, details: undefined }).toEqual({
+    ...match.submit('heron', 'shells.tap', { shell: 'zzzzzz' }),
+    details: undefined,
+  })
+  expect(guessed.code).toBe('no-such-target')
+})
+
+test('a policy that writes is a fault, and nothing is kept', () => {
+  const match = begin(
+    defineRule({
+      name: 'bad',
+      state: {
+        rows: table({ n: int(0) }).seenWhen({
+          n: (row) => {
+            Object.assign(row, { n: 5 })
+            return everyone
+          },
+        }),
+      },
+      directives: {
+        add: {
+          input: {},
+          obey(m) {
+            m.own.rows.add({})
+          },
+        },
+      },
+    }),
+  )
+  const before = match.hash()
+  expect(match.direct('bad.add', {})).toMatchObject({ code: 'fault' })
+  expect(match.hash()).toBe(before)
+})
