@@ -36,8 +36,7 @@ test('a handler that throws at each write of each input of the demo record leave
   const inbox = new Inbox(engine)
   const viewing = new Viewing(engine, inbox)
   for (const viewer of ['spectator-1', 'spectator-2']) viewing.open(viewer)
-  const again = (line: InputLine): void =>
-    void replayInto(engine, inbox, { header: content.header, lines: [{ number: 0, line }] })
+  const again = (line: InputLine): void => void replayInto(engine, inbox, { lines: [{ number: 0, line }] })
   let failures = 0
   for (const { line } of content.lines) {
     if ('check' in line) continue

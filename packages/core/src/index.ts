@@ -45,6 +45,7 @@ export {
   type Replayed,
   readRecord,
   type Sink,
+  type Snapshot,
 } from './record/index.ts'
 export {
   type AnyMatch,
@@ -63,11 +64,13 @@ export {
   type Match,
   type MatchFor,
   type ReplayedMatch,
+  type Resuming,
   type Rulebook,
   type RulebookDescription,
   type RuleDescription,
   type RunningMatch,
   replayRecord,
+  resumeMatch,
   type SettingsOf,
   type ViewAll,
 } from './rulebook/index.ts'

@@ -72,6 +72,10 @@ const messages = {
     `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string }) =>
     `The rulebook '${d.rulebook}' has changed since the record was made: its rules, state or inputs are others now. Replay it with the version it was made with.`,
+  ZR_SNAPSHOT_FOREIGN: (d: { why: string }) =>
+    `This is no snapshot that can be gone on from: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
+  ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
+    `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
   ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>
     `An update does not fit the view at '${d.path}': ${d.why}. Join again to get a whole view.`,
 } as const

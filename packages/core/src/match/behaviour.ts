@@ -115,6 +115,8 @@ export interface Behaviour<
       ? (...args: never) => Veto[K]
       : `no rule in needs has a draft or an action '${K & string}'`
   }
+  /** Settings have changed while the match runs: clamp what is beyond the new limits. */
+  readonly changed?: (match: M) => void
   /** Conditions that actions of this and other rules stand under. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
   /** What a bout begins with. */

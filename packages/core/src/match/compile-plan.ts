@@ -137,6 +137,7 @@ function planRule(
         planDraft(definition, index, draft, cells),
       ]),
     ),
+    changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
     setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
   }
 }

@@ -45,6 +45,7 @@ export interface Definition {
   readonly on?: Named<Handler<[Values], void>>
   readonly amend?: Named<Handler<[object], Refusal | void>>
   readonly setUp?: Handler<[], void>
+  readonly changed?: Handler<[], void>
   readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }
 }
 

@@ -18,7 +18,7 @@ import type { Answer, DraftPlan, EventPlan, Handler, PartPlan, Plan } from './pl
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
-import { settingsOf } from './settings.ts'
+import { settingsOf, settingsOrIssues } from './settings.ts'
 import { settleSight } from './settle-sight.ts'
 import { resetSpan, type StoredRulePart } from './spans.ts'
 import { stateHash } from './state-hash.ts'
@@ -40,6 +40,8 @@ interface Queued {
   readonly depth: number
 }
 
+const BOUT = 0
+const SETTINGS = 1
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
 const FAULTS_KEPT = 20
@@ -55,14 +57,14 @@ export class Engine {
   readonly used: ReadonlyMap<string, object>
   /** By rule, in the order of the plan. */
   readonly parts: readonly (readonly StoredRulePart[])[]
-  readonly settings: { readonly [rule: string]: unknown }
+  settings: { readonly [rule: string]: unknown }
   readonly faults: Fault[] = []
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
   bout = 0
 
-  private readonly key: Uint8Array
-  private readonly streams: Map<string, Stream> = new Map()
+  readonly key: Uint8Array
+  readonly streams: Map<string, Stream> = new Map()
   private queue: Queued[] = []
   private depth = 0
   private tellings: Telling[] = []
@@ -78,9 +80,7 @@ export class Engine {
     this.parts = plan.rules.map((rule) =>
       rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
     )
-    this.scopes = plan.rules.map(
-      (rule) => new Scope(this, rule, this.handles(rule.index), this.settings[rule.name]),
-    )
+    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index)))
     this.used = new Map(plan.rules.map((rule) => [rule.name, usableBy(this, rule)]))
   }
 
@@ -197,7 +197,7 @@ export class Engine {
 
   begins(span: 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') {
-      this.store.undo.note(this, 0, this.bout)
+      this.store.undo.note(this, BOUT, this.bout)
       this.bout++
     }
     resetSpan(this.parts.flat(), span, seat)
@@ -205,7 +205,10 @@ export class Engine {
   }
 
   stream(rule: string, purpose: string): Chance {
-    const name = `${rule}/${purpose}/${this.bout}`
+    return this.streamNamed(`${rule}/${purpose}/${this.bout}`)
+  }
+
+  streamNamed(name: string): Stream {
     const begun = this.streams.get(name)
     if (begun !== undefined) return begun
     const stream = new Stream(this.store, this.key, name)
@@ -218,8 +221,30 @@ export class Engine {
     return stateHash(this, this.streams)
   }
 
-  $restore(_code: number, bout: unknown): void {
-    this.bout = bout as number
+  /**
+   * Changes settings of a rule while the match runs: the rule clamps what is beyond its new limits, and everything is
+   * settled anew. Timers that run keep their due.
+   */
+  set(rule: string, changes: object): Refusal | void {
+    const plan = this.plan.rules.find(({ name }) => name === rule)
+    if (plan === undefined) return refuse('bad-input', { issues: [`there is no rule '${rule}'`] })
+    const fixed = Object.keys(changes).filter((setting) => plan.fixed.has(setting))
+    if (fixed.length > 0)
+      return refuse('bad-input', {
+        issues: [`'${fixed[0]}' decides who sees what and cannot change in a match`],
+      })
+    const before = this.settings[rule]
+    const outcome = settingsOrIssues(plan, { ...Object(before), ...changes })
+    if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
+    this.store.undo.note(this, SETTINGS, this.settings)
+    this.settings = { ...this.settings, [rule]: outcome.value }
+    this.store.woken = -1
+    if (plan.changed !== undefined) this.run(plan.changed)
+  }
+
+  $restore(code: number, old: unknown): void {
+    if (code === BOUT) this.bout = old as number
+    else this.settings = old as Engine['settings']
   }
 
   private begin(): void {

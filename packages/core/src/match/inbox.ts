@@ -34,6 +34,7 @@ export interface Journal {
 }
 
 const MOST_LINKS = 1000
+const SET = 'match.set'
 
 /** Takes the inputs of a match, checks them in the order of RULES 1.6, and has the engine carry them out. */
 export class Inbox {
@@ -43,7 +44,7 @@ export class Inbox {
   /** While a record is replayed: schemas have already turned its inputs into what handlers get. */
   cleaned = false
   private readonly engine: Engine
-  private readonly ids: RememberedIds = new RememberedIds()
+  readonly ids: RememberedIds = new RememberedIds()
   private lastAction: Map<Seat, string | number> = new Map()
 
   constructor(engine: Engine) {
@@ -98,6 +99,7 @@ export class Inbox {
   direct(name: string, input: unknown, referee: string | undefined): Ruling {
     this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
+    if (name === SET) return this.set(input, referee)
     const plan = this.plan(name, 'directive')
     const parsed = plan && this.parse(plan, input)
     const ruling =
@@ -113,6 +115,19 @@ export class Inbox {
         input: parsed?.ok ? parsed.input : input,
         ...(referee === undefined ? {} : { referee }),
       },
+      ruling,
+    )
+  }
+
+  /** A live setting is the match's own directive: every rule has settings. */
+  private set(input: unknown, referee: string | undefined): Ruling {
+    const { rule, settings } = Object(input) as { readonly rule?: unknown; readonly settings?: unknown }
+    const ruling =
+      typeof rule !== 'string' || typeof settings !== 'object' || settings === null
+        ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
+        : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
+    return this.recorded(
+      { kind: 'direct', name: SET, input, ...(referee === undefined ? {} : { referee }) },
       ruling,
     )
   }

@@ -30,7 +30,7 @@ export {
   type Ruling,
   refuse,
 } from './ruling.ts'
-export { settingsOf } from './settings.ts'
+export { settleSight } from './settle-sight.ts'
 export type {
   InputSpec,
   ParsedOf,

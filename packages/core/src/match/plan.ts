@@ -33,6 +33,8 @@ export interface RulePlan {
   readonly events: ReadonlyMap<string, EventPlan>
   readonly drafts: ReadonlyMap<string, DraftPlan>
   readonly setUp: Handler<[], void> | undefined
+  /** Runs when the rule's settings have changed in a match. */
+  readonly changed: Handler<[], void> | undefined
 }
 export interface TimerPlan {
   readonly clock: ClockName

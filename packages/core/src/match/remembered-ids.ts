@@ -2,7 +2,7 @@ import type { Seat } from '../state/index.ts'
 import type { Ruling } from './ruling.ts'
 
 const REMEMBERED = 8
-interface Decided {
+export interface Decided {
   readonly id: string
   readonly payload: string
   readonly ruling: Ruling
@@ -21,5 +21,13 @@ export class RememberedIds {
     kept.push(decided)
     if (kept.length > REMEMBERED) kept.shift()
     this.bySeat.set(seat, kept)
+  }
+
+  save(): [Seat, readonly Decided[]][] {
+    return [...this.bySeat]
+  }
+
+  load(saved: readonly (readonly [Seat, readonly Decided[]])[]): void {
+    for (const [seat, decided] of saved) this.bySeat.set(seat, [...decided])
   }
 }

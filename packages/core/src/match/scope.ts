@@ -11,7 +11,6 @@ import type { RuleLike } from './spec.ts'
 /** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
 export class Scope {
   readonly own: object
-  readonly settings: unknown
   readonly taken: unknown
   readonly room: { readonly min: number; readonly max: number }
   readonly time: Readonly<Record<ClockName, number>>
@@ -21,11 +20,10 @@ export class Scope {
   private readonly engine: Engine
   private readonly plan: RulePlan
 
-  constructor(engine: Engine, plan: RulePlan, own: object, settings: unknown) {
+  constructor(engine: Engine, plan: RulePlan, own: object) {
     this.engine = engine
     this.plan = plan
     this.own = own
-    this.settings = settings
     this.taken = plan.definition.takes?.(plan.given) ?? {}
     this.room = engine.plan.room
     this.time = new Readings(engine.time)
@@ -36,6 +34,10 @@ export class Scope {
 
   get seats(): readonly Seat[] {
     return this.engine.seating.here()
+  }
+
+  get settings(): unknown {
+    return this.engine.settings[this.plan.name]
   }
 
   get bout(): number {

@@ -5,6 +5,12 @@ interface Place {
   readonly gone: boolean
 }
 
+/** Seats as a snapshot has them: id, number, whether it has left. */
+export interface SavedSeats {
+  readonly next: number
+  readonly places: readonly (readonly [seat: Seat, number: number, gone: boolean])[]
+}
+
 /** The seats of a match: their numbers, and who has left this bout. Every change can be taken back. */
 export class Seating {
   private places: ReadonlyMap<Seat, Place> = new Map()
@@ -56,6 +62,17 @@ export class Seating {
 
   text(): string {
     return `seats ${this.next} ${JSON.stringify([...this.places])}`
+  }
+
+  save(): SavedSeats {
+    return {
+      next: this.next,
+      places: [...this.places].map(([seat, { number, gone }]) => [seat, number, gone]),
+    }
+  }
+
+  load({ next, places }: SavedSeats): void {
+    this.keep(new Map(places.map(([seat, number, gone]) => [seat, { number, gone }])), next)
   }
 
   $restore(_code: number, old: unknown): void {

@@ -38,10 +38,16 @@ export function settingsOf(
 ): unknown {
   for (const setting of Object.keys(Object(ofMatch ?? {})))
     if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
-  const schema = rule.definition.settings
-  if (schema === undefined) return {}
-  const outcome = validate(schema, { ...Object(rule.given), ...Object(ofMatch ?? {}) }, rule.name)
+  const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...Object(ofMatch ?? {}) })
   if ('issues' in outcome)
     throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
   return outcome.value
+}
+
+/** Given settings with the schema's defaults, or what is wrong with them. */
+export function settingsOrIssues(
+  { name, definition }: Pick<RulePlan, 'name' | 'definition'>,
+  given: object,
+): { readonly value: unknown } | { readonly issues: readonly string[] } {
+  return definition.settings === undefined ? { value: {} } : validate(definition.settings, given, name)
 }

@@ -1,5 +1,5 @@
 import type { Stream } from '../chance/index.ts'
-import { HashSum } from '../kit/index.ts'
+import { canonicalJson, HashSum } from '../kit/index.ts'
 import { KeyedTable } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 
@@ -13,5 +13,6 @@ export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>):
   for (const text of engine.time.texts()) sum.add(text)
   for (const [name, { drawn }] of streams) if (drawn > 0) sum.add(`stream ${name} ${drawn}`)
   sum.add(`${engine.seating.text()} bout ${engine.bout}`)
+  sum.add(canonicalJson(engine.settings))
   return sum.text()
 }

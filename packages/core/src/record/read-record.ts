@@ -18,11 +18,24 @@ export interface RecordContent {
 export function readRecord(text: string): RecordContent {
   const [first = '', ...rest] = text.split('\n')
   const header = headerOf(first)
-  const lines = rest.flatMap((line, at): NumberedLine[] =>
-    line.trim() === '' ? [] : [{ number: at + 2, line: lineOf(line, at + 2) }],
-  )
-  return { header, lines }
+  return { header, lines: linesOf(rest, 2) }
 }
+
+/**
+ * Reads lines of a record without its header, as a crash may have left them after a snapshot: a last line that was cut
+ * off is left out.
+ * @throws ZR_RECORD_UNREADABLE
+ */
+export function readTail(text: string): readonly NumberedLine[] {
+  const lines = text.split('\n')
+  const last = lines.at(-1) ?? ''
+  return linesOf(parse(last) === undefined ? lines.slice(0, -1) : lines, 1)
+}
+
+const linesOf = (lines: readonly string[], first: number): NumberedLine[] =>
+  lines.flatMap((line, at) =>
+    line.trim() === '' ? [] : [{ number: at + first, line: lineOf(line, at + first) }],
+  )
 
 function headerOf(text: string): Header {
   const value = parse(text)

@@ -15,10 +15,13 @@ export class Recorder implements Journal {
   private readonly sink: Sink
   private inputs = 0
 
-  constructor(engine: Engine, sink: Sink, seed: string, settings: Header['settings']) {
+  constructor(engine: Engine, sink: Sink) {
     this.engine = engine
     this.sink = sink
-    const { name, digest } = engine.plan
+  }
+
+  begin(seed: string, settings: Header['settings']): void {
+    const { name, digest } = this.engine.plan
     this.write({
       record: 'zinc-referee',
       version: RECORD_VERSION,

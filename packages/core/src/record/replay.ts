@@ -16,7 +16,7 @@ export interface Replayed {
 export function replayInto(
   engine: Engine,
   inbox: Inbox,
-  { lines }: RecordContent,
+  { lines }: Pick<RecordContent, 'lines'>,
   until: number = Number.POSITIVE_INFINITY,
 ): Replayed {
   let inputs = 0

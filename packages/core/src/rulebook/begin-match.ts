@@ -3,12 +3,17 @@ import { type Seed, seedKey } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { Engine, Inbox, type Spec, Viewing } from '../match/index.ts'
 import {
+  loadSnapshot,
   type RecordContent,
   Recorder,
   type Replayed,
   readRecord,
+  readTail,
   replayInto,
   type Sink,
+  SNAPSHOT_VERSION,
+  type Snapshot,
+  takeSnapshot,
 } from '../record/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import { describePlan } from './describe.ts'
@@ -50,6 +55,48 @@ export function isMatchOf<S extends Spec>(book: Rulebook<S>, match: object): mat
   return 'rulebook' in match && match.rulebook === book.name
 }
 
+/** How a match goes on. */
+export interface Resuming {
+  /** What the record went on with after the snapshot, to be played again. */
+  readonly tail?: string
+  /** Takes the lines from here on; they belong behind those of the former record. */
+  readonly record?: Sink
+  /** Changes a snapshot of an older version of the rulebook into one of this version. */
+  readonly migrate?: (old: Snapshot) => Snapshot
+}
+
+/**
+ * Goes on from a snapshot as if the match had never stopped; every viewer begins with a whole view.
+ * @throws ZR_SNAPSHOT_FOREIGN, ZR_SNAPSHOT_DAMAGED, ZR_RECORD_UNREADABLE
+ */
+export function resumeMatch<S extends Spec>(
+  book: Rulebook<S>,
+  snapshot: Snapshot,
+  given: Resuming = {},
+): Match<S> {
+  const { snapshot: kind, version, rulebook, plan } = Object(snapshot) as Partial<Snapshot>
+  const foreign = (why: string): RefereeError => new RefereeError('ZR_SNAPSHOT_FOREIGN', { why })
+  if (kind !== 'zinc-referee' || version !== SNAPSHOT_VERSION) throw foreign('it is not of this format')
+  if (rulebook !== book.name) throw foreign(`it is of rulebook '${rulebook}', not '${book.name}'`)
+  const migrates = plan !== book.plan.digest
+  if (migrates && given.migrate === undefined) throw foreign('the rulebook has changed since')
+  const from = migrates && given.migrate !== undefined ? given.migrate(snapshot) : snapshot
+  const { match, engine, inbox } = start(book, {
+    seed: seedFrom(from.seed),
+    from,
+    migrated: migrates,
+    ...(given.record === undefined ? {} : { record: given.record }),
+  })
+  if (given.tail !== undefined) {
+    const { journal } = inbox
+    inbox.journal = undefined // these lines are in the record already
+    replayInto(engine, inbox, { lines: readTail(given.tail) })
+    inbox.cleaned = false
+    inbox.journal = journal
+  }
+  return match as object as Match<S>
+}
+
 /** A match and how the record's replay into it went. */
 export interface ReplayedMatch extends Replayed {
   readonly match: AnyMatch
@@ -75,7 +122,13 @@ export function replayRecord(
 
 function start(
   book: AnyRulebook,
-  given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink },
+  given: {
+    readonly seed: Seed
+    readonly settings?: object
+    readonly record?: Sink
+    readonly from?: Snapshot
+    readonly migrated?: boolean
+  },
 ): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
   const settings = { ...given.settings } as { readonly [rule: string]: unknown }
   const known = book.plan.rules.map(({ name }) => name)
@@ -83,8 +136,10 @@ function start(
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
   const engine = new Engine(book.plan, seedKey(given.seed), settings)
   const inbox = new Inbox(engine)
+  if (given.from !== undefined) loadSnapshot(engine, inbox, given.from, given.migrated !== true)
   const viewing = new Viewing(engine, inbox)
-  const recorder = given.record && new Recorder(engine, given.record, seedText(given.seed), settings)
+  const recorder = given.record && new Recorder(engine, given.record)
+  if (given.from === undefined) recorder?.begin(seedText(given.seed), settings)
   inbox.journal = recorder
   const match: AnyMatch = {
     rulebook: book.name,
@@ -98,7 +153,9 @@ function start(
     get seats() {
       return engine.seating.all()
     },
-    settings: engine.settings,
+    get settings() {
+      return engine.settings
+    },
     state: Object.fromEntries(
       book.plan.rules.map(({ name, index }) => [
         name,
@@ -116,6 +173,7 @@ function start(
     shut: (viewer) => viewing.shut(viewer),
     flush: () => viewing.flush(),
     hash: () => engine.hash(),
+    snapshot: () => takeSnapshot(engine, inbox, seedText(given.seed)),
     close() {
       if (inbox.closed) return
       inbox.closed = true

@@ -4,7 +4,9 @@ export {
   beginMatch,
   isMatchOf,
   type ReplayedMatch,
+  type Resuming,
   replayRecord,
+  resumeMatch,
 } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Rulebook } from './define-rulebook.ts'
 export {

@@ -1,4 +1,5 @@
 import type { AnyInputCode, Fault, How, Opening, Ruling, Seen, Spec, Update } from '../match/index.ts'
+import type { Snapshot } from '../record/index.ts'
 import type { Cells, Flat, LookAt, Seat } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { Rulebook } from './define-rulebook.ts'
@@ -41,11 +42,16 @@ export type ViewAll<S extends Spec> = { readonly clocks: ClocksView } & {
 }
 type StateAll<S extends Spec> = { readonly [R in S as R['name']]: LookAt<R['state']> }
 
+/** Settings to change while the match runs. */
+type LiveSetting<S extends Spec> = S extends Spec
+  ? { readonly rule: S['name']; readonly settings: Partial<S['settings']> }
+  : never
+
 /** A running match from outside: inputs go in, views and updates come out. */
 export type Match<S extends Spec = Spec> = RunningMatch<
   Named<S, 'actions'>,
   Named<S, 'facts'>,
-  Named<S, 'directives'>,
+  Named<S, 'directives'> & { readonly 'match.set': { readonly input: LiveSetting<S>; readonly code: never } },
   { readonly [R in S as R['name']]: R['settings'] },
   StateAll<S>,
   ViewAll<S>,
@@ -106,6 +112,8 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   flush(): readonly Update[]
   /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */
   hash(): string
+  /** Everything that decides how the match goes on. It is secret: keep it on the server. */
+  snapshot(): Snapshot
   /** Ends the match and its record; every later input is refused `closed`. */
   close(): void
   describe(): RulebookDescription

@@ -154,6 +154,15 @@ export const vitals = shape.does({
       if (match.use(phases).phase() === 'live') beginLife(match, seat)
     },
   },
+  /** A lower most takes no wound: health is clamped, and a higher one leaves it. */
+  changed(match) {
+    for (const seat of match.seating.all) {
+      const body = match.own.body.of(seat)
+      if (match.own.lives.of(seat).life === 0) continue
+      body.max = match.settings.max
+      body.health = Math.min(body.health, body.max)
+    }
+  },
   settle: { tier: 'score', wokenBy: ['step'], run: (match) => settleStep(match) },
   calls: {
     isUp: (match, seat: Seat): boolean => !match.own.body.of(seat).down,

@@ -59,5 +59,5 @@ export {
 } from './row-class.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 export { Store } from './store.ts'
-export { KeyedTable, SeatTable, SingleTable, type StoredPart } from './tables.ts'
+export { KeyedTable, type SavedPart, SeatTable, SingleTable, type StoredPart } from './tables.ts'
 export { type Undoable, UndoLog } from './undo.ts'

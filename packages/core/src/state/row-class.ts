@@ -20,6 +20,9 @@ export interface CompiledRow {
   $restore(code: number, old: unknown): void
   $keep(code: number, old: unknown): void
   $cell(name: string): unknown
+  /** All values in the order of the cells, null for nothing; and back, told of, for a match that goes on from a snapshot. */
+  $save(): unknown[]
+  $load(values: readonly unknown[]): void
   $reset(): void
   /** The members that a reach sees, as the inside of a JSON object. */
   $everyone(): string
@@ -179,6 +182,12 @@ export function compileRow(
       }
     }
     $cell(name) { return this[name] }
+    $save() { return [${each.map((c) => `this._${c.name} ?? null`).join(', ')}] }
+    $load(values) {
+      const store = this.$store
+      ${each.map((c) => `{ const value = values[${c.at}] ?? ${optional(c.cell) ? 'undefined' : 'null'}; if (troubles.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${kept(c.cell)} }`).join('\n')}
+      this.$told = true
+    }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
     $path() { return this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where }
     $everyone() { return ${members(all)} }
@@ -283,6 +292,10 @@ function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowSigh
     ),
   ]
 }
+
+/** Whether a cell may hold nothing; a seat's or a row's holds none until it is written. */
+const optional = ({ kind, initial }: AnyCell): boolean =>
+  kind === 'maybe' || kind === 'time' || initial === undefined
 
 const kept = (cell: AnyCell): string =>
   cell.kind === 'list'

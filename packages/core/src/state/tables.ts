@@ -10,8 +10,18 @@ const REMOVED = 1
 const COUNTED = 0
 const RENAMED = 1
 
+/** A row as a snapshot has it: number, public id, values. */
+export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
+export interface SavedPart {
+  readonly next?: number
+  readonly rows: readonly SavedRow[]
+}
+
 /** The rows of one part of the state in one match. */
 export interface StoredPart {
+  save(): SavedPart
+  /** Fills an empty part. The step that does so is never taken back. */
+  load(saved: SavedPart): void
   readonly shape: RowShape
   /** In the order of their numbers. */
   rows(): Iterable<CompiledRow>
@@ -52,6 +62,19 @@ class RowMap {
     row.$id = id
     row.$where = ''
     this.byId.set(id, row)
+  }
+
+  save(): SavedRow[] {
+    return this.inOrder.map((row) => [row.$number, row.$id, row.$save()])
+  }
+
+  load(rows: readonly SavedRow[]): void {
+    for (const [number, id, values] of rows) {
+      const row = new this.shape.RowOf(this.store, id, number)
+      row.$load(values)
+      this.put(row)
+      if (this.shape.facets !== undefined) this.store.touch(row as PolicyRow)
+    }
   }
 
   private assertOpen(): void {
@@ -110,6 +133,14 @@ export class SeatTable implements StoredPart {
     return this.store.fail(error)
   }
 
+  save(): SavedPart {
+    return { rows: this.map.save() }
+  }
+
+  load({ rows }: SavedPart): void {
+    this.map.load(rows)
+  }
+
   open(seat: Seat, number: number): void {
     this.map.add(new this.shape.RowOf(this.store, seat, number))
   }
@@ -132,6 +163,14 @@ export class SingleTable implements StoredPart {
 
   rows(): readonly CompiledRow[] {
     return [this.row]
+  }
+
+  save(): SavedPart {
+    return { rows: [[0, '', this.row.$save()]] }
+  }
+
+  load({ rows: [row] }: SavedPart): void {
+    this.row.$load(row?.[2] ?? [])
   }
 }
 
@@ -188,6 +227,15 @@ export class KeyedTable implements StoredPart {
 
   clear(): void {
     for (const row of this.all()) this.map.remove(row)
+  }
+
+  save(): SavedPart {
+    return { next: this.next, rows: this.map.save() }
+  }
+
+  load({ next = 1, rows }: SavedPart): void {
+    this.next = next
+    this.map.load(rows)
   }
 
   /** A new public id, so that nobody who has lost sight of the row can follow it. */

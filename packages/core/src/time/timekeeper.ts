@@ -24,6 +24,16 @@ export interface Start {
   readonly every?: number | undefined
 }
 
+/** Clocks and timers as a snapshot has them. */
+export interface SavedTime {
+  readonly now: number
+  readonly started: number
+  readonly clocks: readonly { readonly at: number; readonly runs: boolean }[]
+  readonly timers: readonly (Omit<Timer, 'id' | 'at' | 'link' | 'every'> & {
+    readonly every?: number | undefined
+  })[]
+}
+
 const STARTED = 0
 const STOPPED = 1
 const MOVED = 2
@@ -166,6 +176,32 @@ export class Timekeeper {
       (timer) => `timer ${timer.id} ${timer.clock} ${timer.due} ${timer.sequence} ${timer.every}`,
     )
     return [...timers, `clocks ${JSON.stringify(clockNames.map((name) => this.state(name)))} ${this.started}`]
+  }
+
+  save(): SavedTime {
+    const timers = [...this.running.values()].map(({ at: _at, link: _link, id: _id, ...timer }) => timer)
+    return {
+      now: this.now,
+      started: this.started,
+      clocks: clockNames.map((name) => this.state(name)),
+      timers,
+    }
+  }
+
+  /** For a match that goes on from a snapshot: this one must not have begun to run. */
+  load({ now, started, clocks, timers }: SavedTime): void {
+    this.now = now
+    this.started = started
+    for (const [at, clock] of clocks.entries())
+      Object.assign(this.inOrder[at] ?? {}, { at: clock.at, runs: clock.runs })
+    for (const timer of timers)
+      this.put({
+        ...timer,
+        id: timerId(timer.owner, timer.name, timer.key),
+        every: timer.every,
+        link: 0,
+        at: -1,
+      })
   }
 
   $restore(code: number, old: unknown): void {

@@ -1,0 +1,123 @@
+import { reedRegatta } from '@zinc-referee/examples'
+import { expect, test } from 'vitest'
+import { beginMatch, isRefereeError, replayRecord, resumeMatch } from 'zinc-referee'
+import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+
+const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ']
+
+/** Plays a random crowd and takes a snapshot, as JSON text, after every so many lines of the record. */
+function played(seed: string, every: number) {
+  const lines: string[] = []
+  const match = beginMatch(reedRegatta, {
+    seed,
+    record: (line) => lines.push(line),
+    settings: { rounds: { length: 60_000 } },
+  })
+  for (const seat of SEATS) match.direct('roster.join', { seat, name: 'Fair', bot: true })
+  const snapshots: { at: number; text: string; hash: string; views: unknown[] }[] = []
+  let next = every
+  playOut(match, randomCrowd(seed), 100_000, () => {
+    if (lines.length < next) return
+    next = lines.length + every
+    snapshots.push({
+      at: lines.length,
+      text: JSON.stringify(match.snapshot()),
+      hash: match.hash(),
+      views: [...SEATS, 'spectator'].map((viewer) => match.view(viewer)),
+    })
+  })
+  match.close()
+  return { lines, snapshots, match }
+}
+
+test('restore and go on gives what going on would have given: state, views, ids, record to the last hash', () => {
+  const { lines, snapshots, match } = played('fair-4', 37)
+  expect(snapshots.length).toBeGreaterThan(5)
+  for (const { at, text, hash, views } of snapshots) {
+    const resumed = resumeMatch(reedRegatta, JSON.parse(text))
+    expect(resumed.hash()).toBe(hash)
+    expect([...SEATS, 'spectator'].map((viewer) => resumed.view(viewer))).toEqual(views)
+    const ended = resumeMatch(reedRegatta, JSON.parse(text), { tail: lines.slice(at).join('\n') })
+    expect(ended.hash()).toBe(match.hash())
+  }
+})
+
+test('snapshot and the tail of a record restore a match after a crash, even if the last line was cut off; the new record goes on', () => {
+  const { match, record } = playMatch(reedRegatta, SEATS)
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  match.submit('otter', 'raft.search', {}, { id: 'a1' })
+  const snapshot = JSON.parse(JSON.stringify(match.snapshot()))
+  const before = record()
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  const tail = `${record().slice(before.length + 1)}\n{"t":30`
+  const more: string[] = []
+  const again = resumeMatch(reedRegatta, snapshot, { tail, record: (line) => more.push(line) })
+  expect(again.hash()).toBe(match.hash())
+  expect(again.submit('otter', 'raft.dock', {}, { id: 'a1' })).toMatchObject({ code: 'id-reused' })
+  again.advanceTo(400_000)
+  again.close()
+  const whole = [record(), ...more].join('\n')
+  expect(replayRecord(reedRegatta, whole).differs).toBeUndefined()
+})
+
+test('a live setting takes hold at once, is recorded, clamps what is beyond it, and can be refused', () => {
+  const { match, replay } = playMatch(reedRegatta, SEATS)
+  const before = match.hash()
+  expect(match.direct('match.set', { rule: 'vitals', settings: { max: 0 } })).toMatchObject({
+    code: 'bad-input',
+  })
+  expect(match.direct('match.set', { rule: 'vitals', settings: { healthSeen: 'owner' } })).toMatchObject({
+    code: 'bad-input',
+  })
+  expect(match.hash()).toBe(before)
+  expect(match.direct('match.set', { rule: 'vitals', settings: { max: 60 } }, { referee: 'Heron' })).toEqual({
+    ok: true,
+  })
+  expect(match.view('otter').vitals.body['otter']).toMatchObject({ health: 60, max: 60 })
+  match.direct('match.set', { rule: 'raft', settings: { ram: 60 } })
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  expect(match.state.vitals.body.of('otter').down).toBe(true)
+  match.direct('match.set', { rule: 'respawn', settings: { after: 60_000 } }) // what runs keeps its due
+  match.advanceTo(match.now + 3000)
+  expect(match.state.vitals.body.of('otter').health).toBe(60)
+  const resumed = resumeMatch(reedRegatta, JSON.parse(JSON.stringify(match.snapshot())))
+  expect(resumed.settings.raft.ram).toBe(60)
+  expect(replay().differs).toBeUndefined()
+})
+
+test.each<[string, string, (snapshot: any) => unknown]>([
+  ['of another rulebook', 'ZR_SNAPSHOT_FOREIGN', (s) => ({ ...s, rulebook: 'skirmish' })],
+  ['of another version of the rulebook', 'ZR_SNAPSHOT_FOREIGN', (s) => ({ ...s, plan: 'zz' })],
+  ['that is none', 'ZR_SNAPSHOT_FOREIGN', () => 'hello'],
+  [
+    'with a changed value',
+    'ZR_SNAPSHOT_DAMAGED',
+    (s) => JSON.parse(JSON.stringify(s).replace('"here"', '"gone"')),
+  ],
+  [
+    'with a value that does not fit',
+    'ZR_SNAPSHOT_DAMAGED',
+    (s) => JSON.parse(JSON.stringify(s).replace('"here"', '"there"')),
+  ],
+  ['with a part missing', 'ZR_SNAPSHOT_DAMAGED', (s) => ({ ...s, seats: undefined })],
+])('a snapshot %s: %s', (_what, code, change) => {
+  const snapshot = JSON.parse(JSON.stringify(playMatch(reedRegatta, SEATS).match.snapshot()))
+  try {
+    resumeMatch(reedRegatta, change(snapshot) as never)
+    expect.fail('it was taken')
+  } catch (error) {
+    expect(isRefereeError(error) && error.code).toBe(code)
+  }
+})
+
+test('a snapshot of an older version goes on when it is migrated', () => {
+  const old = {
+    ...JSON.parse(JSON.stringify(playMatch(reedRegatta, SEATS).match.snapshot())),
+    plan: 'an older one',
+  }
+  const match = resumeMatch(reedRegatta, old, {
+    migrate: (snapshot) => ({ ...snapshot, settings: { ...snapshot.settings, raft: { ram: 50 } } }),
+  })
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  expect(match.state.vitals.body.of('otter').health).toBe(50)
+})

@@ -1,0 +1,92 @@
+import { RefereeError } from '../kit/index.ts'
+import { type Engine, type Inbox, settleSight } from '../match/index.ts'
+import type { PolicyRow, SavedPart } from '../state/index.ts'
+
+/** The version of the snapshot format that this package writes and reads. */
+export const SNAPSHOT_VERSION = 1
+
+/** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: it never leaves the server. */
+export interface Snapshot {
+  readonly snapshot: 'zinc-referee'
+  readonly version: number
+  readonly rulebook: string
+  readonly plan: string
+  readonly seed: string
+  readonly settings: { readonly [rule: string]: unknown }
+  readonly bout: number
+  readonly time: ReturnType<Engine['time']['save']>
+  readonly seats: ReturnType<Engine['seating']['save']>
+  /** By 'rule.part'. */
+  readonly parts: { readonly [part: string]: SavedPart }
+  /** Numbers drawn from each stream of chance. */
+  readonly streams: { readonly [stream: string]: number }
+  readonly ids: ReturnType<Inbox['ids']['save']>
+  /** The state's hash: a snapshot that was damaged does not give it again. */
+  readonly hash: string
+}
+
+export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string): Snapshot {
+  const { name, digest } = engine.plan
+  const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
+  return {
+    snapshot: 'zinc-referee',
+    version: SNAPSHOT_VERSION,
+    rulebook: name,
+    plan: digest,
+    seed,
+    settings: engine.settings,
+    bout: engine.bout,
+    time: engine.time.save(),
+    seats: engine.seating.save(),
+    parts: Object.fromEntries(
+      engine.parts
+        .flat()
+        .map(({ plan, stored }) => [plan.shape.path.slice(1).replace('/', '.'), stored.save()]),
+    ),
+    streams: Object.fromEntries(drawn.map(([stream, state]) => [stream, state.drawn])),
+    ids: inbox.ids.save(),
+    hash: engine.hash(),
+  }
+}
+
+/**
+ * Fills a match that has not begun to run. With `compare`, the state must give the snapshot's hash.
+ * @throws ZR_SNAPSHOT_DAMAGED
+ */
+export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, compare: boolean): void {
+  const { store } = engine
+  store.open = true
+  try {
+    engine.bout = snapshot.bout
+    engine.settings = snapshot.settings
+    engine.seating.load(snapshot.seats)
+    engine.time.load(snapshot.time)
+    inbox.ids.load(snapshot.ids)
+    for (const { plan, stored } of engine.parts.flat()) {
+      const saved = snapshot.parts[plan.shape.path.slice(1).replace('/', '.')]
+      if (saved !== undefined) stored.load(saved)
+    }
+    for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
+    settleSight(store, engine.parts.flat())
+    for (const { plan, stored } of engine.parts.flat())
+      if (plan.shape.facets !== undefined) for (const row of stored.rows()) told(row as PolicyRow)
+  } catch (error) {
+    throw new RefereeError(
+      'ZR_SNAPSHOT_DAMAGED',
+      { why: error instanceof Error ? error.message : String(error) },
+      error,
+    )
+  } finally {
+    store.undo.size = 0
+    store.open = false
+  }
+  if (compare && engine.hash() !== snapshot.hash)
+    throw new RefereeError('ZR_SNAPSHOT_DAMAGED', { why: 'its state does not give its hash' })
+}
+
+/** Nobody views yet: whoever comes gets a whole view. */
+function told(row: PolicyRow): void {
+  row.$told = true
+  row.$toldSights = row.$sights
+  row.$toldId = row.id
+}
