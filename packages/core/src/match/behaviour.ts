@@ -2,7 +2,7 @@ import type { Cells, MarkOf, Seat, Settled, State } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Gate, GateRule } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
-import type { InputSpec, ParsedOf, Spec } from './spec.ts'
+import type { InputSpec, ParsedOf, Spec, WireOf } from './spec.ts'
 
 /** Keys such as 'vitals.down'. */
 export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec
@@ -94,6 +94,15 @@ export interface Behaviour<
       readonly input: Inputs[K]
       /** Nothing said: live, any seat. */
       readonly when?: Gate | readonly Gate[]
+      /**
+       * Candidates only: the engine keeps those that the checks and a trial of `decide` accept, so what is offered is
+       * what is accepted. An empty input is its own candidate. `part` is what the asker has chosen already.
+       */
+      options?(
+        match: M,
+        seat: Seat,
+        part: Partial<WireOf<NoInfer<Inputs[K]>>>,
+      ): readonly WireOf<NoInfer<Inputs[K]>>[]
       decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
     }
   } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }

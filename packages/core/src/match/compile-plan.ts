@@ -200,6 +200,7 @@ function inputsOf(rule: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
     spec: InputSpec,
     asked: readonly Gate[],
     run: InputPlan['handler']['run'],
+    options?: NonNullable<InputPlan['options']>['run'],
   ): InputPlan => ({
     kind,
     name: `${name}.${input}`,
@@ -207,11 +208,17 @@ function inputsOf(rule: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
     amendments: [],
     gates: kind === 'directive' ? [] : gatesOf(`${name}`, input, asked, rules),
     handler: { rule: index, label: `${name} ${kind} ${input}`, run },
+    options: options && { rule: index, label: `${name} options ${input}`, run: options },
   })
   return [
     ...Object.entries(definition.actions ?? {}).map(([key, action]) =>
-      plan('action', key, action.input, [action.when ?? []].flat(), (match, seat, input) =>
-        action.decide(match, seat ?? '', input),
+      plan(
+        'action',
+        key,
+        action.input,
+        [action.when ?? []].flat(),
+        (match, seat, input) => action.decide(match, seat ?? '', input),
+        action.options && ((match, seat, part) => action.options?.(match, seat, part) ?? []),
       ),
     ),
     ...Object.entries(definition.facts ?? {}).map(([key, fact]) =>

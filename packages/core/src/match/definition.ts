@@ -26,6 +26,7 @@ export interface Definition {
   readonly actions?: Named<{
     readonly input: InputSpec
     readonly when?: Gate | readonly Gate[]
+    options?: Handler<[string, object], readonly unknown[]>
     decide: Handler<[string, unknown], Answer>
   }>
   readonly facts?: Named<{ readonly input: InputSpec; hear: Handler<[unknown], Answer> }>

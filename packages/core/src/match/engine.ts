@@ -119,6 +119,22 @@ export class Engine {
     return ruling.ok ? allowed : ruling
   }
 
+  /** What a step would be answered, without anything of it being kept. */
+  trial(during: string, body: () => Answer): Ruling {
+    if (this.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: during })
+    this.begin()
+    let ruling: Ruling
+    try {
+      ruling = body() ?? allowed
+    } catch {
+      ruling = refuse('fault')
+    }
+    if (this.store.trouble !== undefined || this.doom !== undefined) ruling = refuse('fault')
+    this.store.undo.rollback(0)
+    this.store.open = false
+    return ruling
+  }
+
   /** Runs a part of a step that is taken back by itself when it is refused. */
   attempt(body: () => Answer): Ruling {
     const { queue, tellings } = this
@@ -130,6 +146,12 @@ export class Engine {
       tellings.length = notices
     }
     return ruling
+  }
+
+  /** Runs a handler that only looks: outside of a step it cannot write. */
+  look<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
+    this.store.trouble = undefined
+    return this.run(handler, ...rest)
   }
 
   run<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {

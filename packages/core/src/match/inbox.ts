@@ -87,6 +87,26 @@ export class Inbox {
     )
   }
 
+  /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
+  options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
+    this.fireDue(this.engine.time.now)
+    const plan = this.plan(name, 'action')
+    if (this.closed || plan === undefined || this.seatTrouble(seat)) return []
+    const isEmpty = !('~standard' in plan.input) && Object.keys(plan.input).length === 0
+    const candidates =
+      plan.options === undefined ? (isEmpty ? [{}] : []) : this.engine.look(plan.options, seat, part)
+    return candidates.filter((candidate) => {
+      const parsed = this.parse(plan, candidate, seat)
+      return (
+        parsed.ok &&
+        this.engine.trial(
+          name,
+          () => this.gated(plan, seat, undefined) ?? this.decide(plan, seat, parsed.input),
+        ).ok
+      )
+    })
+  }
+
   report(name: string, input: unknown, seen: Seen = {}): Ruling {
     return this.reportEach(name, [input], seen, 'report')[0] as Ruling
   }

@@ -67,6 +67,8 @@ export interface InputPlan {
   /** An action gets its seat, a directive its referee. */
   readonly handler: Handler<[string | undefined, unknown], Answer>
   readonly amendments: Handler<[object], Refusal | void>[]
+  /** Lists an action's candidates. */
+  readonly options: Handler<[string, object], readonly unknown[]> | undefined
 }
 export interface SettlePlan extends Handler<[], void> {
   readonly bit: number

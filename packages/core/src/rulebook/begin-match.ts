@@ -164,6 +164,7 @@ function start(
     ),
     faults: engine.faults,
     submit: (seat, action, input, how) => inbox.submit(seat, action, input, how),
+    options: (seat, action, part) => inbox.options(seat, action, Object(part)),
     report: (fact, input, seen) => inbox.report(fact, input, seen),
     reportAll: (fact, inputs, seen) => inbox.reportAll(fact, inputs, seen),
     direct: (directive, input, by) => inbox.direct(directive, input, by?.referee),

@@ -77,6 +77,15 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
     input: InputAt<A, K>,
     how?: How,
   ): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
+  /**
+   * The inputs with which an action would be accepted from this seat now: what is offered is what is accepted. `part`
+   * holds what the asker has chosen already. An action whose rule lists no candidates offers nothing.
+   */
+  options<K extends keyof A & string>(
+    seat: Seat,
+    action: K,
+    part?: Partial<InputAt<A, K>>,
+  ): readonly InputAt<A, K>[]
   /** What a trusted game server tells. */
   report<K extends keyof F & string>(
     fact: K,

@@ -1,0 +1,108 @@
+import { expect, test } from 'vitest'
+import {
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  maybe,
+  refuse,
+  seatRef,
+  single,
+  table,
+} from 'zinc-referee'
+import { mostAtTime, rounds, scores, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+/** Three in a row on a board of nine: seats in turn, a line wins, the board is locked when won. */
+const board = defineRule({
+  name: 'board',
+  needs: [verdict],
+  state: {
+    cells: table({
+      x: int().seenBy(everyone),
+      y: int().seenBy(everyone),
+      holder: maybe(seatRef()).seenBy(everyone),
+    }),
+    now: single({ turn: int(0).seenBy(everyone) }),
+  },
+  setUp(match) {
+    for (let n = 0; n < 9; n++) match.own.cells.add({ x: n % 3, y: Math.floor(n / 3) })
+  },
+  actions: {
+    place: {
+      input: { x: int(), y: int() },
+      options: (match) => match.own.cells.all().map(({ x, y }) => ({ x, y })),
+      decide(match, seat, spot) {
+        if (match.seats[match.own.now.turn % match.seats.length] !== seat) return refuse('not-your-turn')
+        const [cell] = match.own.cells.where(spot)
+        if (cell === undefined) return refuse('off-grid')
+        if (cell.holder !== undefined) return refuse('cell-taken')
+        cell.holder = seat
+        match.own.now.turn += 1
+        const mine = match.own.cells.where({ holder: seat })
+        const lines = [
+          (c: { x: number }) => c.x === spot.x,
+          (c: { y: number }) => c.y === spot.y,
+          (c: { x: number; y: number }) => c.x === c.y,
+          (c: { x: number; y: number }) => c.x + c.y === 2,
+        ]
+        if (lines.some((line) => mine.filter(line).length === 3))
+          match.use(verdict).claim({ winners: [seat], reason: 'line' })
+        else if (match.own.now.turn === 9) match.use(verdict).claim({ winners: match.seats, reason: 'full' })
+        return
+      },
+    },
+  },
+})
+const noughts = defineRulebook({
+  name: 'nine-stones',
+  seats: { min: 2, max: 2 },
+  rules: [rounds({ length: 600_000 }), scores, verdict({ when: [mostAtTime] }), board],
+})
+
+test('options are exact: offered = accepted for the whole input domain, at every move of many games', () => {
+  for (let seed = 0; seed < 12; seed++) {
+    const { match } = playMatch(noughts, ['otter', 'heron'])
+    for (let move = 0; match.state.phases.now.phase === 'live'; move++) {
+      const [seat, other] = move % 2 === 0 ? ['otter', 'heron'] : ['heron', 'otter']
+      const before = match.hash()
+      const offered = match.options(seat, 'board.place')
+      expect(match.options(other, 'board.place')).toEqual([])
+      expect(match.hash()).toBe(before)
+      expect(match.flush()).toEqual([])
+      const chosen = offered[(seed * 7 + move * 3) % offered.length]
+      if (chosen === undefined) throw new Error('a seat in turn has no option')
+      for (let x = -1; x < 4; x++) {
+        for (let y = -1; y < 4; y++) {
+          const isOffered = offered.some((spot) => spot.x === x && spot.y === y)
+          if (isOffered || match.submit(seat, 'board.place', { x, y }).ok)
+            expect([x, y, isOffered]).toEqual([x, y, true])
+        }
+      }
+      expect(match.submit(seat, 'board.place', chosen)).toEqual({ ok: true })
+    }
+    expect(match.options('otter', 'board.place')).toEqual([]) // locked when won
+    expect(match.state.verdict.end.reason).toMatch(/line|full/)
+  }
+})
+
+test('the games of three in a row are as many as counted: the first three moves', () => {
+  const count = (moves: readonly { x: number; y: number }[], depth: number): number => {
+    const { match } = playMatch(noughts, ['otter', 'heron'])
+    for (const [n, move] of moves.entries())
+      match.submit(n % 2 === 0 ? 'otter' : 'heron', 'board.place', move)
+    const offered = match.options(moves.length % 2 === 0 ? 'otter' : 'heron', 'board.place')
+    return depth === 1
+      ? offered.length
+      : offered.reduce((sum, move) => sum + count([...moves, move], depth - 1), 0)
+  }
+  expect([count([], 1), count([], 2), count([], 3)]).toEqual([9, 72, 504])
+})
+
+test('an action without an input is its own option while it is allowed', () => {
+  const { match } = playMatch(noughts, ['otter', 'heron'], { start: false })
+  expect(match.options('otter', 'roster.ready')).toEqual([{}])
+  match.advanceTo(0)
+  for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
+  expect(match.options('otter', 'roster.ready')).toEqual([])
+})
