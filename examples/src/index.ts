@@ -2,6 +2,8 @@ import type { AnyRulebook } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
 import { regattaDemo } from './regatta/demo.ts'
 import { reedRegatta } from './regatta/rulebook.ts'
+import { stonesDemo } from './stones/demo.ts'
+import { steppingStones } from './stones/rulebook.ts'
 
 /** A mode of the Fenwick Fair: its rulebook, and how it is shown. */
 export interface Mode {
@@ -13,6 +15,7 @@ export interface Mode {
 /** The modes by the names under which the command knows them. */
 export const modes: { readonly [name: string]: Mode } = {
   'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
+  'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
 }
 
 /** Where the built page lies, for whoever serves it. */
@@ -20,3 +23,4 @@ export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { type Regatta } from './regatta/river.ts'
 export { reedRegatta } from './regatta/rulebook.ts'
+export { steppingStones } from './stones/rulebook.ts'

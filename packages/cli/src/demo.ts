@@ -54,10 +54,15 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
   print(
     `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${gone(length)}`,
     timeline(feed, all),
-    columns(
-      board.header,
-      board.rows.map((row) => row.map(plain)),
-    ),
+    ...(board.header.length < 2
+      ? []
+      : [
+          columns(
+            board.header,
+            board.rows.map((row) => row.map(plain)),
+          ),
+        ]),
+    ...(played.picture === undefined ? [] : [played.picture]),
     ...(moment === undefined ? [] : [sights(moment)]),
     ...lost,
     pairs([
@@ -70,9 +75,7 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
       ['next', `npx zinc-referee view ${file} --seat ${seats[0]?.id} --at ${when}${ownFile}`],
       [
         '',
-        ownFile === ''
-          ? 'npm run fair   to play it in the browser'
-          : `npx zinc-referee serve${ownFile}   to play it in the browser`,
+        `${mode.named === 'reed-regatta' ? 'npm run fair' : `npx zinc-referee serve ${mode.named}`}   to play it in the browser`,
       ],
     ]),
   )

@@ -20,6 +20,7 @@ export interface Played {
   readonly seats: readonly { readonly id: Seat; readonly name: string }[]
   readonly feed: readonly FeedLine[]
   readonly board: { readonly header: readonly string[]; readonly rows: readonly (readonly unknown[])[] }
+  readonly picture: string | undefined
   readonly moment: Moment | undefined
   readonly verdict:
     | {
@@ -71,6 +72,7 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
     seats,
     feed,
     board: boardOf(match, mode, seats),
+    picture: demo.picture?.(match),
     moment: watch.best,
     verdict: verdictOf(match),
     inputs: lines.filter((line) => !line.includes('"check":') && !line.startsWith('{"record"')).length,

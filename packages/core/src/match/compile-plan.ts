@@ -250,10 +250,18 @@ function gatesOf(
   return gatePlaces.flatMap((place) => {
     const here = all.filter((gate) => gate.place === place)
     const named = asked.filter(({ gate }) => here.some(({ name }) => name === gate))
-    return here.flatMap(({ name, index, applies = 'asked', check }): GateCheck[] => {
+    return here.flatMap(({ name, index, applies = 'asked', check, accepted }): GateCheck[] => {
       const given = asked.filter(({ gate }) => gate === name).map((gate) => gate.given)
       if (applies === 'always' || (applies === 'unasked' && named.length === 0)) given.push([])
-      return given.map((each) => ({ rule: index, label: `${name} gate`, given: each, run: check }))
+      const took = accepted && { rule: index, label: `${name} gate accepted`, run: accepted }
+      return given.map((each) => ({
+        rule: index,
+        label: `${name} gate`,
+        gate: name,
+        given: each,
+        run: check,
+        accepted: took,
+      }))
     })
   })
 }

@@ -42,6 +42,7 @@ export interface Definition {
     readonly place: GatePlace
     readonly applies?: 'asked' | 'unasked' | 'always'
     check: Handler<[Asked], Refusal | void>
+    accepted?: Handler<[Asked], void>
   }>
   readonly on?: Named<Handler<[Values], void>>
   readonly amend?: Named<Handler<[object], Refusal | void>>

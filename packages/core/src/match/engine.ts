@@ -119,19 +119,25 @@ export class Engine {
     return ruling.ok ? allowed : ruling
   }
 
-  /** What a step would be answered, without anything of it being kept. */
-  trial(during: string, body: () => Answer): Ruling {
-    if (this.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: during })
-    this.begin()
+  /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
+  trial(body: () => Answer): Ruling {
+    const { store, queue, tellings, doom, handler } = this
+    const nested = store.open
+    if (!nested) this.begin()
+    const { trouble, missing, woken } = store
+    const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
     let ruling: Ruling
     try {
       ruling = body() ?? allowed
     } catch {
       ruling = refuse('fault')
     }
-    if (this.store.trouble !== undefined || this.doom !== undefined) ruling = refuse('fault')
-    this.store.undo.rollback(0)
-    this.store.open = false
+    if (store.trouble !== trouble) ruling = refuse('fault')
+    store.undo.rollback(undo)
+    this.queue.length = events
+    this.tellings.length = notices
+    Object.assign(store, { trouble, missing, woken, open: nested })
+    if (nested) Object.assign(this, { queue, tellings, doom, handler })
     return ruling
   }
 
@@ -148,10 +154,15 @@ export class Engine {
     return ruling
   }
 
-  /** Runs a handler that only looks: outside of a step it cannot write. */
+  /** Runs a handler that only looks: it cannot write. */
   look<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
-    this.store.trouble = undefined
-    return this.run(handler, ...rest)
+    const { open } = this.store
+    this.store.open = false
+    try {
+      return this.run(handler, ...rest)
+    } finally {
+      this.store.open = open
+    }
   }
 
   run<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
@@ -296,18 +307,18 @@ export class Engine {
     this.depth = 0
   }
 
-  /** Tier after tier; what a tier tells, or wakes in an earlier one, is settled before the next. */
+  /** Tier after tier; what a tier tells, or wakes in itself or an earlier one, is settled before the next. */
   private settle(): void {
     let again = 0
-    let earlier = 0
+    let settled = 0
     for (let tier = 0; tier < this.plan.settle.length; ) {
       for (const handler of this.plan.settle[tier] ?? []) {
+        settled |= handler.bit
         if ((this.store.woken & handler.bit) === 0) continue
-        this.run(handler)
         this.store.woken &= ~handler.bit
+        this.run(handler)
       }
-      if (this.queue.length === 0 && (this.store.woken & earlier) === 0) {
-        for (const { bit } of this.plan.settle[tier] ?? []) earlier |= bit
+      if (this.queue.length === 0 && (this.store.woken & settled) === 0) {
         tier++
         continue
       }
@@ -315,7 +326,7 @@ export class Engine {
         throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MOST_SETTLINGS })
       this.drain()
       tier = 0
-      earlier = 0
+      settled = 0
     }
   }
 

@@ -25,4 +25,6 @@ export interface GateRule<M> {
   /** `asked`: for actions that name it. `unasked`: for actions and facts that name no gate of this place. `always`: for every action and fact. */
   readonly applies?: 'asked' | 'unasked' | 'always'
   check(match: M, asked: Asked): Refusal | void
+  /** Runs when an action that named this gate has been accepted, in the same step: it may take what the action costs. */
+  accepted?(match: M, asked: Asked): void
 }

@@ -1,12 +1,12 @@
 import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
-import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
+import type { Parsed, Seat } from '../state/index.ts'
 import { assertWhole } from '../time/index.ts'
+import { decide, gated, optionsOf, parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
-import type { Answer, InputPlan } from './plan.ts'
+import type { InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
-import { validate } from './settings.ts'
 
 /** In which lives the sender saw what it acts on; a stale one is refused. */
 export interface Seen {
@@ -59,7 +59,7 @@ export class Inbox {
         ? early
         : this.recorded({ kind: 'submit', name, seat, input, how }, early)
     const plan = this.plan(name, 'action')
-    const parsed = plan && this.parse(plan, input, seat)
+    const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
     const payload =
       how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
     const before = how.id === undefined ? undefined : this.ids.find(seat, String(how.id))
@@ -75,7 +75,7 @@ export class Inbox {
           ? misfit(parsed)
           : this.engine.step(
               name,
-              () => this.gated(plan, seat, lives) ?? this.decide(plan, seat, parsed.input),
+              () => gated(this.engine, plan, seat, lives) ?? decide(this.engine, plan, seat, parsed.input),
             )
     if (how.id !== undefined) {
       this.ids.keep(seat, { id: String(how.id), payload, ruling })
@@ -92,19 +92,7 @@ export class Inbox {
     this.fireDue(this.engine.time.now)
     const plan = this.plan(name, 'action')
     if (this.closed || plan === undefined || this.seatTrouble(seat)) return []
-    const isEmpty = !('~standard' in plan.input) && Object.keys(plan.input).length === 0
-    const candidates =
-      plan.options === undefined ? (isEmpty ? [{}] : []) : this.engine.look(plan.options, seat, part)
-    return candidates.filter((candidate) => {
-      const parsed = this.parse(plan, candidate, seat)
-      return (
-        parsed.ok &&
-        this.engine.trial(
-          name,
-          () => this.gated(plan, seat, undefined) ?? this.decide(plan, seat, parsed.input),
-        ).ok
-      )
-    })
+    return optionsOf(this.engine, plan, seat, part)
   }
 
   report(name: string, input: unknown, seen: Seen = {}): Ruling {
@@ -121,7 +109,7 @@ export class Inbox {
     if (this.closed) return refuse('closed')
     if (name === SET) return this.set(input, referee)
     const plan = this.plan(name, 'directive')
-    const parsed = plan && this.parse(plan, input)
+    const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { directive: name })
@@ -178,7 +166,8 @@ export class Inbox {
     this.fireDue(this.engine.time.now)
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
-    const parsed = plan && inputs.map((input) => this.parse(plan, input))
+    const parsed =
+      plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))
     const rulings =
       plan === undefined || parsed === undefined
         ? inputs.map(() => refuse('unknown-action', { fact: name }))
@@ -202,7 +191,8 @@ export class Inbox {
         const ruling = each.ok
           ? this.engine.attempt(
               () =>
-                this.gated(plan, undefined, lives) ?? this.engine.run(plan.handler, undefined, each.input),
+                gated(this.engine, plan, undefined, lives) ??
+                this.engine.run(plan.handler, undefined, each.input),
             )
           : misfit(each)
         rulings.push(ruling.ok ? allowed : ruling)
@@ -215,24 +205,6 @@ export class Inbox {
       : parsed.map(() => whole)
   }
 
-  private decide(plan: InputPlan, seat: Seat, input: unknown): Answer {
-    const ruling = this.engine.run(plan.handler, seat, input)
-    if (ruling?.ok === false) return ruling
-    for (const amendment of plan.amendments) {
-      const refusal = this.engine.run(amendment, Object.freeze({ seat, input }))
-      if (refusal) return refusal
-    }
-    return ruling
-  }
-
-  private gated(plan: InputPlan, seat: Seat | undefined, lives: Asked['lives']): Refusal | undefined {
-    for (const gate of plan.gates) {
-      const refusal = this.engine.run(gate, { seat, lives, given: gate.given })
-      if (refusal) return refusal
-    }
-    return undefined
-  }
-
   private seatTrouble(seat: Seat): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
     return this.engine.seating.isGone(seat) ? refuse('gone', { seat }) : undefined
@@ -241,20 +213,6 @@ export class Inbox {
   private plan(name: string, kind: InputPlan['kind']): InputPlan | undefined {
     const plan = this.engine.plan.inputs.get(name)
     return plan?.kind === kind ? plan : undefined
-  }
-
-  private parse({ input: spec, name }: InputPlan, value: unknown, seat?: Seat): Parsed {
-    if (!('~standard' in spec))
-      return parseCells(spec as Cells, value, {
-        hasSeat: (named) => this.engine.seating.has(named),
-        seesRow: (table, id) =>
-          this.engine.seesRow(table.includes('.') ? table : `${name.split('.')[0]}.${table}`, id, seat),
-      })
-    if (this.cleaned) return { ok: true, input: Object(value) }
-    const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
-    return 'issues' in outcome
-      ? { ok: false, issues: outcome.issues }
-      : { ok: true, input: outcome.value as object as { readonly [cell: string]: unknown } }
   }
 
   private recorded(entry: Omit<Entry, 't' | 'rulings'>, ruling: Ruling): Ruling {

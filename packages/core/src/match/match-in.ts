@@ -1,6 +1,7 @@
 import type { Chance } from '../chance/index.ts'
 import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
+import type { Gate } from './gates.ts'
 import type { PassedOn, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
@@ -68,6 +69,8 @@ export interface MatchIn<H extends Shape> {
       ? RuleLike<S>
       : `add ${S['name']} to the needs of ${H['name']}`,
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
+  /** Whether a seat has any option among the actions that stand under this gate. */
+  canAct(seat: Seat, gate: Gate): boolean
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends and carries out a draft of this rule's own. */
   resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<PassedOn>

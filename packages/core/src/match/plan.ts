@@ -57,7 +57,10 @@ export interface DraftPlan {
   readonly amendments: Handler<[object], Refusal | void>[]
 }
 export interface GateCheck extends Handler<[Asked], Refusal | void> {
+  /** Such as `turns.step`. */
+  readonly gate: string
   readonly given: readonly string[]
+  readonly accepted: Handler<[Asked], void> | undefined
 }
 export interface InputPlan {
   readonly kind: 'action' | 'fact' | 'directive'

@@ -27,6 +27,12 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'nothing-to-pause': 'No clock runs in this phase that a pause could hold. Wait for the countdown.',
   'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   'not-in-play': 'The target is not in play. Choose another.',
+  'not-your-turn': "It is another seat's turn. Wait for yours.",
+  'wrong-step': 'This belongs to another step of the turn. Do what the present step asks for.',
+  'none-left': 'No actions are left in this step. Go on to the next.',
+  'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
+  'off-grid': 'There is no such cell. Choose one on the board.',
+  'cell-taken': 'Somebody is there. Choose a free cell.',
   'target-down': 'The target is down. Choose another, or wait.',
 }
 

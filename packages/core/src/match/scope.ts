@@ -2,7 +2,9 @@ import type { Chance } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Seat, Values } from '../state/index.ts'
 import type { ClockName, Timekeeper } from '../time/index.ts'
+import { canAct } from './deciding.ts'
 import type { Engine } from './engine.ts'
+import type { Gate } from './gates.ts'
 import type { When } from './match-in.ts'
 import type { DraftPlan, RulePlan, TimerPlan } from './plan.ts'
 import type { Ruling } from './ruling.ts'
@@ -67,6 +69,10 @@ export class Scope {
 
   weigh(draft: string, cells: Values): Values {
     return this.engine.weigh(this.draft(draft), cells)
+  }
+
+  canAct(seat: Seat, gate: Gate): boolean {
+    return canAct(this.engine, seat, gate)
   }
 
   begins(span: 'life' | 'round' | 'bout', seat?: Seat): void {

@@ -19,6 +19,8 @@ export interface InputDescription {
   readonly name: string
   /** Nothing where the input is declared with a schema instead of cells. */
   readonly cells?: CellDescriptions
+  /** The rule lists candidates: `match.options` gives those that would be accepted. */
+  readonly offers?: true
 }
 export interface RuleDescription {
   readonly name: string
@@ -52,9 +54,11 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
     [...inputs.values()]
       .filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`))
-      .map(({ name: input, input: spec }) =>
-        '~standard' in spec ? { name: input } : { name: input, cells: describeCells(spec as Cells) },
-      )
+      .map(({ name: input, input: spec, options }) => ({
+        name: input,
+        ...('~standard' in spec ? {} : { cells: describeCells(spec as Cells) }),
+        ...(options === undefined ? {} : { offers: true as const }),
+      }))
   const labels = (handlers: readonly { readonly label: string }[]): string[] =>
     handlers.map(({ label }) => label.split(' ')[0] ?? label)
   return {

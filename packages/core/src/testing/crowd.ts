@@ -18,6 +18,8 @@ export interface Demo {
   crowd?(seed: string): Crowd
   /** A notice as a line of the feed; nothing for what is not worth a line. */
   tell?(notice: Notice, name: (seat: unknown) => string): Line | undefined
+  /** What everyone sees of a match as a drawing, where the mode has something to draw. */
+  picture?(match: AnyMatch): string
   /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
   readonly board?: { readonly [header: string]: string }
 }

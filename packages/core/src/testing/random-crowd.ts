@@ -18,7 +18,7 @@ export function randomCrowd(seed: string): Crowd {
       inputs ??= inputsOf(match)
       const { actions, facts } = inputs
       for (const seat of match.seats) {
-        const input = drives(seat) ? randomInput(chance, actions, match) : undefined
+        const input = drives(seat) ? randomAction(chance, actions, match, seat) : undefined
         if (input !== undefined) match.submit(seat, input.name, input.input)
       }
       const fact = randomInput(chance, facts, match)
@@ -36,6 +36,19 @@ function inputsOf(match: AnyMatch): {
     actions: rules.flatMap(({ actions }) => actions).filter(({ name }) => !LEFT_OUT.has(name)),
     facts: rules.flatMap(({ facts }) => facts),
   }
+}
+
+/** One of an action's options where its rule lists them, else anything that fits its cells. */
+function randomAction(
+  chance: Chance,
+  among: readonly InputDescription[],
+  match: AnyMatch,
+  seat: string,
+): { readonly name: string; readonly input: object } | undefined {
+  const chosen = chance.pick(among)
+  if (chosen?.offers !== true) return randomInput(chance, chosen === undefined ? [] : [chosen], match)
+  const option = chance.pick(match.options(seat, chosen.name))
+  return option === undefined ? undefined : { name: chosen.name, input: Object(option) }
 }
 
 function randomInput(

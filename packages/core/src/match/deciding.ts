@@ -1,0 +1,87 @@
+import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
+import type { Engine } from './engine.ts'
+import type { Asked, Gate } from './gates.ts'
+import type { Answer, InputPlan } from './plan.ts'
+import type { Refusal } from './ruling.ts'
+import { validate } from './settings.ts'
+
+/** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
+export function parseInput(
+  engine: Engine,
+  { input: spec, name }: InputPlan,
+  value: unknown,
+  seat?: Seat,
+  cleaned = false,
+): Parsed {
+  if (!('~standard' in spec)) {
+    const own = name.split('.')[0]
+    return parseCells(spec as Cells, value, {
+      hasSeat: (named) => engine.seating.has(named),
+      seesRow: (table, id) => engine.seesRow(table.includes('.') ? table : `${own}.${table}`, id, seat),
+    })
+  }
+  if (cleaned) return { ok: true, input: Object(value) }
+  const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
+  return 'issues' in outcome
+    ? { ok: false, issues: outcome.issues }
+    : { ok: true, input: Object(outcome.value) }
+}
+
+/** The first gate that does not let through. */
+export function gated(
+  engine: Engine,
+  plan: InputPlan,
+  seat: Seat | undefined,
+  lives: Asked['lives'],
+): Refusal | undefined {
+  for (const gate of plan.gates) {
+    const refusal = engine.run(gate, { seat, lives, given: gate.given })
+    if (refusal) return refusal
+  }
+  return undefined
+}
+
+/** The rule's own decision, then other rules' refusals, then what the gates take for it. */
+export function decide(engine: Engine, plan: InputPlan, seat: Seat, input: unknown): Answer {
+  const ruling = engine.run(plan.handler, seat, input)
+  if (ruling?.ok === false) return ruling
+  for (const amendment of plan.amendments) {
+    const refusal = engine.run(amendment, Object.freeze({ seat, input }))
+    if (refusal) return refusal
+  }
+  for (const { accepted, given } of plan.gates)
+    if (accepted !== undefined) engine.run(accepted, { seat, lives: undefined, given })
+  return ruling
+}
+
+/** An action's candidates that would be accepted from a seat now. */
+export function optionsOf(engine: Engine, plan: InputPlan, seat: Seat, part: object): readonly unknown[] {
+  return candidatesOf(engine, plan, seat, part).filter((candidate) =>
+    isAccepted(engine, plan, seat, candidate),
+  )
+}
+
+/** Whether a seat has any option among the actions that stand under a gate. */
+export function canAct(engine: Engine, seat: Seat, { gate, given }: Gate): boolean {
+  const actions = [...engine.plan.inputs.values()].filter(
+    ({ kind, gates }) =>
+      kind === 'action' && gates.some((each) => each.gate === gate && each.given.join() === given.join()),
+  )
+  return actions.some((plan) =>
+    candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
+  )
+}
+
+/** An empty input is its own candidate. */
+function candidatesOf(engine: Engine, plan: InputPlan, seat: Seat, part: object): readonly unknown[] {
+  if (plan.options !== undefined) return engine.look(plan.options, seat, part)
+  return !('~standard' in plan.input) && Object.keys(plan.input).length === 0 ? [{}] : []
+}
+
+function isAccepted(engine: Engine, plan: InputPlan, seat: Seat, candidate: unknown): boolean {
+  const parsed = parseInput(engine, plan, candidate, seat)
+  return (
+    parsed.ok &&
+    engine.trial(() => gated(engine, plan, seat, undefined) ?? decide(engine, plan, seat, parsed.input)).ok
+  )
+}
