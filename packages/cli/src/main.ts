@@ -1,6 +1,8 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander'
 import { isRefereeError } from 'zinc-referee'
 import { demo } from './demo.ts'
+import { describe } from './describe.ts'
+import { writeNew } from './new.ts'
 import { replay } from './replay.ts'
 import { serve } from './serve.ts'
 import { exit, Trouble } from './trouble.ts'
@@ -75,6 +77,19 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .option('--records <folder>', 'where records go', 'records')
     .option('--no-bots', 'leave empty seats empty')
     .action((mode, options) => done(serve(mode, options)))
+  command
+    .command('describe')
+    .argument('[mode]', 'an example', 'reed-regatta')
+    .description('print the plan of a rulebook: rules, inputs, events, timers, who sees what')
+    .option(...rulebook)
+    .option('--json', 'data instead of text')
+    .action((mode, options) => done(describe(mode, options)))
+  command
+    .command('new')
+    .argument('<name>')
+    .description('write a mode and its test into a folder of that name')
+    .option('--json', 'data instead of text')
+    .action((name, options) => done(Promise.resolve(writeNew(name, options))))
   for (const each of command.commands) each.exitOverride().showHelpAfterError('(--help tells how)')
   return command
 }

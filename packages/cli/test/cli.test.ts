@@ -18,6 +18,7 @@ const run = (...args: string[]) => {
 const RECORD = 'records/reed-regatta-fair-1.jsonl'
 let shown: ReturnType<typeof run>
 beforeAll(() => {
+  symlinkSync(fileURLToPath(new URL('../../../node_modules', import.meta.url)), join(folder, 'node_modules'))
   shown = run('demo')
 })
 
@@ -112,11 +113,14 @@ test('a broken line is named by its number, and a foreign file as such', () => {
   })
 })
 
-test.each([[[]], [['demo']], [['replay']], [['view']], [['serve']]])('%j has --help', (command) => {
-  const { status, stdout } = run(...command, '--help')
-  expect(status).toBe(0)
-  expect(stdout).toMatch(/^Usage: zinc-referee/)
-})
+test.each([[[]], [['demo']], [['replay']], [['view']], [['serve']], [['describe']], [['new']]])(
+  '%j has --help',
+  (command) => {
+    const { status, stdout } = run(...command, '--help')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^Usage: zinc-referee/)
+  },
+)
 
 const MODE = `
 import { defineRule, defineRulebook, everyone, int, perSeat } from 'zinc-referee'
@@ -131,7 +135,6 @@ const stall = defineRule({
 export default defineRulebook({ name: 'jam-stall', seats: { min: 2, max: 4 }, rules: [scores, verdict({ when: [firstTo(20)] }), stall] })
 `
 test("a user's own .ts rulebook is played, recorded, replayed and served", async () => {
-  symlinkSync(fileURLToPath(new URL('../../../node_modules', import.meta.url)), join(folder, 'node_modules'))
   writeFileSync(join(folder, 'jam-stall.ts'), MODE)
   const played = run('demo', '--rulebook', 'jam-stall.ts')
   expect(played).toMatchObject({ status: 0, stderr: '' })
@@ -158,6 +161,38 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   served.kill('SIGTERM')
   expect(await ended).toBe(0)
   expect(said).toContain('its record is whole')
+})
+
+test('new writes a mode and its test that run at once, and overwrites nothing', () => {
+  expect(run('new', 'lamp-race')).toMatchObject({ status: 0, stderr: '' })
+  const played = JSON.parse(run('demo', '--rulebook', 'lamp-race/lamp-race.ts', '--json').stdout)
+  expect(played).toMatchObject({ mode: 'lamp-race', over: true, replay: 'same', faults: [] })
+  const vitest = fileURLToPath(new URL('../../../node_modules/vitest/vitest.mjs', import.meta.url))
+  const tested = spawnSync(process.execPath, [vitest, 'run', '--root', folder, 'lamp-race'], {
+    cwd: folder,
+    encoding: 'utf8',
+  })
+  expect([tested.status, tested.stdout]).toEqual([0, expect.stringContaining('1 passed')])
+  expect(run('new', 'lamp-race')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('here already'),
+  })
+  expect(run('new', 'Lamp Race')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('cannot name a mode'),
+  })
+})
+
+test('describe prints the plan: rules in order, inputs, who hears and amends, timers, who sees each cell', () => {
+  const { stdout } = run('describe')
+  expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}9 rules/)
+  expect(stdout).toMatch(/actions +chase \{ quarry \} {3}search {3}dock/)
+  expect(stdout).toMatch(/down \(heard by credit, respawn, raft\)/)
+  expect(stdout).toMatch(/timers +end \(play, outer\)/)
+  expect(stdout).toMatch(/raft\.hold\.cargo +int +its owner +each life/)
+  expect(stdout).toMatch(/raft\.helm\.course +choice drift \| raft \| cargo \| dock +nobody/)
+  const plan = JSON.parse(run('describe', 'stepping-stones', '--json').stdout)
+  expect(plan.rules.at(-1)).toMatchObject({ name: 'stones', actions: [{ name: 'stones.lay', offers: true }] })
 })
 
 test('the mode in the README plays as the README shows', () => {

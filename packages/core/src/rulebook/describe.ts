@@ -35,7 +35,9 @@ export interface RuleDescription {
   readonly actions: readonly InputDescription[]
   readonly facts: readonly InputDescription[]
   readonly directives: readonly InputDescription[]
-  readonly timers: readonly string[]
+  readonly timers: readonly { readonly name: string; readonly clock: string; readonly band: string }[]
+  /** Where the rule settles, and which parts of the state wake it. */
+  readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   readonly events: {
     readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] }
   }
@@ -70,13 +72,25 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
       state: Object.fromEntries(
         rule.parts.map((part) => [
           part.name,
-          { kind: part.kind, span: part.span, cells: describeCells(part.shape.cells) },
+          {
+            kind: part.kind,
+            span: part.span,
+            cells: describeCells(part.shape.cells, rule.definition.state?.[part.name]?.policies),
+          },
         ]),
       ),
       actions: ofRule(rule.name, 'action'),
       facts: ofRule(rule.name, 'fact'),
       directives: ofRule(rule.name, 'directive'),
-      timers: [...rule.timers.keys()],
+      timers: [...rule.timers].map(([timer, { clock, band }]) => ({ name: timer, clock, band })),
+      ...(rule.definition.settle === undefined
+        ? {}
+        : {
+            settles: {
+              tier: rule.definition.settle.tier ?? 'upkeep',
+              wokenBy: rule.definition.settle.wokenBy,
+            },
+          }),
       events: Object.fromEntries(
         [...rule.events].map(([event, { cells, handlers }]) => [
           event,
@@ -97,8 +111,14 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
 export const digestOf = (plan: Omit<Plan, 'digest'>): string =>
   bytesToHex(sha256(utf8ToBytes(canonicalJson(describePlan(plan))))).slice(0, 32)
 
-const describeCells = (cells: Cells): CellDescriptions =>
-  Object.fromEntries(Object.entries(cells).map(([name, cell]) => [name, describeCell(cell)]))
+/** A cell with a policy is seen by some, according to its row. */
+const describeCells = (cells: Cells, policies: object = {}): CellDescriptions =>
+  Object.fromEntries(
+    Object.entries(cells).map(([name, cell]) => [
+      name,
+      name in policies ? { ...describeCell(cell), seenBy: 'some' as const } : describeCell(cell),
+    ]),
+  )
 
 function describeCell({ kind, reach, required, values, least, most, of }: AnyCell): CellDescription {
   return {

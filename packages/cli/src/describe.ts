@@ -1,0 +1,96 @@
+import type { CellDescription, CellDescriptions, InputDescription, RuleDescription } from 'zinc-referee'
+import { beginAnyMatch } from 'zinc-referee'
+import { loadMode } from './load-mode.ts'
+import { columns, dim, print, printJson, strong } from './paper.ts'
+import { exit } from './trouble.ts'
+
+/** Prints the plan of a rulebook: its rules in order, what each offers, who handles it, and who sees what. */
+export async function describe(
+  name: string | undefined,
+  options: { readonly rulebook?: string; readonly json?: boolean },
+): Promise<number> {
+  const mode = await loadMode(name, options.rulebook)
+  const plan = beginAnyMatch(mode.rulebook, { seed: 'describe' }).describe()
+  if (options.json) printJson({ ...plan, digest: mode.rulebook.plan.digest })
+  else {
+    print(
+      `${strong(plan.name)}   ${plan.seats.min} to ${plan.seats.max} seats   ${plan.rules.length} rules   plan ${mode.rulebook.plan.digest.slice(0, 8)}`,
+      ...plan.rules.map(ruleText),
+      columns(
+        ['cell', 'kind', 'seen by', 'set back'],
+        plan.rules.flatMap((rule) =>
+          Object.entries(rule.state).flatMap(([part, { cells, span }]) =>
+            cellRows(`${rule.name}.${part}`, cells, span),
+          ),
+        ),
+      ),
+    )
+  }
+  return exit.done
+}
+
+function ruleText({
+  name,
+  needs,
+  actions,
+  facts,
+  directives,
+  timers,
+  settles,
+  events,
+  drafts,
+}: RuleDescription): string {
+  const own = (input: InputDescription): string => input.name.slice(name.length + 1) + inputText(input)
+  const rows: [string, string][] = [
+    ['actions', actions.map(own).join('   ')],
+    ['facts', facts.map(own).join('   ')],
+    ['directives', directives.map(own).join('   ')],
+    [
+      'drafts',
+      Object.entries(drafts)
+        .map(([draft, { amendedBy }]) => draft + by('amended by', amendedBy))
+        .join('   '),
+    ],
+    [
+      'events',
+      Object.entries(events)
+        .map(([event, { handledBy }]) => event + by('heard by', handledBy))
+        .join('   '),
+    ],
+    ['timers', timers.map(({ name: timer, clock, band }) => `${timer} (${clock}, ${band})`).join('   ')],
+    ['settles', settles === undefined ? '' : `in ${settles.tier}, woken by ${settles.wokenBy.join(', ')}`],
+  ]
+  const shown = rows
+    .filter(([, value]) => value !== '')
+    .map(([what, value]) => `  ${dim(what.padEnd(10))}  ${value}`)
+  return [`${strong(name)}${needs.length === 0 ? '' : `   needs ${needs.join(', ')}`}`, ...shown].join('\n')
+}
+
+const inputText = ({ cells = {}, offers }: InputDescription): string => {
+  const names = Object.entries(cells).map(([cell, { required }]) => (required ? cell : `${cell}?`))
+  return `${names.length === 0 ? '' : ` { ${names.join(', ')} }`}${offers ? ' with options' : ''}`
+}
+
+const by = (how: string, whom: readonly string[]): string =>
+  whom.length === 0 ? '' : ` (${how} ${whom.join(', ')})`
+
+const seenBy: { readonly [R in CellDescription['seenBy']]: string } = {
+  everyone: 'everyone',
+  owner: 'its owner',
+  some: 'by the row',
+  nobody: 'nobody',
+}
+
+const cellRows = (part: string, cells: CellDescriptions, span: string): string[][] =>
+  Object.entries(cells).map(([cell, how]) => [
+    `${part}.${cell}`,
+    kindText(how),
+    seenBy[how.seenBy],
+    span === 'match' ? 'never' : `each ${span}`,
+  ])
+
+function kindText({ kind, of, values, least, most }: CellDescription): string {
+  const inside = of === undefined ? '' : ` of ${kindText(of)}`
+  const bounds = least === undefined && most === undefined ? '' : ` ${least ?? '…'} to ${most ?? '…'}`
+  return kind + inside + (values && values.length > 0 ? ` ${values.join(' | ')}` : '') + bounds
+}
