@@ -1,5 +1,5 @@
 export { type Chance, chanceFrom, type Seed } from './chance/index.ts'
-export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './kit/index.ts'
+export { type ErrorCode, errorCodes, isRefereeError, RefereeError, type Schema } from './kit/index.ts'
 export {
   type Allowed,
   type Amount,
@@ -25,7 +25,6 @@ export {
   type Ruling,
   refusalTexts,
   refuse,
-  type Schema,
   type Seen,
   type Spec,
   type SpecOf,
@@ -87,9 +86,12 @@ export {
   except,
   flag,
   type Given,
+  type Gone,
   int,
+  json,
   list,
   type Mark,
+  map,
   maybe,
   num,
   only,
@@ -97,6 +99,7 @@ export {
   type PerSeat,
   perSeat,
   type Reach,
+  type Reference,
   type Row,
   type Rows,
   rowOf,
@@ -108,6 +111,7 @@ export {
   type Span,
   type State,
   seatRef,
+  set,
   single,
   type Table,
   table,

@@ -7,8 +7,10 @@ const list = (items: readonly string[]): string => items.map((item) => `'${item}
 const messages = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
     `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken.`,
-  ZR_RULE_TOO_MANY_CELLS: (d: { part: string; most: number }) =>
-    `'${d.part}' has more than ${d.most} cells. Split it into two parts of the state.`,
+  ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
+    `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Hand over a list(…) instead.`,
+  ZR_RULE_BAD_REFERENCE: (d: { part: string; cell: string; why: string }) =>
+    `The cell '${d.cell}' of '${d.part}' names rows, but ${d.why}.`,
   ZR_RULE_NAME_TWICE: (d: { rule: string; name: string }) =>
     `Rule '${d.rule}' has two of its actions, facts, directives and drafts named '${d.name}'. Rename one of them.`,
   ZR_RULE_UNHANDLED_DRAFT: (d: { rule: string; draft: string }) =>
@@ -45,6 +47,10 @@ const messages = {
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
     `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
+  ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
+    `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
+  ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
+    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell anew first, or say what becomes of it: rowOf(…).whenGone('cascade'), or maybe(rowOf(…)).`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>

@@ -9,6 +9,7 @@ import type {
   EventPlan,
   GateCheck,
   InputPlan,
+  PartPlan,
   Plan,
   RulePlan,
   SettlePlan,
@@ -26,10 +27,11 @@ export function compilePlan(
   room: Plan['room'],
   rules: readonly RuleLike[],
   digest: (plan: Omit<Plan, 'digest'>) => string,
+  generated: boolean,
 ): Plan {
   const definitions = rules.map(definitionOf)
   const planned = definitions.map((definition, index) =>
-    planRule(definition, index, rules[index]?.given, definitions),
+    planRule(definition, index, rules[index]?.given, definitions, generated),
   )
   const inputs = new Map<string, InputPlan>()
   for (const rule of planned) for (const input of inputsOf(rule, planned)) inputs.set(input.name, input)
@@ -47,21 +49,44 @@ export function compilePlan(
     }
   }
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
+  for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   const plan = { name, room, rules: planned, inputs, settle: settleOf(planned) }
   return { ...plan, digest: digest(plan) }
 }
 
-/** An input may name rows of tables that are there. */
+/** An input may name rows of tables that are there, and cannot hold what only the state can. */
 function assertTables(input: string, spec: InputSpec, rules: readonly RulePlan[]): void {
   if ('~standard' in spec) return
-  for (const cell of Object.values(spec as Cells)) {
+  for (const [name, cell] of Object.entries(spec as Cells)) {
+    if (cell.kind === 'set' || cell.kind === 'map')
+      throw new RefereeError('ZR_RULE_STATE_ONLY', { where: input, cell: name, kind: cell.kind })
     const table = cell.table ?? cell.of?.table
     if (table === undefined) continue
-    const [part, rule] = table.split('.').reverse()
-    const owner = rules.find(({ name }) => name === (rule ?? input.split('.')[0]))
-    if (!owner?.parts.some(({ name, kind }) => name === part && kind === 'table'))
-      throw new RefereeError('ZR_RULE_UNKNOWN_TABLE', { input, table })
+    const whole = table.includes('.') ? table : `${input.split('.')[0]}.${table}`
+    if (!hasTable(rules, whole)) throw new RefereeError('ZR_RULE_UNKNOWN_TABLE', { input, table })
   }
+}
+
+/** A cell of the state may name rows of tables that are there, and only a row can go with another. */
+function assertReferences({ kind, shape }: PartPlan, rules: readonly RulePlan[]): void {
+  const part = shape.path.slice(1).replace('/', '.')
+  for (const { name: cell, reference } of shape.each) {
+    if (reference === undefined) continue
+    const bad = (why: string): never => {
+      throw new RefereeError('ZR_RULE_BAD_REFERENCE', { part, cell, why })
+    }
+    if (!hasTable(rules, reference.table))
+      bad(`there is no table '${reference.table}'. Mend the name in rowOf(…)`)
+    if (reference.gone === 'cascade' && kind !== 'table')
+      bad("a row of 'perSeat' or 'single' cannot go with another: say 'clear' or 'forbid'")
+  }
+}
+
+function hasTable(rules: readonly RulePlan[], table: string): boolean {
+  const [rule, part] = table.split('.')
+  return rules.some(
+    ({ name, parts }) => name === rule && parts.some((each) => each.name === part && each.kind === 'table'),
+  )
 }
 
 /** Handlers but for those of rules that are only known of and not in this rulebook. */
@@ -94,21 +119,27 @@ function planRule(
   index: number,
   given: unknown,
   all: readonly Definition[],
+  generated: boolean,
 ): RulePlan {
   const { name } = definition
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
-    ([part, { part: kind, cells, span, owner, policies }]) => ({
+    ([part, { part: kind, cells, span, owner, policies, indexed }]) => ({
       name: part,
       kind,
       span,
       shape: compileRow(
-        `/${name}/${part}`,
-        kind !== 'single',
-        sighted(name, cells, settings, fixed),
-        wakesOf(all, index, part),
-        { ...(owner === undefined ? {} : { owner }), ...(policies === undefined ? {} : { policies }) },
+        {
+          path: `/${name}/${part}`,
+          keyed: kind !== 'single',
+          cells: sighted(name, cells, settings, fixed),
+          wakes: wakesOf(all, index, part),
+          owner,
+          policies,
+          indexed,
+        },
+        generated,
       ),
     }),
   )
@@ -128,13 +159,13 @@ function planRule(
     events: new Map(
       Object.entries(definition.events ?? {}).map(([event, cells]) => [
         event,
-        planEvent(`${name}.${event}`, cells),
+        planEvent(`${name}.${event}`, cells, generated),
       ]),
     ),
     drafts: new Map(
       Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
         draft,
-        planDraft(definition, index, draft, cells),
+        planDraft(definition, index, draft, cells, generated),
       ]),
     ),
     changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
@@ -172,20 +203,26 @@ function planTimer(how: NonNullable<Definition['timers']>[string], rule: number,
   return { clock, band, fire: fire && { rule, label, run: fire } }
 }
 
-function planEvent(name: string, cells: Cells): EventPlan {
+function planEvent(name: string, cells: Cells, generated: boolean): EventPlan {
   const sight = eventSight(cells)
   if (sight !== undefined && sight.owned.length > 0 && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
-  return { name, cells, sight, fill: compileFill(name, cells), handlers: [] }
+  return { name, cells, sight, fill: compileFill(name, cells, generated), handlers: [] }
 }
 
-function planDraft(definition: Definition, rule: number, draft: string, cells: Cells): DraftPlan {
+function planDraft(
+  definition: Definition,
+  rule: number,
+  draft: string,
+  cells: Cells,
+  generated: boolean,
+): DraftPlan {
   const name = `${definition.name}.${draft}`
   const apply = definition.apply?.[draft] ?? (() => undefined)
   return {
     name,
     cells,
-    fill: compileFill(name, cells),
+    fill: compileFill(name, cells, generated),
     amendments: [],
     amounts: Object.keys(cells).filter((cell) => cells[cell]?.kind === 'amount'),
     apply: { rule, label: `${name} apply`, run: apply },

@@ -1,9 +1,9 @@
+import { validate } from '../kit/index.ts'
 import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate } from './gates.ts'
 import type { Answer, InputPlan } from './plan.ts'
 import type { Refusal } from './ruling.ts'
-import { validate } from './settings.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
 export function parseInput(

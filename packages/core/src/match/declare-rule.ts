@@ -1,9 +1,10 @@
+import type { Schema } from '../kit/index.ts'
 import type { Complete, State } from '../state/index.ts'
 import type { Applies, Behaviour, Inputs, Known, TimerRule } from './behaviour.ts'
 import { handleOf } from './handle.ts'
 import type { Here } from './match-in.ts'
 import type { CodeOf } from './ruling.ts'
-import type { ParsedOf, Payloads, Rule, RuleLike, Schema, Spec, SpecOf, WireOf } from './spec.ts'
+import type { ParsedOf, Payloads, Rule, RuleLike, Spec, SpecOf, WireOf } from './spec.ts'
 
 /**
  * A rule in two steps, where it wants helper functions of its own: what there is, then what it does. Between them a

@@ -1,9 +1,10 @@
+import type { Schema } from '../kit/index.ts'
 import type { Complete, State } from '../state/index.ts'
 import type { Applies, Behaviour, Inputs, TimerRule } from './behaviour.ts'
 import { handleOf } from './handle.ts'
 import type { Here } from './match-in.ts'
 import type { CodeOf } from './ruling.ts'
-import type { NameOf, ParsedOf, Payloads, Rule, RuleLike, Schema, SpecOf, WireOf } from './spec.ts'
+import type { NameOf, ParsedOf, Payloads, Rule, RuleLike, SpecOf, WireOf } from './spec.ts'
 
 /**
  * One rule of a mode as one literal, its parts in any order, all optional but the name. The result is its own handle

@@ -1,9 +1,10 @@
+import type { Schema } from '../kit/index.ts'
 import type { Cells, Part, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier } from './behaviour.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
-import type { InputSpec, RuleLike, Schema } from './spec.ts'
+import type { InputSpec, RuleLike } from './spec.ts'
 
 /** The `match` of a rule whose types are not known here. */
 export type AnyMatch = unknown

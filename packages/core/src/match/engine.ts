@@ -1,10 +1,8 @@
 import { type Chance, Stream } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { presence, type Telling, telling } from '../sight/index.ts'
+import { seesRow, type Telling, telling } from '../sight/index.ts'
 import {
   KeyedTable,
-  type PolicyRow,
-  reaches,
   type Seat,
   SeatTable,
   SingleTable,
@@ -209,12 +207,8 @@ export class Engine {
 
   /** Whether there is a row of 'rule.table' under this id, and, for an asker with a seat, whether it sees the row now. */
   seesRow(table: string, id: string, seat: Seat | undefined): boolean {
-    const part = this.parts.flat().find(({ plan }) => plan.shape.path === `/${table.replace('.', '/')}`)
-    const row = part?.stored instanceof KeyedTable ? part.stored.get(id) : undefined
-    if (row === undefined || part === undefined || seat === undefined) return row !== undefined
-    return part.plan.shape.facets === undefined
-      ? part.plan.shape.seenByEveryone
-      : reaches(presence((row as PolicyRow).$sights), seat)
+    const row = this.store.tables.get(table)?.get(id)
+    return row !== undefined && (seat === undefined || seesRow(row, seat))
   }
 
   addSeat(seat: Seat): void {
@@ -358,9 +352,16 @@ export class Engine {
   }
 
   private storedPart(rule: string, { kind, name, shape }: PartPlan): StoredPart {
+    const stored = this.madePart(`${rule}.${name}`, kind, shape)
+    if (stored instanceof KeyedTable) this.store.tables.set(`${rule}.${name}`, stored)
+    this.store.enter(stored)
+    return stored
+  }
+
+  private madePart(name: string, kind: PartPlan['kind'], shape: PartPlan['shape']): StoredPart {
     if (kind === 'perSeat') return new SeatTable(this.store, shape)
     if (kind === 'single') return new SingleTable(this.store, shape)
-    return new KeyedTable(this.store, shape, () => this.mint(`${rule}.${name}`))
+    return new KeyedTable(this.store, shape, () => this.mint(name))
   }
 
   /** A public id: from a stream apart from all others, so that it tells nothing. */

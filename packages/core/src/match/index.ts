@@ -37,7 +37,6 @@ export type {
   Payloads,
   Rule,
   RuleLike,
-  Schema,
   Shape,
   Spec,
   SpecOf,

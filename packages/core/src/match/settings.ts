@@ -1,32 +1,5 @@
-import { RefereeError } from '../kit/index.ts'
+import { RefereeError, validate } from '../kit/index.ts'
 import type { RulePlan } from './plan.ts'
-import type { Schema } from './spec.ts'
-
-interface Issue {
-  readonly message: string
-  readonly path?: readonly (PropertyKey | { readonly key: PropertyKey })[]
-}
-type Outcome =
-  | { readonly value: unknown; readonly issues?: undefined }
-  | { readonly issues: readonly Issue[] }
-
-/** Runs a Standard Schema; its issues as sentences. A schema that answers later is refused, since nothing in a match waits. */
-export function validate(
-  schema: Schema<unknown, unknown>,
-  value: unknown,
-  rule: string,
-): { readonly value: unknown } | { readonly issues: readonly string[] } {
-  const outcome = schema['~standard'].validate(value)
-  if (outcome instanceof Promise) throw new RefereeError('ZR_SETTING_ASYNC', { rule })
-  const { issues, ...rest } = outcome as Outcome
-  if (issues === undefined) return { value: 'value' in rest ? rest.value : undefined }
-  return {
-    issues: issues.map(
-      ({ message, path }) =>
-        `${path?.length ? `'${path.map((step) => String(typeof step === 'object' ? step.key : step)).join('.')}': ` : ''}${message}`,
-    ),
-  }
-}
 
 /**
  * A rule's settings: the schema's defaults, under those of the rulebook, under those of the match.

@@ -1,6 +1,16 @@
 import { presence } from '../sight/index.ts'
-import { KeyedTable, noViewers, type PolicyRow, type Store, someoneLost } from '../state/index.ts'
+import {
+  KeyedTable,
+  noViewers,
+  type PolicyRow,
+  type Store,
+  sameAudience,
+  someoneLost,
+} from '../state/index.ts'
 import type { StoredRulePart } from './spans.ts'
+
+const same = (a: PolicyRow['$sights'], b: PolicyRow['$sights']): boolean =>
+  a.length === b.length && a.every((audience, at) => sameAudience(audience, b[at] ?? noViewers))
 
 /** The sights of rows, right through undo. */
 const sights = {
@@ -18,8 +28,10 @@ export function settleSight(store: Store, parts: readonly StoredRulePart[]): voi
   for (const row of store.takeTouched()) {
     if (!row.$live) continue
     store.open = false
-    const after = row.$shape.facets?.map(({ policy }) => policy(row)) ?? []
+    const after = row.$shape.facets.map(({ policy }) => policy(row))
     store.open = true
+    if (same(row.$sights, after)) continue
+    store.list(row)
     const before = row.$sights.length === 0 ? noViewers : presence(row.$sights)
     store.undo.note(sights, 0, { row, sights: row.$sights })
     row.$sights = after

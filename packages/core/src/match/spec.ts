@@ -1,14 +1,5 @@
+import type { Schema } from '../kit/index.ts'
 import type { Cells, Given, Settled, State } from '../state/index.ts'
-
-/** Any Standard Schema validator (standardschema.dev); zod 4 schemas are such. */
-export interface Schema<In, Out> {
-  readonly '~standard': {
-    readonly version: 1
-    readonly vendor: string
-    readonly validate: (value: unknown) => unknown
-    readonly types?: { readonly input: In; readonly output: Out } | undefined
-  }
-}
 
 /** An input is declared with cells or with a schema. What a client sends, and what the handler gets. */
 export type InputSpec = Schema<unknown, unknown> | Cells

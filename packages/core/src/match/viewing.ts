@@ -2,10 +2,12 @@ import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
   type NamedParts,
+  NamedRows,
   type Notice,
   noticeFor,
   Outbox,
   type Telling,
+  tellPlainRow,
   tellRow,
   viewText,
 } from '../sight/index.ts'
@@ -46,6 +48,7 @@ export class Viewing {
   /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
+  private readonly named: NamedRows
   private readonly clocks: Map<string, string> = new Map()
   private recent: Telling[] = []
   private waiting: Update[] = []
@@ -53,6 +56,7 @@ export class Viewing {
   constructor(engine: Engine, inbox: Inbox) {
     this.engine = engine
     this.inbox = inbox
+    this.named = new NamedRows(engine.store)
     this.rules = engine.plan.rules.map(({ name, index }) => ({
       rule: name,
       parts: (engine.parts[index] ?? []).map(({ plan, stored }) => ({
@@ -73,6 +77,9 @@ export class Viewing {
     this.assertViewer(viewer)
     this.waiting.push(...this.collect())
     this.viewers.set(viewer, this.engine.seating.number(viewer))
+    this.named.shut(viewer)
+    for (const { stored } of this.engine.parts.flat())
+      for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
     const notices = this.recent.flatMap((told) => noticeFor(viewer, told) ?? [])
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
@@ -80,13 +87,14 @@ export class Viewing {
   /** A viewer ends; it gets no more updates. */
   shut(viewer: string): void {
     this.viewers.delete(viewer)
+    this.named.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
   /** The view from scratch, as JSON text. */
   text(viewer: string): string {
     this.assertViewer(viewer)
-    return viewText(viewer, this.engine.time, this.rules)
+    return viewText(viewer, this.engine.time, this.rules, this.named)
   }
 
   /** What changed for each open viewer since its last update; an empty update is not among them. */
@@ -98,9 +106,10 @@ export class Viewing {
 
   private collect(): Update[] {
     const { store, time, told } = this.engine
+    if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     for (const row of store.dirty) {
-      if (row.$shape.facets === undefined) row.$tell(this.outbox)
-      else tellRow(row as PolicyRow, this.viewers.keys(), this.outbox)
+      if (row.$shape.byRow) tellRow(row as PolicyRow, this.viewers.keys(), this.outbox, this.named)
+      else tellPlainRow(row, this.outbox)
     }
     store.dirty.length = 0
     for (const name of clockNames) {
@@ -118,6 +127,7 @@ export class Viewing {
     for (const [viewer, number] of this.viewers) {
       if (this.engine.seating.number(viewer) !== number) {
         this.viewers.delete(viewer)
+        this.named.shut(viewer)
         continue
       }
       const patch = patchFor(viewer)

@@ -69,7 +69,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
     settleSight(store, engine.parts.flat())
     for (const { plan, stored } of engine.parts.flat())
-      if (plan.shape.facets !== undefined) for (const row of stored.rows()) told(row as PolicyRow)
+      if (plan.shape.byRow) for (const row of stored.rows()) told(row as PolicyRow)
   } catch (error) {
     throw new RefereeError(
       'ZR_SNAPSHOT_DAMAGED',

@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { generatesCode, RefereeError } from '../kit/index.ts'
 import { compilePlan, type Plan, type RuleLike, type Spec, type SpecOf } from '../match/index.ts'
 import { decidesAtTime, phases, roster, rounds, verdict } from '../rules/index.ts'
 import { digestOf } from './describe.ts'
@@ -38,6 +38,8 @@ export function defineRulebook<const R extends readonly RuleLike[]>(book: {
   readonly name: string
   readonly seats: { readonly min: number; readonly max: number }
   readonly rules: { readonly [I in keyof R]: Checked<R[I], SpecOf<R[number]> | Always> }
+  /** Whether rows may be compiled from text, which is faster. Nothing said: where the place allows it; a page with a strict content policy does not. */
+  readonly generateCode?: boolean
 }): Rulebook<SpecOf<R[number]> | Always> {
   const {
     name,
@@ -46,7 +48,7 @@ export function defineRulebook<const R extends readonly RuleLike[]>(book: {
   if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MOST_SEATS)
     throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
   const rules = orderRules(name, book.rules as readonly RuleLike[], [roster, phases])
-  const plan = compilePlan(name, { min, max }, rules, digestOf)
+  const plan = compilePlan(name, { min, max }, rules, digestOf, book.generateCode ?? generatesCode())
   assertDecidable(name, rules)
   return { name, plan }
 }

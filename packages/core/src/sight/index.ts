@@ -1,3 +1,4 @@
+export { NamedRows } from './named-rows.ts'
 export {
   type EventSight,
   eventSight,
@@ -8,6 +9,7 @@ export {
   telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'
-export { membersFor, presence, tellRow } from './policy-rows.ts'
+export { tellPlainRow } from './plain-rows.ts'
+export { presence, seesRow, tellRow } from './policy-rows.ts'
 export { bySetting, everyone, nobody, owner } from './sights.ts'
 export { clocksText, clockText, type NamedPart, type NamedParts, viewText } from './view.ts'

@@ -1,8 +1,8 @@
 import { flat } from '../kit/index.ts'
-import type { Out, Seat } from '../state/index.ts'
+import type { Seat } from '../state/index.ts'
 
 /** The operations of one flush, each written once for all who may see it. */
-export class Outbox implements Out {
+export class Outbox {
   private shared = ''
   private readonly own: Map<Seat, string> = new Map()
 

@@ -1,87 +1,135 @@
-import { type Audience, anyOf, escapeInPath, noViewers, type PolicyRow, reaches } from '../state/index.ts'
+import {
+  type Audience,
+  anyOf,
+  type CompiledRow,
+  escapeInPath,
+  noViewers,
+  type PolicyRow,
+  reaches,
+} from '../state/index.ts'
+import type { NamedRows } from './named-rows.ts'
 import type { Outbox } from './outbox.ts'
 
-const MASK = 2 ** 15
+const POSITIONS = 2 ** 15
 
 /** Whoever sees anything of a row with these sights. */
 export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewers, ...sights)
 
+/** Whether a viewer sees anything of a row. */
+export function seesRow(row: CompiledRow, viewer: string): boolean {
+  const { byRow, everyone, owned } = row.$shape
+  if (byRow) return (row as PolicyRow).$sights.some((audience) => reaches(audience, viewer))
+  return everyone >= 0 || (owned >= 0 && row.id === viewer)
+}
+
 /** The members of a row that a viewer sees, as the inside of a JSON object; nothing where it sees none. */
-export function membersFor(row: PolicyRow, viewer: string): string | undefined {
-  const seen = row.$sights.flatMap((audience, facet) =>
-    reaches(audience, viewer) ? row.$members(facet) : [],
-  )
-  return seen.length === 0 ? undefined : seen.join(',')
+export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): string | undefined {
+  const facets = placed(row.$sights, viewer)
+  return facets === 0 ? undefined : membersOf(row, facets, named.texts(row, facets, viewer))
 }
 
 /**
  * Tells each viewer what has changed of a row: whole where it appears, gone where it vanishes, and between them a
  * removal or an addition for each cell that it lost or gained. Viewers in the same position share the text.
  */
-export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbox): void {
+export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbox, named: NamedRows): void {
   const before = row.$told ? row.$toldSights : []
   const after = row.$live ? row.$sights : []
   const change = new RowChange(row, row.$told ? row.$toldId : row.id)
-  if (isPlain(before) && isPlain(after)) outbox.everyone(change.text(placed(before, ''), placed(after, '')))
+  if (named.concerns(row))
+    for (const viewer of viewers) {
+      const facets = placed(after, viewer)
+      const texts = named.texts(row, facets, viewer)
+      outbox.only(viewer, change.write(placed(before, viewer), facets, texts, named.told(row, viewer)))
+      named.tell(row, viewer, texts)
+    }
+  else if (isPlain(before) && isPlain(after))
+    outbox.everyone(change.text(placed(before, ''), placed(after, '')))
   else
     for (const viewer of viewers)
       outbox.only(viewer, change.text(placed(before, viewer), placed(after, viewer)))
   row.$told = row.$live
   row.$toldSights = after
   row.$toldId = row.id
-  row.$dirty = 0
-  row.$listed = false
+  row.$clean()
 }
 
 /** Whether all viewers are in the same position. */
 const isPlain = (sights: readonly Audience[]): boolean => sights.every(({ seats }) => seats.size === 0)
 
 /** The facets that a viewer sees, as bits. */
-const placed = (sights: readonly Audience[], viewer: string): number =>
+export const placed = (sights: readonly Audience[], viewer: string): number =>
   sights.reduce((bits, audience, facet) => (reaches(audience, viewer) ? bits | (1 << facet) : bits), 0)
+
+/** What a viewer gets of the cells that name rows, by cell. */
+type Texts = ReadonlyMap<string, string>
+const none: Texts = new Map()
+
+function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
+  const shared = row.$shape.facets.map((_, facet) => (facets & (1 << facet) ? row.$members(facet) : ''))
+  const named = [...texts].map(([cell, text]) => `"${cell}":${text}`)
+  return [...shared, ...named].filter((text) => text !== '').join(',')
+}
 
 class RowChange {
   private readonly row: PolicyRow
   private readonly oldPath: string
   private readonly newPath: string
   private readonly renamed: boolean
-  private readonly texts: Map<number, string> = new Map()
+  private readonly shared: Map<number, string> = new Map()
 
   constructor(row: PolicyRow, toldId: string) {
+    const { path, keyed } = row.$shape
+    const at = (id: string): string => (keyed ? `${path}/${escapeInPath(id)}` : path)
     this.row = row
-    this.oldPath = `${row.$shape.path}/${escapeInPath(toldId)}`
-    this.newPath = `${row.$shape.path}/${escapeInPath(row.id)}`
+    this.oldPath = at(toldId)
+    this.newPath = at(row.id)
     this.renamed = toldId !== row.id
   }
 
+  /** The same for all viewers in one position, where no cell names rows. */
   text(before: number, after: number): string {
-    if (before === 0 && after === 0) return ''
-    const position = before * MASK + after
-    const known = this.texts.get(position)
+    const position = before * POSITIONS + after
+    const known = this.shared.get(position)
     if (known !== undefined) return known
-    const text = this.write(before, after)
-    this.texts.set(position, text)
+    const text = this.write(before, after, none, none)
+    this.shared.set(position, text)
     return text
   }
 
-  private write(before: number, after: number): string {
-    const { row } = this
-    const removal = `,{"op":"remove","path":"${this.oldPath}"}`
-    const facets = row.$shape.facets ?? []
-    const whole = (): string => {
-      const members = facets.flatMap((_, facet) => (after & (1 << facet) ? row.$members(facet) : []))
-      return `,{"op":"add","path":"${this.newPath}","value":{${members.join(',')}}}`
+  write(before: number, after: number, texts: Texts, told: Texts): string {
+    if (before === 0 && after === 0) return ''
+    if (this.row.$shape.keyed) {
+      const removal = `,{"op":"remove","path":"${this.oldPath}"}`
+      const whole = (): string =>
+        `,{"op":"add","path":"${this.newPath}","value":{${membersOf(this.row, after, texts)}}}`
+      if (before === 0) return whole()
+      if (after === 0) return removal
+      if (this.renamed) return removal + whole()
     }
-    if (before === 0) return whole()
-    if (after === 0) return removal
-    if (this.renamed) return removal + whole()
-    return facets
-      .map(({ bits }, facet) => {
+    return this.cells(before, after) + this.named(texts, told)
+  }
+
+  private cells(before: number, after: number): string {
+    const { row } = this
+    return row.$shape.facets
+      .map((_, facet) => {
         const [had, has] = [before & (1 << facet), after & (1 << facet)]
-        if (had && has) return row.$edit(facet, 'replace', row.$dirty)
-        if (has) return row.$edit(facet, 'add', bits)
+        if (had && has) return row.$edit(facet, 'replace')
+        if (has) return row.$edit(facet, 'add')
         return had ? row.$drop(facet) : ''
       })
       .join('')
+  }
+
+  private named(texts: Texts, told: Texts): string {
+    const operation = (op: string, cell: string, text?: string): string =>
+      `,{"op":"${op}","path":"${this.newPath}/${cell}"${text === undefined ? '' : `,"value":${text}`}}`
+    const lost = [...told.keys()].filter((cell) => !texts.has(cell)).map((cell) => operation('remove', cell))
+    const come = [...texts].map(([cell, text]) => {
+      const before = told.get(cell)
+      return before === text ? '' : operation(before === undefined ? 'add' : 'replace', cell, text)
+    })
+    return [...lost, ...come].join('')
   }
 }

@@ -1,5 +1,7 @@
 import type { PolicyRow, StoredPart } from '../state/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
+import type { NamedRows } from './named-rows.ts'
+import { plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
 
 /** A part of a rule's state under its name in the view. */
@@ -15,12 +17,17 @@ export interface NamedParts {
 }
 
 /** The whole view of one viewer from scratch, as JSON text: what the patched view must always equal. */
-export function viewText(viewer: string, time: Timekeeper, rules: readonly NamedParts[]): string {
+export function viewText(
+  viewer: string,
+  time: Timekeeper,
+  rules: readonly NamedParts[],
+  named: NamedRows,
+): string {
   const inside = rules.map(
     ({ rule, parts }) =>
       `"${rule}":{${parts
         .filter(isSeen)
-        .map((part) => `"${part.name}":{${partText(viewer, part)}}`)
+        .map((part) => `"${part.name}":{${partText(viewer, part, named)}}`)
         .join(',')}}`,
   )
   return `{"clocks":${clocksText(time)}${inside.map((text) => `,${text}`).join('')}}`
@@ -35,22 +42,14 @@ export function clockText(time: Timekeeper, name: (typeof clockNames)[number]): 
   return `{"at":${at},"runs":${runs}}`
 }
 
-const isSeen = ({ stored: { shape } }: NamedPart): boolean =>
-  shape.seenByEveryone || shape.seenByOwner || shape.facets !== undefined
+const isSeen = ({ stored: { shape } }: NamedPart): boolean => shape.facets.length > 0
 
-function partText(viewer: string, { single, stored }: NamedPart): string {
+function partText(viewer: string, { single, stored }: NamedPart, named: NamedRows): string {
   const rows: string[] = []
   for (const row of stored.rows()) {
-    if (single) return row.$everyone()
-    if (stored.shape.facets !== undefined) {
-      const seen = membersFor(row as PolicyRow, viewer)
-      if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)
-      continue
-    }
-    const own = stored.shape.seenByOwner && row.id === viewer ? row.$owner() : ''
-    const all = row.$everyone()
-    if (all === '' && own === '') continue
-    rows.push(`"${keyText(row.id)}":{${all}${all !== '' && own !== '' ? ',' : ''}${own}}`)
+    const seen = stored.shape.byRow ? membersFor(row as PolicyRow, viewer, named) : plainMembers(row, viewer)
+    if (single) return seen ?? ''
+    if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)
   }
   return rows.join(',')
 }

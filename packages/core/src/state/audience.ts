@@ -53,3 +53,10 @@ export function someoneLost(before: Audience, after: Audience): boolean {
   if (before.all) return [...after.seats].some((seat) => !before.seats.has(seat))
   return [...before.seats].some((seat) => !reaches(after, seat))
 }
+
+export function sameAudience(a: Audience, b: Audience): boolean {
+  return (
+    a === b ||
+    (a.all === b.all && a.seats.size === b.seats.size && [...a.seats].every((seat) => b.seats.has(seat)))
+  )
+}

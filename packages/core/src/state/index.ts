@@ -6,32 +6,26 @@ export {
   noViewers,
   only,
   reaches,
+  sameAudience,
   someoneLost,
 } from './audience.ts'
-export {
-  type AnyCell,
-  amount,
-  type Bounded,
-  type Cell,
-  type CellKind,
-  type Cells,
-  type Choice,
-  choice,
-  flag,
-  int,
-  list,
-  type Mark,
-  maybe,
-  num,
-  type Reach,
-  rowOf,
-  type Seat,
-  type Sight,
-  seatRef,
-  shown,
-  text,
-  time,
+export type {
+  AnyCell,
+  Bounded,
+  Cell,
+  CellKind,
+  Cells,
+  Choice,
+  Gone,
+  Mark,
+  Reach,
+  Reference,
+  Seat,
+  Sight,
 } from './cell.ts'
+export { shown } from './cell.ts'
+export { json, list, map, maybe, set } from './collections.ts'
+export { escapeInPath } from './edits.ts'
 export {
   type Complete,
   type LookAt,
@@ -47,17 +41,10 @@ export {
   table,
 } from './parts.ts'
 export { compileFill, type Known as KnownNames, type Parsed, parseCells, type Values } from './payload.ts'
-export {
-  type CompiledRow,
-  compileRow,
-  escapeInPath,
-  type Facet,
-  type Out,
-  type PolicyRow,
-  type RowClass,
-  type RowShape,
-} from './row-class.ts'
+export type { RowReference } from './references.ts'
+export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
+export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'
 export { Store } from './store.ts'
 export { KeyedTable, type SavedPart, SeatTable, SingleTable, type StoredPart } from './tables.ts'
 export { type Undoable, UndoLog } from './undo.ts'

@@ -28,8 +28,11 @@ export interface Table<F extends Cells, Gap extends string = never> {
   readonly span: Span
   readonly owner?: string
   readonly policies?: Policies
+  readonly indexed?: readonly string[]
   readonly gap?: { readonly is: Gap }
   each(span: Span): Table<F, Gap>
+  /** Makes `where` quick for these cells, however many rows there are. */
+  indexedBy(...cells: readonly (keyof F & string)[]): Table<F, Gap>
   /** The seat cell that says whose a row is. */
   ownedBy(cell: SeatCells<F>): Table<F>
   /**
@@ -49,6 +52,7 @@ export type Part = {
   readonly span: Span
   readonly owner?: string
   readonly policies?: Policies
+  readonly indexed?: readonly string[]
 }
 export type State = { readonly [part: string]: Part }
 
@@ -89,6 +93,7 @@ interface TableParts {
   readonly span: Span
   readonly owner?: string
   readonly policies?: Policies
+  readonly indexed?: readonly string[]
 }
 /** The one place where a table is made; its type parameters are a promise that the words below keep. */
 function tableOf<F extends Cells, Gap extends string>(parts: TableParts): Table<F, Gap> {
@@ -97,6 +102,7 @@ function tableOf<F extends Cells, Gap extends string>(parts: TableParts): Table<
     ...parts,
     each: (span: Span) => tableOf({ ...parts, span }),
     ownedBy: (owner: string) => tableOf({ ...parts, owner }),
+    indexedBy: (...indexed: readonly string[]) => tableOf({ ...parts, indexed }),
     seenWhen: (policies: Policies) => tableOf({ ...parts, policies }),
   }
   return made as object as Table<F, Gap>

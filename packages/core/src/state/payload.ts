@@ -8,9 +8,14 @@ export type Values = { readonly [cell: string]: unknown }
  * Compiles what makes an event or a draft out of what was handed over: first values filled in, each value checked.
  * It throws ZR_STATE_BAD_VALUE, since only handlers make these.
  */
-export function compileFill(path: string, cells: Cells): (given: Values) => Values {
+export function compileFill(path: string, cells: Cells, generated: boolean): (given: Values) => Values {
   const names = Object.keys(cells)
-  for (const name of names) assertCellName(name)
+  for (const name of names) {
+    assertCellName(name)
+    const { kind } = cells[name] as AnyCell
+    if (kind === 'set' || kind === 'map')
+      throw new RefereeError('ZR_RULE_STATE_ONLY', { where: path, cell: name, kind })
+  }
   const wrong = (name: string, value: unknown): never => {
     const says =
       value === undefined
@@ -21,12 +26,23 @@ export function compileFill(path: string, cells: Cells): (given: Values) => Valu
       says: says ?? `is ${shown(value)}`,
     })
   }
+  if (!generated)
+    return (given) =>
+      Object.fromEntries(
+        names.map((name) => {
+          const cell = cells[name] as AnyCell
+          const value = given[name]
+          if (value === undefined) return [name, cell.required ? wrong(name, value) : cell.initial]
+          if (fillTrouble(cell, value) !== undefined) wrong(name, value)
+          return [name, value]
+        }),
+      )
   const each = names.map((name) => {
     const cell = cells[name] as AnyCell
-    const whole = cell.kind === 'amount' || (cell.kind === 'int' && cell.least === undefined) // an amount's bounds are a matter of refusal
+    const whole = cell.kind === 'amount' || (cell.kind === 'int' && cell.least === undefined)
     const check = whole
       ? `!Number.isSafeInteger(${name})`
-      : cell.kind === 'seat' || cell.kind === 'text'
+      : cell.kind === 'seat'
         ? `typeof ${name} !== 'string'`
         : `troubles.${name}(${name}) !== undefined`
     return { name, missing: cell.required ? `wrong('${name}', ${name})` : `${name} = firsts.${name}`, check }
@@ -48,6 +64,10 @@ export function compileFill(path: string, cells: Cells): (given: Values) => Valu
     `'use strict'; return (given) => { ${body}\n return { ${names.join(', ')} } }`,
   )(firsts, troubles, wrong)
 }
+
+/** An amount's bounds are a matter of refusal. */
+const fillTrouble = (cell: AnyCell, value: unknown): string | undefined =>
+  cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.trouble(value)
 
 /** An input as its handler gets it, or what is wrong with it. */
 export type Parsed =

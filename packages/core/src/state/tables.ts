@@ -1,17 +1,14 @@
 import { RefereeError } from '../kit/index.ts'
 import type { Seat } from './cell.ts'
 import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
+import { RowMap, type SavedRow } from './row-map.ts'
 import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
 
-const ADDED = 0
-const REMOVED = 1
 const COUNTED = 0
 const RENAMED = 1
 
-/** A row as a snapshot has it: number, public id, values. */
-export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
 export interface SavedPart {
   readonly next?: number
   readonly rows: readonly SavedRow[]
@@ -25,85 +22,6 @@ export interface StoredPart {
   readonly shape: RowShape
   /** In the order of their numbers. */
   rows(): Iterable<CompiledRow>
-}
-
-/** The rows of a part by id, with adding and removing that a step can take back. */
-class RowMap {
-  readonly byId: Map<string, CompiledRow> = new Map()
-  /** In the order of their numbers. */
-  readonly inOrder: CompiledRow[] = []
-  private readonly store: Store
-  private readonly shape: RowShape
-
-  constructor(store: Store, shape: RowShape) {
-    this.store = store
-    this.shape = shape
-  }
-
-  add(row: CompiledRow): void {
-    this.assertOpen()
-    this.changed(row, ADDED)
-    this.put(row)
-  }
-
-  remove(row: CompiledRow): void {
-    this.assertOpen()
-    this.changed(row, REMOVED)
-    this.take(row)
-  }
-
-  $restore(code: number, row: unknown): void {
-    if (code === ADDED) this.take(row as CompiledRow)
-    else this.put(row as CompiledRow)
-  }
-
-  rename(row: PolicyRow, id: string): void {
-    this.byId.delete(row.$id)
-    row.$id = id
-    row.$where = ''
-    this.byId.set(id, row)
-  }
-
-  save(): SavedRow[] {
-    return this.inOrder.map((row) => [row.$number, row.$id, row.$save()])
-  }
-
-  load(rows: readonly SavedRow[]): void {
-    for (const [number, id, values] of rows) {
-      const row = new this.shape.RowOf(this.store, id, number)
-      row.$load(values)
-      this.put(row)
-      if (this.shape.facets !== undefined) this.store.touch(row as PolicyRow)
-    }
-  }
-
-  private assertOpen(): void {
-    if (!this.store.open) this.store.refuse(this.shape.path)
-  }
-
-  private changed(row: CompiledRow, code: number): void {
-    this.store.undo.note(this, code, row)
-    this.store.woken |= this.shape.wakes
-    const { seenByEveryone, seenByOwner, facets } = this.shape
-    if (seenByEveryone || seenByOwner || facets !== undefined) this.store.list(row)
-    if (facets !== undefined) this.store.touch(row as PolicyRow)
-  }
-
-  private put(row: CompiledRow): void {
-    row.$live = true
-    this.byId.set(row.id, row)
-    let at = this.inOrder.length
-    while (at > 0 && (this.inOrder[at - 1] as CompiledRow).$number > row.$number) at--
-    this.inOrder.splice(at, 0, row)
-  }
-
-  private take(row: CompiledRow): void {
-    row.$live = false
-    this.byId.delete(row.id)
-    const last = this.inOrder.length - 1
-    if (this.inOrder[last] === row) this.inOrder.pop()
-    else this.inOrder.splice(this.inOrder.indexOf(row), 1)
-  }
 }
 
 /** A row for each seat. */
@@ -202,12 +120,8 @@ export class KeyedTable implements StoredPart {
   }
 
   add(given: object): CompiledRow {
-    const row = new this.shape.RowOf(
-      this.store,
-      this.shape.seenByEveryone || this.shape.facets !== undefined ? this.freshId() : '',
-      this.next,
-      given,
-    )
+    const id = this.shape.facets.length > 0 ? this.freshId() : ''
+    const row = new this.shape.RowOf(this.store, id, this.next, given)
     this.store.undo.note(this, COUNTED, this.next)
     this.next++
     this.map.add(row)
@@ -216,17 +130,39 @@ export class KeyedTable implements StoredPart {
 
   remove(id: string): void {
     const row = this.map.byId.get(id)
-    if (row !== undefined) this.map.remove(row)
+    if (row !== undefined) this.removeRow(row)
     else this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
   }
 
+  /** Cells that name the row let go of it, go with it, or forbid it. */
+  removeRow(row: CompiledRow): void {
+    this.map.remove(row)
+    this.store.letGo(this.shape.path, row.$number)
+  }
+
   where(cells: object): readonly CompiledRow[] {
-    const wanted = Object.entries(cells)
-    return this.map.inOrder.filter((row) => wanted.every(([name, value]) => row.$cell(name) === value))
+    return this.map.where(cells)
+  }
+
+  /** The rows whose cell names the row of that number. */
+  naming(cell: string, number: number): readonly CompiledRow[] {
+    return this.map.holding(cell, number)
   }
 
   clear(): void {
-    for (const row of this.all()) this.map.remove(row)
+    for (const row of this.all()) if (row.$live) this.removeRow(row)
+  }
+
+  idOf(number: number): string | undefined {
+    return this.map.byNumber(number)?.id
+  }
+
+  numberOf(id: string): number | undefined {
+    return this.map.byId.get(id)?.$number
+  }
+
+  row(number: number): CompiledRow | undefined {
+    return this.map.byNumber(number)
   }
 
   save(): SavedPart {

@@ -1,0 +1,76 @@
+import type { CompiledRow, PolicyRow, RowReference, Store } from '../state/index.ts'
+import { placed, seesRow } from './policy-rows.ts'
+
+type Texts = ReadonlyMap<string, string>
+const none: Texts = new Map()
+
+/**
+ * Cells that name rows: a viewer gets the ids of those rows that it sees, and null or nothing for the others. What each
+ * viewer was told is remembered, since it changes when the other row does.
+ */
+export class NamedRows {
+  private readonly store: Store
+  private readonly known: Map<CompiledRow, Map<string, Texts>> = new Map()
+
+  constructor(store: Store) {
+    this.store = store
+  }
+
+  /** Whether somebody may see a cell of this row that names rows. */
+  concerns(row: CompiledRow): boolean {
+    return row.$shape.facets.some(({ references }) => references.length > 0)
+  }
+
+  /** What a viewer of these facets gets of such cells now. */
+  texts(row: PolicyRow, facets: number, viewer: string): Texts {
+    if (facets === 0 || !this.concerns(row)) return none
+    const { each } = row.$shape
+    const cells = row.$shape.facets.flatMap(({ references }, facet) =>
+      facets & (1 << facet) ? references : [],
+    )
+    return new Map(
+      each.flatMap(({ name, reference }) =>
+        reference !== undefined && cells.includes(name)
+          ? [[name, this.text(row, name, reference, viewer)]]
+          : [],
+      ),
+    )
+  }
+
+  told(row: CompiledRow, viewer: string): Texts {
+    return this.known.get(row)?.get(viewer) ?? none
+  }
+
+  tell(row: CompiledRow, viewer: string, texts: Texts): void {
+    if (texts.size === 0) {
+      const viewers = this.known.get(row)
+      viewers?.delete(viewer)
+      if (viewers?.size === 0) this.known.delete(row)
+    } else if (this.known.get(row)?.set(viewer, texts) === undefined)
+      this.known.set(row, new Map([[viewer, texts]]))
+  }
+
+  /** A viewer has been told the row with its whole view. */
+  begin(row: PolicyRow, viewer: string): void {
+    this.tell(row, viewer, this.texts(row, placed(row.$sights, viewer), viewer))
+  }
+
+  /** Rows that somebody was told of: another row's change may have changed what they name. */
+  rows(): CompiledRow[] {
+    return [...this.known.keys()]
+  }
+
+  shut(viewer: string): void {
+    for (const row of this.rows()) this.tell(row, viewer, none)
+  }
+
+  private text(row: CompiledRow, cell: string, { table, many }: RowReference, viewer: string): string {
+    const seen = (number: number): string | undefined => {
+      const named = this.store.tables.get(table)?.row(number)
+      return named !== undefined && seesRow(named, viewer) ? named.id : undefined
+    }
+    const kept = row.$kept(cell)
+    if (!many) return JSON.stringify((kept === undefined ? undefined : seen(kept as number)) ?? null)
+    return JSON.stringify((kept as readonly number[]).map(seen).filter((id) => id !== undefined))
+  }
+}

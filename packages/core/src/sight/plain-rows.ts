@@ -1,0 +1,32 @@
+import type { CompiledRow } from '../state/index.ts'
+import type { Outbox } from './outbox.ts'
+
+/** Tells what has changed of a row whose sight does not depend on it: to everyone, and to its owner. */
+export function tellPlainRow(row: CompiledRow, outbox: Outbox): void {
+  const { everyone, owned } = row.$shape
+  if (row.$live && row.$told) {
+    if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace'))
+    if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace'))
+  } else if (row.$live) {
+    row.$told = true
+    if (everyone >= 0) outbox.everyone(added(row, everyone))
+    if (owned >= 0) outbox.only(row.id, everyone >= 0 ? row.$edit(owned, 'add') : added(row, owned))
+  } else if (row.$told) {
+    row.$told = false
+    const removal = `,{"op":"remove","path":"${row.$path()}"}`
+    if (everyone >= 0) outbox.everyone(removal)
+    else outbox.only(row.id, removal)
+  }
+  row.$clean()
+}
+
+const added = (row: CompiledRow, facet: number): string =>
+  `,{"op":"add","path":"${row.$path()}","value":{${row.$members(facet)}}}`
+
+/** Who sees it as the inside of a JSON object; nothing where the viewer sees none of it. */
+export function plainMembers(row: CompiledRow, viewer: string): string | undefined {
+  const { everyone, owned, keyed } = row.$shape
+  const all = everyone >= 0 ? row.$members(everyone) : undefined
+  const own = owned >= 0 && keyed && row.id === viewer ? row.$members(owned) : undefined
+  return all !== undefined && own !== undefined ? `${all},${own}` : (all ?? own)
+}

@@ -1,0 +1,103 @@
+import { canonicalJson, type Schema, validate } from '../kit/index.ts'
+import { type Bounded, type Cell, cell, type Mark, type Reach, type Reference, shown } from './cell.ts'
+
+/** Several of one kind, in an order. A written list is copied and frozen. */
+export function list<V>(of: Cell<V, Reach, Mark>): Bounded<readonly V[], 'required'>
+export function list<V>(of: Cell<V, Reach, Mark>, first: readonly NoInfer<V>[]): Bounded<readonly V[]>
+export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded<readonly V[], 'required'> {
+  const trouble = (value: unknown) => {
+    if (!Array.isArray(value)) return `must be a list, not ${shown(value)}`
+    for (const [at, item] of value.entries()) {
+      const inner = of.trouble(item)
+      if (inner !== undefined) return `has an item ${at} that ${inner}`
+    }
+    return undefined
+  }
+  return cell({
+    kind: 'list',
+    initial: Object.freeze([...(first ?? [])]),
+    required: first === undefined,
+    of,
+    gone: 'clear',
+    trouble,
+  })
+}
+
+/** Each once, in the order of their texts. Only in the state; a view has an object with a member for each. */
+export function set<V extends string | number>(of: Cell<V, Reach, Mark>): Cell<ReadonlySet<V>> {
+  const trouble = (value: unknown) => {
+    if (!(value instanceof Set)) return `must be a Set, not ${shown(value)}`
+    for (const item of value) {
+      const inner = of.trouble(item) ?? keyTrouble(item)
+      if (inner !== undefined) return `has an item ${shown(item)} that ${inner}`
+    }
+    return undefined
+  }
+  return cell({ kind: 'set', initial: new Set(), required: false, of, trouble })
+}
+
+/** Values under keys, in the order of the keys. Only in the state; a view has an object. */
+export function map<V>(of: Cell<V, Reach, Mark>): Cell<ReadonlyMap<string, V>> {
+  const trouble = (value: unknown) => {
+    if (!(value instanceof Map)) return `must be a Map, not ${shown(value)}`
+    for (const [key, item] of value) {
+      const outer = typeof key === 'string' ? keyTrouble(key) : 'must be text'
+      if (outer !== undefined) return `has a key ${shown(key)} that ${outer}`
+      const inner = of.trouble(item)
+      if (inner !== undefined) return `has under ${shown(key)} a value that ${inner}`
+    }
+    return undefined
+  }
+  return cell({ kind: 'map', initial: new Map(), required: false, of, trouble })
+}
+
+/** Any JSON that fits a schema (Standard Schema). It is kept and sent as a whole. */
+export function json<V>(schema: Schema<unknown, V>): Cell<V, 'nobody', 'required' | 'no-zero'>
+export function json<V>(schema: Schema<unknown, V>, first: NoInfer<V>): Cell<V>
+export function json<V>(schema: Schema<unknown, V>, first?: V): Cell<V, 'nobody', 'required' | 'no-zero'> {
+  const trouble = (value: unknown) => {
+    const plain = jsonTrouble(value)
+    if (plain !== undefined) return plain
+    const outcome = validate(schema, value, 'json cell')
+    if ('issues' in outcome) return `does not fit its schema: ${outcome.issues.join('; ')}`
+    // A schema that turns a value into another would make what is read differ from what was written.
+    return canonicalJson(outcome.value) === canonicalJson(value) ? undefined : 'is changed by its schema'
+  }
+  return cell({ kind: 'json', initial: first, required: first === undefined, trouble })
+}
+
+/** The same, or nothing. */
+export function maybe<V, M extends Mark>(
+  of: Cell<V, Reach, M>,
+): Reference<V | undefined, Extract<M, 'seat'>> {
+  return cell({
+    kind: 'maybe',
+    initial: undefined,
+    required: false,
+    of,
+    gone: 'clear',
+    trouble: (value) => (value === undefined ? undefined : of.trouble(value)),
+  })
+}
+
+const keyTrouble = (key: string | number): string | undefined =>
+  key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
+
+/** JSON that was made of nothing but JSON gives the same text again. */
+function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | undefined {
+  if (value === null || typeof value === 'boolean') return undefined
+  if (typeof value === 'string')
+    return /\p{Surrogate}/u.test(value) ? 'has half of a surrogate pair' : undefined
+  if (typeof value === 'number') return Number.isFinite(value) ? undefined : `must be JSON, not ${value}`
+  if (typeof value !== 'object') return `must be JSON, not ${typeof value}`
+  if (within.includes(value)) return 'contains itself'
+  const prototype: unknown = Object.getPrototypeOf(value)
+  if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null)
+    return `must be JSON, not ${shown(value)}`
+  for (const [key, item] of Object.entries(value)) {
+    const inner =
+      keyTrouble(key) === undefined ? jsonTrouble(item, [...within, value]) : `has '${key}' as a key`
+    if (inner !== undefined) return inner
+  }
+  return undefined
+}

@@ -1,0 +1,138 @@
+import { assertCellName, RefereeError } from '../kit/index.ts'
+import { allViewers, only } from './audience.ts'
+import type { AnyCell, Cells } from './cell.ts'
+import { type CellForm, formOf } from './cell-form.ts'
+import { type RowReference, referenceOf } from './references.ts'
+import type { CompiledRow, Facet, RowPlan } from './row-class.ts'
+import type { Store } from './store.ts'
+
+/** A cell in its place in a row. */
+export interface PlacedCell {
+  readonly name: string
+  readonly cell: AnyCell
+  readonly form: CellForm
+  /** Its number, and its dirty mark: a bit of the word of that number. */
+  readonly at: number
+  readonly word: number
+  readonly bit: number
+  /** Whether somebody may see it, so that it is marked. */
+  readonly seen: boolean
+  readonly indexed: boolean
+  readonly reference: RowReference | undefined
+}
+
+/** How the rows of a part are laid out, for either way of making their class. */
+export interface RowLayout {
+  readonly path: string
+  readonly keyed: boolean
+  readonly cells: Cells
+  readonly each: readonly PlacedCell[]
+  /** How many words of dirty marks there are. */
+  readonly words: number
+  readonly facets: readonly Facet[]
+  /** The facets of plain parts, where who sees a cell does not depend on the row; −1 where there is none. */
+  readonly everyone: number
+  readonly owned: number
+  /** Whether who sees a row depends on it. */
+  readonly byRow: boolean
+  readonly wakes: number
+  readonly indexed: readonly string[]
+  /** What a part of the state begins with. */
+  readonly firsts: { readonly [cell: string]: unknown }
+  /** Ends the step: the value does not fit the cell. */
+  wrong(store: Store, name: string, value: unknown): never
+}
+
+/** Bits of a word that stay small integers. */
+const WORD = 30
+
+export function rowLayout(plan: RowPlan): RowLayout {
+  const { path, keyed, cells, wakes = 0, owner, policies, indexed = [] } = plan
+  const names = Object.keys(cells)
+  for (const name of names) assertCellName(name)
+  const rule = path.split('/')[1] ?? ''
+  const written = names.map((name) => cells[name] as AnyCell)
+  const references = written.map((cell) => referenceOf(cell, rule))
+  const byRow =
+    owner !== undefined ||
+    policies !== undefined ||
+    written.some(({ reach }, at) => reach !== 'nobody' && references[at] !== undefined)
+  const each = names.map((name, at): PlacedCell => {
+    const cell = written[at] as AnyCell
+    return {
+      name,
+      cell,
+      form: formOf(cell),
+      at,
+      word: Math.floor(at / WORD),
+      bit: 1 << (at % WORD),
+      seen: cell.reach !== 'nobody' || policies?.[name] !== undefined,
+      indexed: indexed.includes(name),
+      reference: references[at],
+    }
+  })
+  const facets = facetsOf(each, plan)
+  return {
+    path,
+    keyed,
+    cells,
+    each,
+    words: Math.ceil(names.length / WORD),
+    facets,
+    everyone: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'everyone'),
+    owned: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'owner'),
+    byRow,
+    wakes,
+    indexed,
+    firsts: Object.fromEntries(each.map(({ name, cell, form }) => [name, form.keep(cell.initial)])),
+    wrong: (store, name, value) =>
+      store.fail(
+        new RefereeError('ZR_STATE_BAD_VALUE', {
+          cell: `${path}/${name}`.slice(1).replaceAll('/', '.'),
+          says:
+            cells[name]?.trouble(value) ??
+            (value === undefined ? 'was left out' : 'names no row that is there'),
+        }),
+      ),
+  }
+}
+
+/** Everyone's cells, the owner's, and those of each policy. */
+function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan): Facet[] {
+  const facet = (cells: readonly PlacedCell[], policy: Facet['policy']): Facet[] =>
+    cells.length === 0
+      ? []
+      : [
+          {
+            names: cells.map(({ name }) => name),
+            references: cells.flatMap(({ name, reference }) => (reference === undefined ? [] : name)),
+            policy,
+          },
+        ]
+  const fixed = (reach: string): PlacedCell[] =>
+    each.filter(({ name, cell }) => policies[name] === undefined && cell.reach === reach)
+  const owns = (row: CompiledRow): string | undefined =>
+    owner === undefined ? row.id : (row.$cell(owner) as string | undefined)
+  return [
+    ...facet(fixed('everyone'), () => allViewers),
+    ...facet(fixed('owner'), (row) => only(owns(row))),
+    ...[...new Set(Object.values(policies))].flatMap((policy) =>
+      facet(
+        each.filter(({ name }) => policies[name] === policy),
+        policy as Facet['policy'],
+      ),
+    ),
+  ]
+}
+
+/** Whether a cell may hold nothing; a seat's or a row's holds none until it is written. */
+export const mayBeNothing = ({ kind, initial }: AnyCell): boolean =>
+  kind === 'maybe' || kind === 'time' || initial === undefined
+
+/** A facet's cells but for references: what a viewer gets of those depends on the rows that it sees. */
+export const sharedCells = (each: readonly PlacedCell[], { names }: Facet): PlacedCell[] =>
+  each.filter(({ name, reference }) => names.includes(name) && reference === undefined)
+
+/** Whether a change of it is told as operations inside the value. */
+export const isEdited = ({ seen, form, reference }: PlacedCell): boolean =>
+  seen && form.edit !== undefined && reference === undefined

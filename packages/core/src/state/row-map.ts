@@ -1,0 +1,139 @@
+import type { CompiledRow, PolicyRow, RowIndex, RowShape } from './row-class.ts'
+import type { Store } from './store.ts'
+
+/** A row as a snapshot has it: number, public id, values. */
+export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
+
+const ADDED = 0
+const REMOVED = 1
+
+/** The rows of a part by id, by number and by its indexed cells, with adding and removing that a step can take back. */
+export class RowMap implements RowIndex {
+  readonly byId: Map<string, CompiledRow> = new Map()
+  /** In the order of their numbers. */
+  readonly inOrder: CompiledRow[] = []
+  readonly shape: RowShape
+  private readonly store: Store
+  /** By indexed cell, the rows that hold a value. */
+  private readonly indexes: ReadonlyMap<string, Map<unknown, Set<CompiledRow>>>
+
+  constructor(store: Store, shape: RowShape) {
+    this.store = store
+    this.shape = shape
+    this.indexes = new Map(shape.indexed.map((cell) => [cell, new Map()]))
+  }
+
+  add(row: CompiledRow): void {
+    this.assertOpen()
+    this.changed(row, ADDED)
+    this.put(row)
+  }
+
+  remove(row: CompiledRow): void {
+    this.assertOpen()
+    this.changed(row, REMOVED)
+    this.take(row)
+  }
+
+  $restore(code: number, row: unknown): void {
+    if (code === ADDED) this.take(row as CompiledRow)
+    else this.put(row as CompiledRow)
+  }
+
+  rename(row: PolicyRow, id: string): void {
+    this.byId.delete(row.$id)
+    row.$id = id
+    row.$where = ''
+    this.byId.set(id, row)
+  }
+
+  save(): SavedRow[] {
+    return this.inOrder.map((row) => [row.$number, row.$id, row.$save()])
+  }
+
+  load(rows: readonly SavedRow[]): void {
+    for (const [number, id, values] of rows) {
+      const row = new this.shape.RowOf(this.store, id, number)
+      row.$load(values)
+      this.put(row)
+      if (this.shape.byRow) this.store.touch(row as PolicyRow)
+    }
+  }
+
+  /** The rows with these values, in the order of their numbers. */
+  where(cells: object): readonly CompiledRow[] {
+    const wanted = Object.entries(cells)
+    const [name, value] = wanted.find(([cell]) => this.indexes.has(cell)) ?? []
+    const holds = (row: CompiledRow): boolean => wanted.every(([cell, is]) => row.$cell(cell) === is)
+    return (name === undefined ? this.inOrder : this.holding(name, value)).filter(holds)
+  }
+
+  /** The rows that keep a value in an indexed cell. */
+  holding(cell: string, kept: unknown): CompiledRow[] {
+    const rows = [...(this.indexes.get(cell)?.get(kept) ?? [])]
+    return rows.sort((a, b) => a.$number - b.$number)
+  }
+
+  byNumber(number: number): CompiledRow | undefined {
+    let [from, to] = [0, this.inOrder.length]
+    while (from < to) {
+      const middle = (from + to) >> 1
+      if ((this.inOrder[middle] as CompiledRow).$number < number) from = middle + 1
+      else to = middle
+    }
+    const row = this.inOrder[from]
+    return row?.$number === number ? row : undefined
+  }
+
+  moved(row: CompiledRow, cell: string, old: unknown): void {
+    this.unlist(row, cell, old)
+    this.enlist(row, cell)
+  }
+
+  private assertOpen(): void {
+    if (!this.store.open) this.store.refuse(this.shape.path)
+  }
+
+  private changed(row: CompiledRow, code: number): void {
+    this.store.undo.note(this, code, row)
+    this.store.woken |= this.shape.wakes
+    if (this.shape.facets.length > 0) this.store.list(row)
+    if (this.shape.byRow) this.store.touch(row as PolicyRow)
+  }
+
+  private put(row: CompiledRow): void {
+    row.$live = true
+    this.byId.set(row.id, row)
+    let at = this.inOrder.length
+    while (at > 0 && (this.inOrder[at - 1] as CompiledRow).$number > row.$number) at--
+    this.inOrder.splice(at, 0, row)
+    if (this.indexes.size === 0) return
+    row.$index = this
+    for (const cell of this.indexes.keys()) this.enlist(row, cell)
+  }
+
+  private take(row: CompiledRow): void {
+    row.$live = false
+    this.byId.delete(row.id)
+    const last = this.inOrder.length - 1
+    if (this.inOrder[last] === row) this.inOrder.pop()
+    else this.inOrder.splice(this.inOrder.indexOf(row), 1)
+    row.$index = undefined
+    for (const cell of this.indexes.keys()) this.unlist(row, cell, row.$kept(cell))
+  }
+
+  private enlist(row: CompiledRow, cell: string): void {
+    const rows = this.indexes.get(cell)
+    const value = row.$kept(cell)
+    const there = rows?.get(value)
+    if (there === undefined) rows?.set(value, new Set([row]))
+    else there.add(row)
+  }
+
+  private unlist(row: CompiledRow, cell: string, value: unknown): void {
+    const rows = this.indexes.get(cell)
+    const there = rows?.get(value)
+    there?.delete(row)
+    if (there?.size === 0) rows?.delete(value)
+  }
+}

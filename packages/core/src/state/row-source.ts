@@ -1,0 +1,165 @@
+import { flat } from '../kit/index.ts'
+import { escapeInPath } from './edits.ts'
+import type { RowClass } from './row-class.ts'
+import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
+
+/** The class of a part's rows as generated code. See row-closures.ts for the same without. */
+export function generatedRow(layout: RowLayout): RowClass {
+  const helpers = {
+    firsts: layout.firsts,
+    wrong: layout.wrong,
+    escape: escapeInPath,
+    flat,
+    troubles: byName(
+      layout,
+      ({ cell }) =>
+        (value: unknown) =>
+          cell.trouble(value),
+    ),
+    forms: byName(layout, ({ form }) => form),
+    refs: byName(layout, ({ reference }) => reference),
+  }
+  return new Function(...Object.keys(helpers), `'use strict'; return ${classSource(layout)}`)(
+    ...Object.values(helpers),
+  )
+}
+
+const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly [cell: string]: T } =>
+  Object.fromEntries(each.map((cell) => [cell.name, of(cell)]))
+
+function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayout): string {
+  const marks = Array.from({ length: words }, (_, word) => `this.$d${word} = 0`).join('; ')
+  const members = (cells: readonly PlacedCell[]): string =>
+    cells.map((c, at) => `'${at === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ') || `''`
+  const cases = (text: (cells: readonly PlacedCell[]) => string): string =>
+    facets.map((facet, at) => `case ${at}: ${text(sharedCells(each, facet))}`).join('\n')
+  const pathStart = `',{"op":"' + op + '","path":"' + this.$path() + '/'`
+
+  return `class {
+    constructor(store, id, number, given) {
+      this.$store = store; this.$id = id; this.$number = number
+      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined
+      ${marks}
+      ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$toldId = id' : ''}
+      ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}`).join('\n')}
+      if (given !== undefined) { ${each.map(givenSource).join('\n')} }
+    }
+    get id() { return this.$id === '' ? String(this.$number) : this.$id }
+    ${each.map((c) => accessors(c, path, byRow, wakes)).join('\n')}
+    $restore(code, old) {
+      switch (code >> 1) {
+        ${each.map(restoreCase).join('\n')}
+      }
+    }
+    $keep(code, old) {
+      switch (code >> 1) {
+        ${each
+          .filter(({ seen }) => seen)
+          .map((c) => `case ${c.at}: if (this._${c.name} === old) this.$d${c.word} &= ~${c.bit}; break`)
+          .join('\n')}
+      }
+    }
+    $cell(name) { return this[name] }
+    $kept(name) { return this['_' + name] }
+    $save() { return [${each.map((c) => `forms.${c.name}.save(this._${c.name})`).join(', ')}] }
+    $load(values) {
+      const store = this.$store
+      ${each.map(loadSource).join('\n')}
+      this.$told = true
+    }
+    $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
+    $path() { return this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where }
+    $members(facet) { switch (facet) { ${cases((cells) => `return ${members(cells)}`)} } return '' }
+    $edit(facet, op) {
+      const p = ${pathStart}
+      let s = ''
+      switch (facet) { ${cases((cells) => `${cells.map(editSource).join('\n')}\nbreak`)} }
+      return s
+    }
+    $drop(facet) {
+      const op = 'remove'
+      switch (facet) { ${cases((cells) => `return ${cells.map(({ name }) => `${pathStart} + '${name}"}'`).join(' + ') || `''`}`)} }
+      return ''
+    }
+    $clean() { this.$listed = false; ${marks} }
+    $text() { return ${members(each)} }
+  }`
+}
+
+/** Keeps a written value that has passed its check. */
+function keepSource({ name, cell, reference }: PlacedCell): string {
+  if (reference !== undefined) return 'kept'
+  return ['num', 'list', 'set', 'map', 'json', 'maybe'].includes(cell.kind)
+    ? `forms.${name}.keep(value)`
+    : 'value'
+}
+
+function checkSource({ name, cell, reference }: PlacedCell): string {
+  const wrong = `wrong(store, '${name}', value)`
+  const trouble = `if (troubles.${name}(value) !== undefined) ${wrong}`
+  if (reference !== undefined)
+    return `${trouble}
+      const kept = value === undefined ? undefined : refs.${name}.write(store, value)
+      if (kept === undefined && value !== undefined) ${wrong}`
+  if (cell.kind === 'int' && cell.least === undefined) return `if (!Number.isSafeInteger(value)) ${wrong}`
+  return cell.kind === 'flag' ? `if (typeof value !== 'boolean') ${wrong}` : trouble
+}
+
+const givenSource = (c: PlacedCell): string =>
+  `{ const value = given.${c.name}; if (value !== undefined) { ${checkSource(c)}; this._${c.name} = ${keepSource(c)} }${
+    c.cell.required ? ` else wrong(store, '${c.name}', value)` : ''
+  } }`
+
+const loadSource = (c: PlacedCell): string =>
+  c.reference === undefined
+    ? `{ const value = forms.${c.name}.load(values[${c.at}]); if (!(value === undefined && ${mayBeNothing(c.cell)}) && troubles.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${keepSource(c)} }`
+    : `this._${c.name} = ${c.reference.many ? `Object.freeze(values[${c.at}])` : `values[${c.at}] ?? undefined`}`
+
+function accessors(c: PlacedCell, path: string, byRow: boolean, wakes: number): string {
+  const { name } = c
+  const code = c.at * 2
+  const noted = c.seen
+    ? `const dirty = this.$d${c.word}
+      if (dirty & ${c.bit}) { store.again = true; store.undo.note(this, ${code + 1}, old) }
+      else { store.undo.note(this, ${code}, old); ${isEdited(c) ? `this.$was_${name} = old; ` : ''}this.$d${c.word} = dirty | ${c.bit} }
+      if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
+    : `store.undo.note(this, ${code + 1}, old)`
+  return `get ${name}() { return ${c.reference === undefined ? `this._${name}` : `refs.${name}.read(this.$store, this._${name})`} }
+    set ${name}(value) {
+      const old = this._${name}
+      ${c.reference === undefined ? 'if (old === value) return' : ''}
+      const store = this.$store
+      if (!store.open) store.refuse('${path}/${name}')
+      ${checkSource(c)}
+      ${c.reference === undefined ? '' : 'if (old === kept) return'}
+      ${noted}
+      ${byRow ? 'if (!this.$touched) { this.$touched = true; store.touched.push(this) }' : ''}
+      ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
+      this._${name} = ${keepSource(c)}
+      ${c.indexed ? `if (this.$index !== undefined) this.$index.moved(this, '${name}', old)` : ''}
+    }`
+}
+
+function restoreCase(c: PlacedCell): string {
+  const moved = c.indexed
+    ? `{ const was = this._${c.name}; this._${c.name} = old; if (this.$index !== undefined) this.$index.moved(this, '${c.name}', was) }`
+    : `this._${c.name} = old`
+  return `case ${c.at}: ${moved}; ${c.seen ? `if (!(code & 1)) this.$d${c.word} &= ~${c.bit}; ` : ''}break`
+}
+
+function editSource(c: PlacedCell): string {
+  const whole = `s += p + '${c.name}","value":' + ${valueText(c)} + '}'`
+  const change = isEdited(c)
+    ? `s += forms.${c.name}.edit(this.$path() + '/${c.name}', this.$was_${c.name}, this._${c.name})`
+    : whole
+  return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}) ${change}`
+}
+
+function valueText({ name, cell, reference }: PlacedCell): string {
+  const value = `this._${name}`
+  if (reference !== undefined) return `JSON.stringify(${value} ?? null)`
+  if (cell.kind === 'time') return `(${value} ?? null)`
+  return cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num'
+    ? value
+    : `forms.${name}.text(${value})`
+}

@@ -1,0 +1,117 @@
+import {
+  type Bounded,
+  type Cell,
+  type Choice,
+  cell,
+  type Made,
+  type Reference,
+  type Seat,
+  shown,
+} from './cell.ts'
+
+const wholeTrouble = (value: unknown): string | undefined =>
+  Number.isSafeInteger(value) ? undefined : `must be a whole number, not ${shown(value)}`
+/** Half of a pair of units would be sent as something else (RFC 8259, 8.2). */
+const HALF = /\p{Surrogate}/u
+const textTrouble = (value: unknown): string | undefined =>
+  typeof value !== 'string'
+    ? `must be text, not ${shown(value)}`
+    : HALF.test(value)
+      ? 'has half of a surrogate pair, which is no character'
+      : undefined
+
+/** Which seats there are is asked where one is looked up. */
+const seatTrouble = (value: unknown): string | undefined =>
+  typeof value === 'string' ? undefined : `must be a seat, not ${shown(value)}`
+
+/** A whole number within ±(2^53 − 1). */
+export function int(): Bounded<number, 'required'>
+export function int(first: number): Bounded<number>
+export function int(first?: number): Bounded<number, 'required'> {
+  return cell({ kind: 'int', initial: first ?? 0, required: first === undefined, trouble: wholeTrouble })
+}
+
+/** A finite number; −0 is kept as 0. */
+export function num(): Bounded<number, 'required'>
+export function num(first: number): Bounded<number>
+export function num(first?: number): Bounded<number, 'required'> {
+  const trouble = (value: unknown) =>
+    Number.isFinite(value) ? undefined : `must be a finite number, not ${shown(value)}`
+  return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, trouble })
+}
+
+/** A whole number of a draft which amendments may add to, multiply and bound. Below its `between` the draft is refused as `bad-input`. */
+export function amount(): Bounded<number, 'required' | 'amount'>
+export function amount(first: number): Bounded<number, 'amount'>
+export function amount(first?: number): Bounded<number, 'required' | 'amount'> {
+  return cell({ kind: 'amount', initial: first ?? 0, required: first === undefined, trouble: wholeTrouble })
+}
+
+export function text(): Cell<string, 'nobody', 'required'>
+export function text(first: string): Cell<string>
+export function text(first?: string): Cell<string, 'nobody', 'required'> {
+  return cell({ kind: 'text', initial: first ?? '', required: first === undefined, trouble: textTrouble })
+}
+
+export function flag(): Cell<boolean, 'nobody', 'required'>
+export function flag(first: boolean): Cell<boolean>
+export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {
+  const trouble = (value: unknown) =>
+    typeof value === 'boolean' ? undefined : `must be true or false, not ${shown(value)}`
+  return cell({ kind: 'flag', initial: first ?? false, required: first === undefined, trouble })
+}
+
+/** One of these words. In `perSeat` and `single` it begins as the first one listed. */
+export function choice<const V extends string>(...values: readonly V[]): Choice<V> {
+  const among: ReadonlySet<unknown> = new Set(values)
+  const trouble = (value: unknown) =>
+    among.has(value) ? undefined : `must be one of ${values.join(', ')}, not ${shown(value)}`
+  const made: Made<V, 'required'> = cell({
+    kind: 'choice',
+    initial: values[0],
+    required: true,
+    values,
+    trouble,
+  })
+  return made as Made<V, 'required'> & { readonly values: readonly V[] }
+}
+
+/** A moment in clock time (ms), or none. */
+export function time(): Cell<number | undefined> {
+  return cell({
+    kind: 'time',
+    initial: undefined,
+    required: false,
+    trouble: (value) => (value === undefined ? undefined : wholeTrouble(value)),
+  })
+}
+
+/** A seat of the match. In an input it must be one that exists, else the ruling is `no-such-target`. */
+export function seatRef(): Cell<Seat, 'nobody', 'required' | 'no-zero' | 'seat'> {
+  return cell({ kind: 'seat', initial: undefined, required: true, trouble: seatTrouble })
+}
+
+/**
+ * The id of a row of one's own table. In an input it resolves only where the asker sees the row, else the ruling is
+ * `no-such-target`. In the state it follows its row: a viewer who does not see that row gets null.
+ */
+export function rowOf(table: string): Reference<string, 'required' | 'no-zero'>
+/** The same for a row of another rule's table. */
+export function rowOf<St>(
+  rule: { readonly name: string; readonly spec?: { readonly is: { readonly state: St } } },
+  table: keyof St & string,
+): Reference<string, 'required' | 'no-zero'>
+export function rowOf(
+  rule: string | { readonly name: string },
+  table?: string,
+): Reference<string, 'required' | 'no-zero'> {
+  const where = typeof rule === 'string' ? rule : `${rule.name}.${table}`
+  return cell({
+    kind: 'row',
+    initial: undefined,
+    required: true,
+    table: where,
+    gone: 'forbid',
+    trouble: textTrouble,
+  })
+}
