@@ -40,7 +40,7 @@ const messages = {
   ZR_SETTING_FIXED: (d: { rule: string; setting: string }) =>
     `The setting '${d.setting}' of rule '${d.rule}' says who may see what, so it is the rulebook's: set it there, not for one match.`,
   ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
-    `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'owner' or 'nobody', not ${String(d.got)}.`,
+    `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'side', 'owner' or 'nobody', not ${String(d.got)}.`,
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
     `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
@@ -53,6 +53,12 @@ const messages = {
     `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell anew first, or say what becomes of it: rowOf(…).whenGone('cascade'), or maybe(rowOf(…)).`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
+  ZR_SIGHT_UNKNOWN_GROUP: (d: { group: string }) =>
+    `A cell is seen by the group '${d.group}', which no rule has. Declare it in that rule's 'groups', or mend the name.`,
+  ZR_SIGHT_NOT_READABLE: (d: { rule: string; what: string }) =>
+    `A sight or group of rule '${d.rule}' reads ${d.what}. Who sees what may depend on state, settings and seats only: let a handler or timer write a cell, and read that.`,
+  ZR_RULEBOOK_TWO_SIDES: (d: { rulebook: string; rules: readonly string[] }) =>
+    `Rulebook '${d.rulebook}' has more than one rule that says who is on whose side: ${list(d.rules)}. Keep one of them.`,
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
     `The match stands at ${d.now} ms and was asked to go back to ${d.asked} ms. Time is whole milliseconds since the match began and never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>

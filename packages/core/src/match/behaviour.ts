@@ -61,6 +61,12 @@ export type TimerRule<M> =
   | Firing<M>
   | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Firing<M> }
 
+/** The match as a group reads it: state, settings, seats, and other rules' calls that only read. */
+type Looked<M> = Pick<
+  M,
+  Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'taken' | 'room' | 'bout' | 'use'>
+>
+
 /** What a rule does, as opposed to what there is. */
 export interface Behaviour<
   M,
@@ -128,6 +134,10 @@ export interface Behaviour<
   readonly changed?: (match: M) => void
   /** Conditions that actions of this and other rules stand under. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
+  /** Groups of seats that cells are seen by; see `group`. Asked again whenever something that they read has changed. */
+  readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }
+  /** Who is on a seat's side, it included: for the one rule of a rulebook that makes sides. */
+  readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */

@@ -1,6 +1,16 @@
 import { RefereeError } from '../kit/index.ts'
-import { eventSight } from '../sight/index.ts'
-import { type Cells, compileFill, compileRow } from '../state/index.ts'
+import { eventFacets } from '../sight/index.ts'
+import {
+  type Cells,
+  compileFill,
+  compileRow,
+  everyone,
+  nobody,
+  owner,
+  reachOf,
+  type Sight,
+  side,
+} from '../state/index.ts'
 import { tiers } from './behaviour.ts'
 import { type Definition, definitionOf } from './definition.ts'
 import { type Gate, gatePlaces } from './gates.ts'
@@ -50,6 +60,7 @@ export function compilePlan(
   }
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
+  assertGroups(name, planned)
   const plan = { name, room, rules: planned, inputs, settle: settleOf(planned) }
   return { ...plan, digest: digest(plan) }
 }
@@ -80,6 +91,22 @@ function assertReferences({ kind, shape }: PartPlan, rules: readonly RulePlan[])
     if (reference.gone === 'cascade' && kind !== 'table')
       bad("a row of 'perSeat' or 'single' cannot go with another: say 'clear' or 'forbid'")
   }
+}
+
+/** Cells are seen by groups that are there, and one rule at most says who is on whose side. */
+function assertGroups(rulebook: string, rules: readonly RulePlan[]): void {
+  const cells = rules.flatMap(({ parts, events }) => [
+    ...parts.flatMap(({ shape }) => Object.values(shape.cells)),
+    ...[...events.values()].flatMap((event) => Object.values(event.cells)),
+  ])
+  for (const { group } of cells.flatMap(({ sights }) => sights)) {
+    const [rule, name = ''] = group?.split('.') ?? []
+    const { groups = {} } = rules.find((each) => each.name === rule)?.definition ?? {}
+    if (group !== undefined && !Object.hasOwn(groups, name))
+      throw new RefereeError('ZR_SIGHT_UNKNOWN_GROUP', { group })
+  }
+  const sided = rules.filter(({ definition }) => definition.sides !== undefined).map(({ name }) => name)
+  if (sided.length > 1) throw new RefereeError('ZR_RULEBOOK_TWO_SIDES', { rulebook, rules: sided })
 }
 
 function hasTable(rules: readonly RulePlan[], table: string): boolean {
@@ -159,7 +186,7 @@ function planRule(
     events: new Map(
       Object.entries(definition.events ?? {}).map(([event, cells]) => [
         event,
-        planEvent(`${name}.${event}`, cells, generated),
+        planEvent(index, `${name}.${event}`, sighted(name, cells, settings, fixed), generated),
       ]),
     ),
     drafts: new Map(
@@ -173,17 +200,25 @@ function planRule(
   }
 }
 
-/** Cells whose sight is left to a setting, with the sight that it names. */
+const namedSights: ReadonlyMap<unknown, Sight> = new Map(Object.entries({ everyone, side, owner, nobody }))
+
+/** Cells with the sights that settings name, and with their groups under whole names. */
 function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<string>): Cells {
-  const reaches: readonly string[] = ['everyone', 'owner', 'nobody']
+  const sight = (each: Sight): Sight => {
+    if (each.group !== undefined)
+      return each.group.includes('.') ? each : { ...each, group: `${rule}.${each.group}` }
+    if (each.setting === undefined) return each
+    fixed.add(each.setting)
+    const got = Object(settings)[each.setting]
+    const named = namedSights.get(got)
+    if (named === undefined)
+      throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting: each.setting, got })
+    return named
+  }
   return Object.fromEntries(
     Object.entries(cells).map(([name, cell]) => {
-      const setting = cell.reachSetting
-      if (setting === undefined) return [name, cell]
-      fixed.add(setting)
-      const got = Object(settings)[setting]
-      if (!reaches.includes(got)) throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting, got })
-      return [name, { ...cell, reach: got }]
+      const sights = cell.sights.map(sight)
+      return [name, { ...cell, sights, reach: reachOf(sights) }]
     }),
   )
 }
@@ -203,11 +238,12 @@ function planTimer(how: NonNullable<Definition['timers']>[string], rule: number,
   return { clock, band, fire: fire && { rule, label, run: fire } }
 }
 
-function planEvent(name: string, cells: Cells, generated: boolean): EventPlan {
-  const sight = eventSight(cells)
-  if (sight !== undefined && sight.owned.length > 0 && cells['seat']?.kind !== 'seat')
+function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
+  const facets = eventFacets(cells)
+  const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
+  if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
-  return { name, cells, sight, fill: compileFill(name, cells, generated), handlers: [] }
+  return { rule, name, cells, facets, fill: compileFill(name, cells, generated), handlers: [] }
 }
 
 function planDraft(

@@ -1,5 +1,5 @@
 import type { Schema } from '../kit/index.ts'
-import type { Cells, Part, Values } from '../state/index.ts'
+import type { Cells, Part, Seat, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier } from './behaviour.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
@@ -47,6 +47,8 @@ export interface Definition {
   }>
   readonly on?: Named<Handler<[Values], void>>
   readonly amend?: Named<Handler<[object], Refusal | void>>
+  readonly groups?: Named<Handler<[], readonly Seat[]>>
+  readonly sides?: Handler<[Seat], readonly Seat[]>
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[], void>
   readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }

@@ -1,6 +1,6 @@
 import { type Chance, Stream } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { seesRow, type Telling, telling } from '../sight/index.ts'
+import { seesRow, Telling } from '../sight/index.ts'
 import {
   KeyedTable,
   type Seat,
@@ -17,7 +17,7 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
 import { settingsOf, settingsOrIssues } from './settings.ts'
-import { settleSight } from './settle-sight.ts'
+import { SightKeeper } from './sight-keeper.ts'
 import { resetSpan, type StoredRulePart } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 import { usableBy } from './usable.ts'
@@ -63,9 +63,12 @@ export class Engine {
 
   readonly key: Uint8Array
   readonly streams: Map<string, Stream> = new Map()
+  readonly sights: SightKeeper
   private queue: Queued[] = []
   private depth = 0
-  private tellings: Telling[] = []
+  private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
+  /** Notices of this step with their viewers, to go out if it is kept. */
+  private fixed: Telling[] = []
   private handler = ''
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
@@ -80,6 +83,8 @@ export class Engine {
     )
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index)))
     this.used = new Map(plan.rules.map((rule) => [rule.name, usableBy(this, rule)]))
+    this.sights = new SightKeeper(this)
+    if (this.sights.concerned) this.step('begin', () => undefined)
   }
 
   /** A rule's parts as its handlers hold them. */
@@ -102,7 +107,8 @@ export class Engine {
       if (ruling.ok && this.doom === undefined && this.store.trouble === undefined) {
         if (this.queue.length > 0) this.drain()
         if (this.store.woken !== 0) this.settle()
-        if (this.store.touched.length > 0) settleSight(this.store, this.parts.flat())
+        if (this.sights.concerned) this.sights.settle()
+        if (this.tellings.length > 0) this.tell()
       }
     } catch (error) {
       this.doomed(error)
@@ -111,7 +117,7 @@ export class Engine {
     if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
     if (ruling.ok) {
       this.store.undo.commit(this.store.again)
-      for (const each of this.tellings) this.told.push(each)
+      for (const each of this.fixed) this.told.push(each)
     } else this.store.undo.rollback(0)
     this.store.open = false
     return ruling.ok ? allowed : ruling
@@ -174,7 +180,7 @@ export class Engine {
   emit(event: EventPlan, cells: Values): void {
     if (!this.store.open) this.store.refuse(event.name)
     const filled = this.filled(event, cells)
-    if (event.sight !== undefined) this.tellings.push(telling(event.name, this.time.now, event.sight, filled))
+    if (event.facets.length > 0) this.tellings.push({ event, cells: filled })
     if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
   }
 
@@ -279,12 +285,12 @@ export class Engine {
     this.store.undo.size = 0
     this.store.woken = 0
     this.store.again = false
-    if (this.store.touched.length > 0) this.store.takeTouched()
     this.store.missing = undefined
     this.store.trouble = undefined
     this.doom = undefined
     if (this.queue.length > 0) this.queue = []
     if (this.tellings.length > 0) this.tellings = []
+    if (this.fixed.length > 0) this.fixed = []
     this.depth = 0
     this.handler = ''
   }
@@ -299,6 +305,18 @@ export class Engine {
     }
     this.queue.length = 0
     this.depth = 0
+  }
+
+  /** Who is told of what is fixed when the step has settled. */
+  private tell(): void {
+    for (const { event, cells } of this.tellings) {
+      const owner = cells['seat'] as Seat | undefined
+      this.fixed.push(
+        new Telling(event.name, this.time.now, event.facets, cells, (sights) =>
+          this.sights.audience(sights, owner, event.rule),
+        ),
+      )
+    }
   }
 
   /** Tier after tier; what a tier tells, or wakes in itself or an earlier one, is settled before the next. */

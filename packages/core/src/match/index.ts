@@ -30,7 +30,6 @@ export {
   type Ruling,
   refuse,
 } from './ruling.ts'
-export { settleSight } from './settle-sight.ts'
 export type {
   InputSpec,
   ParsedOf,

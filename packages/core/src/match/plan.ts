@@ -1,4 +1,4 @@
-import type { EventSight } from '../sight/index.ts'
+import type { EventFacet } from '../sight/index.ts'
 import type { Cells, Part, RowShape, Span, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
@@ -44,7 +44,9 @@ export interface TimerPlan {
 export interface EventPlan {
   readonly name: string
   readonly cells: Cells
-  readonly sight: EventSight | undefined
+  readonly rule: number
+  /** What viewers are told of it. */
+  readonly facets: readonly EventFacet[]
   readonly fill: (given: Values) => Values
   readonly handlers: Handler<[Values], void>[]
 }

@@ -8,7 +8,7 @@ export interface StoredRulePart {
 }
 
 /** A longer span contains the shorter ones. */
-const inOrder: readonly Span[] = ['life', 'round', 'bout', 'match']
+const inOrder: readonly Span[] = ['turn', 'life', 'round', 'bout', 'match']
 
 /** Sets the cells of a span, and of those within it, back to their first values: of one seat, or of all. */
 export function resetSpan(parts: readonly StoredRulePart[], span: Span, seat: Seat | undefined): void {

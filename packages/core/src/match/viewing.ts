@@ -4,7 +4,6 @@ import {
   type NamedParts,
   NamedRows,
   type Notice,
-  noticeFor,
   Outbox,
   type Telling,
   tellPlainRow,
@@ -80,7 +79,7 @@ export class Viewing {
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
-    const notices = this.recent.flatMap((told) => noticeFor(viewer, told) ?? [])
+    const notices = this.recent.flatMap((told) => told.for(viewer) ?? [])
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
 
@@ -131,7 +130,7 @@ export class Viewing {
         continue
       }
       const patch = patchFor(viewer)
-      const notices = fresh.flatMap((each) => noticeFor(viewer, each) ?? [])
+      const notices = fresh.flatMap((each) => each.for(viewer) ?? [])
       if (patch === undefined && notices.length === 0) continue
       const last = done.get(viewer)
       updates.push({

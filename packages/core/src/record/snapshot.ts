@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import { type Engine, type Inbox, settleSight } from '../match/index.ts'
+import type { Engine, Inbox } from '../match/index.ts'
 import type { PolicyRow, SavedPart } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
@@ -67,7 +67,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
       if (saved !== undefined) stored.load(saved)
     }
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
-    settleSight(store, engine.parts.flat())
+    engine.sights.settle()
     for (const { plan, stored } of engine.parts.flat())
       if (plan.shape.byRow) for (const row of stored.rows()) told(row as PolicyRow)
   } catch (error) {

@@ -6,13 +6,14 @@ export type Operation =
   | { readonly op: 'remove'; readonly path: string }
 
 type Json = { readonly [key: string]: unknown }
+type List = readonly unknown[]
 
 /**
  * A view with an update's operations applied. The old view stays as it is, and parts that did not change are shared.
  * @throws ZR_REPLICA_BAD_PATCH
  */
 export function applyPatch<V extends object>(view: V, operations: readonly Operation[]): V {
-  return operations.reduce<Json>(
+  return operations.reduce<Json | List>(
     (patched, operation) => changed(patched, stepsOf(operation.path), operation),
     view as Json,
   ) as V
@@ -24,20 +25,32 @@ const stepsOf = (path: string): string[] =>
     .slice(1)
     .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
 
-function changed(at: Json, [step, ...rest]: readonly string[], operation: Operation): Json {
-  const bad = (why: string): RefereeError =>
-    new RefereeError('ZR_REPLICA_BAD_PATCH', { path: operation.path, why })
+type Bad = (why: string) => RefereeError
+
+function changed(at: Json | List, [step, ...rest]: readonly string[], operation: Operation): Json | List {
+  const bad: Bad = (why) => new RefereeError('ZR_REPLICA_BAD_PATCH', { path: operation.path, why })
   if (step === undefined) throw bad('the path is empty')
   if (step === '__proto__') throw bad('no part of a view has this name')
-  const there = Object.hasOwn(at, step)
   if (rest.length > 0) {
-    const inner = there ? at[step] : undefined
+    const inner = Object.hasOwn(at, step) ? (at as Json)[step] : undefined
     if (typeof inner !== 'object' || inner === null) throw bad(`there is no '${step}'`)
-    return { ...at, [step]: changed(inner as Json, rest, operation) }
+    const within = changed(inner as Json | List, rest, operation)
+    return Array.isArray(at) ? at.with(Number(step), within) : { ...at, [step]: within }
   }
-  if (operation.op === 'add') return { ...at, [step]: operation.value }
-  if (!there) throw bad(`there is no '${step}'`)
-  if (operation.op === 'replace') return { ...at, [step]: operation.value }
+  return Array.isArray(at) ? inList(at, step, operation, bad) : inObject(at as Json, step, operation, bad)
+}
+
+function inObject(at: Json, step: string, operation: Operation, bad: Bad): Json {
+  if (operation.op !== 'add' && !Object.hasOwn(at, step)) throw bad(`there is no '${step}'`)
+  if (operation.op !== 'remove') return { ...at, [step]: operation.value }
   const { [step]: _removed, ...others } = at
   return others
+}
+
+function inList(at: List, step: string, operation: Operation, bad: Bad): List {
+  const place = Number(step)
+  const most = operation.op === 'add' ? at.length : at.length - 1
+  if (!/^\d+$/.test(step) || place > most) throw bad(`there is no place '${step}'`)
+  if (operation.op === 'remove') return at.toSpliced(place, 1)
+  return at.toSpliced(place, operation.op === 'add' ? 0 : 1, operation.value)
 }

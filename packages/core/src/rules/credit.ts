@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { int, list, maybe, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
+import { everyone, int, list, maybe, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
 import { seconds } from '../time/index.ts'
 import { roster } from './roster.ts'
 import { scores } from './scores.ts'

@@ -1,7 +1,17 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { amount, int, list, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
+import {
+  amount,
+  everyone,
+  int,
+  list,
+  perSeat,
+  type Seat,
+  seatRef,
+  single,
+  text,
+  time,
+} from '../state/index.ts'
 import { seconds } from '../time/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'

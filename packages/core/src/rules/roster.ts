@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { declareRule, isSpectator, type MatchOf, refuse } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { choice, flag, int, perSeat, type Seat, seatRef, text } from '../state/index.ts'
+import { choice, everyone, flag, int, perSeat, type Seat, seatRef, text } from '../state/index.ts'
 import { seconds } from '../time/index.ts'
 import { inPhase } from './gates.ts'
 

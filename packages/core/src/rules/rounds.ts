@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { flag, int, perSeat, single, text, time } from '../state/index.ts'
+import { everyone, flag, int, perSeat, single, text, time } from '../state/index.ts'
 import { inPhase } from './gates.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'

@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { amount, int, num, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
+import { amount, everyone, int, num, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster.ts'
 

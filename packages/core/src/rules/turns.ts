@@ -1,7 +1,17 @@
 import { z } from 'zod'
 import { declareRule, type Gate, type MatchOf, refuse } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { flag, int, maybe, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
+import {
+  everyone,
+  flag,
+  int,
+  maybe,
+  perSeat,
+  type Seat,
+  seatRef,
+  single,
+  text,
+  time,
+} from '../state/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'

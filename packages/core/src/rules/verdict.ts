@@ -1,6 +1,17 @@
 import { declareRule, type MatchOf, type RuleLike } from '../match/index.ts'
-import { everyone } from '../sight/index.ts'
-import { choice, flag, int, list, maybe, num, perSeat, seatRef, single, text } from '../state/index.ts'
+import {
+  choice,
+  everyone,
+  flag,
+  int,
+  list,
+  maybe,
+  num,
+  perSeat,
+  seatRef,
+  single,
+  text,
+} from '../state/index.ts'
 import type { Claim, Condition } from './conditions.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'

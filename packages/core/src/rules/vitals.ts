@@ -1,8 +1,9 @@
 import { z } from 'zod'
 import { declareRule, idle, type MatchOf, refuse } from '../match/index.ts'
-import { bySetting, everyone } from '../sight/index.ts'
 import {
   amount,
+  bySetting,
+  everyone,
   flag,
   int,
   list,

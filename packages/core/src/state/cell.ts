@@ -1,3 +1,5 @@
+import { type ReachOf, reachOf } from './sights.ts'
+
 /** A seat's id: who sits there may change, the id does not. */
 export type Seat = string
 
@@ -7,6 +9,9 @@ export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
 /** Who may see a cell. */
 export interface Sight<R extends Reach = Reach> {
   readonly reach: R
+  readonly who?: 'everyone' | 'owner' | 'side'
+  /** A group of the rule itself, or of the rule named before the dot. */
+  readonly group?: string
   /** The setting that names it, where a rule leaves it to the rulebook. */
   readonly setting?: string
 }
@@ -42,8 +47,8 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   /** The value it begins with, or its natural zero. */
   readonly initial: V
   readonly reach: R
-  /** The setting of the rule that says how far it reaches. */
-  readonly reachSetting?: string
+  /** Whoever is meant by one of these sees it. */
+  readonly sights: readonly Sight[]
   /** Known to types only. */
   readonly mark?: { readonly is: M }
   /** Whether a value must be handed over where one is made. */
@@ -60,7 +65,8 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly gone?: Gone
   /** What is wrong with a value, as the end of a sentence; nothing when it fits. */
   trouble(value: unknown): string | undefined
-  seenBy<R2 extends Reach>(sight: Sight<R2>): Cell<V, R2, M>
+  /** Several together: whoever is meant by one of them. */
+  seenBy<const S extends readonly Sight[]>(...sights: S): Cell<V, ReachOf<S>, M>
 }
 export type AnyCell = Cell<unknown, Reach, Mark>
 export type Cells = { readonly [name: string]: AnyCell }
@@ -87,7 +93,7 @@ export interface CellParts {
   readonly initial: unknown
   readonly required: boolean
   readonly reach?: Reach
-  readonly reachSetting?: string
+  readonly sights?: readonly Sight[]
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
@@ -101,9 +107,9 @@ export interface CellParts {
 export function cell<V, M extends Mark>(parts: CellParts): Made<V, M> {
   const made = {
     reach: 'nobody',
+    sights: [],
     ...parts,
-    seenBy: ({ reach, setting }: Sight) =>
-      cell({ ...parts, reach, ...(setting === undefined ? {} : { reachSetting: setting }) }),
+    seenBy: (...sights: readonly Sight[]) => cell({ ...parts, sights, reach: reachOf(sights) }),
     between: (least: number, most: number) =>
       cell({ ...parts, least, most, trouble: bounded(parts, least, most) }),
     whenGone: (gone: Gone) => cell({ ...parts, gone }),

@@ -26,6 +26,7 @@ export type {
 export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { escapeInPath } from './edits.ts'
+export { lookAt, Trace } from './looking.ts'
 export {
   type Complete,
   type LookAt,
@@ -45,6 +46,18 @@ export type { RowReference } from './references.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'
+export {
+  audienceOf,
+  bySetting,
+  everyone,
+  group,
+  nobody,
+  type Onlooker,
+  owner,
+  reachOf,
+  side,
+  sightKey,
+} from './sights.ts'
 export { Store } from './store.ts'
 export { KeyedTable, type SavedPart, SeatTable, SingleTable, type StoredPart } from './tables.ts'
 export { type Undoable, UndoLog } from './undo.ts'

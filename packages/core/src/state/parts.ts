@@ -1,26 +1,42 @@
 import type { Audience } from './audience.ts'
 import type { Cell, Cells, Reach, Seat } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
+import type { Onlooker } from './sights.ts'
 
 /** Cells go back to their first values when a new one begins; nothing said: each bout. */
-export type Span = 'life' | 'round' | 'bout' | 'match'
+export type Span = 'turn' | 'life' | 'round' | 'bout' | 'match'
+
+/** Sight that depends on the row: for a cell, who sees it of this row. */
+export type Policies = { readonly [cell: string]: (row: never, look: Onlooker) => Audience }
+type PolicyFor<F extends Cells> = {
+  readonly [K in keyof F]?: (row: WithId<Settled<F>>, look: Onlooker) => Audience
+}
+/** A misspelt cell of `seenWhen` is named where it stands. */
+type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
+type SeenSome<F extends Cells, W> = {
+  [K in keyof F]: K extends keyof W ? Cell<F[K]['initial'], 'some', MarkOf<F[K]>> : F[K]
+}
 
 /** One row for each seat. */
 export interface PerSeat<F extends Cells> {
   readonly part: 'perSeat'
   readonly cells: F
   readonly span: Span
+  readonly policies?: Policies
   each(span: Span): PerSeat<F>
+  /** Who sees these cells of a row, by the row itself; its `id` is its seat. See {@link Table.seenWhen}. */
+  seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): PerSeat<SeenSome<F, W>>
 }
 /** One row for the match. */
 export interface Single<F extends Cells> {
   readonly part: 'single'
   readonly cells: F
   readonly span: Span
+  readonly policies?: Policies
   each(span: Span): Single<F>
+  /** Who sees these cells, by the row itself. See {@link Table.seenWhen}. */
+  seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Single<SeenSome<F, W>>
 }
-/** Sight that depends on the row: for a cell, who sees it of this row. */
-export type Policies = { readonly [cell: string]: (row: never) => Audience }
 /** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
 export interface Table<F extends Cells, Gap extends string = never> {
   readonly part: 'table'
@@ -36,12 +52,11 @@ export interface Table<F extends Cells, Gap extends string = never> {
   /** The seat cell that says whose a row is. */
   ownedBy(cell: SeatCells<F>): Table<F>
   /**
-   * Who sees these cells of a row, by the row itself: each function returns an audience. It reads its row and nothing
-   * else, and runs again whenever the row has changed; it may neither write nor read the time.
+   * Who sees these cells of a row: each function returns an audience. It may read its row and, through `look`, seats,
+   * groups and other rules' calls; it runs again whenever something that it read has changed. It may neither write nor
+   * read the time.
    */
-  seenWhen<W extends { readonly [K in keyof F]?: (row: WithId<Settled<F>>) => Audience }>(
-    when: W & { readonly [K in Exclude<keyof W, keyof F>]: never },
-  ): Table<{ [K in keyof F]: K extends keyof W ? Cell<F[K]['initial'], 'some', MarkOf<F[K]>> : F[K] }, Gap>
+  seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Table<SeenSome<F, W>, Gap>
 }
 type SeatCells<F extends Cells> = { [K in keyof F]: 'seat' extends MarkOf<F[K]> ? K : never }[keyof F] &
   string
@@ -68,44 +83,31 @@ type CellsSeenBy<F extends Cells, R extends Reach> = {
 
 /** State of which each seat has its own. It stands from the seat's joining on. */
 export function perSeat<F extends Cells>(cells: F & Begins<NoInfer<F>>): PerSeat<F> {
-  return perSeatOf<F>(cells, 'bout')
-}
-function perSeatOf<F extends Cells>(cells: F, span: Span): PerSeat<F> {
-  return { part: 'perSeat', cells, span, each: (other) => perSeatOf<F>(cells, other) }
+  return partOf<PerSeat<F>>({ part: 'perSeat', cells, span: 'bout' })
 }
 
 /** State of which the match has one. */
 export function single<F extends Cells>(cells: F & Begins<NoInfer<F>>): Single<F> {
-  return singleOf<F>(cells, 'bout')
-}
-function singleOf<F extends Cells>(cells: F, span: Span): Single<F> {
-  return { part: 'single', cells, span, each: (other) => singleOf<F>(cells, other) }
+  return partOf<Single<F>>({ part: 'single', cells, span: 'bout' })
 }
 
 /** Rows that handlers add and remove. */
 export function table<F extends Cells>(
   cells: F,
 ): Table<F, [CellsSeenBy<F, 'owner'>] extends [never] ? never : "say whose the rows are: .ownedBy('…')"> {
-  return tableOf({ cells, span: 'bout' })
+  return partOf({ part: 'table', cells, span: 'bout' })
 }
-interface TableParts {
-  readonly cells: Cells
-  readonly span: Span
-  readonly owner?: string
-  readonly policies?: Policies
-  readonly indexed?: readonly string[]
-}
-/** The one place where a table is made; its type parameters are a promise that the words below keep. */
-function tableOf<F extends Cells, Gap extends string>(parts: TableParts): Table<F, Gap> {
+
+/** The one place where a part is made; the types of the three kinds are a promise that these words keep. */
+function partOf<P>(parts: Part): P {
   const made = {
-    part: 'table',
     ...parts,
-    each: (span: Span) => tableOf({ ...parts, span }),
-    ownedBy: (owner: string) => tableOf({ ...parts, owner }),
-    indexedBy: (...indexed: readonly string[]) => tableOf({ ...parts, indexed }),
-    seenWhen: (policies: Policies) => tableOf({ ...parts, policies }),
+    each: (span: Span) => partOf({ ...parts, span }),
+    ownedBy: (owner: string) => partOf({ ...parts, owner }),
+    indexedBy: (...indexed: readonly string[]) => partOf({ ...parts, indexed }),
+    seenWhen: (policies: Policies) => partOf({ ...parts, policies }),
   }
-  return made as object as Table<F, Gap>
+  return made as object as P
 }
 
 /** A part that is not whole shows its sentence at its own name in `state`. */

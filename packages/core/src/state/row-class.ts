@@ -4,6 +4,7 @@ import type { Policies } from './parts.ts'
 import { closureRow } from './row-closures.ts'
 import { type RowLayout, rowLayout } from './row-layout.ts'
 import { generatedRow } from './row-source.ts'
+import type { Onlooker } from './sights.ts'
 import type { Store } from './store.ts'
 
 /** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
@@ -56,7 +57,7 @@ export interface Facet {
   readonly names: readonly string[]
   /** Those of them that name rows: what a viewer gets depends on which rows it sees. */
   readonly references: readonly string[]
-  readonly policy: (row: CompiledRow) => Audience
+  readonly policy: (row: CompiledRow, look: Onlooker) => Audience
 }
 export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
 

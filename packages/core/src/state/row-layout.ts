@@ -1,9 +1,9 @@
 import { assertCellName, RefereeError } from '../kit/index.ts'
-import { allViewers, only } from './audience.ts'
 import type { AnyCell, Cells } from './cell.ts'
 import { type CellForm, formOf } from './cell-form.ts'
 import { type RowReference, referenceOf } from './references.ts'
 import type { CompiledRow, Facet, RowPlan } from './row-class.ts'
+import { audienceOf, sightKey } from './sights.ts'
 import type { Store } from './store.ts'
 
 /** A cell in its place in a row. */
@@ -56,7 +56,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
   const byRow =
     owner !== undefined ||
     policies !== undefined ||
-    written.some(({ reach }, at) => reach !== 'nobody' && references[at] !== undefined)
+    written.some(({ reach }, at) => reach === 'some' || (reach !== 'nobody' && references[at] !== undefined))
   const each = names.map((name, at): PlacedCell => {
     const cell = written[at] as AnyCell
     return {
@@ -97,26 +97,26 @@ export function rowLayout(plan: RowPlan): RowLayout {
   }
 }
 
-/** Everyone's cells, the owner's, and those of each policy. */
+/** Cells of the same sight together: first everyone's, then the owner's, then others, then those of each policy. */
 function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan): Facet[] {
-  const facet = (cells: readonly PlacedCell[], policy: Facet['policy']): Facet[] =>
-    cells.length === 0
-      ? []
-      : [
-          {
-            names: cells.map(({ name }) => name),
-            references: cells.flatMap(({ name, reference }) => (reference === undefined ? [] : name)),
-            policy,
-          },
-        ]
-  const fixed = (reach: string): PlacedCell[] =>
-    each.filter(({ name, cell }) => policies[name] === undefined && cell.reach === reach)
+  const facet = (cells: readonly PlacedCell[], policy: Facet['policy']): Facet => ({
+    names: cells.map(({ name }) => name),
+    references: cells.flatMap(({ name, reference }) => (reference === undefined ? [] : name)),
+    policy,
+  })
   const owns = (row: CompiledRow): string | undefined =>
     owner === undefined ? row.id : (row.$cell(owner) as string | undefined)
+  const fixed = each.filter(({ name, cell }) => policies[name] === undefined && cell.reach !== 'nobody')
+  const keyOf = ({ cell }: PlacedCell): string =>
+    cell.reach === 'everyone' || cell.reach === 'owner' ? cell.reach : sightKey(cell.sights)
+  const keys = [...new Set(['everyone', 'owner', ...fixed.map(keyOf)])]
   return [
-    ...facet(fixed('everyone'), () => allViewers),
-    ...facet(fixed('owner'), (row) => only(owns(row))),
-    ...[...new Set(Object.values(policies))].flatMap((policy) =>
+    ...keys.flatMap((key) => {
+      const cells = fixed.filter((cell) => keyOf(cell) === key)
+      const sights = cells[0]?.cell.sights ?? []
+      return cells.length === 0 ? [] : facet(cells, (row, look) => audienceOf(sights, owns(row), look))
+    }),
+    ...[...new Set(Object.values(policies))].map((policy) =>
       facet(
         each.filter(({ name }) => policies[name] === policy),
         policy as Facet['policy'],

@@ -4,8 +4,8 @@ import type { Store } from './store.ts'
 /** A row as a snapshot has it: number, public id, values. */
 export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
 
-const ADDED = 0
-const REMOVED = 1
+const ADDED = 1
+const REMOVED = 3
 
 /** The rows of a part by id, by number and by its indexed cells, with adding and removing that a step can take back. */
 export class RowMap implements RowIndex {

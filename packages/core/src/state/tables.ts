@@ -6,8 +6,8 @@ import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
 
-const COUNTED = 0
-const RENAMED = 1
+const COUNTED = 1
+const RENAMED = 3
 
 export interface SavedPart {
   readonly next?: number
@@ -72,11 +72,14 @@ export class SeatTable implements StoredPart {
 export class SingleTable implements StoredPart {
   readonly shape: RowShape
   readonly row: CompiledRow
+  private readonly store: Store
 
   constructor(store: Store, shape: RowShape) {
+    this.store = store
     this.shape = shape
     this.row = new shape.RowOf(store, '', 0)
     this.row.$told = true // it stands in every view from the first on
+    if (shape.byRow) store.touch(this.row as PolicyRow)
   }
 
   rows(): readonly CompiledRow[] {
@@ -89,6 +92,7 @@ export class SingleTable implements StoredPart {
 
   load({ rows: [row] }: SavedPart): void {
     this.row.$load(row?.[2] ?? [])
+    if (this.shape.byRow) this.store.touch(this.row as PolicyRow)
   }
 }
 

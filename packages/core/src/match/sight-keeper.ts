@@ -1,0 +1,150 @@
+import { presence } from '../sight/index.ts'
+import {
+  type Audience,
+  audienceOf,
+  KeyedTable,
+  noViewers,
+  type PolicyRow,
+  type RowShape,
+  type Seat,
+  type Sight,
+  type StoredPart,
+  sameAudience,
+  someoneLost,
+  type Undoable,
+} from '../state/index.ts'
+import type { Engine } from './engine.ts'
+import { GroupNow, Looking } from './looking.ts'
+
+type Holder = PolicyRow | GroupNow
+
+const SIGHTS = 1
+const GROUP = 3
+const READ = 5
+
+/**
+ * Who sees what, kept current: at the end of a step every row and group whose sight read something that has changed is
+ * asked anew. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
+ */
+export class SightKeeper implements Undoable {
+  private readonly engine: Engine
+  private readonly looking: Looking
+  private readonly parts: ReadonlyMap<RowShape, { readonly stored: StoredPart; readonly rule: number }>
+  /** What each row and group read when it was last asked, and the other way round. */
+  private readonly read: Map<Holder, ReadonlySet<object>> = new Map()
+  private readonly readBy: Map<object, Set<Holder>> = new Map()
+
+  constructor(engine: Engine) {
+    this.engine = engine
+    this.looking = new Looking(engine, (group, read) => {
+      engine.store.undo.note(this, GROUP, { group, audience: undefined })
+      this.setRead(group, read)
+    })
+    this.parts = new Map(
+      engine.parts.flatMap((parts, rule) => parts.map(({ plan, stored }) => [plan.shape, { stored, rule }])),
+    )
+  }
+
+  /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
+  settle(): void {
+    const rows = new Set(this.engine.store.takeTouched())
+    if (this.readBy.size > 0) for (const row of this.affected()) rows.add(row)
+    for (const row of rows) this.ask(row)
+  }
+
+  /** Whether a step could concern anybody's sight. */
+  get concerned(): boolean {
+    return this.engine.store.touched.length > 0 || this.readBy.size > 0
+  }
+
+  $restore(code: number, old: unknown): void {
+    if (code === SIGHTS) {
+      const { row, sights } = old as { readonly row: PolicyRow; readonly sights: readonly Audience[] }
+      row.$sights = sights
+    } else if (code === GROUP) {
+      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
+      group.audience = audience
+    } else {
+      const { holder, read } = old as { readonly holder: Holder; readonly read: ReadonlySet<object> }
+      this.keepRead(holder, read)
+    }
+  }
+
+  /** Works groups out anew, and finds the rows whose sight read them or anything else that this step has changed. */
+  private affected(): Set<PolicyRow> {
+    const rows = new Set<PolicyRow>()
+    const changed = [...this.engine.store.undo.changed()]
+    const asked = new Set<GroupNow>()
+    for (let at = 0; at < changed.length; at++)
+      for (const holder of this.readBy.get(changed[at] as object) ?? []) {
+        if (!(holder instanceof GroupNow)) rows.add(holder)
+        else if (!asked.has(holder)) {
+          asked.add(holder)
+          if (this.regroup(holder)) changed.push(holder)
+        }
+      }
+    return rows
+  }
+
+  /** Whether the group has changed. */
+  private regroup(group: GroupNow): boolean {
+    const { result, read } = this.looking.workOut(group)
+    this.setRead(group, read)
+    const before = group.audience ?? noViewers
+    if (sameAudience(before, result)) return false
+    this.engine.store.undo.note(this, GROUP, { group, audience: group.audience })
+    group.audience = result
+    return true
+  }
+
+  private ask(row: PolicyRow): void {
+    if (!row.$live) {
+      this.setRead(row, new Set())
+      return
+    }
+    const { stored, rule } = this.parts.get(row.$shape) as { stored: StoredPart; rule: number }
+    const { store } = this.engine
+    const look = this.looking.scope(rule)
+    const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
+    const run = (): Audience[] => row.$shape.facets.map(({ policy }) => policy(row, look))
+    const { result: after, read } = this.looking.trace.follow(() => this.engine.look({ rule, label, run }))
+    this.setRead(row, read)
+    if (same(row.$sights, after)) return
+    store.list(row)
+    const before = row.$sights.length === 0 ? noViewers : presence(row.$sights)
+    store.undo.note(this, SIGHTS, { row, sights: row.$sights })
+    row.$sights = after
+    // A row that somebody has lost sight of gets a new public id, so that it cannot be followed to where it goes.
+    if (stored instanceof KeyedTable && someoneLost(before, presence(after))) stored.rename(row)
+  }
+
+  /** Whoever may see something that happens now, of which a seat is the owner. */
+  audience(sights: readonly Sight[], owner: Seat | undefined, rule: number): Audience {
+    return audienceOf(sights, owner, this.looking.scope(rule))
+  }
+
+  private setRead(holder: Holder, read: ReadonlySet<object>): void {
+    const before = this.read.get(holder)
+    if (before === undefined && read.size === 0) return
+    this.engine.store.undo.note(this, READ, { holder, read: before ?? new Set() })
+    this.keepRead(holder, read)
+  }
+
+  private keepRead(holder: Holder, read: ReadonlySet<object>): void {
+    for (const each of this.read.get(holder) ?? []) {
+      const holders = this.readBy.get(each)
+      holders?.delete(holder)
+      if (holders?.size === 0) this.readBy.delete(each)
+    }
+    if (read.size === 0) this.read.delete(holder)
+    else this.read.set(holder, read)
+    for (const each of read) {
+      const holders = this.readBy.get(each)
+      if (holders === undefined) this.readBy.set(each, new Set([holder]))
+      else holders.add(holder)
+    }
+  }
+}
+
+const same = (a: readonly Audience[], b: readonly Audience[]): boolean =>
+  a.length === b.length && a.every((audience, at) => sameAudience(audience, b[at] ?? noViewers))
