@@ -75,6 +75,7 @@ export {
 } from './rulebook/index.ts'
 export type { Notice } from './sight/index.ts'
 export {
+  type AnyCell,
   type Audience,
   amount,
   anyOf,

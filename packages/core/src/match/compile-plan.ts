@@ -30,6 +30,7 @@ import type { InputSpec, RuleLike } from './spec.ts'
 
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 const WAKE_BITS = 31
+const MOST_PARTS = 1000
 
 /** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
 export function compilePlan(
@@ -152,7 +153,7 @@ function planRule(
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
-    ([part, { part: kind, cells, span, owner, policies, indexed }]) => ({
+    ([part, { part: kind, cells, span, owner, policies, indexed }], at) => ({
       name: part,
       kind,
       span,
@@ -162,6 +163,8 @@ function planRule(
           keyed: kind !== 'single',
           cells: sighted(name, cells, settings, fixed),
           wakes: wakesOf(all, index, part),
+          place: index * MOST_PARTS + at,
+          drawn: kind === 'table',
           owner,
           policies,
           indexed,

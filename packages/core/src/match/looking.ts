@@ -59,6 +59,10 @@ export class Looking {
     return known
   }
 
+  forget(): void {
+    this.groups.clear()
+  }
+
   /** Whoever is in the group, and what that was read from. */
   workOut(now: GroupNow): { readonly result: Audience; readonly read: Read } {
     const [rule = '', group = ''] = now.name.split('.')

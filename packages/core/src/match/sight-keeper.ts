@@ -52,6 +52,16 @@ export class SightKeeper implements Undoable {
     for (const row of rows) this.ask(row)
   }
 
+  /** Asks every row anew: for a match whose state has been filled from a snapshot. */
+  restart(): void {
+    this.read.clear()
+    this.readBy.clear()
+    this.looking.forget()
+    this.engine.store.takeTouched()
+    for (const [shape, { stored }] of this.parts)
+      if (shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow)
+  }
+
   /** Whether a step could concern anybody's sight. */
   get concerned(): boolean {
     return this.engine.store.touched.length > 0 || this.readBy.size > 0

@@ -1,6 +1,7 @@
 import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
+  inTellingOrder,
   type NamedParts,
   NamedRows,
   type Notice,
@@ -106,6 +107,7 @@ export class Viewing {
   private collect(): Update[] {
     const { store, time, told } = this.engine
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
+    store.dirty.sort(inTellingOrder)
     for (const row of store.dirty) {
       if (row.$shape.byRow) tellRow(row as PolicyRow, this.viewers.keys(), this.outbox, this.named)
       else tellPlainRow(row, this.outbox)

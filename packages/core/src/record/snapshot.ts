@@ -67,7 +67,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
       if (saved !== undefined) stored.load(saved)
     }
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
-    engine.sights.settle()
+    engine.sights.restart()
     for (const { plan, stored } of engine.parts.flat())
       if (plan.shape.byRow) for (const row of stored.rows()) told(row as PolicyRow)
   } catch (error) {

@@ -1,6 +1,6 @@
 export { NamedRows } from './named-rows.ts'
 export { type EventFacet, eventFacets, NOTICE_LASTS, type Notice, Telling } from './notices.ts'
 export { Outbox } from './outbox.ts'
-export { tellPlainRow } from './plain-rows.ts'
+export { inTellingOrder, tellPlainRow } from './plain-rows.ts'
 export { presence, seesRow, tellRow } from './policy-rows.ts'
 export { clocksText, clockText, type NamedPart, type NamedParts, viewText } from './view.ts'

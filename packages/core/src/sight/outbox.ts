@@ -1,17 +1,30 @@
 import { flat } from '../kit/index.ts'
 import type { Seat } from '../state/index.ts'
 
-/** The operations of one flush, each written once for all who may see it. */
+/** What one viewer gets beside what all get, and after how much of that. */
+interface Own {
+  readonly after: number
+  readonly operations: string
+}
+
+/**
+ * The operations of one flush, each written once for all who may see it. A viewer's operations come in the order in
+ * which they were written, whoever else got some of them, so that their order tells nothing.
+ */
 export class Outbox {
   private shared = ''
-  private readonly own: Map<Seat, string> = new Map()
+  private own: Map<Seat, Own[]> = new Map()
 
   everyone(operations: string): void {
     this.shared += operations
   }
 
   only(seat: Seat, operations: string): void {
-    if (operations !== '') this.own.set(seat, (this.own.get(seat) ?? '') + operations)
+    if (operations === '') return
+    const each = { after: this.shared.length, operations }
+    const before = this.own.get(seat)
+    if (before === undefined) this.own.set(seat, [each])
+    else before.push(each)
   }
 
   /**
@@ -21,12 +34,19 @@ export class Outbox {
   close(): (viewer: string) => string | undefined {
     const shared = flat(this.shared)
     const whole = shared === '' ? undefined : flat(`[${shared.slice(1)}]`)
-    const own = new Map(this.own)
+    const { own } = this
     this.shared = ''
-    this.own.clear()
+    if (own.size > 0) this.own = new Map()
     return (viewer) => {
       const more = own.get(viewer)
-      return more === undefined ? whole : flat(`[${(shared + more).slice(1)}]`)
+      if (more === undefined) return whole
+      let text = ''
+      let at = 0
+      for (const { after, operations } of more) {
+        text += shared.slice(at, after) + operations
+        at = after
+      }
+      return flat(`[${(text + shared.slice(at)).slice(1)}]`)
     }
   }
 }

@@ -23,6 +23,16 @@ export function tellPlainRow(row: CompiledRow, outbox: Outbox): void {
 const added = (row: CompiledRow, facet: number): string =>
   `,{"op":"add","path":"${row.$path()}","value":{${row.$members(facet)}}}`
 
+/**
+ * The order in which rows are told: by part, and in it by seat number or by public id, which is drawn. The order of
+ * changes, and that in which rows were made, could tell what may not be known.
+ */
+export function inTellingOrder(a: CompiledRow, b: CompiledRow): number {
+  const { place, drawn } = a.$shape
+  if (place !== b.$shape.place) return place - b.$shape.place
+  return drawn ? (a.$id < b.$id ? -1 : 1) : a.$number - b.$number
+}
+
 /** Who sees it as the inside of a JSON object; nothing where the viewer sees none of it. */
 export function plainMembers(row: CompiledRow, viewer: string): string | undefined {
   const { everyone, owned, keyed } = row.$shape

@@ -1,7 +1,7 @@
 import type { PolicyRow, StoredPart } from '../state/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
 import type { NamedRows } from './named-rows.ts'
-import { plainMembers } from './plain-rows.ts'
+import { inTellingOrder, plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
 
 /** A part of a rule's state under its name in the view. */
@@ -46,7 +46,8 @@ const isSeen = ({ stored: { shape } }: NamedPart): boolean => shape.facets.lengt
 
 function partText(viewer: string, { single, stored }: NamedPart, named: NamedRows): string {
   const rows: string[] = []
-  for (const row of stored.rows()) {
+  const all = stored.rows()
+  for (const row of stored.shape.drawn ? [...all].sort(inTellingOrder) : all) {
     const seen = stored.shape.byRow ? membersFor(row as PolicyRow, viewer, named) : plainMembers(row, viewer)
     if (single) return seen ?? ''
     if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)

@@ -74,6 +74,8 @@ export interface RowPlan {
   readonly cells: Cells
   /** The bits of the settle handlers that a change here wakes. */
   readonly wakes?: number
+  readonly place?: number
+  readonly drawn?: boolean
   readonly owner?: string | undefined
   readonly policies?: Policies | undefined
   readonly indexed?: readonly string[] | undefined

@@ -10,7 +10,7 @@ export function closureRow(layout: RowLayout): RowClass {
   const shared = facets.map((facet) => sharedCells(each, facet))
 
   class Row implements CompiledRow {
-    readonly $shape!: RowShape
+    declare readonly $shape: RowShape
     readonly $store: Store
     $id: string
     readonly $number: number

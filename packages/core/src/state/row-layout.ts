@@ -36,6 +36,10 @@ export interface RowLayout {
   /** Whether who sees a row depends on it. */
   readonly byRow: boolean
   readonly wakes: number
+  /** The place of the part among all parts of a rulebook. */
+  readonly place: number
+  /** Rows are made under ids that are drawn, not given. */
+  readonly drawn: boolean
   readonly indexed: readonly string[]
   /** What a part of the state begins with. */
   readonly firsts: { readonly [cell: string]: unknown }
@@ -47,7 +51,7 @@ export interface RowLayout {
 const WORD = 30
 
 export function rowLayout(plan: RowPlan): RowLayout {
-  const { path, keyed, cells, wakes = 0, owner, policies, indexed = [] } = plan
+  const { path, keyed, cells, wakes = 0, place = 0, drawn = false, owner, policies, indexed = [] } = plan
   const names = Object.keys(cells)
   for (const name of names) assertCellName(name)
   const rule = path.split('/')[1] ?? ''
@@ -83,6 +87,8 @@ export function rowLayout(plan: RowPlan): RowLayout {
     owned: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'owner'),
     byRow,
     wakes,
+    place,
+    drawn,
     indexed,
     firsts: Object.fromEntries(each.map(({ name, cell, form }) => [name, form.keep(cell.initial)])),
     wrong: (store, name, value) =>

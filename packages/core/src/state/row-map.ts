@@ -56,7 +56,6 @@ export class RowMap implements RowIndex {
       const row = new this.shape.RowOf(this.store, id, number)
       row.$load(values)
       this.put(row)
-      if (this.shape.byRow) this.store.touch(row as PolicyRow)
     }
   }
 

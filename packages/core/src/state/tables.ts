@@ -72,10 +72,8 @@ export class SeatTable implements StoredPart {
 export class SingleTable implements StoredPart {
   readonly shape: RowShape
   readonly row: CompiledRow
-  private readonly store: Store
 
   constructor(store: Store, shape: RowShape) {
-    this.store = store
     this.shape = shape
     this.row = new shape.RowOf(store, '', 0)
     this.row.$told = true // it stands in every view from the first on
@@ -92,7 +90,6 @@ export class SingleTable implements StoredPart {
 
   load({ rows: [row] }: SavedPart): void {
     this.row.$load(row?.[2] ?? [])
-    if (this.shape.byRow) this.store.touch(this.row as PolicyRow)
   }
 }
 

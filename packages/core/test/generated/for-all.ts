@@ -1,0 +1,25 @@
+import { isDeepStrictEqual } from 'node:util'
+import fc from 'fast-check'
+import { expect } from 'vitest'
+import { type BookData, bookData, history, type Move } from './describe-book.ts'
+import type { Table } from './play-history.ts'
+
+const BOOKS = 200
+const HISTORIES = 50
+/** How long all of them may take, ms. */
+export const LIMIT = 300_000
+
+/** Checks a law on generated rulebooks, each with many histories. A failure prints its seed, the rulebook and the history. */
+export const forAll = (law: (data: BookData, histories: readonly (readonly Move[])[]) => void): void =>
+  fc.assert(fc.property(bookData, fc.array(history, { minLength: HISTORIES, maxLength: HISTORIES }), law), {
+    numRuns: BOOKS,
+    endOnFailure: true,
+  })
+
+export function expectCurrent({ match, copies }: Table): void {
+  for (const [viewer, both] of copies) {
+    const fresh = match.view(viewer)
+    for (const copy of both)
+      if (!isDeepStrictEqual(copy, fresh)) expect(copy, `the copy of ${viewer}`).toEqual(fresh)
+  }
+}
