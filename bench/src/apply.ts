@@ -12,12 +12,12 @@ function onEngine(): { readonly run: () => void; readonly tally: () => string } 
   const inbox = new Inbox(engine)
   for (const seat of SEATS) inbox.direct('roster.join', { seat, name: seat }, undefined)
   const plan = hitBook.plan.inputs.get('hits.hit')
-  if (plan === undefined) throw new Error('the rulebook has no hit')
+  if (plan?.kind !== 'directive') throw new Error('the rulebook has no hit')
   return {
     run() {
       for (const hit of HITS) {
         inbox.advanceTo(hit.at)
-        engine.step('hit', () => engine.run(plan.handler, undefined, hit))
+        engine.perform('hit', plan.handler, hit, undefined)
       }
     },
     tally() {

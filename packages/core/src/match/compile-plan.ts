@@ -62,7 +62,8 @@ export function compilePlan(
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
-  const plan = { name, room, rules: planned, inputs, settle: settleOf(planned) }
+  const timers = planned.flatMap((rule) => [...rule.timers.values()])
+  const plan = { name, room, rules: planned, inputs, timers, settle: settleOf(planned) }
   return { ...plan, digest: digest(plan) }
 }
 
@@ -150,6 +151,7 @@ function planRule(
   generated: boolean,
 ): RulePlan {
   const { name } = definition
+  const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
@@ -181,9 +183,9 @@ function planRule(
     parts,
     fixed,
     timers: new Map(
-      Object.entries(definition.timers ?? {}).map(([timer, how]) => [
+      Object.entries(definition.timers ?? {}).map(([timer, how], at) => [
         timer,
-        planTimer(how, index, `${name} timer ${timer}`),
+        planTimer(how, firstSlot + at, index, name, timer),
       ]),
     ),
     events: new Map(
@@ -236,9 +238,16 @@ function wakesOf(all: readonly Definition[], index: number, part: string): numbe
   }, 0)
 }
 
-function planTimer(how: NonNullable<Definition['timers']>[string], rule: number, label: string): TimerPlan {
+function planTimer(
+  how: NonNullable<Definition['timers']>[string],
+  slot: number,
+  owner: number,
+  rule: string,
+  name: string,
+): TimerPlan {
   const { clock = 'play', band = 'effect', fire } = typeof how === 'function' ? { fire: how } : how
-  return { clock, band, fire: fire && { rule, label, run: fire } }
+  const handler = fire && { rule: owner, label: `${rule} timer ${name}`, run: fire }
+  return { slot, owner, name, clock, band, fire: handler }
 }
 
 function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
@@ -268,41 +277,34 @@ function planDraft(
   }
 }
 
-function inputsOf(rule: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
-  const { name, definition, index } = rule
-  const plan = (
-    kind: InputPlan['kind'],
-    input: string,
-    spec: InputSpec,
-    asked: readonly Gate[],
-    run: InputPlan['handler']['run'],
-    options?: NonNullable<InputPlan['options']>['run'],
-  ): InputPlan => ({
-    kind,
-    name: `${name}.${input}`,
+function inputsOf({ name: rule, definition, index }: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
+  const { actions = {}, facts = {}, directives = {} } = definition
+  const common = (input: string, spec: InputSpec) => ({
+    name: `${rule}.${input}`,
     input: spec,
     amendments: [],
-    gates: kind === 'directive' ? [] : gatesOf(`${name}`, input, asked, rules),
-    handler: { rule: index, label: `${name} ${kind} ${input}`, run },
-    options: options && { rule: index, label: `${name} options ${input}`, run: options },
+    options: undefined,
   })
   return [
-    ...Object.entries(definition.actions ?? {}).map(([key, action]) =>
-      plan(
-        'action',
-        key,
-        action.input,
-        [action.when ?? []].flat(),
-        (match, seat, input) => action.decide(match, seat ?? '', input),
-        action.options && ((match, seat, part) => action.options?.(match, seat, part) ?? []),
-      ),
-    ),
-    ...Object.entries(definition.facts ?? {}).map(([key, fact]) =>
-      plan('fact', key, fact.input, [], (match, _seat, input) => fact.hear(match, input)),
-    ),
-    ...Object.entries(definition.directives ?? {}).map(([key, order]) =>
-      plan('directive', key, order.input, [], (match, referee, input) => order.obey(match, input, referee)),
-    ),
+    ...Object.entries(actions).map(([key, { input, when = [], options, decide }]): InputPlan => ({
+      ...common(key, input),
+      kind: 'action',
+      gates: gatesOf(rule, key, [when].flat(), rules),
+      handler: { rule: index, label: `${rule} action ${key}`, run: decide },
+      options: options && { rule: index, label: `${rule} options ${key}`, run: options },
+    })),
+    ...Object.entries(facts).map(([key, { input, hear }]): InputPlan => ({
+      ...common(key, input),
+      kind: 'fact',
+      gates: gatesOf(rule, key, [], rules),
+      handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
+    })),
+    ...Object.entries(directives).map(([key, { input, obey }]): InputPlan => ({
+      ...common(key, input),
+      kind: 'directive',
+      gates: [],
+      handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
+    })),
   ]
 }
 

@@ -2,7 +2,7 @@ import { validate } from '../kit/index.ts'
 import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate } from './gates.ts'
-import type { Answer, InputPlan } from './plan.ts'
+import type { ActionPlan, Answer, InputPlan } from './plan.ts'
 import type { Refusal } from './ruling.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
@@ -42,7 +42,7 @@ export function gated(
 }
 
 /** The rule's own decision, then other rules' refusals, then what the gates take for it. */
-export function decide(engine: Engine, plan: InputPlan, seat: Seat, input: unknown): Answer {
+export function decide(engine: Engine, plan: ActionPlan, seat: Seat, input: unknown): Answer {
   const ruling = engine.run(plan.handler, seat, input)
   if (ruling?.ok === false) return ruling
   for (const amendment of plan.amendments) {
@@ -55,7 +55,7 @@ export function decide(engine: Engine, plan: InputPlan, seat: Seat, input: unkno
 }
 
 /** An action's candidates that would be accepted from a seat now. */
-export function optionsOf(engine: Engine, plan: InputPlan, seat: Seat, part: object): readonly unknown[] {
+export function optionsOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
   return candidatesOf(engine, plan, seat, part).filter((candidate) =>
     isAccepted(engine, plan, seat, candidate),
   )
@@ -64,8 +64,8 @@ export function optionsOf(engine: Engine, plan: InputPlan, seat: Seat, part: obj
 /** Whether a seat has any option among the actions that stand under a gate. */
 export function canAct(engine: Engine, seat: Seat, { gate, given }: Gate): boolean {
   const actions = [...engine.plan.inputs.values()].filter(
-    ({ kind, gates }) =>
-      kind === 'action' && gates.some((each) => each.gate === gate && each.given.join() === given.join()),
+    (plan): plan is ActionPlan =>
+      plan.kind === 'action' && plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
   )
   return actions.some((plan) =>
     candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
@@ -73,12 +73,12 @@ export function canAct(engine: Engine, seat: Seat, { gate, given }: Gate): boole
 }
 
 /** An empty input is its own candidate. */
-function candidatesOf(engine: Engine, plan: InputPlan, seat: Seat, part: object): readonly unknown[] {
+function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
   if (plan.options !== undefined) return engine.look(plan.options, seat, part)
   return !('~standard' in plan.input) && Object.keys(plan.input).length === 0 ? [{}] : []
 }
 
-function isAccepted(engine: Engine, plan: InputPlan, seat: Seat, candidate: unknown): boolean {
+function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)
   return (
     parsed.ok &&

@@ -48,7 +48,7 @@ const FAULTS_KEPT = 20
 export class Engine {
   readonly plan: Plan
   readonly store: Store = new Store()
-  readonly time: Timekeeper = new Timekeeper(this.store)
+  readonly time: Timekeeper
   readonly seating: Seating = new Seating(this.store)
   readonly scopes: readonly Scope[]
   /** What `match.use` gives, by rule name. */
@@ -74,6 +74,7 @@ export class Engine {
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
     this.plan = plan
+    this.time = new Timekeeper(this.store, plan.timers)
     this.key = key
     this.settings = Object.fromEntries(
       plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]),
@@ -99,35 +100,35 @@ export class Engine {
 
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */
   step(during: string, body: () => Answer): Ruling {
-    if (this.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: during })
-    this.begin()
-    let ruling: Ruling = allowed
+    this.begin(during, '')
+    let answer: Answer = undefined
     try {
-      ruling = body() ?? allowed
-      if (ruling.ok && this.doom === undefined && this.store.trouble === undefined) {
-        if (this.queue.length > 0) this.drain()
-        if (this.store.woken !== 0) this.settle()
-        if (this.sights.concerned) this.sights.settle()
-        if (this.tellings.length > 0) this.tell()
-      }
+      answer = body()
+      if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
     }
-    if (this.store.trouble !== undefined) this.doomed(this.store.trouble)
-    if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
-    if (ruling.ok) {
-      this.store.undo.commit(this.store.again)
-      for (const each of this.fixed) this.told.push(each)
-    } else this.store.undo.rollback(0)
-    this.store.open = false
-    return ruling.ok ? allowed : ruling
+    return this.end(during, answer ?? allowed)
+  }
+
+  /** Runs one handler as a whole step, without the cost of a closure around it. */
+  perform<A, B>(during: string, handler: Handler<[A, B], Answer>, a: A, b: B): Ruling {
+    this.begin(during, handler.label)
+    let answer: Answer = undefined
+    try {
+      answer = handler.run(this.scopes[handler.rule], a, b)
+      if (answer === undefined || answer.ok) this.settleStep()
+    } catch (error) {
+      this.doomed(error)
+    }
+    return this.end(during, answer ?? allowed)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
   trial(body: () => Answer): Ruling {
     const { store, queue, tellings, doom, handler } = this
     const nested = store.open
-    if (!nested) this.begin()
+    if (!nested) this.begin('trial', '')
     const { trouble, missing, woken } = store
     const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
     let ruling: Ruling
@@ -141,7 +142,7 @@ export class Engine {
     this.queue.length = events
     this.tellings.length = notices
     Object.assign(store, { trouble, missing, woken, open: nested })
-    if (nested) Object.assign(this, { queue, tellings, doom, handler })
+    Object.assign(this, { queue, tellings, doom, handler })
     return ruling
   }
 
@@ -159,20 +160,26 @@ export class Engine {
   }
 
   /** Runs a handler that only looks: it cannot write. */
-  look<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
+  look<R>(handler: Handler<[], R>): R
+  look<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
+  look(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
     const { open } = this.store
     this.store.open = false
     try {
-      return this.run(handler, ...rest)
+      return this.run(handler, a, b)
     } finally {
       this.store.open = open
     }
   }
 
-  run<A extends readonly unknown[], R>(handler: Handler<A, R>, ...rest: A): R {
+  /** Runs a handler with its rule's `match`. The arguments are spelt out: gathering them would cost more than the call. */
+  run<R>(handler: Handler<[], R>): R
+  run<A, R>(handler: Handler<[A], R>, a: A): R
+  run<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
+  run(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
     const outer = this.handler
     this.handler = handler.label
-    const result = handler.run(this.scopes[handler.rule], ...rest)
+    const result = handler.run(this.scopes[handler.rule], a, b)
     this.handler = outer
     return result
   }
@@ -280,19 +287,49 @@ export class Engine {
     else this.settings = old as Engine['settings']
   }
 
-  private begin(): void {
-    this.store.open = true
-    this.store.undo.size = 0
-    this.store.woken = 0
-    this.store.again = false
-    this.store.missing = undefined
-    this.store.trouble = undefined
-    this.doom = undefined
+  private begin(during: string, handler: string): void {
+    const { store } = this
+    if (store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: during })
+    store.open = true
+    store.woken = 0
+    store.again = false
+    store.fresh = false
+    this.handler = handler
+  }
+
+  /** What is told, woken, seen and noticed because of what a step did. */
+  private settleStep(): void {
+    if (this.doom !== undefined || this.store.trouble !== undefined) return
+    if (this.queue.length > 0) this.drain()
+    if (this.store.woken !== 0) this.settle()
+    if (this.sights.concerned) this.sights.settle()
+    if (this.tellings.length > 0) this.tell()
+  }
+
+  private end(during: string, answer: Ruling): Ruling {
+    const { store } = this
+    let ruling = answer
+    if (store.trouble !== undefined) this.doomed(store.trouble)
+    if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
+    if (ruling.ok) {
+      store.undo.commit(store.again && store.fresh)
+      if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
+    } else this.takeBack()
+    store.open = false
+    return ruling.ok ? allowed : ruling
+  }
+
+  private takeBack(): void {
+    const { store } = this
+    store.undo.rollback(0)
     if (this.queue.length > 0) this.queue = []
     if (this.tellings.length > 0) this.tellings = []
     if (this.fixed.length > 0) this.fixed = []
+    if (this.doom === undefined) return
+    this.doom = undefined
     this.depth = 0
-    this.handler = ''
+    store.trouble = undefined
+    store.missing = undefined
   }
 
   private drain(): void {
@@ -309,7 +346,7 @@ export class Engine {
 
   /** Who is told of what is fixed when the step has settled. */
   private tell(): void {
-    for (const { event, cells } of this.tellings) {
+    for (const { event, cells } of this.tellings.splice(0)) {
       const owner = cells['seat'] as Seat | undefined
       this.fixed.push(
         new Telling(event.name, this.time.now, event.facets, cells, (sights) =>

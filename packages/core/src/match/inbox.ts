@@ -1,10 +1,10 @@
 import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
 import type { Parsed, Seat } from '../state/index.ts'
-import { assertWhole } from '../time/index.ts'
+import { assertWhole, type Timer } from '../time/index.ts'
 import { decide, gated, optionsOf, parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
-import type { InputPlan } from './plan.ts'
+import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 
@@ -115,7 +115,7 @@ export class Inbox {
         ? refuse('unknown-action', { directive: name })
         : !parsed.ok
           ? misfit(parsed)
-          : this.engine.step(name, () => this.engine.run(plan.handler, referee, parsed.input))
+          : this.engine.perform(name, plan.handler, parsed.input, referee)
     return this.recorded(
       {
         kind: 'direct',
@@ -184,7 +184,7 @@ export class Inbox {
     return rulings
   }
 
-  private hear(plan: InputPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
+  private hear(plan: FactPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
     const rulings: Ruling[] = []
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
@@ -192,7 +192,7 @@ export class Inbox {
           ? this.engine.attempt(
               () =>
                 gated(this.engine, plan, undefined, lives) ??
-                this.engine.run(plan.handler, undefined, each.input),
+                this.engine.run(plan.handler, each.input),
             )
           : misfit(each)
         rulings.push(ruling.ok ? allowed : ruling)
@@ -210,9 +210,12 @@ export class Inbox {
     return this.engine.seating.isGone(seat) ? refuse('gone', { seat }) : undefined
   }
 
-  private plan(name: string, kind: InputPlan['kind']): InputPlan | undefined {
+  private plan<K extends InputPlan['kind']>(
+    name: string,
+    kind: K,
+  ): Extract<InputPlan, { readonly kind: K }> | undefined {
     const plan = this.engine.plan.inputs.get(name)
-    return plan?.kind === kind ? plan : undefined
+    return plan !== undefined && isOf(plan, kind) ? plan : undefined
   }
 
   private recorded(entry: Omit<Entry, 't' | 'rulings'>, ruling: Ruling): Ruling {
@@ -229,21 +232,24 @@ export class Inbox {
       if (timer === undefined) return
       time.now = due
       time.use(timer)
-      const fire = plan.rules[timer.owner]?.timers.get(timer.name)?.fire
+      const fire = plan.timers[timer.kind.slot]?.fire
       if (fire === undefined) continue
       time.link = timer.link
-      this.engine.step(fire.label, () => {
-        if (timer.link > MOST_LINKS)
-          throw new RefereeError('ZR_MATCH_CHAIN', {
-            what: `timers like '${timer.name}' at one instant`,
-            most: MOST_LINKS,
-          })
-        return this.engine.run(fire, timer.key)
-      })
+      if (timer.link > MOST_LINKS) this.engine.step(fire.label, () => endless(timer))
+      else this.engine.perform(fire.label, fire, timer.key, undefined)
       time.link = 0
     }
   }
 }
+
+function endless({ kind: { name } }: Timer): never {
+  throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })
+}
+
+const isOf = <K extends InputPlan['kind']>(
+  plan: InputPlan,
+  kind: K,
+): plan is Extract<InputPlan, { readonly kind: K }> => plan.kind === kind
 
 const misfit = ({ issues, missing }: Parsed & { readonly ok: false }): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

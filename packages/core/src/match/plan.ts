@@ -1,6 +1,6 @@
 import type { EventFacet } from '../sight/index.ts'
-import type { Cells, Part, RowShape, Span, Values } from '../state/index.ts'
-import type { Band, ClockName } from '../time/index.ts'
+import type { Cells, Part, RowShape, Seat, Span, Values } from '../state/index.ts'
+import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Asked } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
@@ -36,10 +36,8 @@ export interface RulePlan {
   /** Runs when the rule's settings have changed in a match. */
   readonly changed: Handler<[], void> | undefined
 }
-export interface TimerPlan {
-  readonly clock: ClockName
-  readonly band: Band
-  readonly fire: Handler<[string], void> | undefined
+export interface TimerPlan extends TimerKind {
+  readonly fire: Handler<[key: string, nothing: undefined], void> | undefined
 }
 export interface EventPlan {
   readonly name: string
@@ -64,17 +62,20 @@ export interface GateCheck extends Handler<[Asked], Refusal | void> {
   readonly given: readonly string[]
   readonly accepted: Handler<[Asked], void> | undefined
 }
-export interface InputPlan {
-  readonly kind: 'action' | 'fact' | 'directive'
+interface PlannedInput<K extends string, A extends readonly unknown[]> {
+  readonly kind: K
   readonly name: string
   readonly input: InputSpec
   readonly gates: readonly GateCheck[]
-  /** An action gets its seat, a directive its referee. */
-  readonly handler: Handler<[string | undefined, unknown], Answer>
+  readonly handler: Handler<A, Answer>
   readonly amendments: Handler<[object], Refusal | void>[]
   /** Lists an action's candidates. */
   readonly options: Handler<[string, object], readonly unknown[]> | undefined
 }
+export type ActionPlan = PlannedInput<'action', [seat: Seat, input: unknown]>
+export type FactPlan = PlannedInput<'fact', [input: unknown]>
+export type DirectivePlan = PlannedInput<'directive', [input: unknown, referee: string | undefined]>
+export type InputPlan = ActionPlan | FactPlan | DirectivePlan
 export interface SettlePlan extends Handler<[], void> {
   readonly bit: number
 }
@@ -86,6 +87,8 @@ export interface Plan {
   /** In rulebook order, needed rules first. */
   readonly rules: readonly RulePlan[]
   readonly inputs: ReadonlyMap<string, InputPlan>
+  /** By slot. */
+  readonly timers: readonly TimerPlan[]
   /** By tier. */
   readonly settle: readonly (readonly SettlePlan[])[]
   /** Told apart by what `describe` prints. */

@@ -127,49 +127,41 @@ class Timers {
 
   start(name: string, when: When): void {
     this.assertOpen()
-    const { clock, band } = this.named(name)
+    const kind = this.named(name)
+    const now = this.engine.time.read(kind.clock)
     const every = 'every' in when ? when.every : undefined
-    const now = this.engine.time.read(clock)
     const due = 'at' in when ? when.at : now + ('in' in when ? when.in : when.every)
     if (!Number.isSafeInteger(due)) this.engine.store.fail(notWhole(name, due))
     if (every !== undefined && every < 1)
       this.engine.store.fail(
         misused(`Timer '${name}' was to repeat every ${every} ms`, 'A period is at least 1 ms'),
       )
-    this.engine.time.start({
-      owner: this.plan.index,
-      name,
-      key: when.key ?? '',
-      clock,
-      band,
-      due: Math.max(due, now),
-      every,
-    })
+    this.engine.time.start(kind, when.key ?? '', Math.max(due, now), every)
   }
 
   cancel(name: string, key = ''): void {
     this.assertOpen()
-    const timer = this.engine.time.find(this.plan.index, name, key)
+    const timer = this.engine.time.find(this.named(name), key)
     if (timer !== undefined) this.engine.time.stop(timer)
   }
 
   runs(name: string, key = ''): boolean {
-    return this.engine.time.find(this.plan.index, name, key) !== undefined
+    return this.engine.time.find(this.named(name), key) !== undefined
   }
 
   left(name: string, key = ''): number {
-    const timer = this.engine.time.find(this.plan.index, name, key)
-    return timer === undefined ? 0 : Math.max(0, timer.due - this.engine.time.read(timer.clock))
+    const timer = this.engine.time.find(this.named(name), key)
+    return timer === undefined ? 0 : Math.max(0, timer.due - this.engine.time.read(timer.kind.clock))
   }
 
   shift(name: string, by: number, key = ''): number {
     this.assertOpen()
-    const timer = this.engine.time.find(this.plan.index, name, key)
+    const timer = this.engine.time.find(this.named(name), key)
     if (timer === undefined)
       this.engine.store.fail(
         misused(`Timer '${name}' was put off, but it does not run`, 'Ask timers.runs first'),
       )
-    const due = Math.max(this.engine.time.read(timer.clock), timer.due + by)
+    const due = Math.max(this.engine.time.read(timer.kind.clock), timer.due + by)
     if (!Number.isSafeInteger(due)) this.engine.store.fail(notWhole(name, due))
     this.engine.time.move(timer, due)
     return due
@@ -208,7 +200,7 @@ class Clocks {
 
   clear(clock: ClockName): void {
     this.assertOpen()
-    this.engine.time.stopWhere((timer) => timer.clock === clock)
+    this.engine.time.stopWhere((timer) => timer.kind.clock === clock)
   }
 
   private assertOpen(): void {

@@ -8,6 +8,7 @@ import {
   type RowShape,
   type Seat,
   type Sight,
+  type Store,
   type StoredPart,
   sameAudience,
   someoneLost,
@@ -28,6 +29,7 @@ const READ = 5
  */
 export class SightKeeper implements Undoable {
   private readonly engine: Engine
+  private readonly store: Store
   private readonly looking: Looking
   private readonly parts: ReadonlyMap<RowShape, { readonly stored: StoredPart; readonly rule: number }>
   /** What each row and group read when it was last asked, and the other way round. */
@@ -36,6 +38,7 @@ export class SightKeeper implements Undoable {
 
   constructor(engine: Engine) {
     this.engine = engine
+    this.store = engine.store
     this.looking = new Looking(engine, (group, read) => {
       engine.store.undo.note(this, GROUP, { group, audience: undefined })
       this.setRead(group, read)
@@ -47,7 +50,7 @@ export class SightKeeper implements Undoable {
 
   /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
   settle(): void {
-    const rows = new Set(this.engine.store.takeTouched())
+    const rows = new Set(this.store.takeTouched())
     if (this.readBy.size > 0) for (const row of this.affected()) rows.add(row)
     for (const row of rows) this.ask(row)
   }
@@ -57,14 +60,14 @@ export class SightKeeper implements Undoable {
     this.read.clear()
     this.readBy.clear()
     this.looking.forget()
-    this.engine.store.takeTouched()
+    this.store.takeTouched()
     for (const [shape, { stored }] of this.parts)
       if (shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow)
   }
 
   /** Whether a step could concern anybody's sight. */
   get concerned(): boolean {
-    return this.engine.store.touched.length > 0 || this.readBy.size > 0
+    return this.store.touched.length > 0 || this.readBy.size > 0
   }
 
   $restore(code: number, old: unknown): void {
@@ -83,7 +86,7 @@ export class SightKeeper implements Undoable {
   /** Works groups out anew, and finds the rows whose sight read them or anything else that this step has changed. */
   private affected(): Set<PolicyRow> {
     const rows = new Set<PolicyRow>()
-    const changed = [...this.engine.store.undo.changed()]
+    const changed = [...this.store.undo.changed()]
     const asked = new Set<GroupNow>()
     for (let at = 0; at < changed.length; at++)
       for (const holder of this.readBy.get(changed[at] as object) ?? []) {
@@ -102,7 +105,7 @@ export class SightKeeper implements Undoable {
     this.setRead(group, read)
     const before = group.audience ?? noViewers
     if (sameAudience(before, result)) return false
-    this.engine.store.undo.note(this, GROUP, { group, audience: group.audience })
+    this.store.undo.note(this, GROUP, { group, audience: group.audience })
     group.audience = result
     return true
   }
@@ -113,7 +116,7 @@ export class SightKeeper implements Undoable {
       return
     }
     const { stored, rule } = this.parts.get(row.$shape) as { stored: StoredPart; rule: number }
-    const { store } = this.engine
+    const { store } = this
     const look = this.looking.scope(rule)
     const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
     const run = (): Audience[] => row.$shape.facets.map(({ policy }) => policy(row, look))
@@ -136,7 +139,7 @@ export class SightKeeper implements Undoable {
   private setRead(holder: Holder, read: ReadonlySet<object>): void {
     const before = this.read.get(holder)
     if (before === undefined && read.size === 0) return
-    this.engine.store.undo.note(this, READ, { holder, read: before ?? new Set() })
+    this.store.undo.note(this, READ, { holder, read: before ?? new Set() })
     this.keepRead(holder, read)
   }
 

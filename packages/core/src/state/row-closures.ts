@@ -135,6 +135,7 @@ export function closureRow(layout: RowLayout): RowClass {
       if (cell.seen) {
         if (marked) store.again = true
         else {
+          store.fresh = true
           this.$was[cell.at] = old
           this.$marks[cell.word] = (this.$marks[cell.word] ?? 0) | cell.bit
         }

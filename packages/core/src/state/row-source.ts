@@ -1,4 +1,5 @@
 import { flat } from '../kit/index.ts'
+import type { CellKind } from './cell.ts'
 import { escapeInPath } from './edits.ts'
 import type { RowClass } from './row-class.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
@@ -86,12 +87,19 @@ function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayo
   }`
 }
 
+/** Kinds whose values are kept as they are, and those of them that can be checked in place. */
+const plainKinds: ReadonlySet<CellKind> = new Set(['int', 'amount', 'text', 'flag', 'choice', 'time', 'seat'])
+const inPlace: { readonly [K in CellKind]?: string } = {
+  int: '!Number.isSafeInteger(value)',
+  flag: "typeof value !== 'boolean'",
+  seat: "typeof value !== 'string'",
+}
+
 /** Keeps a written value that has passed its check. */
 function keepSource({ name, cell, reference }: PlacedCell): string {
   if (reference !== undefined) return 'kept'
-  return ['num', 'list', 'set', 'map', 'json', 'maybe'].includes(cell.kind)
-    ? `forms.${name}.keep(value)`
-    : 'value'
+  const { kind } = cell.kind === 'maybe' && cell.of !== undefined ? cell.of : cell
+  return plainKinds.has(kind) ? 'value' : `forms.${name}.keep(value)`
 }
 
 function checkSource({ name, cell, reference }: PlacedCell): string {
@@ -101,8 +109,10 @@ function checkSource({ name, cell, reference }: PlacedCell): string {
     return `${trouble}
       const kept = value === undefined ? undefined : refs.${name}.write(store, value)
       if (kept === undefined && value !== undefined) ${wrong}`
-  if (cell.kind === 'int' && cell.least === undefined) return `if (!Number.isSafeInteger(value)) ${wrong}`
-  return cell.kind === 'flag' ? `if (typeof value !== 'boolean') ${wrong}` : trouble
+  const inner = cell.kind === 'maybe' ? cell.of : cell
+  const test = inner?.least === undefined ? inPlace[inner?.kind ?? 'text'] : undefined
+  if (test === undefined) return trouble
+  return cell.kind === 'maybe' ? `if (value !== undefined && ${test}) ${wrong}` : `if (${test}) ${wrong}`
 }
 
 const givenSource = (c: PlacedCell): string =>
@@ -121,7 +131,7 @@ function accessors(c: PlacedCell, path: string, byRow: boolean, wakes: number): 
   const noted = c.seen
     ? `const dirty = this.$d${c.word}
       if (dirty & ${c.bit}) { store.again = true; store.undo.note(this, ${code + 1}, old) }
-      else { store.undo.note(this, ${code}, old); ${isEdited(c) ? `this.$was_${name} = old; ` : ''}this.$d${c.word} = dirty | ${c.bit} }
+      else { store.fresh = true; store.undo.note(this, ${code}, old); ${isEdited(c) ? `this.$was_${name} = old; ` : ''}this.$d${c.word} = dirty | ${c.bit} }
       if (!this.$listed) { this.$listed = true; store.dirty.push(this) }`
     : `store.undo.note(this, ${code + 1}, old)`
   return `get ${name}() { return ${c.reference === undefined ? `this._${name}` : `refs.${name}.read(this.$store, this._${name})`} }

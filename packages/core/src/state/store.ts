@@ -20,7 +20,8 @@ export class Store {
   private readonly namings: Map<string, Naming[]> = new Map()
   /** True while a step may write. */
   open = false
-  /** Whether this step has written a cell that was dirty already. */
+  /** Whether this step has marked a cell as dirty, and whether it has written one that was so already: only then can a mark be needless. */
+  fresh = false
   again = false
   /** Bits of the settle handlers that this step has woken. */
   woken = 0

@@ -28,12 +28,14 @@ export interface StoredPart {
 export class SeatTable implements StoredPart {
   readonly shape: RowShape
   private readonly map: RowMap
+  private readonly byId: ReadonlyMap<string, CompiledRow>
   private readonly store: Store
 
   constructor(store: Store, shape: RowShape) {
     this.store = store
     this.shape = shape
     this.map = new RowMap(store, shape)
+    this.byId = this.map.byId
   }
 
   rows(): readonly CompiledRow[] {
@@ -41,14 +43,7 @@ export class SeatTable implements StoredPart {
   }
 
   of(seat: Seat): CompiledRow {
-    const row = this.map.byId.get(seat)
-    if (row !== undefined) return row
-    this.store.missing ??= seat
-    const error = new RefereeError('ZR_STATE_NO_ROW', {
-      table: dotted(this.shape.path),
-      id: String(seat),
-    })
-    return this.store.fail(error)
+    return this.byId.get(seat) ?? this.none(seat)
   }
 
   save(): SavedPart {
@@ -65,6 +60,12 @@ export class SeatTable implements StoredPart {
 
   close(seat: Seat): void {
     this.map.remove(this.of(seat))
+  }
+
+  private none(seat: Seat): never {
+    this.store.missing ??= seat
+    const table = dotted(this.shape.path)
+    return this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table, id: String(seat) }))
   }
 }
 

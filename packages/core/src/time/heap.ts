@@ -1,10 +1,19 @@
-/** A running timer: which handler it calls is the engine's business. */
-export interface Timer {
-  readonly id: string
+/** The order of timers due at one instant (RULES 1.3). */
+export type Band = 'lapse' | 'inner' | 'outer' | 'effect'
+/** A timer as a rule declares it. */
+export interface TimerKind {
+  /** Its number among all timers of a rulebook, and the rule whose it is. */
+  readonly slot: number
   readonly owner: number
   readonly name: string
-  readonly key: string
   readonly clock: ClockName
+  readonly band: Band
+}
+
+/** A running timer: which handler it calls is the engine's business. */
+export class Timer {
+  readonly kind: TimerKind
+  readonly key: string
   /** In the time of its clock, ms. */
   due: number
   /** Band and order of starting in one number. */
@@ -14,7 +23,23 @@ export interface Timer {
   /** How many timers started one another at this same instant before it. */
   readonly link: number
   /** Where it lies in the heap; −1 when it lies in none. */
-  at: number
+  at = -1
+
+  constructor(
+    kind: TimerKind,
+    key: string,
+    due: number,
+    sequence: number,
+    every: number | undefined,
+    link: number,
+  ) {
+    this.kind = kind
+    this.key = key
+    this.due = due
+    this.sequence = sequence
+    this.every = every
+    this.link = link
+  }
 }
 export type ClockName = 'match' | 'phase' | 'play' | 'turn'
 export const clockNames: readonly ClockName[] = ['match', 'phase', 'play', 'turn']

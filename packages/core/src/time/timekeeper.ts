@@ -1,8 +1,6 @@
 import type { Store } from '../state/index.ts'
-import { type ClockName, clockNames, type Timer, TimerHeap } from './heap.ts'
+import { type Band, type ClockName, clockNames, Timer, type TimerKind, TimerHeap } from './heap.ts'
 
-/** The order of timers due at one instant (RULES 1.3). */
-export type Band = 'lapse' | 'inner' | 'outer' | 'effect'
 const bands: Readonly<Record<Band, number>> = { lapse: 1, inner: 2, outer: 3, effect: 4 }
 const BAND = 2 ** 48
 
@@ -12,15 +10,12 @@ interface Clock {
   runs: boolean
   readonly heap: TimerHeap
 }
-/** What a timer is started as. */
-export interface Start {
-  readonly owner: number
-  readonly name: string
+/** A running timer as a snapshot has it. */
+export interface SavedTimer {
+  readonly slot: number
   readonly key: string
-  readonly clock: ClockName
-  readonly band: Band
-  /** In the time of the clock, ms. */
   readonly due: number
+  readonly sequence: number
   readonly every?: number | undefined
 }
 
@@ -29,16 +24,13 @@ export interface SavedTime {
   readonly now: number
   readonly started: number
   readonly clocks: readonly { readonly at: number; readonly runs: boolean }[]
-  readonly timers: readonly (Omit<Timer, 'id' | 'at' | 'link' | 'every'> & {
-    readonly every?: number | undefined
-  })[]
+  readonly timers: readonly SavedTimer[]
 }
 
-const STARTED = 0
-const STOPPED = 1
-const MOVED = 2
-const CLOCK = 3
-const COUNTED = 4
+const STARTED = 1
+const STOPPED = 3
+const MOVED = 5
+const CLOCK = 7
 
 /** The four clocks of a match and the timers on them. Every change can be taken back. */
 export class Timekeeper {
@@ -46,7 +38,9 @@ export class Timekeeper {
   now = 0
   private readonly store: Store
   private readonly clocks: Readonly<Record<ClockName, Clock>>
-  private readonly running: Map<string, Timer> = new Map()
+  private readonly kinds: readonly TimerKind[]
+  /** By slot and key. */
+  private readonly running: readonly Map<string, Timer>[]
   private readonly inOrder: readonly Clock[]
   /** The timer that is due first, kept until a timer or a clock changes; null when none runs. */
   private first: Timer | null | undefined
@@ -55,8 +49,10 @@ export class Timekeeper {
   /** The link of the timer that fires now; see {@link Timer.link}. */
   link = 0
 
-  constructor(store: Store) {
+  constructor(store: Store, kinds: readonly TimerKind[]) {
     this.store = store
+    this.kinds = kinds
+    this.running = kinds.map(() => new Map())
     const clock = (runs: boolean): Clock => ({ at: 0, runs, heap: new TimerHeap() })
     this.clocks = { match: clock(true), phase: clock(true), play: clock(false), turn: clock(false) }
     this.inOrder = clockNames.map((name) => this.clocks[name])
@@ -87,31 +83,19 @@ export class Timekeeper {
     clock.runs = runs
   }
 
-  start(start: Start): Timer {
-    const id = timerId(start.owner, start.name, start.key)
-    const former = this.running.get(id)
+  /** The due and the period are in the time of the timer's clock, ms. */
+  start(kind: TimerKind, key: string, due: number, every: number | undefined): void {
+    const former = this.running[kind.slot]?.get(key)
     if (former !== undefined) this.stop(former)
-    this.store.undo.note(this, COUNTED, this.started)
-    const sequence = bands[start.band] * BAND + this.started++
-    const timer: Timer = {
-      id,
-      owner: start.owner,
-      name: start.name,
-      key: start.key,
-      clock: start.clock,
-      due: start.due,
-      sequence,
-      every: start.every,
-      link: start.due <= this.read(start.clock) ? this.link + 1 : 0,
-      at: -1,
-    }
+    const link = due <= this.read(kind.clock) ? this.link + 1 : 0
+    const timer = new Timer(kind, key, due, bands[kind.band] * BAND + this.started, every, link)
     this.store.undo.note(this, STARTED, timer)
+    this.started++
     this.put(timer)
-    return timer
   }
 
-  find(owner: number, name: string, key: string): Timer | undefined {
-    return this.running.get(timerId(owner, name, key))
+  find(kind: TimerKind, key: string): Timer | undefined {
+    return this.running[kind.slot]?.get(key)
   }
 
   stop(timer: Timer): void {
@@ -124,11 +108,11 @@ export class Timekeeper {
     this.first = undefined
     this.store.undo.note(this, MOVED, { timer, due: timer.due })
     timer.due = due
-    this.clocks[timer.clock].heap.moved(timer)
+    this.clocks[timer.kind.clock].heap.moved(timer)
   }
 
   stopWhere(matches: (timer: Timer) => boolean): void {
-    for (const timer of [...this.running.values()]) if (matches(timer)) this.stop(timer)
+    for (const timer of this.all()) if (matches(timer)) this.stop(timer)
   }
 
   /** When the first timer on a running clock is due (match time), or infinity. */
@@ -146,18 +130,20 @@ export class Timekeeper {
     this.first = null
     this.firstDue = Number.POSITIVE_INFINITY
     for (const clock of this.inOrder) {
-      const timer = clock.runs ? clock.heap.first() : undefined
-      if (timer === undefined) continue
-      const due = Math.max(timer.due + clock.at, this.now)
-      if (
-        due < this.firstDue ||
-        (due === this.firstDue && this.first !== null && timer.sequence < this.first.sequence)
-      ) {
-        this.first = timer
-        this.firstDue = due
-      }
+      const timer = clock.heap.first()
+      if (timer !== undefined) this.consider(timer, clock)
     }
     return this.firstDue
+  }
+
+  /** Whether this one is due before the first that is known. */
+  private consider(timer: Timer, clock: Clock): void {
+    if (!clock.runs) return
+    const due = Math.max(timer.due + clock.at, this.now)
+    const { first, firstDue } = this
+    if (due > firstDue || (due === firstDue && first && first.sequence < timer.sequence)) return
+    this.first = timer
+    this.firstDue = due
   }
 
   /** Uses a due timer up, for good: a repeating one is armed again at its due plus its period, so that it never drifts. */
@@ -166,25 +152,31 @@ export class Timekeeper {
     else {
       this.first = undefined
       timer.due += timer.every
-      this.clocks[timer.clock].heap.moved(timer)
+      this.clocks[timer.kind.clock].heap.moved(timer)
     }
   }
 
   /** Every timer and clock as texts for the hash. */
   texts(): string[] {
-    const timers = [...this.running.values()].map(
-      (timer) => `timer ${timer.id} ${timer.clock} ${timer.due} ${timer.sequence} ${timer.every}`,
+    const timers = this.all().map(
+      ({ kind: { owner, name, clock }, key, due, sequence, every }) =>
+        `timer ${owner}.${name}:${key} ${clock} ${due} ${sequence} ${every}`,
     )
     return [...timers, `clocks ${JSON.stringify(clockNames.map((name) => this.state(name)))} ${this.started}`]
   }
 
   save(): SavedTime {
-    const timers = [...this.running.values()].map(({ at: _at, link: _link, id: _id, ...timer }) => timer)
     return {
       now: this.now,
       started: this.started,
       clocks: clockNames.map((name) => this.state(name)),
-      timers,
+      timers: this.all().map(({ kind: { slot }, key, due, sequence, every }) => ({
+        slot,
+        key,
+        due,
+        sequence,
+        every,
+      })),
     }
   }
 
@@ -194,25 +186,22 @@ export class Timekeeper {
     this.started = started
     for (const [at, clock] of clocks.entries())
       Object.assign(this.inOrder[at] ?? {}, { at: clock.at, runs: clock.runs })
-    for (const timer of timers)
-      this.put({
-        ...timer,
-        id: timerId(timer.owner, timer.name, timer.key),
-        every: timer.every,
-        link: 0,
-        at: -1,
-      })
+    for (const { slot, key, due, sequence, every } of timers) {
+      const kind = this.kinds[slot]
+      if (kind !== undefined) this.put(new Timer(kind, key, due, sequence, every, 0))
+    }
   }
 
   $restore(code: number, old: unknown): void {
     this.first = undefined
-    if (code === STARTED) this.take(old as Timer)
-    else if (code === STOPPED) this.put(old as Timer)
-    else if (code === COUNTED) this.started = old as number
+    if (code === STARTED) {
+      this.started--
+      this.take(old as Timer)
+    } else if (code === STOPPED) this.put(old as Timer)
     else if (code === MOVED) {
       const { timer, due } = old as { timer: Timer; due: number }
       timer.due = due
-      this.clocks[timer.clock].heap.moved(timer)
+      this.clocks[timer.kind.clock].heap.moved(timer)
     } else {
       const { name, at } = old as { name: ClockName; at: number }
       const clock = this.clocks[name]
@@ -222,16 +211,19 @@ export class Timekeeper {
   }
 
   private put(timer: Timer): void {
-    this.first = undefined
-    this.running.set(timer.id, timer)
-    this.clocks[timer.clock].heap.add(timer)
+    const clock = this.clocks[timer.kind.clock]
+    this.running[timer.kind.slot]?.set(timer.key, timer)
+    clock.heap.add(timer)
+    if (this.first !== undefined) this.consider(timer, clock)
   }
 
   private take(timer: Timer): void {
-    this.first = undefined
-    this.running.delete(timer.id)
-    this.clocks[timer.clock].heap.remove(timer)
+    if (timer === this.first) this.first = undefined
+    this.running[timer.kind.slot]?.delete(timer.key)
+    this.clocks[timer.kind.clock].heap.remove(timer)
+  }
+
+  private all(): Timer[] {
+    return this.running.flatMap((timers) => [...timers.values()])
   }
 }
-
-const timerId = (owner: number, name: string, key: string): string => `${owner}.${name}:${key}`

@@ -180,16 +180,16 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
     const seat = data.parts[at]?.kind === 'perSeat' ? match.seats[row % rows.length] : undefined
     if (n === cells.length) chosen.lid = value % 2 === 0
     else if (n === cells.length + 1) chosen.holder = match.seats[value % (match.seats.length + 1)]
-    else chosen[`c${n}`] = valueOf(match, at, n, value, seat)
+    else chosen[`c${n}`] = valueFor(match, at, n, value, seat)
   }
 
   const values = (match: any, at: number, value: number, holder: string) => ({
     holder: value % 4 === 0 ? undefined : holder,
-    ...Object.fromEntries(cellsOf(at).map(([n]) => [`c${n}`, valueOf(match, at, n, value + n, undefined)])),
+    ...Object.fromEntries(cellsOf(at).map(([n]) => [`c${n}`, valueFor(match, at, n, value + n, undefined)])),
   })
 
-  function valueOf(match: any, at: number, n: number, plain: number, seat: string | undefined): unknown {
-    const { kind } = cellsOf(at)[n]?.[1] as CellData
+  function valueFor(match: any, at: number, n: number, plain: number, seat: string | undefined): unknown {
+    const { kind } = (data.parts[at] as PartData).cells[n] as CellData
     const value = plain + salt(at, n, seat)
     const rows = tables.length === 0 ? [] : match.own[tables[n % tables.length] ?? ''].all()
     switch (kind) {
