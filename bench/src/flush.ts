@@ -1,85 +1,77 @@
-import { beginMatch, defineRule, defineRulebook, everyone, int, owner, perSeat, seatRef } from 'zinc-referee'
-import { type Row, ratio, timed } from './measure.js'
+import { handWritten, naive } from './flush-rivals.js'
+import { type Goal, type Row, ratio, row, timed } from './measure.js'
+import { type Change, type World, type WorldSize, world } from './world.js'
 
-const ROWS = 60
-const VIEWERS = 16
-const CHANGES = 20
-const FLUSHES = 40
+const VIEWERS_16 = { seats: 60, viewers: 16, crates: 0, rafts: 20, pushes: 0 }
+const VIEWERS_64 = { seats: 100, viewers: 64, crates: 100, rafts: 20, pushes: 20 }
+const VIEWERS_500 = { seats: 500, viewers: 500, crates: 1500, rafts: 100, pushes: 200 }
 
-const drift = defineRule({
-  name: 'drift',
-  state: {
-    raft: perSeat({
-      x: int(0).seenBy(everyone),
-      y: int(0).seenBy(everyone),
-      health: int(100).seenBy(everyone),
-      cargo: int(0).seenBy(owner),
-      course: int(0),
-    }),
-  },
-  directives: {
-    move: {
-      input: { seat: seatRef(), x: int(), y: int(), cargo: int() },
-      obey(match, { seat, x, y, cargo }) {
-        const raft = match.own.raft.of(seat)
-        raft.x = x
-        raft.y = y
-        raft.cargo = cargo
-        raft.course = x + y
-      },
-    },
-  },
-})
-const driftBook = defineRulebook({ name: 'drift', seats: { min: 1, max: ROWS }, rules: [drift] })
-
-/** A flush to 16 viewers, each with its own filtered patch, against one unfiltered JSON.stringify of the same changes. */
-export function flushRow(): Row {
-  const match = beginMatch(driftBook, { seed: 'bench' })
-  const seats = Array.from({ length: ROWS }, (_, n) => `raft-${n + 1}`)
-  for (const seat of seats) match.direct('roster.join', { seat, name: seat })
-  for (const seat of seats.slice(0, VIEWERS)) match.open(seat)
-  match.flush()
-  let turn = 0
-  let sink = 0
-
-  const change = (): { op: string; path: string; value: number }[] => {
-    turn++
-    return Array.from({ length: CHANGES }, (_, n) => {
-      const seat = seats[(turn * 7 + n * 3) % ROWS] ?? ''
-      const [x, y, cargo] = [turn * 13 + n, turn * 17 + n, turn % 9]
-      match.direct('drift.move', { seat, x, y, cargo })
-      return [
-        ['x', x],
-        ['y', y],
-        ['cargo', cargo],
-      ].map(([cell, value]) => ({ op: 'replace', path: `/drift/raft/${seat}/${cell}`, value: Number(value) }))
-    }).flat()
+/** Times only the sending; the changes are made outside of the time. */
+function sending(made: World, times: number, send: (changes: readonly Change[]) => number): () => number {
+  return () => {
+    let ms = 0
+    let sent = 0
+    for (let n = 0; n < times; n++) {
+      const changes = made.change()
+      ms += timed(() => {
+        sent += send(changes)
+      })
+      made.flush()
+    }
+    if (sent === 0) throw new Error('nothing was sent')
+    return ms
   }
-  const row = ratio(
-    'flush16/floor',
-    1.5,
-    () => {
-      let ms = 0
-      for (let n = 0; n < FLUSHES; n++) {
-        change()
-        ms += timed(() => {
-          for (const { patch } of match.flush()) sink += patch.length
-        })
-      }
-      return ms
-    },
-    () => {
-      let ms = 0
-      for (let n = 0; n < FLUSHES; n++) {
-        const changes = change()
-        match.flush()
-        ms += timed(() => {
-          sink += JSON.stringify(changes).length
-        })
-      }
-      return ms
-    },
+}
+
+/** A flush to viewers, each with its own filtered patch, against one unfiltered JSON.stringify of the same changes. */
+function againstFloor(name: string, goal: Goal, size: WorldSize, times: number): Row {
+  const made = world(size)
+  const ours = sending(made, times, () => made.flush())
+  const floor = sending(made, times, (changes) => JSON.stringify(changes).length)
+  return ratio(name, goal, ours, floor)
+}
+
+export function flushRows(): Row[] {
+  const made = world(VIEWERS_64)
+  const ours = sending(made, 10, () => made.flush())
+  const diffs = naive(made)
+  return [
+    againstFloor('flush16/floor', { most: 1.5 }, VIEWERS_16, 40),
+    againstFloor('flush64/floor', { most: 1.5 }, VIEWERS_64, 20),
+    againstFloor('flush500/floor', { most: 4 }, VIEWERS_500, 4),
+    ratio(
+      'hand64/flush64',
+      { least: 15 },
+      sending(made, 10, (changes) => handWritten(made, changes)),
+      ours,
+      31,
+    ),
+    ratio('naive64/flush64', { least: 300 }, sending(made, 10, diffs), ours, 7),
+    bytes(),
+    manyRows(),
+  ]
+}
+
+/** What a viewer is sent, against the least that a diff of its own view needs. */
+function bytes(): Row {
+  const made = world(VIEWERS_64)
+  const diffs = naive(made)
+  let [sent, least] = [0, 0]
+  for (let n = 0; n < 20; n++) {
+    least += diffs(made.change())
+    sent += made.flush()
+  }
+  return row('bytes64/minimal', sent / least, '×', { most: 1.05 })
+}
+
+/** The same changes among many rows and among few. */
+function manyRows(): Row {
+  const size = { seats: 1, viewers: 1, rafts: 0, pushes: 40 }
+  const [many, few] = [world({ ...size, crates: 10_000 }), world({ ...size, crates: 100 })]
+  return ratio(
+    'flush10000/flush100',
+    { most: 1.3 },
+    sending(many, 60, () => many.flush()),
+    sending(few, 60, () => few.flush()),
   )
-  if (sink === 0) throw new Error('nothing was flushed')
-  return row
 }

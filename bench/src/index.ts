@@ -1,35 +1,54 @@
 import { writeFileSync } from 'node:fs'
-import { cpus } from 'node:os'
 import { applyRow } from './apply.js'
-import { flushRow } from './flush.js'
+import { fleetRows } from './fleet.js'
+import { flushRows } from './flush.js'
 import type { Row } from './measure.js'
+import { machine, tableOf, writePage } from './page.js'
+import { recordRows } from './records.js'
+import { reportRow } from './report.js'
+import { submitRow } from './submit.js'
+import { timeAndChanceRows } from './time-and-chance.js'
 
-const file = process.argv.includes('--json') ? process.argv[process.argv.indexOf('--json') + 1] : undefined
-if (process.argv.includes('--json') && file === undefined) {
-  console.error('--json takes a file: npm run bench -- --json results.json')
+const usage = `npm run bench                     every row, against its goal
+npm run bench -- flush heap       rows whose name holds one of these words
+npm run bench -- --json FILE      the rows as JSON too
+npm run bench -- --page           the table into docs/benchmarks.md too`
+
+const args = process.argv.slice(2)
+const after = (flag: string): string | undefined =>
+  args.includes(flag) ? args[args.indexOf(flag) + 1] : undefined
+const file = after('--json')
+if (args.includes('--help')) {
+  console.log(usage)
+  process.exit(0)
+}
+if (args.includes('--json') && (file === undefined || file.startsWith('--'))) {
+  console.error(`--json takes a file.\n\n${usage}`)
   process.exit(2)
 }
+const words = args.filter((arg) => !arg.startsWith('--') && arg !== file)
 
-const rows: readonly Row[] = [applyRow(), flushRow()]
-if (file !== undefined)
-  writeFileSync(
-    file,
-    `${JSON.stringify(
-      rows.map(({ name, value, unit, goal, met }) => ({ name, value, unit, goal, met })),
-      null,
-      2,
-    )}\n`,
-  )
+const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row[]>])[] = [
+  ['apply/bare', () => [applyRow()]],
+  ['report/bare', () => [reportRow()]],
+  ['submit/hand', () => [submitRow()]],
+  [
+    'flush16/floor flush64/floor flush500/floor hand64/flush64 naive64/flush64 bytes64/minimal flush10000/flush100',
+    flushRows,
+  ],
+  ['timers/10k draw compile/20', timeAndChanceRows],
+  ['heap/match record/none replay', recordRows],
+  ['idle/10k load/10k', fleetRows],
+]
+const rows: Row[] = []
+for (const [names, measure] of groups)
+  if (words.length === 0 || words.some((word) => names.includes(word))) rows.push(...(await measure()))
 
-console.log(`Node ${process.versions.node}, ${cpus()[0]?.model ?? 'unknown processor'}\n`)
-const line = (...cells: string[]): void =>
-  console.log(
-    cells
-      .map((cell, at) => cell.padEnd([16, 10, 8, 16, 4][at] ?? 0))
-      .join('')
-      .trimEnd(),
-  )
-line('row', 'value', 'goal', 'middle half', 'met')
-for (const { name, value, unit, goal, met, spread } of rows)
-  line(name, `${value} ${unit}`, goal, `${spread[0]} to ${spread[1]}`, met ? 'yes' : 'no')
+const result = rows.map(({ name, value, unit, goal, met }) => ({ name, value, unit, goal, met }))
+if (file !== undefined) writeFileSync(file, `${JSON.stringify(result, null, 2)}\n`)
+const table = tableOf(rows)
+if (args.includes('--page')) {
+  writePage(table)
+}
+console.log(`${machine()}\n\n${table}`)
 process.exit(rows.every(({ met }) => met) ? 0 : 1)

@@ -8,8 +8,10 @@ export interface Row {
   readonly goal: string
   readonly met: boolean
   /** The quarter and three-quarter points of the rounds. */
-  readonly spread: readonly [number, number]
+  readonly spread?: readonly [number, number]
 }
+/** What a row must reach. */
+export type Goal = { readonly most: number } | { readonly least: number }
 /** Does a round's work and returns how many ms of it count. */
 export type Round = () => number
 
@@ -23,26 +25,54 @@ export function timed(work: () => void): number {
   return performance.now() - began
 }
 
+export function row(
+  name: string,
+  value: number,
+  unit: string,
+  goal: Goal,
+  spread?: readonly [number, number],
+): Row {
+  return {
+    name,
+    value: rounded(value),
+    unit,
+    goal: 'most' in goal ? `≤ ${goal.most}` : `≥ ${goal.least}`,
+    met: 'most' in goal ? rounded(value) <= goal.most : rounded(value) >= goal.least,
+    ...(spread && { spread: [rounded(spread[0]), rounded(spread[1])] as const }),
+  }
+}
+
 /**
  * The ratio of two kinds of work: in each round both are done, in an order that changes, and the median of the rounds'
  * ratios is the result. Times of one process are compared with each other only.
  */
-export function ratio(name: string, most: number, ours: Round, theirs: Round): Row {
-  for (let n = 0; n < WARM_UP; n++) {
-    ours()
-    theirs()
+export function ratio(name: string, goal: Goal, above: Round, below: Round, rounds: number = ROUNDS): Row {
+  for (let n = 0; n < Math.min(WARM_UP, rounds); n++) {
+    above()
+    below()
   }
   const ratios: number[] = []
-  for (let n = 0; n < ROUNDS; n++) {
-    const oursFirst = n % 2 === 0
-    const first = oursFirst ? ours() : theirs()
-    const second = oursFirst ? theirs() : ours()
-    ratios.push(oursFirst ? first / second : second / first)
+  for (let n = 0; n < rounds; n++) {
+    const aboveFirst = n % 2 === 0
+    const first = aboveFirst ? above() : below()
+    const second = aboveFirst ? below() : above()
+    ratios.push(aboveFirst ? first / second : second / first)
   }
-  ratios.sort((a, b) => a - b)
-  const at = (part: number): number => rounded(ratios[Math.floor(part * (ratios.length - 1))] ?? Number.NaN)
-  const value = at(0.5)
-  return { name, value, unit: '×', goal: `≤ ${most}`, met: value <= most, spread: [at(0.25), at(0.75)] }
+  const at = quantiles(ratios)
+  return row(name, at(0.5), '×', goal, [at(0.25), at(0.75)])
 }
 
-const rounded = (n: number): number => Math.round(n * 100) / 100
+/** A figure of its own, the median of rounds. */
+export function figure(name: string, unit: string, goal: Goal, round: Round, rounds = 15): Row {
+  for (let n = 0; n < 3; n++) round()
+  const at = quantiles(Array.from({ length: rounds }, round))
+  return row(name, at(0.5), unit, goal, [at(0.25), at(0.75)])
+}
+
+/** Reads quantiles of some figures. */
+export function quantiles(figures: readonly number[]): (part: number) => number {
+  const sorted = [...figures].sort((a, b) => a - b)
+  return (part) => sorted[Math.floor(part * (sorted.length - 1))] ?? Number.NaN
+}
+
+const rounded = (n: number): number => (n >= 1000 ? Math.round(n) : Number(n.toPrecision(3)))

@@ -1,0 +1,78 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { performance } from 'node:perf_hooks'
+import { setImmediate as nextTick } from 'node:timers/promises'
+import { fileURLToPath } from 'node:url'
+import { reedRegatta } from '@zinc-referee/examples'
+import { replayRecord } from 'zinc-referee'
+import { openRecordFile } from '../../packages/venue/dist/record-file.js'
+import { happen, regatta } from './fleet.js'
+import { figure, quantiles, type Row, row } from './measure.js'
+
+const INPUTS = 20_000
+const MATCHES = 20
+const TICKS = 60
+const PER_TICK = 400
+
+/** Inputs of a regatta replayed in a second: lines read, rulings and hashes compared. */
+function replay(): Row {
+  const lines: string[] = []
+  const match = regatta(0, (line) => lines.push(line))
+  for (let n = 0; n < INPUTS; n++) {
+    match.advanceTo(match.now + 10)
+    happen(match, n)
+  }
+  match.close()
+  const text = lines.join('\n')
+  return figure('replay', 'inputs/s', { least: 100_000 }, () => {
+    const began = performance.now()
+    const { inputs, differs } = replayRecord(reedRegatta, text)
+    if (differs !== undefined) throw new Error(`line ${differs.line} differs`)
+    return (inputs / (performance.now() - began)) * 1000
+  })
+}
+
+/** How many inputs a second a host carries out, tick after tick, with records that are safe on disk before the end. */
+async function throughput(folder: string | undefined, round: number): Promise<number> {
+  const files = Array.from({ length: MATCHES }, (_, n) =>
+    folder === undefined ? undefined : openRecordFile(folder, `r${round}-${n}`),
+  )
+  const matches = files.map((file, n) => regatta(n, file && ((line) => file.write(line))))
+  const began = performance.now()
+  for (let tick = 0; tick < TICKS; tick++) {
+    for (let n = 0; n < PER_TICK; n++) {
+      const match = matches[n % MATCHES]
+      if (match === undefined) continue
+      match.advanceTo(match.now + 10)
+      happen(match, tick * PER_TICK + n)
+      match.flush()
+    }
+    await nextTick()
+  }
+  await Promise.all(files.map((file) => file?.close()))
+  return (TICKS * PER_TICK) / (performance.now() - began)
+}
+
+async function recording(): Promise<Row> {
+  const folder = mkdtempSync(join(tmpdir(), 'zinc-bench-'))
+  const ratios: number[] = []
+  for (let round = 0; round < 11; round++) {
+    const [first, second] = round % 2 === 0 ? [folder, undefined] : [undefined, folder]
+    const [a, b] = [await throughput(first, round), await throughput(second, round)]
+    if (round > 1) ratios.push(first === undefined ? b / a : a / b)
+  }
+  rmSync(folder, { recursive: true })
+  const at = quantiles(ratios)
+  return row('record/none', at(0.5), '×', { least: 0.3 }, [at(0.25), at(0.75)])
+}
+
+/** In a process of its own, which can collect garbage before it measures. */
+function heap(): Row {
+  const script = fileURLToPath(new URL('heap.js', import.meta.url))
+  const bytes = Number(execFileSync(process.execPath, ['--expose-gc', script], { encoding: 'utf8' }))
+  return row('heap/match', bytes / 1024, 'KiB', { most: 16 })
+}
+
+export const recordRows = async (): Promise<Row[]> => [heap(), await recording(), replay()]
