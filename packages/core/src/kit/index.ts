@@ -1,6 +1,6 @@
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
 export { generatesCode } from './generates-code.ts'
 export { HashSum, hashText } from './hash.ts'
-export { canonicalJson, flat } from './json.ts'
+export { canonicalJson, flat, jsonText } from './json.ts'
 export { assertCellName, assertName } from './names.ts'
 export { type Schema, validate } from './schema.ts'

@@ -14,3 +14,12 @@ export function flat(text: string): string {
   text.charCodeAt(0)
   return text
 }
+
+/** The JSON text of any value, also of one that was handed over and is none. */
+export function jsonText(value: unknown): string {
+  try {
+    return JSON.stringify(value) ?? 'null'
+  } catch {
+    return '"(cannot be written)"'
+  }
+}

@@ -1,7 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Values } from '../state/index.ts'
 import type { Amount } from './behaviour.ts'
-import type { DraftPlan } from './plan.ts'
 
 const THOUSAND = 1000
 
@@ -56,25 +54,4 @@ export class AmendedAmount implements Amount {
     const towardsZero = exact / unit
     return Number(exact < 0n && towardsZero * unit !== exact ? towardsZero - 1n : towardsZero)
   }
-}
-
-/** A draft as amendments meet it: amounts to change by words, all else to be read. */
-export interface OpenDraft {
-  readonly draft: Values
-  readonly amounts: readonly (readonly [string, AmendedAmount])[]
-}
-
-export function openDraft(plan: DraftPlan, settled: Values, words: object): OpenDraft {
-  const amounts = plan.amounts.map(
-    (cell) =>
-      [
-        cell,
-        new AmendedAmount(settled[cell] as number, plan.cells[cell]?.least, plan.cells[cell]?.most),
-      ] as const,
-  )
-  return { draft: Object.freeze({ ...settled, ...Object.fromEntries(amounts), ...words }), amounts }
-}
-
-export function closeDraft(settled: Values, { amounts }: OpenDraft): Values {
-  return { ...settled, ...Object.fromEntries(amounts.map(([cell, amount]) => [cell, amount.settled()])) }
 }

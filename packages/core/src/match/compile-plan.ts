@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { RefereeError, type Schema, validate } from '../kit/index.ts'
 import { eventFacets } from '../sight/index.ts'
 import {
   type Cells,
@@ -7,6 +7,8 @@ import {
   everyone,
   nobody,
   owner,
+  type Parse,
+  prepareParse,
   reachOf,
   type Sight,
   side,
@@ -25,6 +27,7 @@ import type {
   SettlePlan,
   TimerPlan,
 } from './plan.ts'
+import { draftClass } from './open-draft.ts'
 import { settingsOf } from './settings.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
 
@@ -270,6 +273,7 @@ function planDraft(
   return {
     name,
     cells,
+    Draft: draftClass(cells),
     fill: compileFill(name, cells, generated),
     amendments: [],
     amounts: Object.keys(cells).filter((cell) => cells[cell]?.kind === 'amount'),
@@ -282,6 +286,8 @@ function inputsOf({ name: rule, definition, index }: RulePlan, rules: readonly R
   const common = (input: string, spec: InputSpec) => ({
     name: `${rule}.${input}`,
     input: spec,
+    parse: parserOf(`${rule}.${input}`, spec, rule),
+    bySchema: '~standard' in spec,
     amendments: [],
     options: undefined,
   })
@@ -306,6 +312,16 @@ function inputsOf({ name: rule, definition, index }: RulePlan, rules: readonly R
       handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
     })),
   ]
+}
+
+function parserOf(name: string, spec: InputSpec, rule: string): Parse {
+  if (!('~standard' in spec)) return prepareParse(spec as Cells, rule)
+  return (value) => {
+    const outcome = validate(spec as Schema<unknown, unknown>, value, name)
+    return 'issues' in outcome
+      ? { ok: false, issues: outcome.issues }
+      : { ok: true, input: Object(outcome.value) }
+  }
 }
 
 /** In the order of their places: the gates it asks for, and those that stand before every action and fact. */

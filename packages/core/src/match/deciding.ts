@@ -1,5 +1,4 @@
-import { validate } from '../kit/index.ts'
-import { type Cells, type Parsed, parseCells, type Seat } from '../state/index.ts'
+import type { Parsed, Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate } from './gates.ts'
 import type { ActionPlan, Answer, InputPlan } from './plan.ts'
@@ -8,23 +7,12 @@ import type { Refusal } from './ruling.ts'
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
 export function parseInput(
   engine: Engine,
-  { input: spec, name }: InputPlan,
+  plan: InputPlan,
   value: unknown,
   seat?: Seat,
   cleaned = false,
 ): Parsed {
-  if (!('~standard' in spec)) {
-    const own = name.split('.')[0]
-    return parseCells(spec as Cells, value, {
-      hasSeat: (named) => engine.seating.has(named),
-      seesRow: (table, id) => engine.seesRow(table.includes('.') ? table : `${own}.${table}`, id, seat),
-    })
-  }
-  if (cleaned) return { ok: true, input: Object(value) }
-  const outcome = validate(spec as Parameters<typeof validate>[0], value, name)
-  return 'issues' in outcome
-    ? { ok: false, issues: outcome.issues }
-    : { ok: true, input: Object(outcome.value) }
+  return plan.bySchema && cleaned ? { ok: true, input: Object(value) } : plan.parse(value, engine, seat)
 }
 
 /** The first gate that does not let through. */
@@ -41,8 +29,16 @@ export function gated(
   return undefined
 }
 
+/** What the rule makes of an input that its gates have let through. */
+export function carryOut(engine: Engine, plan: InputPlan, seat: Seat | undefined, input: unknown): Answer {
+  if (plan.kind === 'action') return decide(engine, plan, seat ?? '', input)
+  return plan.kind === 'fact'
+    ? engine.run(plan.handler, input)
+    : engine.run(plan.handler, input, undefined)
+}
+
 /** The rule's own decision, then other rules' refusals, then what the gates take for it. */
-export function decide(engine: Engine, plan: ActionPlan, seat: Seat, input: unknown): Answer {
+function decide(engine: Engine, plan: ActionPlan, seat: Seat, input: unknown): Answer {
   const ruling = engine.run(plan.handler, seat, input)
   if (ruling?.ok === false) return ruling
   for (const amendment of plan.amendments) {
@@ -82,6 +78,6 @@ function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unk
   const parsed = parseInput(engine, plan, candidate, seat)
   return (
     parsed.ok &&
-    engine.trial(() => gated(engine, plan, seat, undefined) ?? decide(engine, plan, seat, parsed.input)).ok
+    engine.trial(() => gated(engine, plan, seat, undefined) ?? carryOut(engine, plan, seat, parsed.input)).ok
   )
 }

@@ -12,7 +12,9 @@ import {
 } from '../state/index.ts'
 import { Timekeeper } from '../time/index.ts'
 import { amendDraft } from './amend-draft.ts'
-import type { Answer, DraftPlan, EventPlan, Handler, PartPlan, Plan } from './plan.ts'
+import { carryOut, gated } from './deciding.ts'
+import type { Asked } from './gates.ts'
+import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, PartPlan, Plan } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
@@ -124,6 +126,19 @@ export class Engine {
     return this.end(during, answer ?? allowed)
   }
 
+  /** Decides an input as a whole step: its gates, then the rule. */
+  decide(plan: InputPlan, seat: Seat | undefined, input: unknown, lives: Asked['lives']): Ruling {
+    this.begin(plan.name, '')
+    let answer: Answer = undefined
+    try {
+      answer = gated(this, plan, seat, lives) ?? carryOut(this, plan, seat, input)
+      if (answer === undefined || answer.ok) this.settleStep()
+    } catch (error) {
+      this.doomed(error)
+    }
+    return this.end(plan.name, answer ?? allowed)
+  }
+
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
   trial(body: () => Answer): Ruling {
     const { store, queue, tellings, doom, handler } = this
@@ -191,25 +206,38 @@ export class Engine {
     if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
   }
 
+  /** Amends a draft and carries it out; where it is refused, nothing of it remains. */
   resolve(plan: DraftPlan, given: Values): Ruling {
-    if (!this.store.open) this.store.refuse(plan.name)
+    const { store, queue, tellings } = this
+    if (!store.open) store.refuse(plan.name)
+    const undo = store.undo.size
+    const events = queue.length
+    const notices = tellings.length
+    let ruling: Ruling
     try {
-      return this.attempt(() => {
-        const filled = plan.fill(given)
-        for (const name of plan.amounts) {
-          const trouble = plan.cells[name]?.trouble(filled[name])
-          if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
-        }
-        const amended = amendDraft(this, plan, filled)
-        if ('ok' in amended) return amended
-        const ruling = this.run(plan.apply, amended.settled) ?? allowed
-        if (ruling.ok && ruling.idle === undefined) for (const after of amended.after) this.run(after)
-        return ruling
-      })
+      ruling = this.resolved(plan, plan.fill(given))
     } catch (error) {
       this.doomed(error)
       throw error
     }
+    if (!ruling.ok) {
+      store.undo.rollback(undo)
+      queue.length = events
+      tellings.length = notices
+    }
+    return ruling
+  }
+
+  private resolved(plan: DraftPlan, filled: Values): Ruling {
+    for (const name of plan.amounts) {
+      const trouble = plan.cells[name]?.trouble(filled[name])
+      if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
+    }
+    const amended = amendDraft(this, plan, filled)
+    if ('ok' in amended) return amended
+    const ruling = this.run(plan.apply, amended.settled) ?? allowed
+    if (ruling.ok && ruling.idle === undefined) for (const after of amended.after) this.run(after)
+    return ruling
   }
 
   weigh(plan: DraftPlan, given: Values): Values {
@@ -222,6 +250,10 @@ export class Engine {
   seesRow(table: string, id: string, seat: Seat | undefined): boolean {
     const row = this.store.tables.get(table)?.get(id)
     return row !== undefined && (seat === undefined || seesRow(row, seat))
+  }
+
+  hasSeat(seat: Seat): boolean {
+    return this.seating.has(seat)
   }
 
   addSeat(seat: Seat): void {

@@ -1,7 +1,7 @@
-import { canonicalJson, hashText, RefereeError } from '../kit/index.ts'
+import { hashText, jsonText, RefereeError } from '../kit/index.ts'
 import type { Parsed, Seat } from '../state/index.ts'
 import { assertWhole, type Timer } from '../time/index.ts'
-import { decide, gated, optionsOf, parseInput } from './deciding.ts'
+import { gated, optionsOf, parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
@@ -10,7 +10,7 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 
 /** In which lives the sender saw what it acts on; a stale one is refused. */
 export interface Seen {
-  readonly lives?: { readonly [seat: Seat]: number }
+  readonly lives?: { readonly [seat: Seat]: number } | undefined
 }
 /** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
 export interface How extends Seen {
@@ -22,10 +22,12 @@ export interface Entry {
   readonly t: number
   readonly kind: 'submit' | 'report' | 'reportAll' | 'direct'
   readonly name: string
-  readonly seat?: Seat
-  readonly referee?: string
+  readonly seat?: Seat | undefined
+  readonly referee?: string | undefined
   readonly input: unknown
-  readonly how?: How
+  /** The input as JSON text, where it has been made already. */
+  readonly text?: string | undefined
+  readonly how?: How | undefined
   readonly rulings: readonly Ruling[]
 }
 /** Who is told of every input, in order. */
@@ -53,38 +55,32 @@ export class Inbox {
 
   submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
     this.fireDue(this.engine.time.now)
-    const early = this.closed ? refuse('closed') : this.seatTrouble(seat)
-    if (early)
-      return early.code === 'closed'
-        ? early
-        : this.recorded({ kind: 'submit', name, seat, input, how }, early)
+    if (this.closed) return refuse('closed')
+    const early = this.seatTrouble(seat)
+    if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
-    const payload =
-      how.id === undefined ? '' : hashText(canonicalJson([name, parsed?.ok ? parsed.input : input]))
-    const before = how.id === undefined ? undefined : this.ids.find(seat, String(how.id))
+    const given = parsed?.ok ? parsed.input : input
+    // Parsed, its members are in the order of the cells: the same input gives the same text.
+    const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
+    const payload = how.id === undefined ? '' : hashText(name + text)
+    const before = how.id === undefined ? undefined : this.ids.find(seat, how.id)
     if (before !== undefined)
       return before.payload === payload
         ? before.ruling
-        : this.recorded({ kind: 'submit', name, seat, input, how }, refuse('id-reused', { id: how.id }))
+        : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
     const lives = how.life === undefined ? how.lives : { ...how.lives, [seat]: how.life }
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
         : !parsed.ok
           ? misfit(parsed)
-          : this.engine.step(
-              name,
-              () => gated(this.engine, plan, seat, lives) ?? decide(this.engine, plan, seat, parsed.input),
-            )
+          : this.engine.decide(plan, seat, parsed.input, lives)
     if (how.id !== undefined) {
-      this.ids.keep(seat, { id: String(how.id), payload, ruling })
+      this.ids.keep(seat, { id: how.id, payload, ruling })
       this.lastAction.set(seat, how.id)
     }
-    return this.recorded(
-      { kind: 'submit', name, seat, input: parsed?.ok ? parsed.input : input, how },
-      ruling,
-    )
+    return this.recorded('submit', name, given, ruling, { seat, how, text })
   }
 
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
@@ -95,13 +91,40 @@ export class Inbox {
     return optionsOf(this.engine, plan, seat, part)
   }
 
-  report(name: string, input: unknown, seen: Seen = {}): Ruling {
-    return this.reportEach(name, [input], seen, 'report')[0] as Ruling
+  report(name: string, input: unknown, { lives }: Seen = {}): Ruling {
+    this.fireDue(this.engine.time.now)
+    if (this.closed) return refuse('closed')
+    const plan = this.plan(name, 'fact')
+    const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
+    const ruling =
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { fact: name })
+        : !parsed.ok
+          ? misfit(parsed)
+          : this.engine.decide(plan, undefined, parsed.input, lives)
+    return this.recorded('report', name, parsed?.ok ? parsed.input : input, ruling, { lives })
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
-  reportAll(name: string, inputs: readonly unknown[], seen: Seen = {}): readonly Ruling[] {
-    return this.reportEach(name, inputs, seen, 'reportAll')
+  reportAll(name: string, inputs: readonly unknown[], { lives }: Seen = {}): readonly Ruling[] {
+    this.fireDue(this.engine.time.now)
+    if (this.closed) return inputs.map(() => refuse('closed'))
+    const plan = this.plan(name, 'fact')
+    const parsed =
+      plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))
+    const rulings =
+      plan === undefined || parsed === undefined
+        ? inputs.map(() => refuse('unknown-action', { fact: name }))
+        : this.hear(plan, parsed, lives)
+    this.journal?.input({
+      t: this.engine.time.now,
+      kind: 'reportAll',
+      name,
+      input: inputs.map((input, at) => (parsed?.[at]?.ok ? parsed[at].input : input)),
+      ...(lives && { how: { lives } }),
+      rulings,
+    })
+    return rulings
   }
 
   direct(name: string, input: unknown, referee: string | undefined): Ruling {
@@ -116,15 +139,7 @@ export class Inbox {
         : !parsed.ok
           ? misfit(parsed)
           : this.engine.perform(name, plan.handler, parsed.input, referee)
-    return this.recorded(
-      {
-        kind: 'direct',
-        name,
-        input: parsed?.ok ? parsed.input : input,
-        ...(referee === undefined ? {} : { referee }),
-      },
-      ruling,
-    )
+    return this.recorded('direct', name, parsed?.ok ? parsed.input : input, ruling, { referee })
   }
 
   /** A live setting is the match's own directive: every rule has settings. */
@@ -134,10 +149,7 @@ export class Inbox {
       typeof rule !== 'string' || typeof settings !== 'object' || settings === null
         ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
         : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
-    return this.recorded(
-      { kind: 'direct', name: SET, input, ...(referee === undefined ? {} : { referee }) },
-      ruling,
-    )
+    return this.recorded('direct', SET, input, ruling, { referee })
   }
 
   /** @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE */
@@ -155,33 +167,6 @@ export class Inbox {
     const done = this.lastAction
     if (done.size > 0) this.lastAction = new Map()
     return done
-  }
-
-  private reportEach(
-    name: string,
-    inputs: readonly unknown[],
-    { lives }: Seen,
-    kind: 'report' | 'reportAll',
-  ): readonly Ruling[] {
-    this.fireDue(this.engine.time.now)
-    if (this.closed) return inputs.map(() => refuse('closed'))
-    const plan = this.plan(name, 'fact')
-    const parsed =
-      plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))
-    const rulings =
-      plan === undefined || parsed === undefined
-        ? inputs.map(() => refuse('unknown-action', { fact: name }))
-        : this.hear(plan, parsed, lives)
-    const cleaned = inputs.map((input, at) => (parsed?.[at]?.ok ? parsed[at].input : input))
-    this.journal?.input({
-      t: this.engine.time.now,
-      kind,
-      name,
-      input: kind === 'report' ? cleaned[0] : cleaned,
-      ...(lives && { how: { lives } }),
-      rulings,
-    })
-    return rulings
   }
 
   private hear(plan: FactPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
@@ -218,8 +203,21 @@ export class Inbox {
     return plan !== undefined && isOf(plan, kind) ? plan : undefined
   }
 
-  private recorded(entry: Omit<Entry, 't' | 'rulings'>, ruling: Ruling): Ruling {
-    this.journal?.input({ t: this.engine.time.now, ...entry, rulings: [ruling] })
+  private recorded(
+    kind: 'submit' | 'report' | 'direct',
+    name: string,
+    input: unknown,
+    ruling: Ruling,
+    from: Seen & {
+      readonly seat?: Seat
+      readonly how?: How
+      readonly referee?: string | undefined
+      readonly text?: string | undefined
+    },
+  ): Ruling {
+    if (this.journal === undefined) return ruling
+    const { seat, referee, text, how = from.lives && { lives: from.lives } } = from
+    this.journal.input({ t: this.engine.time.now, kind, name, input, text, rulings: [ruling], seat, referee, how })
     return ruling
   }
 

@@ -1,8 +1,9 @@
 import type { EventFacet } from '../sight/index.ts'
-import type { Cells, Part, RowShape, Seat, Span, Values } from '../state/index.ts'
+import type { Cells, Parse, Part, RowShape, Seat, Span, Values } from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Asked } from './gates.ts'
+import type { DraftClass } from './open-draft.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec } from './spec.ts'
 
@@ -52,6 +53,7 @@ export interface DraftPlan {
   readonly name: string
   readonly cells: Cells
   readonly amounts: readonly string[]
+  readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
   readonly apply: Handler<[Values], Answer>
   readonly amendments: Handler<[object], Refusal | void>[]
@@ -66,6 +68,10 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly kind: K
   readonly name: string
   readonly input: InputSpec
+  /** Turns what was handed over into what the handler gets. */
+  readonly parse: Parse
+  /** Whether a schema does so: what a record holds has been through it already. */
+  readonly bySchema: boolean
   readonly gates: readonly GateCheck[]
   readonly handler: Handler<A, Answer>
   readonly amendments: Handler<[object], Refusal | void>[]

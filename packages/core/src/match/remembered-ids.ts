@@ -3,7 +3,7 @@ import type { Ruling } from './ruling.ts'
 
 const REMEMBERED = 8
 export interface Decided {
-  readonly id: string
+  readonly id: string | number
   readonly payload: string
   readonly ruling: Ruling
 }
@@ -12,8 +12,8 @@ export interface Decided {
 export class RememberedIds {
   private readonly bySeat: Map<Seat, Decided[]> = new Map()
 
-  find(seat: Seat, id: string): Decided | undefined {
-    return this.bySeat.get(seat)?.find((decided) => decided.id === id)
+  find(seat: Seat, id: string | number): Decided | undefined {
+    return this.bySeat.get(seat)?.find((decided) => String(decided.id) === String(id))
   }
 
   keep(seat: Seat, decided: Decided): void {

@@ -1,10 +1,12 @@
+import { jsonText } from '../kit/index.ts'
 import type { Engine, Entry, Journal, Ruling } from '../match/index.ts'
 import { type CheckLine, type Header, type InputLine, RECORD_VERSION } from './format.ts'
 
 /** Takes a record line by line, each without its line break. What it throws reaches whoever gave the input. */
 export type Sink = (line: string) => void
 
-const INPUTS_PER_CHECK = 64
+const INPUTS_PER_CHECK = 256
+const MOST_QUOTES = 1000
 const MALFORMED_KEPT = 256
 /** Codes that answer before an input is parsed, or because it cannot be. */
 const unparsed: ReadonlySet<string> = new Set(['bad-input', 'unknown-action', 'unknown-seat', 'gone'])
@@ -14,6 +16,8 @@ export class Recorder implements Journal {
   private readonly engine: Engine
   private readonly sink: Sink
   private inputs = 0
+  /** Names and seats as JSON texts. */
+  private readonly quotes: Map<string, string> = new Map()
 
   constructor(engine: Engine, sink: Sink) {
     this.engine = engine
@@ -32,23 +36,17 @@ export class Recorder implements Journal {
     })
   }
 
-  input({ t, kind, name, input, rulings, ...rest }: Entry): void {
-    const no = rulings.every(({ ok }) => ok)
-      ? undefined
-      : kind === 'reportAll'
-        ? rulings.map(codeOf)
-        : (codeOf(rulings[0]) ?? undefined)
-    const malformed = typeof no === 'string' && unparsed.has(no)
-    const how = rest.how && Object.keys(rest.how).length > 0 ? { how: rest.how } : {}
-    this.write({
-      t,
-      [kind]: name,
-      ...(rest.seat === undefined ? {} : { seat: rest.seat }),
-      ...(rest.referee === undefined ? {} : { referee: rest.referee }),
-      input: malformed ? clipped(input) : input,
-      ...how,
-      ...(no === undefined ? {} : { no }),
-    })
+  /** A line as in {@link InputLine}. It is put together by hand: one for each input, and serialising costs most of it. */
+  input({ t, kind, name, input, text, rulings, seat, referee, how }: Entry): void {
+    const no = refused(kind, rulings)
+    const given = text ?? jsonText(input)
+    let line = `{"t":${t},"${kind}":${this.quoted(name)}`
+    if (seat !== undefined) line += `,"seat":${this.quoted(seat)}`
+    if (referee !== undefined) line += `,"referee":${JSON.stringify(referee)}`
+    line += `,"input":${typeof no === 'string' && unparsed.has(no) ? clipped(given) : given}`
+    if (how !== undefined && Object.keys(how).length > 0) line += `,"how":${JSON.stringify(how)}`
+    if (no !== undefined) line += `,"no":${JSON.stringify(no)}`
+    this.sink(`${line}}`)
     this.inputs++
     if (this.inputs % INPUTS_PER_CHECK === 0) this.check()
   }
@@ -61,7 +59,15 @@ export class Recorder implements Journal {
     this.write({ t: this.engine.time.now, check: this.engine.hash() })
   }
 
-  private write(line: Header | InputLine | CheckLine): void {
+  private quoted(name: string): string {
+    const known = this.quotes.get(name)
+    if (known !== undefined) return known
+    const text = JSON.stringify(name)
+    if (this.quotes.size < MOST_QUOTES) this.quotes.set(name, text)
+    return text
+  }
+
+  private write(line: Header | CheckLine): void {
     this.sink(JSON.stringify(line))
   }
 }
@@ -69,8 +75,11 @@ export class Recorder implements Journal {
 const codeOf = (ruling: Ruling | undefined): string | null =>
   ruling === undefined || ruling.ok ? null : ruling.code
 
-/** A malformed input is kept only as far as it helps to find out what was sent. */
-function clipped(input: unknown): unknown {
-  const text = JSON.stringify(input) ?? ''
-  return text.length <= MALFORMED_KEPT ? input : text.slice(0, MALFORMED_KEPT)
+function refused(kind: Entry['kind'], rulings: readonly Ruling[]): InputLine['no'] {
+  if (kind === 'reportAll') return rulings.every(({ ok }) => ok) ? undefined : rulings.map(codeOf)
+  return codeOf(rulings[0]) ?? undefined
 }
+
+/** A malformed input is kept only as far as it helps to find out what was sent. */
+const clipped = (text: string): string =>
+  text.length <= MALFORMED_KEPT ? text : JSON.stringify(text.slice(0, MALFORMED_KEPT))

@@ -41,7 +41,7 @@ export {
   type Table,
   table,
 } from './parts.ts'
-export { compileFill, type Known as KnownNames, type Parsed, parseCells, type Values } from './payload.ts'
+export { compileFill, type Known as KnownNames, type Parse, type Parsed, prepareParse, type Values } from './payload.ts'
 export type { RowReference } from './references.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'

@@ -77,37 +77,59 @@ export type Parsed =
 /** What an input may name. */
 export interface Known {
   hasSeat(seat: string): boolean
-  /** Whether the asker sees a row of this table under this id. */
-  seesRow(table: string, id: string): boolean
+  /** Whether there is a row of this table under this id that the asker sees; without an asker, whether there is one. */
+  seesRow(table: string, id: string, asker: string | undefined): boolean
 }
 
-/** Checks an untrusted value against the cells of an input; null stands for nothing. */
-export function parseCells(cells: Cells, value: unknown, known: Known): Parsed {
-  if (typeof value !== 'object' || value === null || Array.isArray(value))
-    return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
-  const issues = Object.keys(value)
-    .filter((name) => !Object.hasOwn(cells, name))
-    .map((name) => `'${name}' is no cell of this input`)
-  const input: Record<string, unknown> = {}
-  let missing: string | undefined
-  for (const name of Object.keys(cells)) {
-    const cell = cells[name] as AnyCell
-    const given = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
-    const got = given ?? (cell.required ? given : cell.initial)
-    const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got ?? undefined)
-    if (trouble !== undefined) issues.push(`'${name}' ${trouble}`)
-    else {
-      input[name] = got ?? undefined
-      const seat =
-        cell.kind === 'seat' || (cell.kind === 'maybe' && cell.of?.kind === 'seat') ? got : undefined
-      if (typeof seat === 'string' && !known.hasSeat(seat)) missing ??= seat
-      const row = cell.kind === 'row' ? cell : cell.of?.kind === 'row' ? cell.of : undefined
-      for (const id of row === undefined ? [] : [got].flat())
-        if (typeof id === 'string' && !known.seesRow(row?.table ?? '', id)) missing ??= id
+/** Takes an untrusted value apart by the cells of an input; null stands for nothing. */
+export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
+
+interface InputCell {
+  readonly name: string
+  readonly cell: AnyCell
+  readonly isSeat: boolean
+  /** The table whose rows it names, whole. */
+  readonly table: string | undefined
+}
+
+/** Prepares what checks values against the cells of an input; tables without a rule's name are that rule's own. */
+export function prepareParse(cells: Cells, rule: string): Parse {
+  const each = Object.entries(cells).map(([name, cell]): InputCell => {
+    const inner = cell.kind === 'maybe' || cell.kind === 'list' ? cell.of : cell
+    const table = inner?.kind === 'row' ? (inner.table ?? '') : undefined
+    return {
+      name,
+      cell,
+      isSeat: cell.kind !== 'list' && inner?.kind === 'seat',
+      table: table === undefined || table.includes('.') ? table : `${rule}.${table}`,
     }
+  })
+  return (value, known, asker) => {
+    if (typeof value !== 'object' || value === null || Array.isArray(value))
+      return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
+    let issues: string[] | undefined
+    for (const name of Object.keys(value))
+      if (!Object.hasOwn(cells, name)) (issues ??= []).push(`'${name}' is no cell of this input`)
+    const input: Record<string, unknown> = {}
+    let missing: string | undefined
+    for (const { name, cell, isSeat, table } of each) {
+      const given = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
+      const got = (given ?? (cell.required ? given : cell.initial)) ?? undefined
+      const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
+      if (trouble !== undefined) {
+        ;(issues ??= []).push(`'${name}' ${trouble}`)
+        continue
+      }
+      input[name] = got
+      if (got === undefined) continue
+      if (isSeat && !known.hasSeat(got as string)) missing ??= got as string
+      if (table !== undefined)
+        for (const id of Array.isArray(got) ? got : [got])
+          if (!known.seesRow(table, id, asker)) missing ??= id
+    }
+    if (issues !== undefined) return { ok: false, issues }
+    return missing === undefined
+      ? { ok: true, input }
+      : { ok: false, issues: [`there is no ${shown(missing)}`], missing }
   }
-  if (issues.length > 0) return { ok: false, issues }
-  return missing === undefined
-    ? { ok: true, input }
-    : { ok: false, issues: [`there is no ${shown(missing)}`], missing }
 }

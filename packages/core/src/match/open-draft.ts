@@ -1,0 +1,60 @@
+import type { Cells, Seat, Values } from '../state/index.ts'
+import { AmendedAmount } from './amounts.ts'
+import type { Handler } from './plan.ts'
+
+type After = Handler<[], void>
+
+/** A draft as amendments meet it: amounts to change by words, all else to be read. */
+export class OpenDraft {
+  readonly $filled: Values
+  readonly $name: string
+  /** Made when an amendment asks for one. */
+  $amounts: Map<string, AmendedAmount> | undefined
+  $after: After[] | undefined
+  $targets: Set<Seat> | undefined
+  /** The rule whose amendment runs. */
+  $rule = 0
+
+  constructor(name: string, filled: Values) {
+    this.$name = name
+    this.$filled = filled
+  }
+
+  whenApplied(run: After['run']): void {
+    this.$after ??= []
+    this.$after.push({ rule: this.$rule, label: `${this.$name} whenApplied`, run })
+  }
+
+  /** The values with their amounts as amended. */
+  $settled(): Values {
+    if (this.$amounts === undefined) return this.$filled
+    const settled: Record<string, unknown> = { ...this.$filled }
+    for (const [cell, amount] of this.$amounts) settled[cell] = amount.settled()
+    return settled
+  }
+}
+
+export type DraftClass = new (name: string, filled: Values) => OpenDraft
+
+/** The class of the drafts of one kind: it has their cells, and no way to write them. */
+export function draftClass(cells: Cells): DraftClass {
+  class Draft extends OpenDraft {}
+  for (const [name, { kind, least, most }] of Object.entries(cells))
+    Object.defineProperty(Draft.prototype, name, {
+      get(this: OpenDraft) {
+        if (kind !== 'amount') return this.$filled[name]
+        this.$amounts ??= new Map()
+        const made = this.$amounts.get(name) ?? new AmendedAmount(this.$filled[name] as number, least, most)
+        this.$amounts.set(name, made)
+        return made
+      },
+    })
+  if ('target' in cells)
+    Object.defineProperty(Draft.prototype, 'redirect', {
+      value(this: OpenDraft, target: Seat) {
+        this.$targets ??= new Set()
+        this.$targets.add(target)
+      },
+    })
+  return Draft
+}
