@@ -16,6 +16,7 @@ import { hits, SEATS } from './hits.js'
 import { type Row, ratio, timed } from './measure.js'
 
 const HITS = hits(20_000)
+const REPORTED = HITS.map(({ at, ...hit }) => ({ at, hit }))
 
 /** The hit rule as a mode would have it: a fact that is decided as a draft, which another rule may amend. */
 const blows = defineRule({
@@ -89,15 +90,23 @@ const prow = defineRule({
 
 const book = defineRulebook({ name: 'blows', seats: { min: 2, max: 8 }, rules: [blows, prow] })
 
-function reporting() {
+/** A match in live play whose seats view it, and what will be reported to it. */
+export function hitMatch() {
   const match = beginMatch(book, { seed: 'bench' })
   for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
   match.direct('phases.start', {})
   match.advanceTo(match.nextDue ?? 0)
+  for (const seat of SEATS) match.open(seat)
+  match.flush()
+  return { match, hits: REPORTED }
+}
+
+function reporting() {
+  const { match } = hitMatch()
   const began = match.now
   return {
     run() {
-      for (const { at, ...hit } of HITS) {
+      for (const { at, hit } of REPORTED) {
         match.advanceTo(began + at)
         match.report('blows.hit', hit)
       }

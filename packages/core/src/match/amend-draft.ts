@@ -24,7 +24,10 @@ export function amendDraft(engine: Engine, plan: DraftPlan, filled: Values): Ref
   return 'ok' in second ? second : closed(second)
 }
 
-const closed = (draft: OpenDraft): AmendedDraft => ({ settled: draft.$settled(), after: draft.$after ?? none })
+const closed = (draft: OpenDraft): AmendedDraft => ({
+  settled: draft.$settled(),
+  after: draft.$after ?? none,
+})
 
 function amendOnce(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
   const draft = new plan.Draft(plan.name, filled)

@@ -15,25 +15,26 @@ import {
 } from '../state/index.ts'
 import { tiers } from './behaviour.ts'
 import { type Definition, definitionOf } from './definition.ts'
-import { type Gate, gatePlaces } from './gates.ts'
-import type {
-  DraftPlan,
-  EventPlan,
-  GateCheck,
-  InputPlan,
-  PartPlan,
-  Plan,
-  RulePlan,
-  SettlePlan,
-  TimerPlan,
-} from './plan.ts'
+import { factPlaces, type Gate, type GatePlace, gatePlaces } from './gates.ts'
 import { draftClass } from './open-draft.ts'
+import {
+  type DraftPlan,
+  type EventPlan,
+  type GateCheck,
+  type InputPlan,
+  MOST_PARTS,
+  type PartPlan,
+  type Plan,
+  type RulePlan,
+  type SettlePlan,
+  type TimerPlan,
+} from './plan.ts'
 import { settingsOf } from './settings.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
+import { usableClass } from './usable.ts'
 
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 const WAKE_BITS = 31
-const MOST_PARTS = 1000
 
 /** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
 export function compilePlan(
@@ -48,7 +49,8 @@ export function compilePlan(
     planRule(definition, index, rules[index]?.given, definitions, generated),
   )
   const inputs = new Map<string, InputPlan>()
-  for (const rule of planned) for (const input of inputsOf(rule, planned)) inputs.set(input.name, input)
+  for (const rule of planned)
+    for (const input of inputsOf(rule, planned, generated)) inputs.set(input.name, input)
   for (const rule of planned) {
     for (const [key, run] of present(rule.definition.on, rule, planned))
       find(planned, rule, 'on', key, (r) => r.events).handlers.push({
@@ -178,6 +180,12 @@ function planRule(
       ),
     }),
   )
+  const drafts = new Map(
+    Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
+      draft,
+      planDraft(definition, index, draft, cells, generated),
+    ]),
+  )
   return {
     index,
     name,
@@ -197,12 +205,8 @@ function planRule(
         planEvent(index, `${name}.${event}`, sighted(name, cells, settings, fixed), generated),
       ]),
     ),
-    drafts: new Map(
-      Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
-        draft,
-        planDraft(definition, index, draft, cells, generated),
-      ]),
-    ),
+    drafts,
+    Used: usableClass({ definition, drafts }),
     changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
     setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
   }
@@ -281,41 +285,51 @@ function planDraft(
   }
 }
 
-function inputsOf({ name: rule, definition, index }: RulePlan, rules: readonly RulePlan[]): InputPlan[] {
+function inputsOf(
+  { name: rule, definition, index }: RulePlan,
+  rules: readonly RulePlan[],
+  generated: boolean,
+): InputPlan[] {
   const { actions = {}, facts = {}, directives = {} } = definition
   const common = (input: string, spec: InputSpec) => ({
     name: `${rule}.${input}`,
     input: spec,
-    parse: parserOf(`${rule}.${input}`, spec, rule),
+    parse: parserOf(`${rule}.${input}`, spec, rule, generated),
     bySchema: '~standard' in spec,
     amendments: [],
     options: undefined,
   })
   return [
-    ...Object.entries(actions).map(([key, { input, when = [], options, decide }]): InputPlan => ({
-      ...common(key, input),
-      kind: 'action',
-      gates: gatesOf(rule, key, [when].flat(), rules),
-      handler: { rule: index, label: `${rule} action ${key}`, run: decide },
-      options: options && { rule: index, label: `${rule} options ${key}`, run: options },
-    })),
-    ...Object.entries(facts).map(([key, { input, hear }]): InputPlan => ({
-      ...common(key, input),
-      kind: 'fact',
-      gates: gatesOf(rule, key, [], rules),
-      handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
-    })),
-    ...Object.entries(directives).map(([key, { input, obey }]): InputPlan => ({
-      ...common(key, input),
-      kind: 'directive',
-      gates: [],
-      handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
-    })),
+    ...Object.entries(actions).map(
+      ([key, { input, when = [], options, decide }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'action',
+        gates: gatesOf(rule, key, [when].flat(), rules),
+        handler: { rule: index, label: `${rule} action ${key}`, run: decide },
+        options: options && { rule: index, label: `${rule} options ${key}`, run: options },
+      }),
+    ),
+    ...Object.entries(facts).map(
+      ([key, { input, hear }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'fact',
+        gates: gatesOf(rule, key, [], rules, factPlaces),
+        handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
+      }),
+    ),
+    ...Object.entries(directives).map(
+      ([key, { input, obey }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'directive',
+        gates: [],
+        handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
+      }),
+    ),
   ]
 }
 
-function parserOf(name: string, spec: InputSpec, rule: string): Parse {
-  if (!('~standard' in spec)) return prepareParse(spec as Cells, rule)
+function parserOf(name: string, spec: InputSpec, rule: string, generated: boolean): Parse {
+  if (!('~standard' in spec)) return prepareParse(spec as Cells, rule, generated)
   return (value) => {
     const outcome = validate(spec as Schema<unknown, unknown>, value, name)
     return 'issues' in outcome
@@ -330,6 +344,7 @@ function gatesOf(
   action: string,
   asked: readonly Gate[],
   rules: readonly RulePlan[],
+  places: readonly GatePlace[] = gatePlaces,
 ): GateCheck[] {
   const all = rules.flatMap((each) =>
     Object.entries(each.definition.gates ?? {}).map(([gate, how]) => ({
@@ -341,7 +356,7 @@ function gatesOf(
   for (const { gate } of asked)
     if (!all.some(({ name }) => name === gate))
       throw new RefereeError('ZR_RULE_UNKNOWN_GATE', { rule, action, gate })
-  return gatePlaces.flatMap((place) => {
+  return places.flatMap((place) => {
     const here = all.filter((gate) => gate.place === place)
     const named = asked.filter(({ gate }) => here.some(({ name }) => name === gate))
     return here.flatMap(({ name, index, applies = 'asked', check, accepted }): GateCheck[] => {
@@ -353,6 +368,7 @@ function gatesOf(
         label: `${name} gate`,
         gate: name,
         given: each,
+        blank: { seat: undefined, lives: undefined, given: each },
         run: check,
         accepted: took,
       }))

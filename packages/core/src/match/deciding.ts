@@ -22,8 +22,9 @@ export function gated(
   seat: Seat | undefined,
   lives: Asked['lives'],
 ): Refusal | undefined {
+  const nobody = seat === undefined && lives === undefined
   for (const gate of plan.gates) {
-    const refusal = engine.run(gate, { seat, lives, given: gate.given })
+    const refusal = engine.run(gate, nobody ? gate.blank : { seat, lives, given: gate.given })
     if (refusal) return refusal
   }
   return undefined
@@ -32,9 +33,7 @@ export function gated(
 /** What the rule makes of an input that its gates have let through. */
 export function carryOut(engine: Engine, plan: InputPlan, seat: Seat | undefined, input: unknown): Answer {
   if (plan.kind === 'action') return decide(engine, plan, seat ?? '', input)
-  return plan.kind === 'fact'
-    ? engine.run(plan.handler, input)
-    : engine.run(plan.handler, input, undefined)
+  return plan.kind === 'fact' ? engine.run(plan.handler, input) : engine.run(plan.handler, input, undefined)
 }
 
 /** The rule's own decision, then other rules' refusals, then what the gates take for it. */
@@ -61,7 +60,8 @@ export function optionsOf(engine: Engine, plan: ActionPlan, seat: Seat, part: ob
 export function canAct(engine: Engine, seat: Seat, { gate, given }: Gate): boolean {
   const actions = [...engine.plan.inputs.values()].filter(
     (plan): plan is ActionPlan =>
-      plan.kind === 'action' && plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
+      plan.kind === 'action' &&
+      plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
   )
   return actions.some((plan) =>
     candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),

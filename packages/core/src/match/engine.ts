@@ -1,7 +1,8 @@
 import { type Chance, Stream } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { seesRow, Telling } from '../sight/index.ts'
+import { seesRow, Telling, type ViewedRule } from '../sight/index.ts'
 import {
+  type CompiledRow,
   KeyedTable,
   type Seat,
   SeatTable,
@@ -15,6 +16,7 @@ import { amendDraft } from './amend-draft.ts'
 import { carryOut, gated } from './deciding.ts'
 import type { Asked } from './gates.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, PartPlan, Plan } from './plan.ts'
+import { MOST_PARTS } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { Seating } from './seating.ts'
@@ -22,7 +24,6 @@ import { settingsOf, settingsOrIssues } from './settings.ts'
 import { SightKeeper } from './sight-keeper.ts'
 import { resetSpan, type StoredRulePart } from './spans.ts'
 import { stateHash } from './state-hash.ts'
-import { usableBy } from './usable.ts'
 
 /** A step that was taken back because a handler threw. */
 export interface Fault {
@@ -85,13 +86,30 @@ export class Engine {
       rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
     )
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index)))
-    this.used = new Map(plan.rules.map((rule) => [rule.name, usableBy(this, rule)]))
+    this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => undefined)
   }
 
+  /** All rules' parts by name, as they are held from outside. */
+  get held(): { readonly [rule: string]: { readonly [part: string]: unknown } } {
+    return Object.fromEntries(this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]))
+  }
+
+  /** The part in which a row stands, and the rule whose it is. */
+  partOf({ $shape: { place } }: CompiledRow): { readonly rule: number; readonly stored: StoredPart } {
+    const rule = Math.floor(place / MOST_PARTS)
+    const part = this.parts[rule]?.[place % MOST_PARTS] as StoredRulePart
+    return { rule, stored: part.stored }
+  }
+
+  *viewed(): Iterable<ViewedRule> {
+    for (const { name, index } of this.plan.rules)
+      yield { name, parts: (this.parts[index] ?? []).map(({ stored }) => stored) }
+  }
+
   /** A rule's parts as its handlers hold them. */
-  handles(rule: number): object {
+  handles(rule: number): { readonly [part: string]: unknown } {
     return Object.fromEntries(
       (this.parts[rule] ?? []).map(({ plan, stored }) => [
         plan.name,
@@ -103,7 +121,7 @@ export class Engine {
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */
   step(during: string, body: () => Answer): Ruling {
     this.begin(during, '')
-    let answer: Answer = undefined
+    let answer: Answer = allowed
     try {
       answer = body()
       if (answer === undefined || answer.ok) this.settleStep()
@@ -116,7 +134,7 @@ export class Engine {
   /** Runs one handler as a whole step, without the cost of a closure around it. */
   perform<A, B>(during: string, handler: Handler<[A, B], Answer>, a: A, b: B): Ruling {
     this.begin(during, handler.label)
-    let answer: Answer = undefined
+    let answer: Answer = allowed
     try {
       answer = handler.run(this.scopes[handler.rule], a, b)
       if (answer === undefined || answer.ok) this.settleStep()
@@ -129,7 +147,7 @@ export class Engine {
   /** Decides an input as a whole step: its gates, then the rule. */
   decide(plan: InputPlan, seat: Seat | undefined, input: unknown, lives: Asked['lives']): Ruling {
     this.begin(plan.name, '')
-    let answer: Answer = undefined
+    let answer: Answer = allowed
     try {
       answer = gated(this, plan, seat, lives) ?? carryOut(this, plan, seat, input)
       if (answer === undefined || answer.ok) this.settleStep()
@@ -222,8 +240,8 @@ export class Engine {
     }
     if (!ruling.ok) {
       store.undo.rollback(undo)
-      queue.length = events
-      tellings.length = notices
+      if (queue.length > events) queue.length = events
+      if (tellings.length > notices) tellings.length = notices
     }
     return ruling
   }

@@ -4,6 +4,8 @@ import type { Refusal } from './ruling.ts'
 /** The places of a gate among the checks of an action (RULES 1.6, checks 4 to 8), in their order. */
 export type GatePlace = 'phase' | 'presence' | 'life' | 'up' | 'turn'
 export const gatePlaces: readonly GatePlace[] = ['phase', 'presence', 'life', 'up', 'turn']
+/** Those that a fact meets too: it has no seat of its own. */
+export const factPlaces: readonly GatePlace[] = ['phase', 'life']
 
 /** When an action may be done. A value that rules export, so that it cannot be misspelt. */
 export interface Gate {

@@ -80,6 +80,7 @@ export class Inbox {
       this.ids.keep(seat, { id: how.id, payload, ruling })
       this.lastAction.set(seat, how.id)
     }
+    if (this.journal === undefined) return ruling
     return this.recorded('submit', name, given, ruling, { seat, how, text })
   }
 
@@ -102,6 +103,7 @@ export class Inbox {
         : !parsed.ok
           ? misfit(parsed)
           : this.engine.decide(plan, undefined, parsed.input, lives)
+    if (this.journal === undefined) return ruling
     return this.recorded('report', name, parsed?.ok ? parsed.input : input, ruling, { lives })
   }
 
@@ -175,9 +177,7 @@ export class Inbox {
       for (const each of parsed) {
         const ruling = each.ok
           ? this.engine.attempt(
-              () =>
-                gated(this.engine, plan, undefined, lives) ??
-                this.engine.run(plan.handler, each.input),
+              () => gated(this.engine, plan, undefined, lives) ?? this.engine.run(plan.handler, each.input),
             )
           : misfit(each)
         rulings.push(ruling.ok ? allowed : ruling)
@@ -217,7 +217,17 @@ export class Inbox {
   ): Ruling {
     if (this.journal === undefined) return ruling
     const { seat, referee, text, how = from.lives && { lives: from.lives } } = from
-    this.journal.input({ t: this.engine.time.now, kind, name, input, text, rulings: [ruling], seat, referee, how })
+    this.journal.input({
+      t: this.engine.time.now,
+      kind,
+      name,
+      input,
+      text,
+      rulings: [ruling],
+      seat,
+      referee,
+      how,
+    })
     return ruling
   }
 

@@ -29,7 +29,7 @@ type Read = ReadonlySet<object>
 export class Looking {
   readonly trace: Trace = new Trace()
   private readonly engine: Engine
-  private readonly scopes: readonly LookScope[]
+  private readonly scopes: (LookScope | undefined)[] = []
   private readonly groups: Map<string, GroupNow> = new Map()
   /** Is told when a group is worked out for the first time. */
   private readonly entered: (group: GroupNow, read: Read) => void
@@ -37,15 +37,17 @@ export class Looking {
   constructor(engine: Engine, entered: (group: GroupNow, read: Read) => void) {
     this.engine = engine
     this.entered = entered
-    this.scopes = engine.plan.rules.map((rule) => new LookScope(engine, this, rule))
   }
 
+  /** Made when it is asked for: most matches have no sight that looks around. */
   scope(rule: number): LookScope {
-    return this.scopes[rule] as LookScope
+    this.scopes[rule] ??= new LookScope(this.engine, this, this.engine.plan.rules[rule] as RulePlan)
+    return this.scopes[rule]
   }
 
   used(name: string): object | undefined {
-    return this.scopes.find(({ rule }) => rule.name === name)?.calls
+    const rule = this.engine.plan.rules.find((each) => each.name === name)
+    return rule && this.scope(rule.index).calls
   }
 
   /** The group as it was last worked out; the first time it is worked out now. */
@@ -66,8 +68,9 @@ export class Looking {
   /** Whoever is in the group, and what that was read from. */
   workOut(now: GroupNow): { readonly result: Audience; readonly read: Read } {
     const [rule = '', group = ''] = now.name.split('.')
-    const index = this.scopes.findIndex((scope) => scope.rule.name === rule)
-    const members = this.scopes[index]?.rule.definition.groups?.[group]
+    const { rules } = this.engine.plan
+    const index = rules.findIndex(({ name }) => name === rule)
+    const members = rules[index]?.definition.groups?.[group]
     const { store } = this.engine
     if (members === undefined)
       return store.fail(new RefereeError('ZR_SIGHT_UNKNOWN_GROUP', { group: now.name }))

@@ -6,6 +6,7 @@ import type { Asked } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec } from './spec.ts'
+import type { Usable } from './usable.ts'
 
 /** A handler with the number of the rule whose `match` it gets, and a label for when it fails. */
 export interface Handler<A extends readonly unknown[], R> {
@@ -14,6 +15,9 @@ export interface Handler<A extends readonly unknown[], R> {
   readonly run: (match: AnyMatch, ...rest: A) => R
 }
 export type Answer = Ruling | void
+
+/** A row's shape holds the place of its part: the rule's number times this, and the part's. */
+export const MOST_PARTS = 1000
 
 export interface PartPlan {
   readonly name: string
@@ -33,6 +37,7 @@ export interface RulePlan {
   readonly timers: ReadonlyMap<string, TimerPlan>
   readonly events: ReadonlyMap<string, EventPlan>
   readonly drafts: ReadonlyMap<string, DraftPlan>
+  readonly Used: Usable
   readonly setUp: Handler<[], void> | undefined
   /** Runs when the rule's settings have changed in a match. */
   readonly changed: Handler<[], void> | undefined
@@ -62,6 +67,8 @@ export interface GateCheck extends Handler<[Asked], Refusal | void> {
   /** Such as `turns.step`. */
   readonly gate: string
   readonly given: readonly string[]
+  /** What is asked of it where nobody asks. */
+  readonly blank: Asked
   readonly accepted: Handler<[Asked], void> | undefined
 }
 interface PlannedInput<K extends string, A extends readonly unknown[]> {

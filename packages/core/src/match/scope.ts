@@ -12,7 +12,7 @@ import type { RuleLike } from './spec.ts'
 
 /** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
 export class Scope {
-  readonly own: object
+  readonly own: { readonly [part: string]: unknown }
   readonly taken: unknown
   readonly room: { readonly min: number; readonly max: number }
   readonly time: Readonly<Record<ClockName, number>>
@@ -22,7 +22,7 @@ export class Scope {
   private readonly engine: Engine
   private readonly plan: RulePlan
 
-  constructor(engine: Engine, plan: RulePlan, own: object) {
+  constructor(engine: Engine, plan: RulePlan, own: Scope['own']) {
     this.engine = engine
     this.plan = plan
     this.own = own

@@ -5,11 +5,9 @@ import {
   KeyedTable,
   noViewers,
   type PolicyRow,
-  type RowShape,
   type Seat,
   type Sight,
   type Store,
-  type StoredPart,
   sameAudience,
   someoneLost,
   type Undoable,
@@ -30,8 +28,7 @@ const READ = 5
 export class SightKeeper implements Undoable {
   private readonly engine: Engine
   private readonly store: Store
-  private readonly looking: Looking
-  private readonly parts: ReadonlyMap<RowShape, { readonly stored: StoredPart; readonly rule: number }>
+  private looks: Looking | undefined
   /** What each row and group read when it was last asked, and the other way round. */
   private readonly read: Map<Holder, ReadonlySet<object>> = new Map()
   private readonly readBy: Map<object, Set<Holder>> = new Map()
@@ -39,13 +36,15 @@ export class SightKeeper implements Undoable {
   constructor(engine: Engine) {
     this.engine = engine
     this.store = engine.store
-    this.looking = new Looking(engine, (group, read) => {
-      engine.store.undo.note(this, GROUP, { group, audience: undefined })
+  }
+
+  /** Made when a sight is first asked: most matches have none that depends on anything. */
+  private get looking(): Looking {
+    this.looks ??= new Looking(this.engine, (group, read) => {
+      this.store.undo.note(this, GROUP, { group, audience: undefined })
       this.setRead(group, read)
     })
-    this.parts = new Map(
-      engine.parts.flatMap((parts, rule) => parts.map(({ plan, stored }) => [plan.shape, { stored, rule }])),
-    )
+    return this.looks
   }
 
   /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
@@ -61,8 +60,8 @@ export class SightKeeper implements Undoable {
     this.readBy.clear()
     this.looking.forget()
     this.store.takeTouched()
-    for (const [shape, { stored }] of this.parts)
-      if (shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow)
+    for (const { plan, stored } of this.engine.parts.flat())
+      if (plan.shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow)
   }
 
   /** Whether a step could concern anybody's sight. */
@@ -115,7 +114,7 @@ export class SightKeeper implements Undoable {
       this.setRead(row, new Set())
       return
     }
-    const { stored, rule } = this.parts.get(row.$shape) as { stored: StoredPart; rule: number }
+    const { rule, stored } = this.engine.partOf(row)
     const { store } = this
     const look = this.looking.scope(rule)
     const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`

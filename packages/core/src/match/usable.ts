@@ -2,23 +2,39 @@ import type { Values } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { RulePlan } from './plan.ts'
 
-/** What `match.use(rule)` gives: the rule's calls and drafts. What they throw ends the step even if it is caught. */
-export function usableBy(engine: Engine, { index, definition, drafts }: RulePlan): object {
-  const scope = engine.scopes[index]
-  const guarded =
-    (run: (match: unknown, ...rest: unknown[]) => unknown) =>
-    (...rest: unknown[]) => {
+/** What `match.use(rule)` gives: the rule's calls and drafts in one match. */
+export type Usable = new (engine: Engine, rule: number) => object
+
+/**
+ * Its class, made once for all matches. What the rule's calls throw ends the step even if it is caught. They are
+ * methods: a call taken off its object would not know its match.
+ */
+export function usableClass({ definition, drafts }: Pick<RulePlan, 'definition' | 'drafts'>): Usable {
+  class Used {
+    readonly $engine: Engine
+    readonly $rule: number
+    constructor(engine: Engine, rule: number) {
+      this.$engine = engine
+      this.$rule = rule
+      Object.freeze(this)
+    }
+  }
+  for (const [name, run] of Object.entries(definition.calls ?? {}))
+    define(Used, name, function (this: Used, ...rest: unknown[]) {
       try {
-        return run(scope, ...rest)
+        return run(this.$engine.scopes[this.$rule], ...rest)
       } catch (error) {
-        engine.doomed(error)
+        this.$engine.doomed(error)
         throw error
       }
-    }
-  return Object.freeze({
-    ...Object.fromEntries(Object.entries(definition.calls ?? {}).map(([name, run]) => [name, guarded(run)])),
-    ...Object.fromEntries(
-      [...drafts].map(([name, draft]) => [name, (cells: Values) => engine.resolve(draft, cells)]),
-    ),
-  })
+    })
+  for (const [name, draft] of drafts)
+    define(Used, name, function (this: Used, cells: Values) {
+      return this.$engine.resolve(draft, cells)
+    })
+  return Used
+}
+
+const define = (of: Usable, name: string, value: (...args: never[]) => unknown): void => {
+  Object.defineProperty(of.prototype, name, { value, enumerable: true })
 }

@@ -2,7 +2,6 @@ import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
   inTellingOrder,
-  type NamedParts,
   NamedRows,
   type Notice,
   Outbox,
@@ -11,7 +10,7 @@ import {
   tellRow,
   viewText,
 } from '../sight/index.ts'
-import { type PolicyRow, SingleTable } from '../state/index.ts'
+import type { PolicyRow } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
 import type { Engine } from './engine.ts'
 import type { Inbox } from './inbox.ts'
@@ -44,12 +43,12 @@ export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTA
 export class Viewing {
   private readonly engine: Engine
   private readonly inbox: Inbox
-  private readonly rules: readonly NamedParts[]
   /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
   private readonly named: NamedRows
-  private readonly clocks: Map<string, string> = new Map()
+  /** As the viewers were told. */
+  private readonly clocks: string[]
   private recent: Telling[] = []
   private waiting: Update[] = []
 
@@ -57,15 +56,7 @@ export class Viewing {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
-    this.rules = engine.plan.rules.map(({ name, index }) => ({
-      rule: name,
-      parts: (engine.parts[index] ?? []).map(({ plan, stored }) => ({
-        name: plan.name,
-        single: stored instanceof SingleTable,
-        stored,
-      })),
-    }))
-    for (const name of clockNames) this.clocks.set(name, clockText(engine.time, name))
+    this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
 
   /**
@@ -94,7 +85,7 @@ export class Viewing {
   /** The view from scratch, as JSON text. */
   text(viewer: string): string {
     this.assertViewer(viewer)
-    return viewText(viewer, this.engine.time, this.rules, this.named)
+    return viewText(viewer, this.engine.time, this.engine.viewed(), this.named)
   }
 
   /** What changed for each open viewer since its last update; an empty update is not among them. */
@@ -113,16 +104,15 @@ export class Viewing {
       else tellPlainRow(row, this.outbox)
     }
     store.dirty.length = 0
-    for (const name of clockNames) {
+    for (const [at, name] of clockNames.entries()) {
       const text = clockText(time, name)
-      if (text === this.clocks.get(name)) continue
-      this.clocks.set(name, text)
+      if (text === this.clocks[at]) continue
+      this.clocks[at] = text
       this.outbox.everyone(`,{"op":"replace","path":"/clocks/${name}","value":${text}}`)
     }
     const patchFor = this.outbox.close()
     const fresh = told.splice(0)
-    this.recent = this.recent.filter(({ until }) => until > time.now)
-    this.recent.push(...fresh)
+    if (this.recent.length > 0) this.recent = this.recent.filter(({ until }) => until > time.now)
     const done = this.inbox.takeDone()
     const updates: Update[] = []
     for (const [viewer, number] of this.viewers) {
@@ -142,6 +132,10 @@ export class Viewing {
         notices,
         ...(last === undefined ? {} : { done: last }),
       })
+    }
+    for (const each of fresh) {
+      each.rest()
+      this.recent.push(each)
     }
     return updates
   }

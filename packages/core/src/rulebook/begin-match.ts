@@ -13,11 +13,10 @@ import {
   type Sink,
   SNAPSHOT_VERSION,
   type Snapshot,
-  takeSnapshot,
 } from '../record/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
-import { describePlan } from './describe.ts'
-import type { AnyMatch, AnyView, Match, SettingsOf } from './match-type.ts'
+import { HeldMatch } from './held-match.ts'
+import type { AnyMatch, Match, SettingsOf } from './match-type.ts'
 
 /** What a match begins with. */
 export interface Beginning<S extends Spec> {
@@ -141,47 +140,7 @@ function start(
   const recorder = given.record && new Recorder(engine, given.record)
   if (given.from === undefined) recorder?.begin(seedText(given.seed), settings)
   inbox.journal = recorder
-  const match: AnyMatch = {
-    rulebook: book.name,
-    get now() {
-      return engine.time.now
-    },
-    get nextDue() {
-      const due = engine.time.soonest()
-      return inbox.closed || due === Number.POSITIVE_INFINITY ? undefined : due
-    },
-    get seats() {
-      return engine.seating.all()
-    },
-    get settings() {
-      return engine.settings
-    },
-    state: Object.fromEntries(
-      book.plan.rules.map(({ name, index }) => [
-        name,
-        engine.handles(index) as { readonly [part: string]: unknown },
-      ]),
-    ),
-    faults: engine.faults,
-    submit: (seat, action, input, how) => inbox.submit(seat, action, input, how),
-    options: (seat, action, part) => inbox.options(seat, action, Object(part)),
-    report: (fact, input, seen) => inbox.report(fact, input, seen),
-    reportAll: (fact, inputs, seen) => inbox.reportAll(fact, inputs, seen),
-    direct: (directive, input, by) => inbox.direct(directive, input, by?.referee),
-    advanceTo: (ms) => inbox.advanceTo(ms),
-    view: (viewer) => JSON.parse(viewing.text(viewer)) as AnyView,
-    open: (viewer) => viewing.open(viewer),
-    shut: (viewer) => viewing.shut(viewer),
-    flush: () => viewing.flush(),
-    hash: () => engine.hash(),
-    snapshot: () => takeSnapshot(engine, inbox, seedText(given.seed)),
-    close() {
-      if (inbox.closed) return
-      inbox.closed = true
-      recorder?.end()
-    },
-    describe: () => describePlan(book.plan),
-  }
+  const match = new HeldMatch(book, engine, inbox, viewing, recorder, seedText(given.seed))
   return { match, engine, inbox }
 }
 

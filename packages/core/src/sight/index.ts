@@ -3,4 +3,4 @@ export { type EventFacet, eventFacets, NOTICE_LASTS, type Notice, Telling } from
 export { Outbox } from './outbox.ts'
 export { inTellingOrder, tellPlainRow } from './plain-rows.ts'
 export { presence, seesRow, tellRow } from './policy-rows.ts'
-export { clocksText, clockText, type NamedPart, type NamedParts, viewText } from './view.ts'
+export { clockText, type ViewedRule, viewText } from './view.ts'

@@ -14,6 +14,7 @@ export interface Notice {
 export interface EventFacet {
   readonly names: readonly string[]
   readonly sights: readonly Sight[]
+  readonly forAll: boolean
 }
 
 /** How long a notice stands on a screen, ms. */
@@ -25,7 +26,12 @@ export function eventFacets(cells: Cells): readonly EventFacet[] {
   const keys = [...new Set(seen.map(([, { sights }]) => sightKey(sights)))]
   return keys.map((key) => {
     const alike = seen.filter(([, { sights }]) => sightKey(sights) === key)
-    return { names: alike.map(([name]) => name), sights: alike[0]?.[1].sights ?? [] }
+    const first = alike[0]?.[1]
+    return {
+      names: alike.map(([name]) => name),
+      sights: first?.sights ?? [],
+      forAll: first?.reach === 'everyone',
+    }
   })
 }
 
@@ -34,9 +40,12 @@ export class Telling {
   readonly until: number
   private readonly name: string
   private readonly at: number
-  private readonly facets: readonly { readonly audience: Audience; readonly cells: Notice['cells'] }[]
-  /** By the facets that a viewer sees; those who see the same share one notice. */
-  private readonly notices: Map<number, Notice> = new Map()
+  private readonly facets: readonly EventFacet[]
+  private readonly event: Notice['cells']
+  /** By facet, whom it reaches; nothing where all reach everyone. */
+  private readonly audiences: readonly Audience[] | undefined
+  /** The notice that was made last, for those who see the same facets. */
+  private made: { readonly seen: number; readonly notice: Notice } | undefined
 
   constructor(
     name: string,
@@ -48,24 +57,34 @@ export class Telling {
     this.name = name
     this.at = at
     this.until = at + NOTICE_LASTS
-    this.facets = facets.map(({ names, sights }) => ({
-      audience: audience(sights),
-      cells: Object.fromEntries(names.map((cell) => [cell, event[cell] ?? null])),
-    }))
+    this.facets = facets
+    this.event = event
+    this.audiences = facets.every(({ forAll }) => forAll)
+      ? undefined
+      : facets.map(({ sights }) => audience(sights))
   }
 
   /** What one viewer gets of it; nothing where it may know nothing. */
   for(viewer: string): Notice | undefined {
-    const seen = this.facets.reduce(
-      (bits, { audience }, facet) => (reaches(audience, viewer) ? bits | (1 << facet) : bits),
-      0,
-    )
+    const seen =
+      this.audiences?.reduce(
+        (bits, audience, at) => (reaches(audience, viewer) ? bits | (1 << at) : bits),
+        0,
+      ) ?? -1
     if (seen === 0) return undefined
-    const known = this.notices.get(seen)
-    if (known !== undefined) return known
-    const cells = Object.assign({}, ...this.facets.map((facet, at) => (seen & (1 << at) ? facet.cells : {})))
-    const notice: Notice = { name: this.name, at: this.at, until: this.until, cells }
-    this.notices.set(seen, notice)
-    return notice
+    if (this.made?.seen !== seen) this.made = { seen, notice: this.notice(seen) }
+    return this.made.notice
+  }
+
+  /** Lets go of what can be made again. */
+  rest(): void {
+    this.made = undefined
+  }
+
+  private notice(seen: number): Notice {
+    const cells: Record<string, unknown> = {}
+    for (const [at, { names }] of this.facets.entries())
+      if (seen & (1 << at)) for (const name of names) cells[name] = this.event[name] ?? null
+    return { name: this.name, at: this.at, until: this.until, cells }
   }
 }

@@ -4,34 +4,28 @@ import type { NamedRows } from './named-rows.ts'
 import { inTellingOrder, plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
 
-/** A part of a rule's state under its name in the view. */
-export interface NamedPart {
+/** A rule with its parts, as they stand under its name in the view. */
+export interface ViewedRule {
   readonly name: string
-  readonly single: boolean
-  readonly stored: StoredPart
-}
-/** A rule's parts under its name in the view. */
-export interface NamedParts {
-  readonly rule: string
-  readonly parts: readonly NamedPart[]
+  readonly parts: readonly StoredPart[]
 }
 
 /** The whole view of one viewer from scratch, as JSON text: what the patched view must always equal. */
 export function viewText(
   viewer: string,
   time: Timekeeper,
-  rules: readonly NamedParts[],
+  rules: Iterable<ViewedRule>,
   named: NamedRows,
 ): string {
-  const inside = rules.map(
-    ({ rule, parts }) =>
-      `"${rule}":{${parts
-        .filter(isSeen)
-        .map((part) => `"${part.name}":{${partText(viewer, part, named)}}`)
-        .join(',')}}`,
-  )
-  return `{"clocks":${clocksText(time)}${inside.map((text) => `,${text}`).join('')}}`
+  let text = `{"clocks":${clocksText(time)}`
+  for (const { name, parts } of rules) {
+    const seen = parts.filter(({ shape }) => shape.facets.length > 0)
+    text += `,"${name}":{${seen.map((part) => `"${nameOf(part)}":{${partText(viewer, part, named)}}`).join(',')}}`
+  }
+  return `${text}}`
 }
+
+const nameOf = ({ shape: { path } }: StoredPart): string => path.slice(path.lastIndexOf('/') + 1)
 
 /** Each clock once: running, `at` is the match time at which it read zero; held, `at` is its reading (ms). */
 export function clocksText(time: Timekeeper): string {
@@ -42,14 +36,12 @@ export function clockText(time: Timekeeper, name: (typeof clockNames)[number]): 
   return `{"at":${at},"runs":${runs}}`
 }
 
-const isSeen = ({ stored: { shape } }: NamedPart): boolean => shape.facets.length > 0
-
-function partText(viewer: string, { single, stored }: NamedPart, named: NamedRows): string {
+function partText(viewer: string, stored: StoredPart, named: NamedRows): string {
   const rows: string[] = []
   const all = stored.rows()
   for (const row of stored.shape.drawn ? [...all].sort(inTellingOrder) : all) {
     const seen = stored.shape.byRow ? membersFor(row as PolicyRow, viewer, named) : plainMembers(row, viewer)
-    if (single) return seen ?? ''
+    if (!stored.shape.keyed) return seen ?? ''
     if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)
   }
   return rows.join(',')

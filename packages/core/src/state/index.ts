@@ -27,6 +27,7 @@ export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { escapeInPath } from './edits.ts'
 export { lookAt, Trace } from './looking.ts'
+export { type Known as KnownNames, type Parse, type Parsed, prepareParse } from './parse.ts'
 export {
   type Complete,
   type LookAt,
@@ -41,7 +42,7 @@ export {
   type Table,
   table,
 } from './parts.ts'
-export { compileFill, type Known as KnownNames, type Parse, type Parsed, prepareParse, type Values } from './payload.ts'
+export { compileFill, type Values } from './payload.ts'
 export type { RowReference } from './references.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'

@@ -41,16 +41,20 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
     const cell = cells[name] as AnyCell
     const whole = cell.kind === 'amount' || (cell.kind === 'int' && cell.least === undefined)
     const check = whole
-      ? `!Number.isSafeInteger(${name})`
+      ? `!Number.isSafeInteger($${name})`
       : cell.kind === 'seat'
-        ? `typeof ${name} !== 'string'`
-        : `troubles.${name}(${name}) !== undefined`
-    return { name, missing: cell.required ? `wrong('${name}', ${name})` : `${name} = firsts.${name}`, check }
+        ? `typeof $${name} !== 'string'`
+        : `troubles.${name}($${name}) !== undefined`
+    return {
+      name,
+      missing: cell.required ? `wrong('${name}', $${name})` : `$${name} = firsts.${name}`,
+      check,
+    }
   })
   const body = each
     .map(
       ({ name, missing, check }) =>
-        `let ${name} = given.${name}; if (${name} === undefined) ${missing}; else if (${check}) wrong('${name}', ${name})`,
+        `let $${name} = given.${name}; if ($${name} === undefined) ${missing}; else if (${check}) wrong('${name}', $${name})`,
     )
     .join('\n')
   const firsts = Object.fromEntries(names.map((name) => [name, cells[name]?.initial]))
@@ -61,75 +65,10 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
     'firsts',
     'troubles',
     'wrong',
-    `'use strict'; return (given) => { ${body}\n return { ${names.join(', ')} } }`,
+    `'use strict'; return (given) => { ${body}\n return { ${names.map((name) => `${name}: $${name}`).join(', ')} } }`,
   )(firsts, troubles, wrong)
 }
 
 /** An amount's bounds are a matter of refusal. */
 const fillTrouble = (cell: AnyCell, value: unknown): string | undefined =>
   cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.trouble(value)
-
-/** An input as its handler gets it, or what is wrong with it. */
-export type Parsed =
-  | { readonly ok: true; readonly input: Values }
-  | { readonly ok: false; readonly issues: readonly string[]; readonly missing?: string }
-
-/** What an input may name. */
-export interface Known {
-  hasSeat(seat: string): boolean
-  /** Whether there is a row of this table under this id that the asker sees; without an asker, whether there is one. */
-  seesRow(table: string, id: string, asker: string | undefined): boolean
-}
-
-/** Takes an untrusted value apart by the cells of an input; null stands for nothing. */
-export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
-
-interface InputCell {
-  readonly name: string
-  readonly cell: AnyCell
-  readonly isSeat: boolean
-  /** The table whose rows it names, whole. */
-  readonly table: string | undefined
-}
-
-/** Prepares what checks values against the cells of an input; tables without a rule's name are that rule's own. */
-export function prepareParse(cells: Cells, rule: string): Parse {
-  const each = Object.entries(cells).map(([name, cell]): InputCell => {
-    const inner = cell.kind === 'maybe' || cell.kind === 'list' ? cell.of : cell
-    const table = inner?.kind === 'row' ? (inner.table ?? '') : undefined
-    return {
-      name,
-      cell,
-      isSeat: cell.kind !== 'list' && inner?.kind === 'seat',
-      table: table === undefined || table.includes('.') ? table : `${rule}.${table}`,
-    }
-  })
-  return (value, known, asker) => {
-    if (typeof value !== 'object' || value === null || Array.isArray(value))
-      return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
-    let issues: string[] | undefined
-    for (const name of Object.keys(value))
-      if (!Object.hasOwn(cells, name)) (issues ??= []).push(`'${name}' is no cell of this input`)
-    const input: Record<string, unknown> = {}
-    let missing: string | undefined
-    for (const { name, cell, isSeat, table } of each) {
-      const given = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
-      const got = (given ?? (cell.required ? given : cell.initial)) ?? undefined
-      const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
-      if (trouble !== undefined) {
-        ;(issues ??= []).push(`'${name}' ${trouble}`)
-        continue
-      }
-      input[name] = got
-      if (got === undefined) continue
-      if (isSeat && !known.hasSeat(got as string)) missing ??= got as string
-      if (table !== undefined)
-        for (const id of Array.isArray(got) ? got : [got])
-          if (!known.seesRow(table, id, asker)) missing ??= id
-    }
-    if (issues !== undefined) return { ok: false, issues }
-    return missing === undefined
-      ? { ok: true, input }
-      : { ok: false, issues: [`there is no ${shown(missing)}`], missing }
-  }
-}

@@ -15,12 +15,13 @@ export class RowMap implements RowIndex {
   readonly shape: RowShape
   private readonly store: Store
   /** By indexed cell, the rows that hold a value. */
-  private readonly indexes: ReadonlyMap<string, Map<unknown, Set<CompiledRow>>>
+  private readonly indexes: ReadonlyMap<string, Map<unknown, Set<CompiledRow>>> | undefined
 
   constructor(store: Store, shape: RowShape) {
     this.store = store
     this.shape = shape
-    this.indexes = new Map(shape.indexed.map((cell) => [cell, new Map()]))
+    this.indexes =
+      shape.indexed.length === 0 ? undefined : new Map(shape.indexed.map((cell) => [cell, new Map()]))
   }
 
   add(row: CompiledRow): void {
@@ -62,14 +63,14 @@ export class RowMap implements RowIndex {
   /** The rows with these values, in the order of their numbers. */
   where(cells: object): readonly CompiledRow[] {
     const wanted = Object.entries(cells)
-    const [name, value] = wanted.find(([cell]) => this.indexes.has(cell)) ?? []
+    const [name, value] = wanted.find(([cell]) => this.indexes?.has(cell)) ?? []
     const holds = (row: CompiledRow): boolean => wanted.every(([cell, is]) => row.$cell(cell) === is)
     return (name === undefined ? this.inOrder : this.holding(name, value)).filter(holds)
   }
 
   /** The rows that keep a value in an indexed cell. */
   holding(cell: string, kept: unknown): CompiledRow[] {
-    const rows = [...(this.indexes.get(cell)?.get(kept) ?? [])]
+    const rows = [...(this.indexes?.get(cell)?.get(kept) ?? [])]
     return rows.sort((a, b) => a.$number - b.$number)
   }
 
@@ -106,7 +107,7 @@ export class RowMap implements RowIndex {
     let at = this.inOrder.length
     while (at > 0 && (this.inOrder[at - 1] as CompiledRow).$number > row.$number) at--
     this.inOrder.splice(at, 0, row)
-    if (this.indexes.size === 0) return
+    if (this.indexes === undefined) return
     row.$index = this
     for (const cell of this.indexes.keys()) this.enlist(row, cell)
   }
@@ -117,12 +118,13 @@ export class RowMap implements RowIndex {
     const last = this.inOrder.length - 1
     if (this.inOrder[last] === row) this.inOrder.pop()
     else this.inOrder.splice(this.inOrder.indexOf(row), 1)
+    if (this.indexes === undefined) return
     row.$index = undefined
     for (const cell of this.indexes.keys()) this.unlist(row, cell, row.$kept(cell))
   }
 
   private enlist(row: CompiledRow, cell: string): void {
-    const rows = this.indexes.get(cell)
+    const rows = this.indexes?.get(cell)
     const value = row.$kept(cell)
     const there = rows?.get(value)
     if (there === undefined) rows?.set(value, new Set([row]))
@@ -130,7 +132,7 @@ export class RowMap implements RowIndex {
   }
 
   private unlist(row: CompiledRow, cell: string, value: unknown): void {
-    const rows = this.indexes.get(cell)
+    const rows = this.indexes?.get(cell)
     const there = rows?.get(value)
     there?.delete(row)
     if (there?.size === 0) rows?.delete(value)

@@ -1,5 +1,5 @@
 import type { Store } from '../state/index.ts'
-import { type Band, type ClockName, clockNames, Timer, type TimerKind, TimerHeap } from './heap.ts'
+import { type Band, type ClockName, clockNames, Timer, TimerHeap, type TimerKind } from './heap.ts'
 
 const bands: Readonly<Record<Band, number>> = { lapse: 1, inner: 2, outer: 3, effect: 4 }
 const BAND = 2 ** 48
@@ -40,7 +40,7 @@ export class Timekeeper {
   private readonly clocks: Readonly<Record<ClockName, Clock>>
   private readonly kinds: readonly TimerKind[]
   /** By slot and key. */
-  private readonly running: readonly Map<string, Timer>[]
+  private readonly running: (Map<string, Timer> | undefined)[]
   private readonly inOrder: readonly Clock[]
   /** The timer that is due first, kept until a timer or a clock changes; null when none runs. */
   private first: Timer | null | undefined
@@ -52,7 +52,7 @@ export class Timekeeper {
   constructor(store: Store, kinds: readonly TimerKind[]) {
     this.store = store
     this.kinds = kinds
-    this.running = kinds.map(() => new Map())
+    this.running = kinds.map(() => undefined)
     const clock = (runs: boolean): Clock => ({ at: 0, runs, heap: new TimerHeap() })
     this.clocks = { match: clock(true), phase: clock(true), play: clock(false), turn: clock(false) }
     this.inOrder = clockNames.map((name) => this.clocks[name])
@@ -212,7 +212,10 @@ export class Timekeeper {
 
   private put(timer: Timer): void {
     const clock = this.clocks[timer.kind.clock]
-    this.running[timer.kind.slot]?.set(timer.key, timer)
+    const { slot } = timer.kind
+    const started = this.running[slot]
+    if (started === undefined) this.running[slot] = new Map([[timer.key, timer]])
+    else started.set(timer.key, timer)
     clock.heap.add(timer)
     if (this.first !== undefined) this.consider(timer, clock)
   }
@@ -224,6 +227,6 @@ export class Timekeeper {
   }
 
   private all(): Timer[] {
-    return this.running.flatMap((timers) => [...timers.values()])
+    return this.running.flatMap((timers) => [...(timers?.values() ?? [])])
   }
 }

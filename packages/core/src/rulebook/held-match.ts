@@ -1,0 +1,99 @@
+import type { Engine, How, Inbox, Opening, Ruling, Seen, Update, Viewing } from '../match/index.ts'
+import { type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
+import type { Seat } from '../state/index.ts'
+import type { AnyRulebook } from './define-rulebook.ts'
+import { describePlan, type RulebookDescription } from './describe.ts'
+import type { AnyMatch, AnyView } from './match-type.ts'
+
+/** A match as its host holds it: inputs go to the inbox, views come from the viewing. See {@link RunningMatch}. */
+export class HeldMatch implements AnyMatch {
+  private readonly book: AnyRulebook
+  private readonly engine: Engine
+  private readonly inbox: Inbox
+  private readonly viewing: Viewing
+  private readonly recorder: Recorder | undefined
+  private readonly seed: string
+
+  constructor(
+    book: AnyRulebook,
+    engine: Engine,
+    inbox: Inbox,
+    viewing: Viewing,
+    recorder: Recorder | undefined,
+    seed: string,
+  ) {
+    this.book = book
+    this.engine = engine
+    this.inbox = inbox
+    this.viewing = viewing
+    this.recorder = recorder
+    this.seed = seed
+  }
+
+  get rulebook(): string {
+    return this.book.name
+  }
+  get now(): number {
+    return this.engine.time.now
+  }
+  get nextDue(): number | undefined {
+    const due = this.engine.time.soonest()
+    return this.inbox.closed || due === Number.POSITIVE_INFINITY ? undefined : due
+  }
+  get seats(): readonly Seat[] {
+    return this.engine.seating.all()
+  }
+  get settings(): AnyMatch['settings'] {
+    return this.engine.settings
+  }
+  get state(): AnyMatch['state'] {
+    return this.engine.held
+  }
+  get faults(): AnyMatch['faults'] {
+    return this.engine.faults
+  }
+  submit(seat: Seat, action: string, input: unknown, how?: How): Ruling {
+    return this.inbox.submit(seat, action, input, how)
+  }
+  options(seat: Seat, action: string, part?: unknown): readonly unknown[] {
+    return this.inbox.options(seat, action, Object(part))
+  }
+  report(fact: string, input: unknown, seen?: Seen): Ruling {
+    return this.inbox.report(fact, input, seen)
+  }
+  reportAll(fact: string, inputs: readonly unknown[], seen?: Seen): readonly Ruling[] {
+    return this.inbox.reportAll(fact, inputs, seen)
+  }
+  direct(directive: string, input: unknown, by?: { readonly referee?: string }): Ruling {
+    return this.inbox.direct(directive, input, by?.referee)
+  }
+  advanceTo(ms: number): void {
+    this.inbox.advanceTo(ms)
+  }
+  view(viewer: string): AnyView {
+    return JSON.parse(this.viewing.text(viewer))
+  }
+  open(viewer: string): Opening {
+    return this.viewing.open(viewer)
+  }
+  shut(viewer: string): void {
+    this.viewing.shut(viewer)
+  }
+  flush(): readonly Update[] {
+    return this.viewing.flush()
+  }
+  hash(): string {
+    return this.engine.hash()
+  }
+  snapshot(): Snapshot {
+    return takeSnapshot(this.engine, this.inbox, this.seed)
+  }
+  close(): void {
+    if (this.inbox.closed) return
+    this.inbox.closed = true
+    this.recorder?.end()
+  }
+  describe(): RulebookDescription {
+    return describePlan(this.book.plan)
+  }
+}
