@@ -100,8 +100,11 @@ export function world({ seats: count, viewers, crates: dropped, rafts, pushes }:
       }
       return changes
     },
-    /** Sends, and says how many bytes that were, so that no result is left unused. */
-    flush: (): number => match.flush().reduce((sum, { patch }) => sum + patch.length, 0),
+    /** Sends, and says how many characters that were, so that no result is left unused. */
+    flush: (): number => match.flush().reduce((sum, { patch }) => sum + read(patch), 0),
   }
 }
 export type World = ReturnType<typeof world>
+
+/** Its length, once a character has been read: only then has a text that was joined been written out. */
+export const read = (text: string): number => text.length + (text.charCodeAt(text.length - 1) & 0)

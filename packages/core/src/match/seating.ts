@@ -16,6 +16,8 @@ export class Seating {
   private places: ReadonlyMap<Seat, Place> = new Map()
   private next = 1
   private present: readonly Seat[] = []
+  /** Grows whenever anything here changes, or is taken back. */
+  version = 0
   private readonly store: Store
 
   constructor(store: Store) {
@@ -89,6 +91,7 @@ export class Seating {
   private keep(places: ReadonlyMap<Seat, Place>, next: number): void {
     this.places = places
     this.next = next
+    this.version++
     this.present = [...places].filter(([, { gone }]) => !gone).map(([seat]) => seat)
   }
 }

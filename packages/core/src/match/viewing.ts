@@ -35,6 +35,7 @@ export interface Opening {
   readonly notices: readonly Notice[]
 }
 
+const none: readonly Notice[] = []
 const SPECTATOR = 'spectator'
 /** Whether this id is kept for viewers without a seat, so that no seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
@@ -49,6 +50,8 @@ export class Viewing {
   private readonly named: NamedRows
   /** As the viewers were told. */
   private readonly clocks: string[]
+  /** The version of the seating for which the viewers were last looked through. */
+  private seated = -1
   private recent: Telling[] = []
   private waiting: Update[] = []
 
@@ -97,6 +100,7 @@ export class Viewing {
 
   private collect(): Update[] {
     const { store, time, told } = this.engine
+    this.shutLeft()
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.dirty.sort(inTellingOrder)
     for (const row of store.dirty) {
@@ -115,29 +119,27 @@ export class Viewing {
     if (this.recent.length > 0) this.recent = this.recent.filter(({ until }) => until > time.now)
     const done = this.inbox.takeDone()
     const updates: Update[] = []
-    for (const [viewer, number] of this.viewers) {
-      if (this.engine.seating.number(viewer) !== number) {
-        this.viewers.delete(viewer)
-        this.named.shut(viewer)
-        continue
-      }
+    for (const viewer of this.viewers.keys()) {
       const patch = patchFor(viewer)
-      const notices = fresh.flatMap((each) => each.for(viewer) ?? [])
+      const notices = fresh.length === 0 ? none : fresh.flatMap((each) => each.for(viewer) ?? [])
       if (patch === undefined && notices.length === 0) continue
-      const last = done.get(viewer)
-      updates.push({
-        viewer,
-        at: time.now,
-        patch: patch ?? '[]',
-        notices,
-        ...(last === undefined ? {} : { done: last }),
-      })
+      const last = done.size === 0 ? undefined : done.get(viewer)
+      const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
+      updates.push(last === undefined ? update : { ...update, done: last })
     }
     for (const each of fresh) {
       each.rest()
       this.recent.push(each)
     }
     return updates
+  }
+
+  /** Who viewed a seat that has gone since views no more, whoever has its id now. */
+  private shutLeft(): void {
+    const { seating } = this.engine
+    if (seating.version === this.seated) return
+    this.seated = seating.version
+    for (const [viewer, number] of this.viewers) if (seating.number(viewer) !== number) this.shut(viewer)
   }
 
   private assertViewer(viewer: string): void {

@@ -43,10 +43,15 @@ export class Outbox {
       let text = ''
       let at = 0
       for (const { after, operations } of more) {
-        text += shared.slice(at, after) + operations
+        if (after > at) text = joined(text, shared.slice(at, after))
+        text = joined(text, operations)
         at = after
       }
-      return flat(`[${(text + shared.slice(at)).slice(1)}]`)
+      return `[${at < shared.length ? joined(text, shared.slice(at)) : text}]`
     }
   }
 }
+
+/** The comma before the very first operation falls away. */
+const joined = (text: string, operations: string): string =>
+  text === '' ? operations.slice(1) : text + operations
