@@ -1,12 +1,16 @@
 import { performance } from 'node:perf_hooks'
+import { setTimeout as setTimeoutFor } from 'node:timers/promises'
 import { reedRegatta } from '@zinc-referee/examples'
 import { beginMatch, type MatchFor } from 'zinc-referee'
 import { SEATS } from './hits.js'
 import { quantiles, type Row, row } from './measure.js'
+import { hitMatch } from './report.js'
+import { read } from './world.js'
 
 type Regatta = MatchFor<typeof reedRegatta>
+type HitMatch = ReturnType<typeof hitMatch>['match']
 const FLEET = 10_000
-const VIRTUAL_SECONDS = 20
+const IDLE_MS = 3000
 const ACTIONS = 40_000
 const ACTIONS_A_SECOND = 5000
 
@@ -31,37 +35,62 @@ export function happen(match: Regatta, n: number): void {
 }
 
 /** Many live matches with running clocks: what they cost when nothing happens, and under load. */
-export function fleetRows(): Row[] {
-  const fleet = Array.from({ length: FLEET }, (_, n) => regatta(n))
-  return [idle(fleet), ...load(fleet)]
+export async function fleetRows(): Promise<Row[]> {
+  const regattas = Array.from({ length: FLEET }, (_, n) => regatta(n))
+  const asleep = await idle(regattas)
+  const whole = load('load/regatta', { core: 25, p99: 200 }, regattas, happen)
+  regattas.length = 0
+  const hits = Array.from({ length: FLEET }, () => hitMatch().match)
+  const blow = (match: HitMatch, n: number): void => {
+    const by = SEATS[(n * 5 + 3) % 8] ?? ''
+    match.report('blows.hit', { target: SEATS[n % 8] ?? '', by, amount: 10 + (n % 30) })
+  }
+  return [asleep, ...load('load/10k', { core: 25, p99: 100 }, hits, blow), ...whole]
 }
 
-/** A host that asks each match every second whether something is due, and carries it out: the share of a core. */
-function idle(fleet: readonly Regatta[]): Row {
-  const shares = Array.from({ length: 9 }, () => {
-    const began = performance.now()
-    for (let second = 0; second < VIRTUAL_SECONDS; second++)
-      for (const match of fleet) {
-        const due = match.nextDue
-        if (due === undefined || due > match.now + 1000) continue
-        match.advanceTo(due)
-      }
-    return ((performance.now() - began) / (VIRTUAL_SECONDS * 1000)) * 100
-  })
-  const at = quantiles(shares)
-  return row('idle/10k', at(0.5), '% core', { most: 0.2 }, [at(0.25), at(0.75)])
+/** A host as the venue is one: it sleeps until a match is due. What the process takes of a core while nothing happens. */
+async function idle(fleet: readonly Regatta[]): Promise<Row> {
+  const asleep = fleet.map((match) =>
+    setTimeout(
+      () => {
+        match.advanceTo(match.nextDue ?? match.now)
+      },
+      (match.nextDue ?? match.now) - match.now,
+    ),
+  )
+  await setTimeoutFor(100)
+  const shares: number[] = []
+  for (let n = 0; n < 3; n++) {
+    const before = process.cpuUsage()
+    await setTimeoutFor(IDLE_MS)
+    const { user, system } = process.cpuUsage(before)
+    shares.push(((user + system) / 1000 / IDLE_MS) * 100)
+  }
+  for (const each of asleep) clearTimeout(each)
+  return row('idle/10k', quantiles(shares)(0.5), '% core', { most: 0.2 })
+}
+
+interface Sending {
+  readonly now: number
+  advanceTo(ms: number): void
+  flush(): readonly { readonly patch: string }[]
 }
 
 /** Actions spread over all matches, each applied and sent to eight viewers. */
-function load(fleet: readonly Regatta[]): Row[] {
+function load<M extends Sending>(
+  name: string,
+  most: { readonly core: number; readonly p99: number },
+  fleet: readonly M[],
+  happens: (match: M, n: number) => void,
+): Row[] {
   const times: number[] = []
   let sent = 0
   const act = (n: number): void => {
-    const match = fleet[(n * 7919) % FLEET] as Regatta
+    const match = fleet[(n * 7919) % FLEET] as M
     const began = performance.now()
     match.advanceTo(match.now + 10)
-    happen(match, n)
-    for (const { patch } of match.flush()) sent += patch.length
+    happens(match, n)
+    for (const { patch } of match.flush()) sent += read(patch)
     times.push(performance.now() - began)
   }
   for (let n = 0; n < ACTIONS / 4; n++) act(n)
@@ -70,7 +99,7 @@ function load(fleet: readonly Regatta[]): Row[] {
   if (sent === 0) throw new Error('nothing was sent')
   const mean = times.reduce((sum, ms) => sum + ms, 0) / times.length
   return [
-    row('load/10k', ((mean * ACTIONS_A_SECOND) / 1000) * 100, '% core', { most: 25 }),
-    row('load/10k p99', quantiles(times)(0.99) * 1000, 'µs', { most: 100 }),
+    row(name, ((mean * ACTIONS_A_SECOND) / 1000) * 100, '% core', { most: most.core }),
+    row(`${name} p99`, quantiles(times)(0.99) * 1000, 'µs', { most: most.p99 }),
   ]
 }

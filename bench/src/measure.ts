@@ -64,7 +64,7 @@ export function ratio(name: string, goal: Goal, above: Round, below: Round, roun
 
 /** A figure of its own, the median of rounds. */
 export function figure(name: string, unit: string, goal: Goal, round: Round, rounds = 15): Row {
-  for (let n = 0; n < 3; n++) round()
+  for (let n = 0; n < WARM_UP; n++) round()
   const at = quantiles(Array.from({ length: rounds }, round))
   return row(name, at(0.5), unit, goal, [at(0.25), at(0.75)])
 }

@@ -47,7 +47,7 @@ export class Inbox {
   cleaned = false
   private readonly engine: Engine
   readonly ids: RememberedIds = new RememberedIds()
-  private lastAction: Map<Seat, string | number> = new Map()
+  private lastAction: Map<Seat, string | number> | undefined
 
   constructor(engine: Engine) {
     this.engine = engine
@@ -78,6 +78,7 @@ export class Inbox {
           : this.engine.decide(plan, seat, parsed.input, lives)
     if (how.id !== undefined) {
       this.ids.keep(seat, { id: how.id, payload, ruling })
+      this.lastAction ??= new Map()
       this.lastAction.set(seat, how.id)
     }
     if (this.journal === undefined) return ruling
@@ -165,9 +166,9 @@ export class Inbox {
   }
 
   /** The last action ids decided since this was last asked. */
-  takeDone(): ReadonlyMap<Seat, string | number> {
+  takeDone(): ReadonlyMap<Seat, string | number> | undefined {
     const done = this.lastAction
-    if (done.size > 0) this.lastAction = new Map()
+    this.lastAction = undefined
     return done
   }
 

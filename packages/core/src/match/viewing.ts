@@ -123,7 +123,7 @@ export class Viewing {
       const patch = patchFor(viewer)
       const notices = fresh.length === 0 ? none : fresh.flatMap((each) => each.for(viewer) ?? [])
       if (patch === undefined && notices.length === 0) continue
-      const last = done.size === 0 ? undefined : done.get(viewer)
+      const last = done?.get(viewer)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
       updates.push(last === undefined ? update : { ...update, done: last })
     }

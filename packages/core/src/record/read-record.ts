@@ -32,10 +32,14 @@ export function readTail(text: string): readonly NumberedLine[] {
   return linesOf(parse(last) === undefined ? lines.slice(0, -1) : lines, 1)
 }
 
-const linesOf = (lines: readonly string[], first: number): NumberedLine[] =>
-  lines.flatMap((line, at) =>
-    line.trim() === '' ? [] : [{ number: at + first, line: lineOf(line, at + first) }],
-  )
+function linesOf(lines: readonly string[], first: number): NumberedLine[] {
+  const numbered: NumberedLine[] = []
+  for (const [at, line] of lines.entries()) {
+    const number = at + first
+    if (line !== '' && line.trim() !== '') numbered.push({ number, line: lineOf(line, number) })
+  }
+  return numbered
+}
 
 function headerOf(text: string): Header {
   const value = parse(text)
@@ -51,18 +55,23 @@ function headerOf(text: string): Header {
   return { ...value, settings: isObject(value['settings']) ? value['settings'] : {} } as object as Header
 }
 
+const kinds = ['submit', 'report', 'reportAll', 'direct', 'check'] as const
+
 function lineOf(text: string, number: number): InputLine | CheckLine {
   const value = parse(text)
   const broken = (why: string): RefereeError =>
     new RefereeError('ZR_RECORD_UNREADABLE', { line: number, why })
   if (value === undefined) throw broken('it is no JSON')
   if (!isObject(value) || !Number.isSafeInteger(value['t'])) throw broken("it has no time 't'")
-  const kinds = ['submit', 'report', 'reportAll', 'direct', 'check'].filter(
-    (kind) => typeof value[kind] === 'string',
-  )
-  if (kinds.length !== 1) throw broken('it is neither an input nor a check')
-  if (kinds[0] === 'submit' && typeof value['seat'] !== 'string') throw broken("the action has no 'seat'")
-  if (kinds[0] === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is no list")
+  let kind: string | undefined
+  for (const each of kinds) {
+    if (typeof value[each] !== 'string') continue
+    if (kind !== undefined) throw broken(`it is both '${kind}' and '${each}'`)
+    kind = each
+  }
+  if (kind === undefined) throw broken('it is neither an input nor a check')
+  if (kind === 'submit' && typeof value['seat'] !== 'string') throw broken("the action has no 'seat'")
+  if (kind === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is no list")
   return value as object as InputLine | CheckLine
 }
 

@@ -29,7 +29,9 @@ const shape = declareRule({
       streak: int(0).seenBy(everyone),
     }),
     /** What each foe did to a target in its present life. */
-    marks: table({ target: seatRef(), by: seatRef(), amount: int(), at: int() }).each('round'),
+    marks: table({ target: seatRef(), by: seatRef(), amount: int(), at: int() })
+      .indexedBy('target')
+      .each('round'),
   },
   events: {
     /** `shares` are the parts, in per cent, of the foes in `sharers`. */

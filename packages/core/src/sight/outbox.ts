@@ -13,7 +13,7 @@ interface Own {
  */
 export class Outbox {
   private shared = ''
-  private own: Map<Seat, Own[]> = new Map()
+  private own: Map<Seat, Own[]> | undefined
 
   everyone(operations: string): void {
     this.shared += operations
@@ -22,6 +22,7 @@ export class Outbox {
   only(seat: Seat, operations: string): void {
     if (operations === '') return
     const each = { after: this.shared.length, operations }
+    this.own ??= new Map()
     const before = this.own.get(seat)
     if (before === undefined) this.own.set(seat, [each])
     else before.push(each)
@@ -36,9 +37,9 @@ export class Outbox {
     const whole = shared === '' ? undefined : flat(`[${shared.slice(1)}]`)
     const { own } = this
     this.shared = ''
-    if (own.size > 0) this.own = new Map()
+    this.own = undefined
     return (viewer) => {
-      const more = own.get(viewer)
+      const more = own?.get(viewer)
       if (more === undefined) return whole
       let text = ''
       let at = 0

@@ -17,7 +17,7 @@ export class Store {
   readonly touched: PolicyRow[] = []
   /** By 'rule.part', for cells that name their rows. */
   readonly tables: Map<string, KeyedTable> = new Map()
-  private readonly namings: Map<string, Naming[]> = new Map()
+  private namings: Map<string, Naming[]> | undefined
   /** True while a step may write. */
   open = false
   /** Whether this step has marked a cell as dirty, and whether it has written one that was so already: only then can a mark be needless. */
@@ -64,6 +64,7 @@ export class Store {
   enter(part: StoredPart): void {
     for (const { name, reference } of part.shape.each) {
       if (reference === undefined) continue
+      this.namings ??= new Map()
       const namings = this.namings.get(reference.table) ?? []
       namings.push({ part, cell: name })
       this.namings.set(reference.table, namings)
@@ -72,6 +73,7 @@ export class Store {
 
   /** A row has been removed: nothing may name it any more. */
   letGo(path: string, number: number): void {
+    if (this.namings === undefined) return
     const table = path.slice(1).replace('/', '.')
     for (const { part, cell } of this.namings.get(table) ?? []) {
       const placed = part.shape.each.find(({ name }) => name === cell)
