@@ -45,6 +45,8 @@ const messages = {
     `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
+  ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
+    `There is no cell '${d.cell}' to be written. Declare it in the rule's 'state', or mend the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
     `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
   ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
@@ -63,6 +65,10 @@ const messages = {
     `The match stands at ${d.now} ms and was asked to go back to ${d.asked} ms. Time is whole milliseconds since the match began and never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>
     `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…) instead.`,
+  ZR_MATCH_ASYNC: (d: { handler: string }) =>
+    `The handler '${d.handler}' returned a promise. Nothing in a match waits: fetch what it needs first, and hand it over as an input.`,
+  ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
+    `The state of a match of '${d.rulebook}' was read after it was closed. Read it before, or take a snapshot.`,
   ZR_MATCH_UNKNOWN_VIEWER: (d: { viewer: string }) =>
     `There is no seat '${d.viewer}' to view the match from. A spectator's viewer begins with 'spectator'.`,
   ZR_MATCH_CHAIN: (d: { what: string; most: number }) =>

@@ -137,6 +137,7 @@ export class Engine {
     let answer: Answer = allowed
     try {
       answer = handler.run(this.scopes[handler.rule], a, b)
+      if (answer instanceof Promise) this.store.fail(async(handler.label, answer))
       if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
@@ -213,6 +214,7 @@ export class Engine {
     const outer = this.handler
     this.handler = handler.label
     const result = handler.run(this.scopes[handler.rule], a, b)
+    if (result instanceof Promise) this.store.fail(async(handler.label, result))
     this.handler = outer
     return result
   }
@@ -446,9 +448,10 @@ export class Engine {
 
   private faulted(
     during: string,
-    { error, handler }: { readonly error: unknown; readonly handler: string },
+    { error: thrown, handler }: { readonly error: unknown; readonly handler: string },
   ): Refusal {
     const { missing, trouble } = this.store
+    const error = named(thrown)
     if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
       return refuse('no-such-target', { seat: missing })
     this.faults.push({ at: this.time.now, handler, during, error })
@@ -478,3 +481,19 @@ export class Engine {
       .padStart(6, '0')
   }
 }
+
+/** Nothing in a match waits. What the handler still does when it is too late must not end the process. */
+function async(handler: string, promise: Promise<unknown>): RefereeError {
+  promise.catch(() => undefined)
+  return new RefereeError('ZR_MATCH_ASYNC', { handler })
+}
+
+/** Rows are closed: a cell that is not there cannot be written. Engines word that each in their own way. */
+const named = (thrown: unknown): unknown =>
+  thrown instanceof TypeError && /not extensible/i.test(thrown.message)
+    ? new RefereeError(
+        'ZR_STATE_UNKNOWN_CELL',
+        { cell: /property "?'?(\w+)/.exec(thrown.message)?.[1] ?? '' },
+        thrown,
+      )
+    : thrown

@@ -1,3 +1,4 @@
+import { RefereeError } from '../kit/index.ts'
 import type { Engine, How, Inbox, Opening, Ruling, Seen, Update, Viewing } from '../match/index.ts'
 import { type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
@@ -47,6 +48,7 @@ export class HeldMatch implements AnyMatch {
     return this.engine.settings
   }
   get state(): AnyMatch['state'] {
+    if (this.inbox.closed) throw new RefereeError('ZR_MATCH_CLOSED', { rulebook: this.book.name })
     return this.engine.held
   }
   get faults(): AnyMatch['faults'] {

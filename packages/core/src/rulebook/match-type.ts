@@ -66,7 +66,10 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   readonly nextDue: number | undefined
   readonly seats: readonly Seat[]
   readonly settings: Settings
-  /** Everything, hidden cells too: for the server only. To be read, never written. */
+  /**
+   * Everything, hidden cells too: for the server only. To be read, never written.
+   * @throws ZR_MATCH_CLOSED after `close()`
+   */
   readonly state: State
   /** The latest steps that were taken back because a rule threw. */
   readonly faults: readonly Fault[]

@@ -41,6 +41,11 @@ function cleanName(name: string): string | undefined {
   return clean !== '' && [...clean].length <= MOST_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
 }
 
+/** Ids that views and hosts use otherwise, or that every object has, are taken. */
+const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
+const mayBeSeat = (seat: Seat): boolean =>
+  !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat)
+
 const seatOf = (match: Match, player: string): Seat | undefined =>
   match.seating.all.find((seat) => match.own.seats.of(seat).player === player)
 const lowestBot = (match: Match): Seat | undefined => match.seats.find((seat) => match.own.seats.of(seat).bot)
@@ -87,8 +92,7 @@ function leave(match: Match, seat: Seat, why: string) {
 export const roster = shape.does({
   apply: {
     join(match, { seat, player, name, bot }) {
-      if (seat === '' || [...seat].length > MOST_SEAT_ID || seat === 'server' || isSpectator(seat))
-        return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
+      if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
       const clean = cleanName(name)
       if (clean === undefined) return refuse('bad-name', { name })
       const known = seatOf(match, player)

@@ -6,7 +6,7 @@ import type { Store } from './store.ts'
 
 /** The class of a part's rows without generated code: slower, and the same in every word. See row-source.ts. */
 export function closureRow(layout: RowLayout): RowClass {
-  const { each, words, facets, byRow, firsts, wrong } = layout
+  const { each, words, facets, byRow, firsts, wrong, unknown } = layout
   const shared = facets.map((facet) => sharedCells(each, facet))
 
   class Row implements CompiledRow {
@@ -30,6 +30,13 @@ export function closureRow(layout: RowLayout): RowClass {
       this.$values = each.map(({ name }) => firsts[name])
       this.$marks = new Array(words).fill(0)
       if (byRow) Object.assign(this, { $touched: false, $sights: [], $toldSights: [], $toldId: id })
+      this.$take(given)
+      Object.preventExtensions(this)
+    }
+
+    $take(given: object | undefined): void {
+      const { $store: store } = this
+      for (const name of Object.keys(given ?? {})) if (!(name in firsts)) unknown(store, name)
       if (given === undefined) return
       for (const cell of each) {
         const value = (given as Record<string, unknown>)[cell.name]

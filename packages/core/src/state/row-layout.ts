@@ -45,6 +45,8 @@ export interface RowLayout {
   readonly firsts: { readonly [cell: string]: unknown }
   /** Ends the step: the value does not fit the cell. */
   wrong(store: Store, name: string, value: unknown): never
+  /** Ends the step: there is no such cell. */
+  unknown(store: Store, name: string): never
 }
 
 /** Bits of a word that stay small integers. */
@@ -91,6 +93,10 @@ export function rowLayout(plan: RowPlan): RowLayout {
     drawn,
     indexed,
     firsts: Object.fromEntries(each.map(({ name, cell, form }) => [name, form.keep(cell.initial)])),
+    unknown: (store, name) =>
+      store.fail(
+        new RefereeError('ZR_STATE_UNKNOWN_CELL', { cell: `${path}/${name}`.slice(1).replaceAll('/', '.') }),
+      ),
     wrong: (store, name, value) =>
       store.fail(
         new RefereeError('ZR_STATE_BAD_VALUE', {

@@ -9,6 +9,7 @@ export function generatedRow(layout: RowLayout): RowClass {
   const helpers = {
     firsts: layout.firsts,
     wrong: layout.wrong,
+    unknown: layout.unknown,
     escape: escapeInPath,
     flat,
     troubles: byName(
@@ -43,7 +44,8 @@ function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayo
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$toldId = id' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}`).join('\n')}
-      if (given !== undefined) { ${each.map(givenSource).join('\n')} }
+      if (given !== undefined) { for (const name in given) if (!(name in firsts)) unknown(store, name); ${each.map(givenSource).join('\n')} }
+      Object.preventExtensions(this)
     }
     get id() { return this.$id === '' ? String(this.$number) : this.$id }
     ${each.map((c) => accessors(c, path, byRow, wakes)).join('\n')}
