@@ -22,5 +22,5 @@ export const modes: { readonly [name: string]: Mode } = {
 export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { type Regatta } from './regatta/river.ts'
-export { reedRegatta } from './regatta/rulebook.ts'
+export { raft, reedRegatta } from './regatta/rulebook.ts'
 export { steppingStones } from './stones/rulebook.ts'

@@ -1,82 +1,11 @@
-import { type Regatta, reedRegatta } from '@zinc-referee/examples'
+import { reedRegatta } from '@zinc-referee/examples'
 import fc from 'fast-check'
 import jsonPatch from 'fast-json-patch'
 import { expect, test } from 'vitest'
 import { beginAnyMatch, beginMatch, replayRecord } from 'zinc-referee'
 import { applyPatch, Replica } from 'zinc-referee/replica'
 import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
-
-const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ🦦']
-const VIEWERS = [...SEATS, 'spectator']
-
-const seat = fc.constantFrom(...SEATS)
-const deed = fc.oneof(
-  fc.record({ do: fc.constant('ram' as const), seat, other: seat }),
-  fc.record({ do: fc.constant('volley' as const), seat, other: seat }),
-  fc.record({ do: fc.constant('found' as const), seat, other: seat }),
-  fc.record({ do: fc.constant('docked' as const), seat, other: seat }),
-  fc.record({ do: fc.constant('chase' as const), seat, other: seat }),
-  fc.record({
-    do: fc.constantFrom('search', 'rematch', 'ready', 'leave') as fc.Arbitrary<
-      'search' | 'rematch' | 'ready' | 'leave'
-    >,
-    seat,
-    other: seat,
-  }),
-  fc.record({
-    do: fc.constantFrom('absent', 'return', 'pause', 'resume', 'extend', 'kick') as fc.Arbitrary<
-      'absent' | 'return' | 'pause' | 'resume' | 'extend' | 'kick'
-    >,
-    seat,
-    other: seat,
-  }),
-)
-const deeds = fc.array(
-  fc.record({ deed, wait: fc.constantFrom(0, 0, 1, 700, 3000, 61_000), flush: fc.boolean() }),
-  { maxLength: 60 },
-)
-
-function carryOut(
-  match: Regatta,
-  { do: what, seat, other }: typeof deed extends fc.Arbitrary<infer D> ? D : never,
-) {
-  switch (what) {
-    case 'ram':
-      return match.report('raft.rammed', { target: other, by: seat })
-    case 'volley':
-      return match.reportAll('raft.rammed', [
-        { target: other, by: seat },
-        { target: seat, by: other },
-        { target: seat, by: other },
-      ])
-    case 'found':
-      return match.report('raft.found', { seat })
-    case 'docked':
-      return match.report('raft.docked', { seat })
-    case 'chase':
-      return match.submit(seat, 'raft.chase', { quarry: other })
-    case 'search':
-      return match.submit(seat, 'raft.search', {})
-    case 'rematch':
-      return match.submit(seat, 'rounds.rematch', {})
-    case 'ready':
-      return match.submit(seat, 'roster.ready', {})
-    case 'leave':
-      return match.submit(seat, 'roster.leave', {})
-    case 'absent':
-      return match.direct('roster.absent', { seat })
-    case 'return':
-      return match.direct('roster.join', { seat, name: 'Again' })
-    case 'pause':
-      return match.direct('phases.pause', {})
-    case 'resume':
-      return match.direct('phases.resume', {})
-    case 'extend':
-      return match.direct('rounds.extend', { by: -40_000 })
-    case 'kick':
-      return match.direct('roster.kick', { seat })
-  }
-}
+import { carryOut, deeds, SEATS, VIEWERS } from './regatta-deeds.ts'
 
 test('patched views equal fresh views in random play, for two independent appliers; refused inputs change nothing; no fault', () => {
   fc.assert(

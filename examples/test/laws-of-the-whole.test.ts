@@ -1,0 +1,186 @@
+import { type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { beginMatch, defineRulebook, minutes, seconds } from 'zinc-referee'
+import { credit, mostAtTime, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
+import { carryOut, type Deed, deeds, SEATS } from './regatta-deeds.ts'
+
+type Moves = readonly { readonly deed: Deed; readonly wait: number; readonly flush: boolean }[]
+interface How {
+  readonly book?: typeof reedRegatta
+  /** Under which id and name a seat sits. */
+  readonly called?: (seat: string) => string
+  readonly named?: (seat: string) => string
+  /** How the match is brought to a time. */
+  readonly advance?: (match: Regatta, to: number) => void
+}
+const straight = (match: Regatta, to: number): void => match.advanceTo(to)
+
+/** Plays moves on the river from the lobby on; time runs on for two minutes at the end. */
+function play(
+  moves: Moves,
+  { book = reedRegatta, called = String, named = called, advance = straight }: How = {},
+) {
+  const match = beginMatch(book, { seed: 'fair-1' })
+  for (const seat of SEATS) match.direct('roster.join', { seat: called(seat), name: named(seat) })
+  for (const seat of SEATS) match.submit(called(seat), 'roster.ready', {})
+  advance(match, 3000)
+  const rulings: unknown[] = []
+  for (const { deed, wait } of moves) {
+    advance(match, match.now + wait)
+    const { seat, other } = deed
+    rulings.push(carryOut(match, { ...deed, seat: called(seat), other: called(other) }))
+  }
+  advance(match, match.now + 120_000)
+  return { match, rulings, shown: JSON.stringify(match.view('spectator')) }
+}
+const forMoves = (law: (moves: Moves) => void, numRuns = 60): void =>
+  fc.assert(fc.property(deeds, law), { numRuns })
+
+test('G5, G21: other ids rename every outcome and nothing else; names change only names', () => {
+  const ids = new Map(SEATS.map((seat, at) => [seat, ['zz', 'mm', 'aa', 'kk'][at] ?? '']))
+  const called = (seat: string): string => ids.get(seat) ?? seat
+  const back = (text: string): unknown =>
+    JSON.parse(SEATS.reduce((all, seat) => all.replaceAll(`"${called(seat)}"`, JSON.stringify(seat)), text))
+  forMoves((moves) => {
+    const plain = play(moves)
+    const renamed = play(moves, { called, named: String })
+    expect(back(renamed.shown)).toEqual(JSON.parse(plain.shown))
+    expect(back(JSON.stringify(renamed.rulings))).toEqual(JSON.parse(JSON.stringify(plain.rulings)))
+    const same = play(moves, { called: String, named: () => 'Same' })
+    expect(JSON.parse(same.shown.replaceAll('"name":"Same"', '"name":""'))).toEqual(
+      JSON.parse(plain.shown.replaceAll(/"name":"(\\.|[^"\\])*"/g, '"name":""')),
+    )
+  })
+})
+
+test('G6: rules in another order give the same state', () => {
+  const rules = [
+    rounds({ length: minutes(5) }),
+    vitals({ max: 100, healthSeen: 'everyone' }),
+    scores,
+    credit({ points: { kill: 2 } }),
+    respawn({ after: seconds(3), protectFor: seconds(2) }),
+    verdict({ when: [mostAtTime] }),
+    raft,
+  ] as const
+  const book = defineRulebook({
+    name: 'reed-regatta',
+    seats: { min: 2, max: 8 },
+    rules: [rules[6], rules[5], rules[4], rules[3], rules[2], rules[1], rules[0]],
+  })
+  forMoves((moves) => {
+    const other = play(moves, { book: book as object as typeof reedRegatta })
+    expect(JSON.parse(other.shown)).toEqual(JSON.parse(play(moves).shown))
+  })
+})
+
+test('G7, G15: advancing in any steps is the same as at once, and idle time changes and sends nothing', () => {
+  const inSteps = (match: Regatta, to: number): void => {
+    while (match.now < to) {
+      const before = match.hash()
+      const due = match.nextDue ?? Number.POSITIVE_INFINITY
+      const step = Math.min(to, Math.max(match.now + 1, match.now + ((match.now * 7) % 900)))
+      match.flush()
+      match.advanceTo(step)
+      if (due > step) expect([match.hash(), match.flush()]).toEqual([before, []])
+    }
+  }
+  forMoves((moves) => {
+    const hash = play(moves, { advance: inSteps }).match.hash()
+    expect(hash).toBe(play(moves).match.hash())
+  }, 25)
+})
+
+test('G8: a pause at any moment shifts what follows, and changes no outcome', () => {
+  const pause = 7777
+  fc.assert(
+    fc.property(deeds, fc.nat(60_000), (moves, at) => {
+      // What counts on the match clock, such as the grace of the absent, and what pauses by itself stay aside.
+      const playing = moves.filter(
+        ({ deed: { do: what } }) => !/absent|return|pause|resume|kick|leave/.test(what),
+      )
+      const plain = play(playing)
+      let paused = false
+      const later = play(playing, {
+        advance(match, to) {
+          const target = to
+          if (!paused && target >= 3000 + at && match.view('spectator').phases.now.phase === 'live') {
+            paused = true
+            if (match.now < 3000 + at) match.advanceTo(3000 + at)
+            if (!match.direct('phases.pause', {}).ok) return match.advanceTo(target)
+            const left = target - match.now
+            match.advanceTo(match.now + pause)
+            match.direct('phases.resume', {})
+            return match.advanceTo(match.now + left)
+          }
+          match.advanceTo(target)
+        },
+      })
+      expect(later.rulings).toEqual(plain.rulings)
+      const outcome = ({ match }: typeof plain) => {
+        const { scores: sums, verdict: end, credit: tally } = match.view('spectator')
+        return { sums: sums.sums, end: end.end, tally: tally.tally }
+      }
+      expect(outcome(later)).toEqual(outcome(plain))
+    }),
+    { numRuns: 60 },
+  )
+})
+
+test('G13: the same id again gives the same ruling and the same state', () => {
+  forMoves((moves) => {
+    const { match } = play(moves.slice(0, 20))
+    for (const [id, seat] of SEATS.entries()) {
+      const first = match.submit(seat, 'raft.search', {}, { id })
+      const before = match.hash()
+      expect(match.submit(seat, 'raft.search', {}, { id })).toEqual(first)
+      expect(match.hash()).toBe(before)
+    }
+  }, 30)
+})
+
+test('G17, G18, G20, G22: one verdict a bout at most, nobody who has left wins, numbers never fall, and every bout ends', () => {
+  forMoves((moves) => {
+    const seen = { bouts: 0, verdicts: 0, at: -1 }
+    const watch = (match: Regatta, to: number): void => {
+      match.advanceTo(to)
+      for (const { viewer, notices, at } of match.flush())
+        if (viewer === 'spectator') {
+          seen.verdicts += notices.filter(({ name }) => name === 'verdict.reached').length
+          expect(at).toBeGreaterThanOrEqual(seen.at)
+          seen.at = at
+        }
+      const { bout } = match.view('spectator').phases.now
+      expect(bout).toBeGreaterThanOrEqual(seen.bouts)
+      seen.bouts = bout
+    }
+    const { match } = play(moves, {
+      advance(each, to) {
+        each.open('spectator')
+        watch(each, to)
+      },
+    })
+    if (match.view('spectator').phases.now.paused) match.direct('phases.resume', {})
+    watch(match, match.now + minutes(12))
+    const { phases, verdict: end, roster } = match.view('spectator')
+    expect(['over', 'lobby']).toContain(phases.now.phase)
+    if (phases.now.phase !== 'over') return
+    expect(seen.verdicts).toBeLessThanOrEqual(seen.bouts)
+    for (const winner of end.end.winners) expect(roster.seats[winner]?.presence).not.toBe('gone')
+  }, 40)
+})
+
+test('G19: facts about different rafts come out the same in any order of one instant', () => {
+  const found = SEATS.map((seat, n) => ({ seat, crates: n + 1 }))
+  fc.assert(
+    fc.property(fc.shuffledSubarray(found, { minLength: found.length }), (order) => {
+      const [plain, shuffled] = [found, order].map((list) => {
+        const { match } = play([])
+        for (const each of list) match.report('raft.found', each)
+        return match
+      })
+      expect(shuffled?.hash()).toBe(plain?.hash())
+    }),
+  )
+})
