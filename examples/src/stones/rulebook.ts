@@ -49,6 +49,7 @@ export const stones = shape.does({
   actions: {
     lay: {
       when: lay,
+      offered: true,
       input: { x: int(), y: int() },
       options: (match) => match.use(pond).free(),
       decide(match, seat, spot) {

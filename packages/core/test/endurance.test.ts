@@ -1,7 +1,16 @@
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
 import { expect, test } from 'vitest'
-import { beginMatch, defineRule, defineRulebook, everyone, int, minutes, perSeat, seconds } from 'zinc-referee'
+import {
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  minutes,
+  perSeat,
+  seconds,
+} from 'zinc-referee'
 
 const SEATS = 1000
 const TIMERS = 100_000

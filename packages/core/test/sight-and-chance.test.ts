@@ -148,3 +148,23 @@ test('chance: each purpose has its own stream, bounds are inclusive, and shuffle
   expect(counts.size).toBe(24)
   expect(square).toBeLessThan(57.1) // χ² with 23 degrees, 1 in 10,000
 })
+
+test('chance: weights and dice come up as often as they should, and a weight that cannot be is an error', () => {
+  const chance = chanceFrom('fair-1', 'weights')
+  const counts = { salt: 0, silk: 0, tin: 0 }
+  for (let n = 0; n < 6000; n++)
+    counts[
+      chance.weighted([
+        ['salt', 1],
+        ['tin', 0],
+        ['silk', 2],
+      ] as const)
+    ]++
+  expect(counts.tin).toBe(0)
+  expect((counts.salt - 2000) ** 2 / 2000 + (counts.silk - 4000) ** 2 / 4000).toBeLessThan(15.1) // 1 degree, 1 in 10,000
+  const faces = Array.from({ length: 6 }, () => 0)
+  for (const face of chance.dice(6000, 6)) faces[face - 1] = (faces[face - 1] ?? 0) + 1
+  expect(faces.reduce((sum, count) => sum + (count - 1000) ** 2 / 1000, 0)).toBeLessThan(25.7) // 5 degrees
+  expect(() => chance.weighted([['salt', -1]])).toThrow(/weight of -1/)
+  expect(() => chance.weighted([])).toThrow(/at least 1/)
+})

@@ -1,34 +1,83 @@
+import { useState } from 'preact/hooks'
 import type { CellDescription, RulebookDescription } from 'zinc-referee'
 
 interface Props {
   readonly rulebook: RulebookDescription
   readonly seats: readonly string[]
+  /** What the seat could do now, by action, for actions that are offered. */
+  readonly offered: { readonly [action: string]: readonly object[] }
   readonly act: (action: string, input: object) => void
 }
 
-/** A form for each action, its fields made from the cells of its input. */
-export function ActionForms({ rulebook, seats, act }: Props) {
+/** A form for each action: a choice among its options where they are offered, else fields made from its input's cells. */
+export function ActionForms({ rulebook, seats, offered, act }: Props) {
   // A mode's own rules come last in its rulebook; here they come first.
   const actions = rulebook.rules.toReversed().flatMap(({ actions: each }) => each)
   return (
     <div class="actions">
-      {actions.map(({ name, cells = {} }) => (
-        <form
-          key={name}
-          onSubmit={(event) => {
-            event.preventDefault()
-            act(name, inputOf(event.currentTarget, cells))
-          }}
-        >
-          {Object.entries(cells).map(([cell, how]) => (
-            <Field key={cell} name={cell} cell={how} seats={seats} />
-          ))}
-          <button type="submit">{name}</button>
-        </form>
-      ))}
+      {actions.map(({ name, cells = {} }) =>
+        offered[name] !== undefined ? (
+          <OfferForm key={name} name={name} options={offered[name]} act={act} />
+        ) : (
+          <form
+            key={name}
+            onSubmit={(event) => {
+              event.preventDefault()
+              act(name, inputOf(event.currentTarget, cells))
+            }}
+          >
+            {Object.entries(cells).map(([cell, how]) => (
+              <Field key={cell} name={cell} cell={how} seats={seats} />
+            ))}
+            <button type="submit">{name}</button>
+          </form>
+        ),
+      )}
     </div>
   )
 }
+
+function OfferForm({
+  name,
+  options,
+  act,
+}: {
+  readonly name: string
+  readonly options: readonly object[]
+  readonly act: Props['act']
+}) {
+  const [chosen, choose] = useState(0)
+  const at = Math.min(chosen, Math.max(0, options.length - 1))
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        act(name, options[at] ?? {})
+      }}
+    >
+      {options.some((option) => Object.keys(option).length > 0) && (
+        <label>
+          of {options.length}
+          <select value={at} onChange={(event) => choose(Number(event.currentTarget.value))}>
+            {options.map((option, each) => (
+              <option key={optionText(option)} value={each}>
+                {optionText(option)}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <button type="submit" disabled={options.length === 0}>
+        {name}
+      </button>
+    </form>
+  )
+}
+
+const optionText = (option: object): string =>
+  Object.entries(option)
+    .map(([cell, value]) => `${cell} ${String(value)}`)
+    .join(', ')
 
 function Field({
   name,

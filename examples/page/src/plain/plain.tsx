@@ -88,7 +88,14 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
           </button>
         )}
       </div>
-      {match.seat !== null && <ActionForms rulebook={match.rulebook} seats={Object.keys(seats)} act={act} />}
+      {match.seat !== null && (
+        <ActionForms
+          rulebook={match.rulebook}
+          seats={Object.keys(seats)}
+          offered={offeredIn(match.replica.view)}
+          act={act}
+        />
+      )}
       <p class={said.isRefusal ? 'said' : 'said mild'} role="status">
         {said.text}
       </p>
@@ -104,3 +111,14 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
     </section>
   )
 }
+
+/** The options that stand in a view, by 'rule.action'. */
+const offeredIn = (view: AnyView): { readonly [action: string]: readonly object[] } =>
+  Object.fromEntries(
+    Object.entries(view).flatMap(([rule, parts]) =>
+      Object.entries(Object(Object(parts).options)).map(([action, options]) => [
+        `${rule}.${action}`,
+        Array.isArray(options) ? options : [],
+      ]),
+    ),
+  )

@@ -18,5 +18,7 @@ export function chanceFrom(seed: Seed, purpose: string): Chance {
     int: (from, to) => kept(() => stream.int(from, to)),
     pick: (items) => kept(() => stream.pick(items)),
     shuffle: (items) => kept(() => stream.shuffle(items)),
+    weighted: (choices) => kept(() => stream.weighted(choices)),
+    dice: (count, sides) => kept(() => stream.dice(count, sides)),
   }
 }

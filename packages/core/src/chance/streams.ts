@@ -14,6 +14,13 @@ export interface Chance {
   pick<V>(items: readonly V[]): V | undefined
   /** A copy in an even random order (Fisher–Yates); fewer than two items use no chance. */
   shuffle<V>(items: readonly V[]): V[]
+  /**
+   * One of several by whole weights: something of weight 3 comes up three times as often as something of weight 1.
+   * @throws ZR_CHANCE_BAD_WEIGHT where one is negative or no whole number, or all are 0
+   */
+  weighted<V>(choices: readonly (readonly [item: V, weight: number])[]): V
+  /** So many dice of so many sides, each from 1. */
+  dice(count: number, sides: number): number[]
 }
 
 /** @throws ZR_CHANCE_BAD_SEED */
@@ -29,7 +36,7 @@ export function seedKey(seed: Seed): Uint8Array {
   throw new RefereeError('ZR_CHANCE_BAD_SEED', { got })
 }
 
-const WORDS = 64
+const WORDS = 128
 const BLOCKS_AT_ONCE = WORDS / 16
 
 /**
@@ -78,13 +85,30 @@ export class Stream implements Chance {
     return mixed
   }
 
+  weighted<V>(choices: readonly (readonly [item: V, weight: number])[]): V {
+    const total = choices.reduce((sum, [, weight]) => sum + weight, 0)
+    const bad = choices.find(([, weight]) => !Number.isSafeInteger(weight) || weight < 0)
+    if (bad !== undefined || total < 1)
+      this.store.fail(new RefereeError('ZR_CHANCE_BAD_WEIGHT', { weight: bad?.[1] ?? total }))
+    let left = this.int(1, total)
+    for (const [item, weight] of choices) {
+      left -= weight
+      if (left <= 0) return item
+    }
+    throw new RefereeError('ZR_CHANCE_BAD_WEIGHT', { weight: total })
+  }
+
+  dice(count: number, sides: number): number[] {
+    return Array.from({ length: count }, () => this.int(1, sides))
+  }
+
   $restore(_code: number, drawn: unknown): void {
     this.drawn = drawn as number
   }
 
   private word(): number {
     if (!this.store.open) this.store.refuse('chance')
-    this.store.undo.note(this, 0, this.drawn)
+    this.store.undo.note(this, 1, this.drawn)
     const from = this.drawn - (this.drawn % WORDS)
     if (from !== this.from) {
       const bytes = chacha20(
@@ -95,7 +119,8 @@ export class Stream implements Chance {
         (from / WORDS) * BLOCKS_AT_ONCE,
       )
       const little = new DataView(bytes.buffer, bytes.byteOffset)
-      this.words = Uint32Array.from({ length: WORDS }, (_, at) => little.getUint32(at * 4, true))
+      if (this.words.length === 0) this.words = new Uint32Array(WORDS)
+      for (let at = 0; at < WORDS; at++) this.words[at] = little.getUint32(at * 4, true)
       this.from = from
     }
     return this.words[this.drawn++ - from] as number

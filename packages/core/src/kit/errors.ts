@@ -6,7 +6,7 @@ const list = (items: readonly string[]): string => items.map((item) => `'${item}
  */
 const messages = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
-    `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken.`,
+    `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken, and 'timers' and 'options' for parts of the state.`,
   ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
     `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Hand over a list(…) instead.`,
   ZR_RULE_BAD_REFERENCE: (d: { part: string; cell: string; why: string }) =>
@@ -76,6 +76,8 @@ const messages = {
   ZR_MATCH_MISUSED: (d: { what: string; mend: string }) => `${d.what}. ${d.mend}.`,
   ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
+  ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
+    `A weight of ${d.weight} cannot be drawn by. Weights are whole numbers, none is negative, and they sum to at least 1.`,
   ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
     `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
   ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>

@@ -1,4 +1,4 @@
-import type { Cells, MarkOf, Seat, Settled, State } from '../state/index.ts'
+import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Gate, GateRule } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
@@ -59,7 +59,13 @@ type Firing<M> = (match: M, key: string) => void
 /** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect. */
 export type TimerRule<M> =
   | Firing<M>
-  | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Firing<M> }
+  | {
+      readonly clock?: ClockName
+      readonly band?: Band
+      /** Who sees when it is due, under `view.rule.timers`; nothing said: nobody. Its key is its owner. */
+      readonly seenBy?: Sight | readonly Sight[]
+      readonly fire?: Firing<M>
+    }
 
 /** The match as a group reads it: state, settings, seats, and other rules' calls that only read. */
 type Looked<M> = Pick<
@@ -100,6 +106,8 @@ export interface Behaviour<
       readonly input: Inputs[K]
       /** Nothing said: live, any seat. */
       readonly when?: Gate | readonly Gate[]
+      /** The seat's options stand in its own view, under `view.rule.options`; else they are asked for. */
+      readonly offered?: boolean
       /**
        * Candidates only: the engine keeps those that the checks and a trial of `decide` accept, so what is offered is
        * what is accepted. An empty input is its own candidate. `part` is what the asker has chosen already.

@@ -196,7 +196,7 @@ function planRule(
     timers: new Map(
       Object.entries(definition.timers ?? {}).map(([timer, how], at) => [
         timer,
-        planTimer(how, firstSlot + at, index, name, timer),
+        planTimer(how, firstSlot + at, index, name, timer, sightsOf(name, settings, fixed)),
       ]),
     ),
     events: new Map(
@@ -216,7 +216,17 @@ const namedSights: ReadonlyMap<unknown, Sight> = new Map(Object.entries({ everyo
 
 /** Cells with the sights that settings name, and with their groups under whole names. */
 function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<string>): Cells {
-  const sight = (each: Sight): Sight => {
+  const sight = sightsOf(rule, settings, fixed)
+  return Object.fromEntries(
+    Object.entries(cells).map(([name, cell]) => {
+      const sights = cell.sights.map(sight)
+      return [name, { ...cell, sights, reach: reachOf(sights) }]
+    }),
+  )
+}
+
+function sightsOf(rule: string, settings: unknown, fixed: Set<string>): (written: Sight) => Sight {
+  return (each) => {
     if (each.group !== undefined)
       return each.group.includes('.') ? each : { ...each, group: `${rule}.${each.group}` }
     if (each.setting === undefined) return each
@@ -227,12 +237,6 @@ function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<strin
       throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting: each.setting, got })
     return named
   }
-  return Object.fromEntries(
-    Object.entries(cells).map(([name, cell]) => {
-      const sights = cell.sights.map(sight)
-      return [name, { ...cell, sights, reach: reachOf(sights) }]
-    }),
-  )
 }
 
 /** The bits of the settle handlers that a change of this part wakes. */
@@ -251,10 +255,16 @@ function planTimer(
   owner: number,
   rule: string,
   name: string,
+  sight: (written: Sight) => Sight,
 ): TimerPlan {
-  const { clock = 'play', band = 'effect', fire } = typeof how === 'function' ? { fire: how } : how
+  const {
+    clock = 'play',
+    band = 'effect',
+    seenBy = [],
+    fire,
+  } = typeof how === 'function' ? { fire: how } : how
   const handler = fire && { rule: owner, label: `${rule} timer ${name}`, run: fire }
-  return { slot, owner, name, clock, band, fire: handler }
+  return { slot, owner, name, clock, band, sights: [seenBy].flat().map(sight), fire: handler }
 }
 
 function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
@@ -301,9 +311,10 @@ function inputsOf(
   })
   return [
     ...Object.entries(actions).map(
-      ([key, { input, when = [], options, decide }]): InputPlan => ({
+      ([key, { input, when = [], offered = false, options, decide }]): InputPlan => ({
         ...common(key, input),
         kind: 'action',
+        offered,
         gates: gatesOf(rule, key, [when].flat(), rules),
         handler: { rule: index, label: `${rule} action ${key}`, run: decide },
         options: options && { rule: index, label: `${rule} options ${key}`, run: options },

@@ -1,5 +1,5 @@
 import type { Schema } from '../kit/index.ts'
-import type { Cells, Part, Seat, Values } from '../state/index.ts'
+import type { Cells, Part, Seat, Sight, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier } from './behaviour.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
@@ -27,6 +27,7 @@ export interface Definition {
   readonly actions?: Named<{
     readonly input: InputSpec
     readonly when?: Gate | readonly Gate[]
+    readonly offered?: boolean
     options?: Handler<[string, object], readonly unknown[]>
     decide: Handler<[string, unknown], Answer>
   }>
@@ -37,7 +38,12 @@ export interface Definition {
   }>
   readonly timers?: Named<
     | Handler<[string], void>
-    | { readonly clock?: ClockName; readonly band?: Band; readonly fire?: Handler<[string], void> }
+    | {
+        readonly clock?: ClockName
+        readonly band?: Band
+        readonly seenBy?: Sight | readonly Sight[]
+        readonly fire?: Handler<[string], void>
+      }
   >
   readonly gates?: Named<{
     readonly place: GatePlace

@@ -63,6 +63,8 @@ export class Engine {
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
   bout = 0
+  /** Steps that were kept, so that it shows whether anything has happened since. */
+  steps = 0
 
   readonly key: Uint8Array
   readonly streams: Map<string, Stream> = new Map()
@@ -287,7 +289,7 @@ export class Engine {
     this.seating.remove(seat)
   }
 
-  begins(span: 'life' | 'round' | 'bout', seat: Seat | undefined): void {
+  begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') {
       this.store.undo.note(this, BOUT, this.bout)
       this.bout++
@@ -364,6 +366,7 @@ export class Engine {
     if (store.trouble !== undefined) this.doomed(store.trouble)
     if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
     if (ruling.ok) {
+      this.steps++
       store.undo.commit(store.again && store.fresh)
       if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
     } else this.takeBack()

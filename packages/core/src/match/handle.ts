@@ -1,7 +1,9 @@
 import { assertName, RefereeError } from '../kit/index.ts'
 import type { Rule, Spec } from './spec.ts'
 
-type Halves = { readonly [Part in 'drafts' | 'apply' | 'actions' | 'facts' | 'directives']?: object } & {
+type Halves = {
+  readonly [Part in 'state' | 'drafts' | 'apply' | 'actions' | 'facts' | 'directives']?: object
+} & {
   readonly name?: string
 }
 /** The one place where a definition becomes a handle; `defineRule` and `declareRule` promise its type. */
@@ -21,6 +23,9 @@ export function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
       continue
     for (const key of Object.keys(named)) assertName(part.replace(/s$/, ''), key)
   }
+  for (const part of ['timers', 'options'])
+    if (Object.hasOwn(definition.state ?? {}, part))
+      throw new RefereeError('ZR_RULE_BAD_NAME', { what: 'part', name: part })
   const { drafts = {}, apply = {}, actions = {}, facts = {}, directives = {} } = definition
   for (const draft of Object.keys(drafts))
     if (!(draft in apply)) throw new RefereeError('ZR_RULE_UNHANDLED_DRAFT', { rule: name, draft })

@@ -1,5 +1,5 @@
 import type { EventFacet } from '../sight/index.ts'
-import type { Cells, Parse, Part, RowShape, Seat, Span, Values } from '../state/index.ts'
+import type { Cells, Parse, Part, RowShape, Seat, Sight, Span, Values } from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Asked } from './gates.ts'
@@ -43,6 +43,8 @@ export interface RulePlan {
   readonly changed: Handler<[], void> | undefined
 }
 export interface TimerPlan extends TimerKind {
+  /** Who sees when it is due; nobody where there are none. */
+  readonly sights: readonly Sight[]
   readonly fire: Handler<[key: string, nothing: undefined], void> | undefined
 }
 export interface EventPlan {
@@ -85,7 +87,10 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   /** Lists an action's candidates. */
   readonly options: Handler<[string, object], readonly unknown[]> | undefined
 }
-export type ActionPlan = PlannedInput<'action', [seat: Seat, input: unknown]>
+export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: unknown]> {
+  /** Whether a seat's options stand in its view. */
+  readonly offered: boolean
+}
 export type FactPlan = PlannedInput<'fact', [input: unknown]>
 export type DirectivePlan = PlannedInput<'directive', [input: unknown, referee: string | undefined]>
 export type InputPlan = ActionPlan | FactPlan | DirectivePlan

@@ -75,7 +75,7 @@ export class Scope {
     return canAct(this.engine, seat, gate)
   }
 
-  begins(span: 'life' | 'round' | 'bout', seat?: Seat): void {
+  begins(span: 'turn' | 'life' | 'round' | 'bout', seat?: Seat): void {
     this.engine.begins(span, seat)
   }
 

@@ -13,6 +13,7 @@ import {
 import type { PolicyRow } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
 import type { Engine } from './engine.ts'
+import { Extras } from './extras.ts'
 import type { Inbox } from './inbox.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
@@ -35,6 +36,10 @@ export interface Opening {
   readonly notices: readonly Notice[]
 }
 
+/** A patch with more operations, which begin with a comma. */
+const withMore = (patch: string | undefined, more: string): string | undefined =>
+  more === '' ? patch : patch === undefined ? `[${more.slice(1)}]` : `${patch.slice(0, -1)}${more}]`
+
 const none: readonly Notice[] = []
 const SPECTATOR = 'spectator'
 /** Whether this id is kept for viewers without a seat, so that no seat can have it. */
@@ -48,6 +53,7 @@ export class Viewing {
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
   private readonly named: NamedRows
+  private readonly extras: Extras
   /** As the viewers were told. */
   private readonly clocks: string[]
   /** The version of the seating for which the viewers were last looked through. */
@@ -59,6 +65,7 @@ export class Viewing {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
+    this.extras = new Extras(engine)
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
 
@@ -74,6 +81,7 @@ export class Viewing {
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
+    this.extras.begin(viewer)
     const notices = this.recent.flatMap((told) => told.for(viewer) ?? [])
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
@@ -82,13 +90,16 @@ export class Viewing {
   shut(viewer: string): void {
     this.viewers.delete(viewer)
     this.named.shut(viewer)
+    this.extras.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
   /** The view from scratch, as JSON text. */
   text(viewer: string): string {
     this.assertViewer(viewer)
-    return viewText(viewer, this.engine.time, this.engine.viewed(), this.named)
+    return viewText(viewer, this.engine.time, this.engine.viewed(), this.named, (rule) =>
+      this.extras.texts(viewer, rule),
+    )
   }
 
   /** What changed for each open viewer since its last update; an empty update is not among them. */
@@ -118,9 +129,10 @@ export class Viewing {
     const fresh = told.splice(0)
     if (this.recent.length > 0) this.recent = this.recent.filter(({ until }) => until > time.now)
     const done = this.inbox.takeDone()
+    const moved = this.extras.haveChanged()
     const updates: Update[] = []
     for (const viewer of this.viewers.keys()) {
-      const patch = patchFor(viewer)
+      const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : fresh.flatMap((each) => each.for(viewer) ?? [])
       if (patch === undefined && notices.length === 0) continue
       const last = done?.get(viewer)

@@ -18,7 +18,14 @@ type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer 
     ? ViewRow<F>
     : { readonly [id: string]: ViewRow<F> }
   : never
-type ViewOf<S extends Spec> = Flat<{ readonly [K in keyof S['state']]: ViewPart<S['state'][K]> }>
+type ViewOf<S extends Spec> = Flat<
+  { readonly [K in keyof S['state']]: ViewPart<S['state'][K]> } & {
+    /** When timers that are seen are due, by name and key, in the time of their clocks (ms). */
+    readonly timers?: { readonly [T in S['timers']]?: { readonly [key: string]: number } }
+    /** In a seat's own view: what it could do now, of actions that are offered. */
+    readonly options?: { readonly [A in keyof S['actions']]?: readonly S['actions'][A]['input'][] }
+  }
+>
 
 /** Running: `at` is the match time (ms) at which the clock read zero. Held: its reading. */
 export interface ClockView {

@@ -16,11 +16,13 @@ export function viewText(
   time: Timekeeper,
   rules: Iterable<ViewedRule>,
   named: NamedRows,
+  extras: (rule: string) => readonly string[],
 ): string {
   let text = `{"clocks":${clocksText(time)}`
   for (const { name, parts } of rules) {
     const seen = parts.filter(({ shape }) => shape.facets.length > 0)
-    text += `,"${name}":{${seen.map((part) => `"${nameOf(part)}":{${partText(viewer, part, named)}}`).join(',')}}`
+    const members = seen.map((part) => `"${nameOf(part)}":{${partText(viewer, part, named)}}`)
+    text += `,"${name}":{${[...members, ...extras(name)].join(',')}}`
   }
   return `${text}}`
 }

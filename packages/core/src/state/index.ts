@@ -25,7 +25,7 @@ export type {
 } from './cell.ts'
 export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
-export { escapeInPath } from './edits.ts'
+export { editMembers, escapeInPath } from './edits.ts'
 export { lookAt, Trace } from './looking.ts'
 export { type Known as KnownNames, type Parse, type Parsed, prepareParse } from './parse.ts'
 export {

@@ -40,7 +40,7 @@ export class Timekeeper {
   private readonly clocks: Readonly<Record<ClockName, Clock>>
   private readonly kinds: readonly TimerKind[]
   /** By slot and key. */
-  private readonly running: (Map<string, Timer> | undefined)[]
+  private readonly bySlot: (Map<string, Timer> | undefined)[]
   private readonly inOrder: readonly Clock[]
   /** The timer that is due first, kept until a timer or a clock changes; null when none runs. */
   private first: Timer | null | undefined
@@ -52,7 +52,7 @@ export class Timekeeper {
   constructor(store: Store, kinds: readonly TimerKind[]) {
     this.store = store
     this.kinds = kinds
-    this.running = kinds.map(() => undefined)
+    this.bySlot = kinds.map(() => undefined)
     const clock = (runs: boolean): Clock => ({ at: 0, runs, heap: new TimerHeap() })
     this.clocks = { match: clock(true), phase: clock(true), play: clock(false), turn: clock(false) }
     this.inOrder = clockNames.map((name) => this.clocks[name])
@@ -85,7 +85,7 @@ export class Timekeeper {
 
   /** The due and the period are in the time of the timer's clock, ms. */
   start(kind: TimerKind, key: string, due: number, every: number | undefined): void {
-    const former = this.running[kind.slot]?.get(key)
+    const former = this.bySlot[kind.slot]?.get(key)
     if (former !== undefined) this.stop(former)
     const link = due <= this.read(kind.clock) ? this.link + 1 : 0
     const timer = new Timer(kind, key, due, bands[kind.band] * BAND + this.started, every, link)
@@ -95,7 +95,12 @@ export class Timekeeper {
   }
 
   find(kind: TimerKind, key: string): Timer | undefined {
-    return this.running[kind.slot]?.get(key)
+    return this.bySlot[kind.slot]?.get(key)
+  }
+
+  /** All that run of one kind, in the order of starting. */
+  running(slot: number): readonly Timer[] {
+    return [...(this.bySlot[slot]?.values() ?? [])]
   }
 
   stop(timer: Timer): void {
@@ -213,8 +218,8 @@ export class Timekeeper {
   private put(timer: Timer): void {
     const clock = this.clocks[timer.kind.clock]
     const { slot } = timer.kind
-    const started = this.running[slot]
-    if (started === undefined) this.running[slot] = new Map([[timer.key, timer]])
+    const started = this.bySlot[slot]
+    if (started === undefined) this.bySlot[slot] = new Map([[timer.key, timer]])
     else started.set(timer.key, timer)
     clock.heap.add(timer)
     if (this.first !== undefined) this.consider(timer, clock)
@@ -222,11 +227,11 @@ export class Timekeeper {
 
   private take(timer: Timer): void {
     if (timer === this.first) this.first = undefined
-    this.running[timer.kind.slot]?.delete(timer.key)
+    this.bySlot[timer.kind.slot]?.delete(timer.key)
     this.clocks[timer.kind.clock].heap.remove(timer)
   }
 
   private all(): Timer[] {
-    return this.running.flatMap((timers) => [...(timers?.values() ?? [])])
+    return this.bySlot.flatMap((timers) => [...(timers?.values() ?? [])])
   }
 }

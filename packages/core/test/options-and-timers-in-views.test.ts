@@ -1,0 +1,99 @@
+import { expect, test } from 'vitest'
+import {
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  owner,
+  perSeat,
+  refuse,
+  single,
+} from 'zinc-referee'
+import { applyPatch } from 'zinc-referee/replica'
+
+const lamps = defineRule({
+  name: 'lamps',
+  state: {
+    oil: perSeat({ left: int(2).seenBy(owner) }),
+    quay: single({ lit: int(0).seenBy(everyone), secret: int(0) }),
+  },
+  timers: {
+    burn: { clock: 'match', seenBy: everyone, fire() {} },
+    wick: { clock: 'match', seenBy: owner, fire() {} },
+    plan: { clock: 'match', fire() {} },
+  },
+  actions: {
+    light: {
+      offered: true,
+      input: { drops: int() },
+      options: () => [3, 1, 2].map((drops) => ({ drops })),
+      decide(match, seat, { drops }) {
+        const oil = match.own.oil.of(seat)
+        if (oil.left < drops) return refuse('no-oil')
+        oil.left -= drops
+        match.own.quay.lit += 1
+        match.timers.start('burn', { key: seat, in: drops * 1000 })
+        match.timers.start('wick', { key: seat, in: 500 })
+        match.timers.start('plan', { key: seat, in: 900 })
+      },
+    },
+  },
+  directives: {
+    hide: {
+      input: { value: int() },
+      obey(match, { value }) {
+        match.own.quay.secret = value
+      },
+    },
+  },
+})
+const book = defineRulebook({ name: 'lamps', seats: { min: 1, max: 2 }, rules: [lamps] })
+
+function open() {
+  const match = beginMatch(book, { seed: 'fair-1' })
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  match.direct('phases.start', {})
+  match.advanceTo(3000)
+  const copies = new Map(
+    ['otter', 'heron', 'spectator'].map((viewer) => [viewer, JSON.parse(match.open(viewer).view)]),
+  )
+  const flush = () => {
+    const updates = match.flush()
+    for (const { viewer, patch } of updates)
+      copies.set(viewer, applyPatch(copies.get(viewer), JSON.parse(patch)))
+    for (const [viewer, copy] of copies) expect(copy).toEqual(match.view(viewer))
+    return updates
+  }
+  return { match, flush }
+}
+
+test('offered options stand in the own view, sorted, and nowhere else; what is offered is accepted', () => {
+  const { match, flush } = open()
+  expect(match.view('otter').lamps.options).toEqual({ light: [{ drops: 1 }, { drops: 2 }] })
+  expect(match.view('spectator').lamps.options).toBeUndefined()
+  expect(match.submit('otter', 'lamps.light', { drops: 1 })).toEqual({ ok: true })
+  flush()
+  expect(match.view('otter').lamps.options).toEqual({ light: [{ drops: 1 }] })
+  match.direct('phases.pause', {})
+  flush()
+  expect(match.view('otter').lamps.options).toEqual({ light: [] })
+})
+
+test('a timer that is seen stands in the views of those who may see it, until it has fired', () => {
+  const { match, flush } = open()
+  match.submit('otter', 'lamps.light', { drops: 2 })
+  flush()
+  expect(match.view('otter').lamps.timers).toEqual({ burn: { otter: 5000 }, wick: { otter: 3500 } })
+  expect(match.view('heron').lamps.timers).toEqual({ burn: { otter: 5000 }, wick: {} })
+  match.advanceTo(3500)
+  flush()
+  expect(match.view('otter').lamps.timers?.wick).toEqual({})
+})
+
+test('what changes no option and no timer that is seen sends nothing', () => {
+  const { match, flush } = open()
+  flush()
+  match.direct('lamps.hide', { value: 3 })
+  expect(flush()).toEqual([])
+})
