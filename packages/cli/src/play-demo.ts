@@ -63,6 +63,7 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
     }
     watch.look()
   })
+  const picture = demo.picture?.(match)
   match.close()
   return {
     mode: rulebook.name,
@@ -72,7 +73,7 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
     seats,
     feed,
     board: boardOf(match, mode, seats),
-    picture: demo.picture?.(match),
+    picture,
     moment: watch.best,
     verdict: verdictOf(match),
     inputs: lines.filter((line) => !line.includes('"check":') && !line.startsWith('{"record"')).length,

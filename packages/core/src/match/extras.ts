@@ -87,7 +87,9 @@ export class Extras {
       reaches(this.engine.sights.audience(plan.sights, key, plan.owner), viewer),
     )
     // By their keys: the order in which they were started could tell what may not be known.
-    return new Map(seen.map(({ key, due }) => [key, String(due)] as const).sort(([a], [b]) => (a < b ? -1 : 1)))
+    return new Map(
+      seen.map(({ key, due }) => [key, String(due)] as const).sort(([a], [b]) => (a < b ? -1 : 1)),
+    )
   }
 
   private optionsFor(viewer: string): Extra {

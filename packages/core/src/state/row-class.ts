@@ -18,6 +18,8 @@ export interface CompiledRow {
   /** Whether those who may see it have been told of it. */
   $told: boolean
   $listed: boolean
+  /** The public id under which the viewers know it, where ids are drawn. */
+  $toldId: string
   /** Keeps the indexes of the row's table, while it stands in one that has any. */
   $index: RowIndex | undefined
   /** Its path in a view, worked out once. */
@@ -46,7 +48,6 @@ export interface PolicyRow extends CompiledRow {
   $touched: boolean
   $sights: readonly Audience[]
   $toldSights: readonly Audience[]
-  $toldId: string
 }
 /** What keeps a table's indexes while its rows change. */
 export interface RowIndex {

@@ -18,6 +18,7 @@ export function closureRow(layout: RowLayout): RowClass {
     $told = false
     $listed = false
     $where = ''
+    $toldId: string
     $index: RowIndex | undefined
     readonly $values: unknown[]
     readonly $was: unknown[] = []
@@ -26,10 +27,11 @@ export function closureRow(layout: RowLayout): RowClass {
     constructor(store: Store, id: string, number: number, given?: object) {
       this.$store = store
       this.$id = id
+      this.$toldId = id
       this.$number = number
       this.$values = each.map(({ name }) => firsts[name])
       this.$marks = new Array(words).fill(0)
-      if (byRow) Object.assign(this, { $touched: false, $sights: [], $toldSights: [], $toldId: id })
+      if (byRow) Object.assign(this, { $touched: false, $sights: [], $toldSights: [] })
       this.$take(given)
       Object.preventExtensions(this)
     }

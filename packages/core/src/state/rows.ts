@@ -27,6 +27,8 @@ export interface Rows<F> {
   add(cells: Given<F>): WithId<Row<F>>
   /** Throws where there is no such row. */
   remove(id: string): void
+  /** Gives the row a new public id, so that nobody can follow it where it goes: it vanishes, and another appears. */
+  renew(id: string): void
   all(): readonly WithId<Row<F>>[]
   /** The rows with these values. */
   where(cells: Partial<Settled<F>>): readonly WithId<Row<F>>[]

@@ -142,6 +142,17 @@ export class KeyedTable implements StoredPart {
     this.store.letGo(this.shape.path, row.$number)
   }
 
+  renew(id: string): void {
+    const row = this.map.byId.get(id)
+    if (row === undefined)
+      this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
+    if (!this.store.open) this.store.refuse(this.shape.path)
+    if (this.shape.facets.length === 0) return // nobody knows it by its id
+    this.rename(row as PolicyRow)
+    this.store.list(row)
+    if (this.shape.byRow) this.store.touch(row as PolicyRow)
+  }
+
   where(cells: object): readonly CompiledRow[] {
     return this.map.where(cells)
   }

@@ -120,6 +120,10 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
         if (data.parts[at]?.kind === 'table' && rows.length > 0)
           match.own[name].remove(rows[row % rows.length].id)
         return undefined
+      case 'renew':
+        if (data.parts[at]?.kind === 'table' && rows.length > 0)
+          match.own[name].renew(rows[row % rows.length].id)
+        return undefined
       case 'reverse':
         for (const each of rows)
           for (const [n, { kind }] of cellsOf(at))

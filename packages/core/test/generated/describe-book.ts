@@ -71,6 +71,7 @@ const deeds = [
   'insert',
   'insert',
   'remove',
+  'renew',
   'reverse',
   'member',
   'side',

@@ -1,0 +1,217 @@
+import {
+  choice,
+  declareRule,
+  defineRulebook,
+  everyone,
+  flag,
+  int,
+  list,
+  type MatchOf,
+  maybe,
+  only,
+  owner,
+  perSeat,
+  refuse,
+  seatRef,
+  seconds,
+  single,
+  table,
+  time,
+} from 'zinc-referee'
+import { roster, rounds, step, turns, verdict } from 'zinc-referee/rules'
+import { z } from 'zod'
+
+const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
+const place = int().between(1, 24)
+const play = step('play')
+
+const shape = declareRule({
+  name: 'dip',
+  needs: [roster, turns, verdict],
+  settings: z.object({
+    /** How many mussels a list asks for of each of its two kinds. */
+    ofEach: z.int().min(1).max(4).default(2),
+    /** How long (ms) a peek lasts, a lifted mussel lies open, and everyone may name a place. */
+    peek: z.int().default(seconds(3)),
+    open: z.int().default(seconds(2)),
+    tide: z.int().default(seconds(20)),
+  }),
+  state: {
+    // A mussel's place is known to all; its kind to whoever peeks, and to all while it lies open.
+    mussels: table({ place: place.seenBy(everyone), kind, open: flag(false), peeker: maybe(seatRef()) })
+      .indexedBy('place')
+      .seenWhen({ kind: ({ open, peeker }) => (open ? everyone : only(peeker)) }),
+    lists: perSeat({ wishes: list(kind, []).seenBy(owner), found: list(kind, []).seenBy(everyone) }),
+    days: single({ coming: list(choice('calm', 'bell'), []), gone: int(0).seenBy(everyone) }),
+    tide: single({ isIn: flag(false).seenBy(everyone), ends: time().seenBy(everyone) }),
+    names: perSeat({ place: int(0).seenBy(owner), given: flag(false).seenBy(everyone) }),
+  },
+  events: {
+    peeked: { seat: seatRef().seenBy(everyone), place: place.seenBy(everyone) },
+    lifted: {
+      seat: seatRef().seenBy(everyone),
+      place: place.seenBy(everyone),
+      kind: kind.seenBy(everyone),
+      kept: flag().seenBy(everyone),
+    },
+    bell: {},
+    mixed: { places: list(place).seenBy(everyone) },
+  },
+  timers: ['hide', 'turn-back', 'ebb'],
+})
+type Match = MatchOf<typeof shape>
+
+const at = (match: Match, spot: number) => match.own.mussels.where({ place: spot })[0]
+const places = (match: Match) => match.own.mussels.all().map((mussel) => ({ place: mussel.place }))
+
+/** The kinds of which a seat's list still asks for more. */
+function missing(match: Match, seat: string) {
+  const { wishes, found } = match.own.lists.of(seat)
+  return wishes.filter((wish) => found.filter((each) => each === wish).length < match.settings.ofEach)
+}
+
+/** A deck of five calm days and the bell. */
+function dealDays(match: Match) {
+  match.own.days.coming = match.chance('days').shuffle(['calm', 'calm', 'calm', 'calm', 'calm', 'bell'])
+  match.own.days.gone = 0
+}
+
+function comeIn(match: Match) {
+  match.own.tide.isIn = true
+  match.own.tide.ends = match.time.play + match.settings.tide
+  for (const seat of match.seats) match.own.names.of(seat).given = false
+  match.clocks.hold('turn')
+  match.timers.start('ebb', { in: match.settings.tide })
+  match.emit('bell', {})
+}
+
+/** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin anew. */
+function goOut(match: Match) {
+  const named = match.seats.map((seat) => match.own.names.of(seat)).filter(({ given }) => given)
+  const swapped = [...new Set(named.map(({ place: spot }) => spot))].flatMap((spot) => at(match, spot) ?? [])
+  const spots = swapped.map((mussel) => mussel.place)
+  const mixed = match.chance('tide').shuffle(spots)
+  for (const [n, mussel] of swapped.entries()) {
+    mussel.open = false
+    mussel.peeker = undefined
+    mussel.place = mixed[n] ?? mussel.place
+    match.own.mussels.renew(mussel.id)
+  }
+  match.emit('mixed', { places: spots })
+  match.own.tide.isIn = false
+  match.own.tide.ends = undefined
+  match.timers.cancel('ebb')
+  match.clocks.run('turn')
+  dealDays(match)
+}
+
+export const dip = shape.does({
+  setUp(match) {
+    const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each, each]))
+    for (const [n, each] of kinds.entries()) match.own.mussels.add({ place: n + 1, kind: each })
+    const wishes = match.chance('wishes').shuffle(kind.values)
+    for (const [n, seat] of match.seats.entries())
+      match.own.lists.of(seat).wishes = [...wishes, ...wishes].slice(n, n + 2) // so no kind stands on more than two lists
+    dealDays(match)
+  },
+  actions: {
+    /** You alone see it, for three seconds. */
+    peek: {
+      when: play,
+      offered: true,
+      input: { place },
+      options: places,
+      decide(match, seat, { place: spot }) {
+        if (match.own.tide.isIn) return refuse('tide-is-in')
+        const mussel = at(match, spot)
+        if (mussel === undefined) return refuse('nothing-there')
+        if (mussel.open) return refuse('lies-open')
+        mussel.peeker = seat
+        match.timers.start('hide', { key: mussel.id, in: match.settings.peek })
+        match.emit('peeked', { seat, place: spot })
+      },
+    },
+    /** All see it for two seconds; it is yours if you wish for it, else it turns back. */
+    lift: {
+      when: play,
+      offered: true,
+      input: { place },
+      options: places,
+      decide(match, seat, { place: spot }) {
+        if (match.own.tide.isIn) return refuse('tide-is-in')
+        const mussel = at(match, spot)
+        if (mussel === undefined) return refuse('nothing-there')
+        const kept = missing(match, seat).includes(mussel.kind)
+        match.emit('lifted', { seat, place: spot, kind: mussel.kind, kept })
+        if (kept) {
+          const list = match.own.lists.of(seat)
+          list.found = [...list.found, mussel.kind]
+          match.own.mussels.remove(mussel.id)
+          return
+        }
+        mussel.open = true
+        match.timers.start('turn-back', { key: mussel.id, in: match.settings.open })
+      },
+    },
+    /** While the tide is in, everyone names in secret one place to swap with. */
+    name: {
+      offered: true,
+      input: { place },
+      options: places,
+      decide(match, seat, { place: spot }) {
+        const name = match.own.names.of(seat)
+        if (!match.own.tide.isIn) return refuse('tide-is-out')
+        if (name.given) return refuse('already-chosen')
+        if (at(match, spot) === undefined) return refuse('nothing-there')
+        name.place = spot
+        name.given = true
+      },
+    },
+  },
+  timers: {
+    hide: {
+      band: 'lapse',
+      fire(match, id) {
+        const mussel = match.own.mussels.get(id)
+        if (mussel) mussel.peeker = undefined
+      },
+    },
+    'turn-back': {
+      band: 'lapse',
+      fire(match, id) {
+        const mussel = match.own.mussels.get(id)
+        if (mussel) mussel.open = false
+      },
+    },
+    ebb: { band: 'inner', fire: goOut },
+  },
+  on: {
+    /** A day after every turn. At the bell the tide comes in. */
+    'turns.ended'(match) {
+      const [day, ...coming] = match.own.days.coming
+      match.own.days.coming = coming
+      match.own.days.gone += 1
+      if (day === 'bell') comeIn(match)
+    },
+  },
+  settle: {
+    tier: 'verdict',
+    wokenBy: ['lists', 'names', 'roster.seats'],
+    /** First to fill the list wins. The tide goes out as soon as everyone has named a place. */
+    run(match) {
+      const winners = match.seats.filter(
+        (seat) => match.own.lists.of(seat).wishes.length > 0 && missing(match, seat).length === 0,
+      )
+      if (winners.length > 0) match.use(verdict).claim({ winners, reason: 'list-filled' })
+      else if (match.own.tide.isIn && match.seats.every((seat) => match.own.names.of(seat).given))
+        goOut(match)
+    },
+  },
+})
+
+/** Two to four seats dip for mussels that lie face down, each with a secret list of two kinds. */
+export const musselDip = defineRulebook({
+  name: 'mussel-dip',
+  seats: { min: 2, max: 4 },
+  rules: [rounds, turns({ steps: [play], turnTime: seconds(30) }), verdict({}), dip],
+})

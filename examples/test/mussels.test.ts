@@ -1,0 +1,79 @@
+import { modes, musselDip } from '@zinc-referee/examples'
+import { expect, test } from 'vitest'
+import { playMatch, playOut } from 'zinc-referee/testing'
+
+const SEATS = ['otter', 'heron', 'newt']
+const open = (settings = {}) => playMatch(musselDip, SEATS, { settings })
+type Dip = ReturnType<typeof open>['match']
+const at = (match: Dip, place: number) => match.state.dip.mussels.where({ place })[0]
+const shown = (match: Dip, viewer: string, place: number) =>
+  Object.values(match.view(viewer).dip.mussels).find((mussel) => mussel.place === place)
+
+test('a peek shows a kind to one seat for 3 s, a lift to all for 2 s, and nobody else ever', () => {
+  const { match } = open()
+  const kind = at(match, 7)?.kind
+  match.submit('otter', 'dip.peek', { place: 7 })
+  expect([shown(match, 'otter', 7)?.kind, shown(match, 'heron', 7)?.kind]).toEqual([kind, undefined])
+  match.advanceTo(match.now + 2999)
+  expect(shown(match, 'otter', 7)?.kind).toBe(kind)
+  match.advanceTo(match.now + 1)
+  expect(shown(match, 'otter', 7)).toEqual({ place: 7 })
+
+  const wishes = match.state.dip.lists.of('heron').wishes
+  const unwished = match.state.dip.mussels.all().find((mussel) => !wishes.includes(mussel.kind))
+  match.submit('heron', 'dip.lift', { place: unwished?.place ?? 0 })
+  for (const viewer of [...SEATS, 'spectator'])
+    expect(shown(match, viewer, unwished?.place ?? 0)?.kind).toBe(unwished?.kind)
+  match.advanceTo(match.now + 2000)
+  expect(shown(match, 'spectator', unwished?.place ?? 0)).toEqual({ place: unwished?.place })
+})
+
+test('the tide gives the mussels that it may have moved new ids, all at once, and a peek ends with it', () => {
+  const { match } = open()
+  for (let turn = 0; !match.state.dip.tide.isIn; turn++)
+    match.submit(match.state.turns.now.seat ?? '', 'dip.peek', { place: 1 + (turn % 24) })
+  const seat = match.state.turns.now.seat ?? ''
+  expect(match.submit(seat, 'dip.peek', { place: 9 })).toMatchObject({ code: 'tide-is-in' })
+  match.advanceTo(match.now + 19_000) // the turn clock is held
+  const before = new Map([3, 4, 9].map((place) => [place, at(match, place)?.id]))
+  const copies = match.open('spectator')
+  expect(copies.view).toContain(before.get(3))
+  match.submit('otter', 'dip.name', { place: 3 })
+  match.submit('heron', 'dip.name', { place: 9 })
+  expect(match.view('newt').dip.names['otter']).toEqual({ given: true })
+  expect(match.submit('heron', 'dip.name', { place: 4 })).toMatchObject({ code: 'already-chosen' })
+  match.advanceTo(match.now + 1000) // Newt has named none
+  expect(match.state.dip.tide.isIn).toBe(false)
+  expect(at(match, 4)?.id).toBe(before.get(4))
+  for (const place of [3, 9]) expect([before.get(3), before.get(9)]).not.toContain(at(match, place)?.id)
+  expect(match.submit(seat, 'dip.lift', { place: 20 }).ok).toBe(true)
+})
+
+test('what stands on another list, or lies face down, changes no byte that a seat is sent', () => {
+  const sent = (swap: boolean): string => {
+    const { match } = open({ dip: { ofEach: 2 } })
+    const [a, b] = [at(match, 11), at(match, 12)]
+    const place = swap && a?.kind !== b?.kind ? { first: 12, second: 11 } : { first: 11, second: 12 }
+    const view = match.open('newt').view
+    match.submit('otter', 'dip.peek', { place: place.first })
+    return view + JSON.stringify(match.flush()).replaceAll(/"place":1[12]/g, '"place":0')
+  }
+  expect(sent(true)).toBe(sent(false))
+})
+
+test('many games of the crowd end with a list that is filled, without a fault, and replay', () => {
+  for (let game = 0; game < 12; game++) {
+    const { match, replay } = playMatch(musselDip, SEATS, { seed: `game ${game}` })
+    const crowd = modes['mussel-dip']?.demo.crowd?.(`game ${game}`)
+    if (crowd === undefined) throw new Error('the mode has no crowd')
+    expect(playOut(match as never, crowd, 60 * 60_000)).toBe(true)
+    const { reason, winners } = match.state.verdict.end
+    expect(reason).toBe('list-filled')
+    for (const winner of winners) {
+      const { wishes, found } = match.state.dip.lists.of(winner)
+      for (const wish of wishes) expect(found.filter((each) => each === wish)).toHaveLength(2)
+    }
+    expect(match.faults).toEqual([])
+    expect(replay().differs).toBeUndefined()
+  }
+})
