@@ -1,0 +1,119 @@
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { gzipSync } from 'node:zlib'
+import { modes } from '@zinc-referee/examples'
+import { type Browser, chromium } from 'playwright-core'
+import { build } from 'vite'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { beginAnyMatch, replayRecord } from 'zinc-referee'
+import { playOut } from 'zinc-referee/testing'
+// @ts-expect-error a plain script, shared with npm test
+import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+
+/** What a page loads of the core at most, minified and compressed: matches, records, every built-in rule, and zod for their settings. */
+const CORE_BUDGET = 66_000
+/** What a client loads at most that only keeps its view current. */
+const REPLICA_BUDGET = 4_000
+
+let browser: Browser
+let server: Server
+let script = ''
+
+/** A script of one entry for the browser. */
+async function bundled(source: string): Promise<string> {
+  const entry = 'virtual:entry'
+  const output = await build({
+    configFile: false,
+    logLevel: 'silent',
+    plugins: [
+      {
+        name: 'entry',
+        resolveId: (id) => (id === entry ? id : undefined),
+        load: (id) => (id === entry ? source : undefined),
+      },
+    ],
+    build: { write: false, minify: true, rollupOptions: { input: entry, output: { format: 'es' } } },
+  })
+  const [first] = [output].flat()
+  const chunk = first !== undefined && 'output' in first ? first.output[0] : undefined
+  return chunk?.type === 'chunk' ? chunk.code : ''
+}
+
+beforeAll(async () => {
+  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
+  script = await bundled(`
+    import { replayRecord } from 'zinc-referee'
+    import { musselDip, reedRegatta, steppingStones } from '@zinc-referee/examples'
+    const books = [musselDip, reedRegatta, steppingStones]
+    // Asked while the page loads, as the rulebooks are compiled: whoever drives the browser stands above its policy.
+    let generates = true
+    try { new Function('') } catch { generates = false }
+    globalThis.replayHere = (mode, record) => {
+      const { inputs, checks, differs, match } = replayRecord(books.find(({ name }) => name === mode), record)
+      return { inputs, checks, differs, hash: match.hash(), view: match.view('spectator'), generates }
+    }
+  `)
+  server = createServer((request, response) => {
+    if (request.url === '/script.js') response.setHeader('content-type', 'text/javascript').end(script)
+    else {
+      if (request.url === '/strict') response.setHeader('content-security-policy', "script-src 'self'")
+      response.setHeader('content-type', 'text/html').end('<script type="module" src="/script.js"></script>')
+    }
+  })
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+})
+afterAll(async () => {
+  await browser?.close()
+  server?.close()
+})
+
+test.each(Object.keys(modes))(
+  'a record of %s written in Node replays in a browser to the same hashes, also where code may not be generated',
+  async (name) => {
+    const mode = modes[name]
+    if (mode === undefined) throw new Error('no such mode')
+    const lines: string[] = []
+    const match = beginAnyMatch(mode.rulebook, { seed: 'fair-1', record: (line) => lines.push(line) })
+    for (const { id, name: called } of mode.demo.seats ?? [])
+      match.direct('roster.join', { seat: id, name: called })
+    for (const { id } of mode.demo.seats ?? []) match.submit(id, 'roster.ready', {})
+    playOut(match, mode.demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, 120_000)
+    match.close()
+    const record = lines.join('\n')
+    const here = replayRecord(mode.rulebook, record)
+    expect(here.differs).toBeUndefined()
+    for (const path of ['/', '/strict']) {
+      const page = await browser.newPage()
+      const errors: string[] = []
+      page.on('pageerror', (error) => errors.push(error.message))
+      await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`)
+      // The script is a module: it has run when the page has loaded.
+      expect(errors).toEqual([])
+      const there = (await page.evaluate(
+        ([mode_, text]) => (globalThis as any).replayHere(mode_, text),
+        [name, record],
+      )) as any
+      await page.close()
+      expect(there.generates).toBe(path === '/')
+      expect(there.differs).toBeUndefined()
+      expect([there.inputs, there.checks, there.hash]).toEqual([here.inputs, here.checks, here.match.hash()])
+      expect(there.view).toEqual(here.match.view('spectator'))
+    }
+  },
+)
+
+test('the core and the replica stay within what a page may load', async () => {
+  const core = await bundled(`
+    import { beginMatch, replayRecord, resumeMatch, defineRulebook, defineRule } from 'zinc-referee'
+    import * as rules from 'zinc-referee/rules'
+    globalThis.all = { beginMatch, replayRecord, resumeMatch, defineRulebook, defineRule, rules }
+  `)
+  const replica = await bundled(`
+    import { Replica } from 'zinc-referee/replica'
+    globalThis.all = { Replica }
+  `)
+  const sizes = [core, replica].map((code) => gzipSync(code).length)
+  console.info(`core ${sizes[0]} bytes, replica ${sizes[1]} bytes, minified and compressed`)
+  expect(sizes[0]).toBeLessThanOrEqual(CORE_BUDGET)
+  expect(sizes[1]).toBeLessThanOrEqual(REPLICA_BUDGET)
+})
