@@ -62,6 +62,7 @@ export {
   isMatchOf,
   type Match,
   type MatchFor,
+  type Presets,
   type ReplayedMatch,
   type Resuming,
   type Rulebook,

@@ -31,6 +31,10 @@ const messages = {
     `The rules of rulebook '${d.rulebook}' need each other in a circle: ${d.path.join(' needs ')}. Move what they share into a third rule.`,
   ZR_RULEBOOK_BAD_SEATS: (d: { rulebook: string; min: number; max: number }) =>
     `Rulebook '${d.rulebook}' has seats ${d.min} to ${d.max}. Both must be whole numbers, with 1 ≤ min ≤ max ≤ 1000.`,
+  ZR_RULEBOOK_UNKNOWN_OPTION: (d: { rulebook: string; rule: string; known: readonly string[] }) =>
+    `'${d.rule}' is no optional rule of rulebook '${d.rulebook}'. It has ${list(d.known) || 'none'}.`,
+  ZR_RULEBOOK_UNKNOWN_PRESET: (d: { rulebook: string; preset: string; known: readonly string[] }) =>
+    `Rulebook '${d.rulebook}' has no preset '${d.preset}'. It has ${list(d.known) || 'none'}.`,
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>

@@ -12,6 +12,8 @@ export interface Header {
   readonly plan: string
   readonly seed: string
   readonly settings: { readonly [rule: string]: unknown }
+  /** The optional rules that are in it, where there are any. */
+  readonly with?: readonly string[]
 }
 /** One input. Its kind is the member that carries its name; a refused one has `no`, with a code each for a list. */
 export interface InputLine {

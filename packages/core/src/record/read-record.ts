@@ -52,6 +52,8 @@ function headerOf(text: string): Header {
   for (const member of ['rulebook', 'plan', 'seed'])
     if (typeof value[member] !== 'string')
       throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its header lacks '${member}'` })
+  if (value['with'] !== undefined && !Array.isArray(value['with']))
+    throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its header's 'with' is no list" })
   return { ...value, settings: isObject(value['settings']) ? value['settings'] : {} } as object as Header
 }
 

@@ -24,7 +24,7 @@ export class Recorder implements Journal {
     this.sink = sink
   }
 
-  begin(seed: string, settings: Header['settings']): void {
+  begin(seed: string, settings: Header['settings'], taken: readonly string[]): void {
     const { name, digest } = this.engine.plan
     this.write({
       record: 'zinc-referee',
@@ -33,6 +33,7 @@ export class Recorder implements Journal {
       plan: digest,
       seed,
       settings,
+      ...(taken.length > 0 && { with: taken }),
     })
   }
 

@@ -13,6 +13,8 @@ export interface Snapshot {
   readonly plan: string
   readonly seed: string
   readonly settings: { readonly [rule: string]: unknown }
+  /** The optional rules that are in it, where there are any. */
+  readonly with?: readonly string[]
   readonly bout: number
   readonly time: ReturnType<Engine['time']['save']>
   readonly seats: ReturnType<Engine['seating']['save']>
@@ -25,7 +27,7 @@ export interface Snapshot {
   readonly hash: string
 }
 
-export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string): Snapshot {
+export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: readonly string[]): Snapshot {
   const { name, digest } = engine.plan
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
@@ -35,6 +37,7 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string): Snapsh
     plan: digest,
     seed,
     settings: engine.settings,
+    ...(taken.length > 0 && { with: taken }),
     bout: engine.bout,
     time: engine.time.save(),
     seats: engine.seating.save(),

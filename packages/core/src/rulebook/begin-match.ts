@@ -19,10 +19,14 @@ import { HeldMatch } from './held-match.ts'
 import type { AnyMatch, Match, SettingsOf } from './match-type.ts'
 
 /** What a match begins with. */
-export interface Beginning<S extends Spec> {
+export interface Beginning<S extends Spec, O extends Spec = never> {
   readonly seed: Seed
-  /** Over those of the rulebook. */
-  readonly settings?: SettingsOf<S>
+  /** Which of the optional rules are in it. */
+  readonly with?: readonly O['name'][]
+  /** Settings of the rulebook under a name, over its own. */
+  readonly preset?: string
+  /** Over those of the rulebook and of the preset. */
+  readonly settings?: SettingsOf<S | O>
   /** Takes the record, a line at a time. */
   readonly record?: Sink
 }
@@ -35,22 +39,35 @@ export interface Beginning<S extends Spec> {
  * const match = beginMatch(regatta, { seed: 'fair-1' })
  * match.direct('roster.join', { seat: 'otter', name: 'Otter' })
  * ```
- * @throws ZR_CHANCE_BAD_SEED, ZR_SETTING_INVALID, ZR_SETTING_UNKNOWN_RULE, ZR_SETTING_FIXED
+ * @throws ZR_CHANCE_BAD_SEED, ZR_SETTING_INVALID, ZR_SETTING_UNKNOWN_RULE, ZR_SETTING_FIXED,
+ *   ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_UNKNOWN_PRESET
  */
-export function beginMatch<S extends Spec>(book: Rulebook<S>, given: Beginning<NoInfer<S>>): Match<S> {
-  return start(book, given).match as object as Match<S> // the rulebook's types promise what the engine does by name
+export function beginMatch<S extends Spec, O extends Spec = never>(
+  book: Rulebook<S, O>,
+  given: Beginning<NoInfer<S>, NoInfer<O>>,
+): Match<S, O> {
+  return start(book, given).match as object as Match<S, O> // the rulebook's types promise what the engine does by name
 }
 
 /** The same for a rulebook whose types are not known, as hosts and tools begin it. */
 export function beginAnyMatch(
   book: AnyRulebook,
-  given: { readonly seed: Seed; readonly settings?: object; readonly record?: Sink },
+  given: {
+    readonly seed: Seed
+    readonly with?: readonly string[]
+    readonly preset?: string
+    readonly settings?: object
+    readonly record?: Sink
+  },
 ): AnyMatch {
   return start(book, given).match
 }
 
 /** Whether a match is one of this rulebook, and so has its types. */
-export function isMatchOf<S extends Spec>(book: Rulebook<S>, match: object): match is Match<S> {
+export function isMatchOf<S extends Spec, O extends Spec = never>(
+  book: Rulebook<S, O>,
+  match: object,
+): match is Match<S, O> {
   return 'rulebook' in match && match.rulebook === book.name
 }
 
@@ -68,20 +85,21 @@ export interface Resuming {
  * Goes on from a snapshot as if the match had never stopped; every viewer begins with a whole view.
  * @throws ZR_SNAPSHOT_FOREIGN, ZR_SNAPSHOT_DAMAGED, ZR_RECORD_UNREADABLE
  */
-export function resumeMatch<S extends Spec>(
-  book: Rulebook<S>,
+export function resumeMatch<S extends Spec, O extends Spec = never>(
+  book: Rulebook<S, O>,
   snapshot: Snapshot,
   given: Resuming = {},
-): Match<S> {
+): Match<S, O> {
   const { snapshot: kind, version, rulebook, plan } = Object(snapshot) as Partial<Snapshot>
   const foreign = (why: string): RefereeError => new RefereeError('ZR_SNAPSHOT_FOREIGN', { why })
   if (kind !== 'zinc-referee' || version !== SNAPSHOT_VERSION) throw foreign('it is not of this format')
   if (rulebook !== book.name) throw foreign(`it is of rulebook '${rulebook}', not '${book.name}'`)
-  const migrates = plan !== book.plan.digest
+  const migrates = plan !== book.planWith(Object(snapshot).with ?? []).digest
   if (migrates && given.migrate === undefined) throw foreign('the rulebook has changed since')
   const from = migrates && given.migrate !== undefined ? given.migrate(snapshot) : snapshot
   const { match, engine, inbox } = start(book, {
     seed: seedFrom(from.seed),
+    with: from.with ?? [],
     from,
     migrated: migrates,
     ...(given.record === undefined ? {} : { record: given.record }),
@@ -93,7 +111,7 @@ export function resumeMatch<S extends Spec>(
     inbox.cleaned = false
     inbox.journal = journal
   }
-  return match as object as Match<S>
+  return match as object as Match<S, O>
 }
 
 /** A match and how the record's replay into it went. */
@@ -111,11 +129,12 @@ export function replayRecord(
   options: { readonly until?: number } = {},
 ): ReplayedMatch {
   const content = typeof record === 'string' ? readRecord(record) : record
-  const { rulebook, plan, seed, settings } = content.header
+  const { rulebook, plan, seed, settings, with: taken = [] } = content.header
   if (rulebook !== book.name)
     throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
-  if (plan !== book.plan.digest) throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook })
-  const { match, engine, inbox } = start(book, { seed: seedFrom(seed), settings })
+  if (taken.some((rule) => !book.optional.includes(rule)) || plan !== book.planWith(taken).digest)
+    throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook })
+  const { match, engine, inbox } = start(book, { seed: seedFrom(seed), settings, with: taken })
   return { match, ...replayInto(engine, inbox, content, options.until) }
 }
 
@@ -123,25 +142,47 @@ function start(
   book: AnyRulebook,
   given: {
     readonly seed: Seed
+    readonly with?: readonly string[]
+    readonly preset?: string
     readonly settings?: object
     readonly record?: Sink
     readonly from?: Snapshot
     readonly migrated?: boolean
   },
 ): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
-  const settings = { ...given.settings } as { readonly [rule: string]: unknown }
-  const known = book.plan.rules.map(({ name }) => name)
+  const taken = book.optional.filter((rule) => given.with?.includes(rule))
+  const plan = book.planWith(given.with ?? [])
+  const settings = settingsFor(book, given.preset, given.settings)
+  const known = plan.rules.map(({ name }) => name)
   for (const rule of Object.keys(settings))
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
-  const engine = new Engine(book.plan, seedKey(given.seed), settings)
+  const engine = new Engine(plan, seedKey(given.seed), settings)
   const inbox = new Inbox(engine)
   if (given.from !== undefined) loadSnapshot(engine, inbox, given.from, given.migrated !== true)
   const viewing = new Viewing(engine, inbox)
   const recorder = given.record && new Recorder(engine, given.record)
-  if (given.from === undefined) recorder?.begin(seedText(given.seed), settings)
+  if (given.from === undefined) recorder?.begin(seedText(given.seed), settings, taken)
   inbox.journal = recorder
-  const match = new HeldMatch(book, engine, inbox, viewing, recorder, seedText(given.seed))
+  const match = new HeldMatch(engine, inbox, viewing, recorder, seedText(given.seed), taken)
   return { match, engine, inbox }
+}
+
+/** Those of a preset, under those of the match. */
+function settingsFor(
+  { name, presets }: AnyRulebook,
+  preset: string | undefined,
+  own: object = {},
+): { readonly [rule: string]: unknown } {
+  if (preset === undefined) return { ...own }
+  if (!Object.hasOwn(presets, preset))
+    throw new RefereeError('ZR_RULEBOOK_UNKNOWN_PRESET', {
+      rulebook: name,
+      preset,
+      known: Object.keys(presets),
+    })
+  const merged: Record<string, unknown> = { ...presets[preset] }
+  for (const [rule, settings] of Object.entries(own)) merged[rule] = { ...Object(merged[rule]), ...settings }
+  return merged
 }
 
 /** Bytes are written so that they cannot be taken for a text. */

@@ -14,16 +14,30 @@ type Checked<R, All extends Spec> =
       : `rule '${S['name']}' needs '${Lacking<S, All>}': add it to rules`
     : never
 
+/** Settings by rule, under a name. */
+export type Presets = { readonly [preset: string]: { readonly [rule: string]: object } }
+
 /** Everything that defines a mode, ready to run. All its matches share it. */
-export interface Rulebook<S extends Spec = Spec> {
+export interface Rulebook<S extends Spec = Spec, O extends Spec = never> {
   readonly name: string
+  /** Without any of the optional rules. */
   readonly plan: Plan
+  /** Rules that a match may take or leave: expansions. */
+  readonly optional: readonly O['name'][]
+  readonly presets: Presets
+  /**
+   * With these of the optional rules; compiled once for each choice.
+   * @throws ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_MISSING_NEED
+   */
+  planWith(optional: readonly string[]): Plan
   /** Known to types only. */
-  readonly specs?: { readonly is: S }
+  readonly specs?: { readonly is: S; readonly optional: O }
 }
 
 /** A rulebook of which only the run-time part matters, as hosts and tools take it. */
-export type AnyRulebook = Pick<Rulebook, 'name' | 'plan'>
+export type AnyRulebook = Pick<Rulebook, 'name' | 'plan' | 'planWith' | 'presets'> & {
+  readonly optional: readonly string[]
+}
 
 const MOST_SEATS = 1000
 
@@ -34,23 +48,56 @@ const MOST_SEATS = 1000
  * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS,
  *   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
  */
-export function defineRulebook<const R extends readonly RuleLike[]>(book: {
+export function defineRulebook<
+  const R extends readonly RuleLike[],
+  const O extends readonly RuleLike[] = [],
+>(book: {
   readonly name: string
   readonly seats: { readonly min: number; readonly max: number }
   readonly rules: { readonly [I in keyof R]: Checked<R[I], SpecOf<R[number]> | Always> }
+  /** Expansions: a match takes some of them, `beginMatch(book, { with: ['tolls'] })`. */
+  readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | Always> }
+  /** Settings under names, for `beginMatch(book, { preset: 'short' })`. */
+  readonly presets?: Presets
   /** Whether rows may be compiled from text, which is faster. Nothing said: where the place allows it; a page with a strict content policy does not. */
   readonly generateCode?: boolean
-}): Rulebook<SpecOf<R[number]> | Always> {
+}): Rulebook<SpecOf<R[number]> | Always, SpecOf<O[number]>> {
   const {
     name,
     seats: { min, max },
+    presets = {},
   } = book
   if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MOST_SEATS)
     throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
-  const rules = orderRules(name, book.rules as readonly RuleLike[], [roster, phases])
-  const plan = compilePlan(name, { min, max }, rules, digestOf, book.generateCode ?? generatesCode())
-  assertDecidable(name, rules)
-  return { name, plan }
+  const generated = book.generateCode ?? generatesCode()
+  const expansions = (book.optional ?? []) as readonly RuleLike[]
+  const known = expansions.map((rule) => rule.name)
+  const compiled = (taken: readonly RuleLike[]): Plan => {
+    const rules = orderRules(name, [...(book.rules as readonly RuleLike[]), ...taken], [roster, phases])
+    assertDecidable(name, rules)
+    return compilePlan(name, { min, max }, rules, digestOf, generated)
+  }
+  const plan = compiled([])
+  const plans = new Map([['', plan]])
+  return {
+    name,
+    plan,
+    optional: known,
+    presets,
+    planWith(optional) {
+      const unknown = optional.find((each) => !known.includes(each))
+      if (unknown !== undefined)
+        throw new RefereeError('ZR_RULEBOOK_UNKNOWN_OPTION', { rulebook: name, rule: unknown, known })
+      // In the order of the rulebook, whoever asks in which.
+      const taken = expansions.filter((rule) => optional.includes(rule.name))
+      const key = taken.map((rule) => rule.name).join(' ')
+      const before = plans.get(key)
+      if (before !== undefined) return before
+      const made = compiled(taken)
+      plans.set(key, made)
+      return made
+    },
+  }
 }
 
 /** A timed round must be able to end with something decided. */

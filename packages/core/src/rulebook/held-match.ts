@@ -2,37 +2,36 @@ import { RefereeError } from '../kit/index.ts'
 import type { Engine, How, Inbox, Opening, Ruling, Seen, Update, Viewing } from '../match/index.ts'
 import { type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
-import type { AnyRulebook } from './define-rulebook.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
 import type { AnyMatch, AnyView } from './match-type.ts'
 
 /** A match as its host holds it: inputs go to the inbox, views come from the viewing. See {@link RunningMatch}. */
 export class HeldMatch implements AnyMatch {
-  private readonly book: AnyRulebook
   private readonly engine: Engine
   private readonly inbox: Inbox
   private readonly viewing: Viewing
   private readonly recorder: Recorder | undefined
   private readonly seed: string
+  private readonly taken: readonly string[]
 
   constructor(
-    book: AnyRulebook,
     engine: Engine,
     inbox: Inbox,
     viewing: Viewing,
     recorder: Recorder | undefined,
     seed: string,
+    taken: readonly string[],
   ) {
-    this.book = book
     this.engine = engine
     this.inbox = inbox
     this.viewing = viewing
     this.recorder = recorder
     this.seed = seed
+    this.taken = taken
   }
 
   get rulebook(): string {
-    return this.book.name
+    return this.engine.plan.name
   }
   get now(): number {
     return this.engine.time.now
@@ -48,7 +47,7 @@ export class HeldMatch implements AnyMatch {
     return this.engine.settings
   }
   get state(): AnyMatch['state'] {
-    if (this.inbox.closed) throw new RefereeError('ZR_MATCH_CLOSED', { rulebook: this.book.name })
+    if (this.inbox.closed) throw new RefereeError('ZR_MATCH_CLOSED', { rulebook: this.rulebook })
     return this.engine.held
   }
   get faults(): AnyMatch['faults'] {
@@ -88,7 +87,7 @@ export class HeldMatch implements AnyMatch {
     return this.engine.hash()
   }
   snapshot(): Snapshot {
-    return takeSnapshot(this.engine, this.inbox, this.seed)
+    return takeSnapshot(this.engine, this.inbox, this.seed, this.taken)
   }
   close(): void {
     if (this.inbox.closed) return
@@ -96,6 +95,6 @@ export class HeldMatch implements AnyMatch {
     this.recorder?.end()
   }
   describe(): RulebookDescription {
-    return describePlan(this.book.plan)
+    return describePlan(this.engine.plan)
   }
 }

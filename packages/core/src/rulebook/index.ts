@@ -8,7 +8,7 @@ export {
   replayRecord,
   resumeMatch,
 } from './begin-match.ts'
-export { type AnyRulebook, defineRulebook, type Rulebook } from './define-rulebook.ts'
+export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'
 export {
   type CellDescription,
   type CellDescriptions,

@@ -44,25 +44,29 @@ type CodeAt<A, K extends keyof A> = A[K] extends { code: infer C extends string 
 type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
 
 export type SettingsOf<S extends Spec> = Partly<{ readonly [R in S as R['name']]: R['settings'] }>
-export type ViewAll<S extends Spec> = { readonly clocks: ClocksView } & {
+export type ViewAll<S extends Spec, O extends Spec = never> = { readonly clocks: ClocksView } & {
   readonly [R in S as R['name']]: ViewOf<R>
+} & { readonly [R in O as R['name']]?: ViewOf<R> }
+type StateAll<S extends Spec, O extends Spec> = { readonly [R in S as R['name']]: LookAt<R['state']> } & {
+  readonly [R in O as R['name']]?: LookAt<R['state']>
 }
-type StateAll<S extends Spec> = { readonly [R in S as R['name']]: LookAt<R['state']> }
 
 /** Settings to change while the match runs. */
 type LiveSetting<S extends Spec> = S extends Spec
   ? { readonly rule: S['name']; readonly settings: Partial<S['settings']> }
   : never
 
-/** A running match from outside: inputs go in, views and updates come out. */
-export type Match<S extends Spec = Spec> = RunningMatch<
-  Named<S, 'actions'>,
-  Named<S, 'facts'>,
-  Named<S, 'directives'> & { readonly 'match.set': { readonly input: LiveSetting<S>; readonly code: never } },
-  { readonly [R in S as R['name']]: R['settings'] },
-  StateAll<S>,
-  ViewAll<S>,
-  S['vetoes']
+/** A running match from outside: inputs go in, views and updates come out. What is of optional rules may be missing. */
+export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
+  Named<S | O, 'actions'>,
+  Named<S | O, 'facts'>,
+  Named<S | O, 'directives'> & {
+    readonly 'match.set': { readonly input: LiveSetting<S | O>; readonly code: never }
+  },
+  { readonly [R in S as R['name']]: R['settings'] } & { readonly [R in O as R['name']]?: R['settings'] },
+  StateAll<S, O>,
+  ViewAll<S, O>,
+  (S | O)['vetoes']
 >
 
 export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string> {
@@ -139,7 +143,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
 }
 
 /** The match of a rulebook: `type Regatta = MatchFor<typeof reedRegatta>`. */
-export type MatchFor<B> = B extends Rulebook<infer S> ? Match<S> : never
+export type MatchFor<B> = B extends Rulebook<infer S, infer O> ? Match<S, O> : never
 
 /** A match of whatever rulebook, for hosts and tools: names and inputs are checked at run time only. */
 export interface AnyMatch

@@ -9,8 +9,8 @@ import {
 } from '../rulebook/index.ts'
 
 /** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
-export interface Harness<S extends Spec> {
-  readonly match: Match<S>
+export interface Harness<S extends Spec, O extends Spec = never> {
+  readonly match: Match<S, O>
   /** The record so far. */
   record(): string
   /** Closes the match and plays its record again. */
@@ -26,13 +26,13 @@ export interface Harness<S extends Spec> {
  * match.report('raft.rammed', { target: 'otter', by: 'heron' })
  * ```
  */
-export function playMatch<S extends Spec>(
-  book: Rulebook<S>,
+export function playMatch<S extends Spec, O extends Spec = never>(
+  book: Rulebook<S, O>,
   seats: readonly string[],
-  given: Partial<Beginning<NoInfer<S>>> & { readonly start?: boolean } = {},
-): Harness<S> {
+  given: Partial<Beginning<NoInfer<S>, NoInfer<O>>> & { readonly start?: boolean } = {},
+): Harness<S, O> {
   const lines: string[] = []
-  const match = beginMatch(book, {
+  const match = beginMatch<S, O>(book, {
     ...given,
     seed: given.seed ?? 'fair-1',
     record: (line) => {
