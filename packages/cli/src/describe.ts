@@ -36,6 +36,7 @@ function ruleText({
   facts,
   directives,
   timers,
+  groups,
   settles,
   events,
   drafts,
@@ -57,7 +58,16 @@ function ruleText({
         .map(([event, { handledBy }]) => event + by('heard by', handledBy))
         .join('   '),
     ],
-    ['timers', timers.map(({ name: timer, clock, band }) => `${timer} (${clock}, ${band})`).join('   ')],
+    [
+      'timers',
+      timers
+        .map(
+          ({ name: timer, clock, band, seenBy: whom = [] }) =>
+            `${timer} (${[clock, band, ...(whom.length > 0 ? [`seen by ${whom.join(', ')}`] : [])].join(', ')})`,
+        )
+        .join('   '),
+    ],
+    ['groups', (groups ?? []).join('   ')],
     ['settles', settles === undefined ? '' : `in ${settles.tier}, woken by ${settles.wokenBy.join(', ')}`],
   ]
   const shown = rows
@@ -66,9 +76,9 @@ function ruleText({
   return [`${strong(name)}${needs.length === 0 ? '' : `   needs ${needs.join(', ')}`}`, ...shown].join('\n')
 }
 
-const inputText = ({ cells = {}, offers }: InputDescription): string => {
+const inputText = ({ cells = {}, offers, offered }: InputDescription): string => {
   const names = Object.entries(cells).map(([cell, { required }]) => (required ? cell : `${cell}?`))
-  return `${names.length === 0 ? '' : ` { ${names.join(', ')} }`}${offers ? ' with options' : ''}`
+  return `${names.length === 0 ? '' : ` { ${names.join(', ')} }`}${offered ? ', offered' : offers ? ', with options' : ''}`
 }
 
 const by = (how: string, whom: readonly string[]): string =>
@@ -85,7 +95,7 @@ const cellRows = (part: string, cells: CellDescriptions, span: string): string[]
   Object.entries(cells).map(([cell, how]) => [
     `${part}.${cell}`,
     kindText(how),
-    seenBy[how.seenBy],
+    how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : seenBy[how.seenBy],
     span === 'match' ? 'never' : `each ${span}`,
   ])
 

@@ -2,12 +2,16 @@ import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { canonicalJson } from '../kit/index.ts'
 import type { InputPlan, Plan } from '../match/index.ts'
-import type { AnyCell, Cells } from '../state/index.ts'
+import type { AnyCell, Cells, Sight } from '../state/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
   readonly kind: AnyCell['kind']
   readonly seenBy: AnyCell['reach']
+  /** By whom, where a sight names them: 'owner', 'side', groups such as `roles.spoilers`. */
+  readonly by?: readonly string[]
+  /** What becomes of a cell that names rows when one is removed. */
+  readonly whenGone?: string
   readonly required?: true
   readonly values?: readonly string[]
   readonly least?: number
@@ -21,6 +25,8 @@ export interface InputDescription {
   readonly cells?: CellDescriptions
   /** The rule lists candidates: `match.options` gives those that would be accepted. */
   readonly offers?: true
+  /** A seat's options stand in its view. */
+  readonly offered?: true
 }
 export interface RuleDescription {
   readonly name: string
@@ -35,7 +41,15 @@ export interface RuleDescription {
   readonly actions: readonly InputDescription[]
   readonly facts: readonly InputDescription[]
   readonly directives: readonly InputDescription[]
-  readonly timers: readonly { readonly name: string; readonly clock: string; readonly band: string }[]
+  readonly timers: readonly {
+    readonly name: string
+    readonly clock: string
+    readonly band: string
+    /** Who sees when it is due. */
+    readonly seenBy?: readonly string[]
+  }[]
+  /** Groups of seats that cells are seen by. */
+  readonly groups?: readonly string[]
   /** Where the rule settles, and which parts of the state wake it. */
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   readonly events: {
@@ -56,8 +70,9 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
     [...inputs.values()]
       .filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`))
-      .map(({ name: input, input: spec, options }) => ({
+      .map(({ name: input, input: spec, options, ...plan }) => ({
         name: input,
+        ...(plan.kind === 'action' && plan.offered ? { offered: true as const } : {}),
         ...('~standard' in spec ? {} : { cells: describeCells(spec as Cells) }),
         ...(options === undefined ? {} : { offers: true as const }),
       }))
@@ -82,7 +97,13 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
       actions: ofRule(rule.name, 'action'),
       facts: ofRule(rule.name, 'fact'),
       directives: ofRule(rule.name, 'directive'),
-      timers: [...rule.timers].map(([timer, { clock, band }]) => ({ name: timer, clock, band })),
+      timers: [...rule.timers].map(([timer, { clock, band, sights }]) => ({
+        name: timer,
+        clock,
+        band,
+        ...(sights.length > 0 && { seenBy: sights.map(sightName) }),
+      })),
+      ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
       ...(rule.definition.settle === undefined
         ? {}
         : {
@@ -120,10 +141,24 @@ const describeCells = (cells: Cells, policies: object = {}): CellDescriptions =>
     ]),
   )
 
-function describeCell({ kind, reach, required, values, least, most, of }: AnyCell): CellDescription {
+const sightName = ({ who, group = who ?? 'nobody' }: Sight): string => group
+
+function describeCell({
+  kind,
+  reach,
+  sights,
+  gone,
+  required,
+  values,
+  least,
+  most,
+  of,
+}: AnyCell): CellDescription {
   return {
     kind,
     seenBy: reach,
+    ...(reach === 'some' ? { by: sights.map(sightName) } : {}),
+    ...(of?.kind === 'row' || kind === 'row' ? { whenGone: gone ?? 'forbid' } : {}),
     ...(required ? { required: true } : {}),
     ...(values === undefined ? {} : { values }),
     ...(least === undefined ? {} : { least }),
