@@ -1,4 +1,5 @@
-import type { AnyMatch } from '../rulebook/index.ts'
+import type { Spec } from '../match/index.ts'
+import type { AnyMatch, Match } from '../rulebook/index.ts'
 import type { Notice } from '../sight/index.ts'
 import type { Seat } from '../state/index.ts'
 
@@ -29,7 +30,13 @@ export interface Line {
 }
 
 /** Plays in virtual time until the bout is over or so much match time (ms) has passed; returns whether it is over. */
-export function playOut(match: AnyMatch, crowd: Crowd, until: number, each: () => void = () => {}): boolean {
+export function playOut<S extends Spec, O extends Spec>(
+  typed: AnyMatch | Match<S, O>,
+  crowd: Crowd,
+  until: number,
+  each: () => void = () => {},
+): boolean {
+  const match = typed as AnyMatch // a crowd goes by what the rulebook describes, not by its types
   const isOver = (): boolean => phaseOf(match) === 'over'
   while (!isOver() && match.now < until) {
     crowd.beat(match, () => true)
