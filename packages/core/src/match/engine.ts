@@ -1,28 +1,16 @@
-import { type Chance, Stream } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { seesRow, Telling, type ViewedRule } from '../sight/index.ts'
-import {
-  type CompiledRow,
-  KeyedTable,
-  type Seat,
-  SeatTable,
-  SingleTable,
-  Store,
-  type StoredPart,
-  type Values,
-} from '../state/index.ts'
-import { Timekeeper } from '../time/index.ts'
+import { Telling } from '../sight/index.ts'
+import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './amend-draft.ts'
 import { carryOut, gated } from './deciding.ts'
 import type { Asked } from './gates.ts'
-import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, PartPlan, Plan } from './plan.ts'
-import { MOST_PARTS } from './plan.ts'
+import { MatchState } from './match-state.ts'
+import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
-import { Seating } from './seating.ts'
-import { settingsOf, settingsOrIssues } from './settings.ts'
+import { settingsOrIssues } from './settings.ts'
 import { SightKeeper } from './sight-keeper.ts'
-import { resetSpan, type StoredRulePart } from './spans.ts'
+import { resetSpan } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 
 /** A step that was taken back because a handler threw. */
@@ -41,33 +29,20 @@ interface Queued {
   readonly depth: number
 }
 
-const BOUT = 0
-const SETTINGS = 1
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
 const FAULTS_KEPT = 20
 
-/** The state of one match and the steps that change it: each whole or not at all. Which inputs there are is the inbox's business. */
-export class Engine {
-  readonly plan: Plan
-  readonly store: Store = new Store()
-  readonly time: Timekeeper
-  readonly seating: Seating = new Seating(this.store)
+/** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
+export class Engine extends MatchState {
   readonly scopes: readonly Scope[]
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
-  /** By rule, in the order of the plan. */
-  readonly parts: readonly (readonly StoredRulePart[])[]
-  settings: { readonly [rule: string]: unknown }
   readonly faults: Fault[] = []
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
-  bout = 0
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
-
-  readonly key: Uint8Array
-  readonly streams: Map<string, Stream> = new Map()
   readonly sights: SightKeeper
   private queue: Queued[] = []
   private depth = 0
@@ -78,15 +53,7 @@ export class Engine {
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
-    this.plan = plan
-    this.time = new Timekeeper(this.store, plan.timers)
-    this.key = key
-    this.settings = Object.fromEntries(
-      plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]),
-    )
-    this.parts = plan.rules.map((rule) =>
-      rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
-    )
+    super(plan, key, settings)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index)))
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
     this.sights = new SightKeeper(this)
@@ -96,28 +63,6 @@ export class Engine {
   /** All rules' parts by name, as they are held from outside. */
   get held(): { readonly [rule: string]: { readonly [part: string]: unknown } } {
     return Object.fromEntries(this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]))
-  }
-
-  /** The part in which a row stands, and the rule whose it is. */
-  partOf({ $shape: { place } }: CompiledRow): { readonly rule: number; readonly stored: StoredPart } {
-    const rule = Math.floor(place / MOST_PARTS)
-    const part = this.parts[rule]?.[place % MOST_PARTS] as StoredRulePart
-    return { rule, stored: part.stored }
-  }
-
-  *viewed(): Iterable<ViewedRule> {
-    for (const { name, index } of this.plan.rules)
-      yield { name, parts: (this.parts[index] ?? []).map(({ stored }) => stored) }
-  }
-
-  /** A rule's parts as its handlers hold them. */
-  handles(rule: number): { readonly [part: string]: unknown } {
-    return Object.fromEntries(
-      (this.parts[rule] ?? []).map(({ plan, stored }) => [
-        plan.name,
-        stored instanceof SingleTable ? stored.row : stored,
-      ]),
-    )
   }
 
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */
@@ -268,46 +213,10 @@ export class Engine {
     return 'ok' in amended ? settled : amended.settled
   }
 
-  /** Whether there is a row of 'rule.table' under this id, and, for an asker with a seat, whether it sees the row now. */
-  seesRow(table: string, id: string, seat: Seat | undefined): boolean {
-    const row = this.store.tables.get(table)?.get(id)
-    return row !== undefined && (seat === undefined || seesRow(row, seat))
-  }
-
-  hasSeat(seat: Seat): boolean {
-    return this.seating.has(seat)
-  }
-
-  addSeat(seat: Seat): void {
-    const number = this.seating.add(seat)
-    for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.open(seat, number)
-  }
-
-  removeSeat(seat: Seat): void {
-    this.time.stopWhere((timer) => timer.key === seat)
-    for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.close(seat)
-    this.seating.remove(seat)
-  }
-
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
-    if (span === 'bout') {
-      this.store.undo.note(this, BOUT, this.bout)
-      this.bout++
-    }
+    if (span === 'bout') this.nextBout()
     resetSpan(this.parts.flat(), span, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
-  }
-
-  stream(rule: string, purpose: string): Chance {
-    return this.streamNamed(`${rule}/${purpose}/${this.bout}`)
-  }
-
-  streamNamed(name: string): Stream {
-    const begun = this.streams.get(name)
-    if (begun !== undefined) return begun
-    const stream = new Stream(this.store, this.key, name)
-    this.streams.set(name, stream)
-    return stream
   }
 
   /** 64 bits over all rows, timers, clocks, streams and seats. */
@@ -330,15 +239,9 @@ export class Engine {
     const before = this.settings[rule]
     const outcome = settingsOrIssues(plan, { ...Object(before), ...changes })
     if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
-    this.store.undo.note(this, SETTINGS, this.settings)
-    this.settings = { ...this.settings, [rule]: outcome.value }
+    this.changeSettings({ ...this.settings, [rule]: outcome.value })
     this.store.woken = -1
     if (plan.changed !== undefined) this.run(plan.changed)
-  }
-
-  $restore(code: number, old: unknown): void {
-    if (code === BOUT) this.bout = old as number
-    else this.settings = old as Engine['settings']
   }
 
   private begin(during: string, handler: string): void {
@@ -460,28 +363,6 @@ export class Engine {
     this.faults.push({ at: this.time.now, handler, during, error })
     if (this.faults.length > FAULTS_KEPT) this.faults.shift()
     return refuse('fault', { handler, says: error instanceof Error ? error.message : String(error) })
-  }
-
-  private storedPart(rule: string, { kind, name, shape }: PartPlan): StoredPart {
-    const stored = this.madePart(`${rule}.${name}`, kind, shape)
-    if (stored instanceof KeyedTable) this.store.tables.set(`${rule}.${name}`, stored)
-    this.store.enter(stored)
-    return stored
-  }
-
-  private madePart(name: string, kind: PartPlan['kind'], shape: PartPlan['shape']): StoredPart {
-    if (kind === 'perSeat') return new SeatTable(this.store, shape)
-    if (kind === 'single') return new SingleTable(this.store, shape)
-    return new KeyedTable(this.store, shape, () => this.mint(name))
-  }
-
-  /** A public id: from a stream apart from all others, so that it tells nothing. */
-  private mint(table: string): string {
-    const ids = this.stream(table, 'public ids')
-    return ids
-      .int(0, 36 ** 6 - 1)
-      .toString(36)
-      .padStart(6, '0')
   }
 }
 

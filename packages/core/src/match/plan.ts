@@ -16,6 +16,8 @@ export interface Handler<A extends readonly unknown[], R> {
 }
 export type Answer = Ruling | void
 
+/** Settle handlers share these bits; one that is woken too often only looks in vain. */
+export const WAKE_BITS = 31
 /** A row's shape holds the place of its part: the rule's number times this, and the part's. */
 export const MOST_PARTS = 1000
 

@@ -1,0 +1,98 @@
+import { RefereeError, type Schema, validate } from '../kit/index.ts'
+import { type Cells, type Parse, prepareParse } from '../state/index.ts'
+import { factPlaces, type Gate, type GatePlace, gatePlaces } from './gates.ts'
+import type { GateCheck, InputPlan, RulePlan } from './plan.ts'
+import type { InputSpec } from './spec.ts'
+
+/** A rule's actions, facts and directives, each with its parser and the gates before it. */
+export function inputsOf(
+  { name: rule, definition, index }: RulePlan,
+  rules: readonly RulePlan[],
+  generated: boolean,
+): InputPlan[] {
+  const { actions = {}, facts = {}, directives = {} } = definition
+  const common = (input: string, spec: InputSpec) => ({
+    name: `${rule}.${input}`,
+    input: spec,
+    parse: parserOf(`${rule}.${input}`, spec, rule, generated),
+    bySchema: '~standard' in spec,
+    amendments: [],
+    options: undefined,
+  })
+  return [
+    ...Object.entries(actions).map(
+      ([key, { input, when = [], offered = false, options, decide }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'action',
+        offered,
+        gates: gatesOf(rule, key, [when].flat(), rules),
+        handler: { rule: index, label: `${rule} action ${key}`, run: decide },
+        options: options && { rule: index, label: `${rule} options ${key}`, run: options },
+      }),
+    ),
+    ...Object.entries(facts).map(
+      ([key, { input, hear }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'fact',
+        gates: gatesOf(rule, key, [], rules, factPlaces),
+        handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
+      }),
+    ),
+    ...Object.entries(directives).map(
+      ([key, { input, obey }]): InputPlan => ({
+        ...common(key, input),
+        kind: 'directive',
+        gates: [],
+        handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
+      }),
+    ),
+  ]
+}
+
+function parserOf(name: string, spec: InputSpec, rule: string, generated: boolean): Parse {
+  if (!('~standard' in spec)) return prepareParse(spec as Cells, rule, generated)
+  return (value) => {
+    const outcome = validate(spec as Schema<unknown, unknown>, value, name)
+    return 'issues' in outcome
+      ? { ok: false, issues: outcome.issues }
+      : { ok: true, input: Object(outcome.value) }
+  }
+}
+
+/** In the order of their places: the gates it asks for, and those that stand before every action and fact. */
+function gatesOf(
+  rule: string,
+  action: string,
+  asked: readonly Gate[],
+  rules: readonly RulePlan[],
+  places: readonly GatePlace[] = gatePlaces,
+): GateCheck[] {
+  const all = rules.flatMap((each) =>
+    Object.entries(each.definition.gates ?? {}).map(([gate, how]) => ({
+      name: `${each.name}.${gate}`,
+      index: each.index,
+      ...how,
+    })),
+  )
+  for (const { gate } of asked)
+    if (!all.some(({ name }) => name === gate))
+      throw new RefereeError('ZR_RULE_UNKNOWN_GATE', { rule, action, gate })
+  return places.flatMap((place) => {
+    const here = all.filter((gate) => gate.place === place)
+    const named = asked.filter(({ gate }) => here.some(({ name }) => name === gate))
+    return here.flatMap(({ name, index, applies = 'asked', check, accepted }): GateCheck[] => {
+      const given = asked.filter(({ gate }) => gate === name).map((gate) => gate.given)
+      if (applies === 'always' || (applies === 'unasked' && named.length === 0)) given.push([])
+      const took = accepted && { rule: index, label: `${name} gate accepted`, run: accepted }
+      return given.map((each) => ({
+        rule: index,
+        label: `${name} gate`,
+        gate: name,
+        given: each,
+        blank: { seat: undefined, lives: undefined, given: each },
+        run: check,
+        accepted: took,
+      }))
+    })
+  })
+}

@@ -1,0 +1,173 @@
+import { RefereeError } from '../kit/index.ts'
+import { eventFacets } from '../sight/index.ts'
+import {
+  type Cells,
+  compileFill,
+  compileRow,
+  everyone,
+  nobody,
+  owner,
+  reachOf,
+  type Sight,
+  side,
+} from '../state/index.ts'
+import type { Definition } from './definition.ts'
+import { draftClass } from './open-draft.ts'
+import {
+  type DraftPlan,
+  type EventPlan,
+  MOST_PARTS,
+  type RulePlan,
+  type TimerPlan,
+  WAKE_BITS,
+} from './plan.ts'
+import { settingsOf } from './settings.ts'
+import { usableClass } from './usable.ts'
+
+/** One rule made ready: its parts compiled, its timers numbered, its events and drafts without their handlers yet. */
+export function planRule(
+  definition: Definition,
+  index: number,
+  given: unknown,
+  all: readonly Definition[],
+  generated: boolean,
+): RulePlan {
+  const { name } = definition
+  const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
+  const settings = settingsOf({ name, definition, given }, {})
+  const fixed = new Set<string>()
+  const parts = Object.entries(definition.state ?? {}).map(
+    ([part, { part: kind, cells, span, owner, policies, indexed }], at) => ({
+      name: part,
+      kind,
+      span,
+      shape: compileRow(
+        {
+          path: `/${name}/${part}`,
+          keyed: kind !== 'single',
+          cells: sighted(name, cells, settings, fixed),
+          wakes: wakesOf(all, index, part),
+          place: index * MOST_PARTS + at,
+          drawn: kind === 'table',
+          owner,
+          policies,
+          indexed,
+        },
+        generated,
+      ),
+    }),
+  )
+  const drafts = new Map(
+    Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
+      draft,
+      planDraft(definition, index, draft, cells, generated),
+    ]),
+  )
+  return {
+    index,
+    name,
+    definition,
+    given,
+    parts,
+    fixed,
+    timers: new Map(
+      Object.entries(definition.timers ?? {}).map(([timer, how], at) => [
+        timer,
+        planTimer(how, firstSlot + at, index, name, timer, sightsOf(name, settings, fixed)),
+      ]),
+    ),
+    events: new Map(
+      Object.entries(definition.events ?? {}).map(([event, cells]) => [
+        event,
+        planEvent(index, `${name}.${event}`, sighted(name, cells, settings, fixed), generated),
+      ]),
+    ),
+    drafts,
+    Used: usableClass({ definition, drafts }),
+    changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
+    setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
+  }
+}
+
+const namedSights: ReadonlyMap<unknown, Sight> = new Map(Object.entries({ everyone, side, owner, nobody }))
+
+/** Cells with the sights that settings name, and with their groups under whole names. */
+function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<string>): Cells {
+  const sight = sightsOf(rule, settings, fixed)
+  return Object.fromEntries(
+    Object.entries(cells).map(([name, cell]) => {
+      const sights = cell.sights.map(sight)
+      return [name, { ...cell, sights, reach: reachOf(sights) }]
+    }),
+  )
+}
+
+function sightsOf(rule: string, settings: unknown, fixed: Set<string>): (written: Sight) => Sight {
+  return (each) => {
+    if (each.group !== undefined)
+      return each.group.includes('.') ? each : { ...each, group: `${rule}.${each.group}` }
+    if (each.setting === undefined) return each
+    fixed.add(each.setting)
+    const got = Object(settings)[each.setting]
+    const named = namedSights.get(got)
+    if (named === undefined)
+      throw new RefereeError('ZR_SETTING_NO_SIGHT', { rule, setting: each.setting, got })
+    return named
+  }
+}
+
+/** The bits of the settle handlers that a change of this part wakes. */
+function wakesOf(all: readonly Definition[], index: number, part: string): number {
+  return all.reduce((bits, { settle }, at) => {
+    const woken = settle?.wokenBy.some(
+      (key) => key === `${all[index]?.name}.${part}` || (at === index && key === part),
+    )
+    return woken ? bits | (1 << (at % WAKE_BITS)) : bits
+  }, 0)
+}
+
+function planTimer(
+  how: NonNullable<Definition['timers']>[string],
+  slot: number,
+  owner: number,
+  rule: string,
+  name: string,
+  sight: (written: Sight) => Sight,
+): TimerPlan {
+  const {
+    clock = 'play',
+    band = 'effect',
+    seenBy = [],
+    fire,
+  } = typeof how === 'function' ? { fire: how } : how
+  const handler = fire && { rule: owner, label: `${rule} timer ${name}`, run: fire }
+  return { slot, owner, name, clock, band, sights: [seenBy].flat().map(sight), fire: handler }
+}
+
+function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
+  const facets = eventFacets(cells)
+  const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
+  if (owned && cells['seat']?.kind !== 'seat')
+    throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
+  return { rule, name, cells, facets, fill: compileFill(name, cells, generated), handlers: [] }
+}
+
+function planDraft(
+  definition: Definition,
+  rule: number,
+  draft: string,
+  cells: Cells,
+  generated: boolean,
+): DraftPlan {
+  const name = `${definition.name}.${draft}`
+  const apply = definition.apply?.[draft] ?? (() => undefined)
+  return {
+    name,
+    cells,
+    Draft: draftClass(cells),
+    fill: compileFill(name, cells, generated),
+    amendments: [],
+    amounts: Object.keys(cells).filter((cell) => cells[cell]?.kind === 'amount'),
+    apply: { rule, label: `${name} apply`, run: apply },
+  }
+}
