@@ -245,3 +245,46 @@ test('a policy that writes is a fault, and nothing is kept', () => {
   expect(match.direct('bad.add', {})).toMatchObject({ code: 'fault' })
   expect(match.hash()).toBe(before)
 })
+
+const manyWays = (ways: number) => {
+  const names = Array.from({ length: ways }, (_, n) => `c${n}`)
+  return defineRule({
+    name: 'many',
+    state: {
+      rows: table({ mask: int(), ...Object.fromEntries(names.map((name) => [name, int(7)])) }).seenWhen(
+        Object.fromEntries(
+          names.map((name, n) => [name, (row: any) => (row.mask & (1 << n) ? only('otter') : only('heron'))]),
+        ) as any,
+      ),
+    },
+    directives: {
+      set: {
+        input: { mask: int() },
+        obey(match: any, { mask }: any) {
+          const [row] = match.own.rows.all()
+          if (row === undefined) match.own.rows.add({ mask })
+          else row.mask = mask
+        },
+      },
+    },
+  } as any)
+}
+
+test('cells of one row may be seen in as many ways as fit, each right for each viewer; more is an error', () => {
+  fc.assert(
+    fc.property(fc.array(fc.nat(2 ** 26 - 1), { maxLength: 6 }), (masks) => {
+      const match = begin(manyWays(26) as never)
+      for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
+      const copies = new Map(SEATS.map((seat) => [seat, JSON.parse(match.open(seat).view)]))
+      match.flush()
+      for (const mask of masks) {
+        match.direct('many.set', { mask })
+        for (const { viewer, patch } of match.flush())
+          copies.set(viewer, applyPatch(copies.get(viewer), JSON.parse(patch)))
+        for (const [viewer, copy] of copies) expect(copy).toEqual(match.view(viewer))
+      }
+    }),
+    { numRuns: 60 },
+  )
+  expect(() => begin(manyWays(27) as never)).toThrow(/more than 26 different ways/)
+})

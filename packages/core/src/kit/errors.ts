@@ -7,6 +7,8 @@ const list = (items: readonly string[]): string => items.map((item) => `'${item}
 const messages = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
     `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken, and 'timers' and 'options' for parts of the state.`,
+  ZR_RULE_TOO_MANY_SIGHTS: (d: { part: string; most: number }) =>
+    `The cells of '${d.part}' are seen in more than ${d.most} different ways. Use one function for cells that are seen alike, or split the part.`,
   ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
     `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Hand over a list(…) instead.`,
   ZR_RULE_BAD_REFERENCE: (d: { part: string; cell: string; why: string }) =>

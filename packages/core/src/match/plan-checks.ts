@@ -31,13 +31,14 @@ export function assertReferences({ kind, shape }: PartPlan, rules: readonly Rule
   }
 }
 
-/** Cells are seen by groups that are there, and one rule at most says who is on whose side. */
+/** Cells and timers are seen by groups that are there, and one rule at most says who is on whose side. */
 export function assertGroups(rulebook: string, rules: readonly RulePlan[]): void {
   const cells = rules.flatMap(({ parts, events }) => [
     ...parts.flatMap(({ shape }) => Object.values(shape.cells)),
     ...[...events.values()].flatMap((event) => Object.values(event.cells)),
   ])
-  for (const { group } of cells.flatMap(({ sights }) => sights)) {
+  const ofTimers = rules.flatMap(({ timers }) => [...timers.values()])
+  for (const { group } of [...cells, ...ofTimers].flatMap(({ sights }) => sights)) {
     const [rule, name = ''] = group?.split('.') ?? []
     const { groups = {} } = rules.find((each) => each.name === rule)?.definition ?? {}
     if (group !== undefined && !Object.hasOwn(groups, name))

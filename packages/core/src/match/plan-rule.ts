@@ -5,6 +5,7 @@ import {
   compileFill,
   compileRow,
   everyone,
+  MOST_FACETS,
   nobody,
   owner,
   reachOf,
@@ -146,6 +147,8 @@ function planTimer(
 
 function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
   const facets = eventFacets(cells)
+  if (facets.length > MOST_FACETS)
+    throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MOST_FACETS })
   const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
   if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })

@@ -29,6 +29,8 @@ export class SightKeeper implements Undoable {
   private readonly engine: Engine
   private readonly store: Store
   private looks: Looking | undefined
+  /** Groups that timers are seen by: asked in steps, so that a flush only reads them. */
+  private readonly ofTimers: readonly string[]
   /** What each row and group read when it was last asked, and the other way round. */
   private readonly read: Map<Holder, ReadonlySet<object>> = new Map()
   private readonly readBy: Map<object, Set<Holder>> = new Map()
@@ -36,6 +38,7 @@ export class SightKeeper implements Undoable {
   constructor(engine: Engine) {
     this.engine = engine
     this.store = engine.store
+    this.ofTimers = engine.plan.timers.flatMap(({ sights }) => sights.flatMap(({ group }) => group ?? []))
   }
 
   /** Made when a sight is first asked: most matches have none that depends on anything. */
@@ -49,6 +52,7 @@ export class SightKeeper implements Undoable {
 
   /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
   settle(): void {
+    for (const group of this.ofTimers) this.looking.group(group)
     const rows = new Set(this.store.takeTouched())
     if (this.readBy.size > 0) for (const row of this.affected()) rows.add(row)
     for (const row of rows) this.ask(row)
@@ -66,7 +70,7 @@ export class SightKeeper implements Undoable {
 
   /** Whether a step could concern anybody's sight. */
   get concerned(): boolean {
-    return this.store.touched.length > 0 || this.readBy.size > 0
+    return this.store.touched.length > 0 || this.readBy.size > 0 || this.ofTimers.length > 0
   }
 
   $restore(code: number, old: unknown): void {

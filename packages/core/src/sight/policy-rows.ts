@@ -3,6 +3,7 @@ import {
   anyOf,
   type CompiledRow,
   escapeInPath,
+  MOST_FACETS,
   noViewers,
   type PolicyRow,
   reaches,
@@ -10,7 +11,7 @@ import {
 import type { NamedRows } from './named-rows.ts'
 import type { Outbox } from './outbox.ts'
 
-const POSITIONS = 2 ** 15
+const POSITIONS = 2 ** MOST_FACETS
 
 /** Whoever sees anything of a row with these sights. */
 export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewers, ...sights)

@@ -49,6 +49,8 @@ export interface RowLayout {
   unknown(store: Store, name: string): never
 }
 
+/** Two positions of a viewer, each a set of facets, fit into one whole number. */
+export const MOST_FACETS = 26
 /** Bits of a word that stay small integers. */
 const WORD = 30
 
@@ -78,6 +80,11 @@ export function rowLayout(plan: RowPlan): RowLayout {
     }
   })
   const facets = facetsOf(each, plan)
+  if (facets.length > MOST_FACETS)
+    throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', {
+      part: path.slice(1).replace('/', '.'),
+      most: MOST_FACETS,
+    })
   return {
     path,
     keyed,
