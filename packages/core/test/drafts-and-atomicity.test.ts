@@ -1,5 +1,16 @@
 import { expect, test } from 'vitest'
-import { amount, defineRule, everyone, int, refuse, single, table, text } from 'zinc-referee'
+import {
+  amount,
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  refuse,
+  single,
+  table,
+  text,
+} from 'zinc-referee'
 import { begin } from './workshop.ts'
 
 const purse = defineRule({
@@ -147,4 +158,32 @@ test('a throw takes the whole step back, even where a rule catches it; the match
   expect(match.hash()).toBe(before)
   expect(match.direct('shaky.fall', { how: 'not at all' })).toEqual({ ok: true })
   expect(match.faults).toHaveLength(6)
+})
+
+test('a draft may have cells of any name, in either way of making its class', () => {
+  for (const generateCode of [true, false]) {
+    const dip = defineRule({
+      name: 'dip',
+      state: { sum: single({ paid: int(0) }) },
+      drafts: { pay: { ok: int(), code: amount().between(0, 9), class: text('') } },
+      apply: {
+        pay(match, { ok, code }) {
+          match.own.sum.paid += ok * 100 + code
+        },
+      },
+      directives: {
+        go: { input: { n: int() }, obey: (match, { n }) => match.resolve('pay', { ok: 1, code: n }) },
+      },
+    })
+    const more = defineRule({
+      name: 'more',
+      needs: [dip],
+      amend: { 'dip.pay': (_match, draft) => draft.code.add(draft.ok) },
+    })
+    const book = defineRulebook({ name: 'b', seats: { min: 1, max: 1 }, rules: [dip, more], generateCode })
+    const match = beginMatch(book, { seed: 'x' })
+    expect(match.direct('dip.go', { n: 4 })).toEqual({ ok: true })
+    expect(match.state.dip.sum.paid).toBe(105)
+    expect(match.direct('dip.go', { n: 12 })).toMatchObject({ code: 'bad-input' })
+  }
 })

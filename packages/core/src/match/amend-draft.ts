@@ -1,33 +1,17 @@
 import type { Values } from '../state/index.ts'
 import type { Engine } from './engine.ts'
-import type { OpenDraft } from './open-draft.ts'
-import type { DraftPlan, Handler } from './plan.ts'
+import { OpenDraft } from './open-draft.ts'
+import type { DraftPlan } from './plan.ts'
 import type { Refusal } from './ruling.ts'
 
-/** A draft after its amendments, and what they want done if it is applied. */
-export interface AmendedDraft {
-  readonly settled: Values
-  readonly after: readonly Handler<[], void>[]
-}
-
-const none: readonly Handler<[], void>[] = []
-
 /** Runs the amendments of a draft; one that was redirected is judged anew for its new target, once. */
-export function amendDraft(engine: Engine, plan: DraftPlan, filled: Values): Refusal | AmendedDraft {
-  if (plan.amendments.length === 0) return { settled: filled, after: none }
+export function amendDraft(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
   const first = amendOnce(engine, plan, filled)
-  if ('ok' in first) return first
+  if (!(first instanceof OpenDraft) || first.$targets === undefined) return first
   // Two different targets: neither applies.
-  const [target, other] = first.$targets ?? []
-  if (target === undefined || other !== undefined) return closed(first)
-  const second = amendOnce(engine, plan, { ...filled, target })
-  return 'ok' in second ? second : closed(second)
+  const [target, other] = first.$targets
+  return other === undefined ? amendOnce(engine, plan, { ...filled, target }) : first
 }
-
-const closed = (draft: OpenDraft): AmendedDraft => ({
-  settled: draft.$settled(),
-  after: draft.$after ?? none,
-})
 
 function amendOnce(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
   const draft = new plan.Draft(plan.name, filled)

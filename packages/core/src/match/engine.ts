@@ -5,6 +5,7 @@ import { amendDraft } from './amend-draft.ts'
 import { carryOut, gated } from './deciding.ts'
 import type { Asked } from './gates.ts'
 import { MatchState } from './match-state.ts'
+import { OpenDraft } from './open-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
@@ -196,21 +197,24 @@ export class Engine extends MatchState {
   }
 
   private resolved(plan: DraftPlan, filled: Values): Ruling {
-    for (const name of plan.amounts) {
-      const trouble = plan.cells[name]?.trouble(filled[name])
+    for (const { name, cell } of plan.bounded) {
+      const trouble = cell.trouble(filled[name])
       if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
     }
+    if (plan.amendments.length === 0) return this.run(plan.apply, filled) ?? allowed
     const amended = amendDraft(this, plan, filled)
-    if ('ok' in amended) return amended
-    const ruling = this.run(plan.apply, amended.settled) ?? allowed
-    if (ruling.ok && ruling.idle === undefined) for (const after of amended.after) this.run(after)
+    if (!(amended instanceof OpenDraft)) return amended
+    const ruling = this.run(plan.apply, amended.$settled()) ?? allowed
+    if (amended.$after !== undefined && ruling.ok && ruling.idle === undefined)
+      for (const after of amended.$after) this.run(after)
     return ruling
   }
 
+  /** The amended draft without carrying it out; unamended where it would be refused. */
   weigh(plan: DraftPlan, given: Values): Values {
-    const settled = plan.fill(given)
-    const amended = amendDraft(this, plan, settled)
-    return 'ok' in amended ? settled : amended.settled
+    const filled = plan.fill(given)
+    const amended = amendDraft(this, plan, filled)
+    return amended instanceof OpenDraft ? amended.$settled() : filled
   }
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {

@@ -93,7 +93,8 @@ export class Inbox {
     return optionsOf(this.engine, plan, seat, part)
   }
 
-  report(name: string, input: unknown, { lives }: Seen = {}): Ruling {
+  report(name: string, input: unknown, seen?: Seen): Ruling {
+    const lives = seen?.lives
     this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
@@ -201,7 +202,8 @@ export class Inbox {
     kind: K,
   ): Extract<InputPlan, { readonly kind: K }> | undefined {
     const plan = this.engine.plan.inputs.get(name)
-    return plan !== undefined && isOf(plan, kind) ? plan : undefined
+    // The kind that was asked for tells which of the plans it is.
+    return plan?.kind === kind ? (plan as Extract<InputPlan, { readonly kind: K }>) : undefined
   }
 
   private recorded(
@@ -254,11 +256,6 @@ export class Inbox {
 function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })
 }
-
-const isOf = <K extends InputPlan['kind']>(
-  plan: InputPlan,
-  kind: K,
-): plan is Extract<InputPlan, { readonly kind: K }> => plan.kind === kind
 
 const misfit = ({ issues, missing }: Parsed & { readonly ok: false }): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

@@ -37,18 +37,19 @@ export class OpenDraft {
 export type DraftClass = new (name: string, filled: Values) => OpenDraft
 
 /** The class of the drafts of one kind: it has their cells, and no way to write them. */
-export function draftClass(cells: Cells): DraftClass {
-  class Draft extends OpenDraft {}
+export function draftClass(cells: Cells, generated: boolean): DraftClass {
+  const Draft = generated ? generatedDraft(cells) : class extends OpenDraft {}
   for (const [name, { kind, least, most }] of Object.entries(cells))
-    Object.defineProperty(Draft.prototype, name, {
-      get(this: OpenDraft) {
-        if (kind !== 'amount') return this.$filled[name]
-        this.$amounts ??= new Map()
-        const made = this.$amounts.get(name) ?? new AmendedAmount(this.$filled[name] as number, least, most)
-        this.$amounts.set(name, made)
-        return made
-      },
-    })
+    if (kind === 'amount' || !generated)
+      Object.defineProperty(Draft.prototype, name, {
+        get(this: OpenDraft) {
+          if (kind !== 'amount') return this.$filled[name]
+          this.$amounts ??= new Map()
+          const made = this.$amounts.get(name) ?? new AmendedAmount(this.$filled[name] as number, least, most)
+          this.$amounts.set(name, made)
+          return made
+        },
+      })
   if ('target' in cells)
     Object.defineProperty(Draft.prototype, 'redirect', {
       value(this: OpenDraft, target: Seat) {
@@ -57,4 +58,10 @@ export function draftClass(cells: Cells): DraftClass {
       },
     })
   return Draft
+}
+
+function generatedDraft(cells: Cells): DraftClass {
+  const plain = Object.keys(cells).filter((name) => cells[name]?.kind !== 'amount')
+  const getters = plain.map((name) => `get ${name}() { return this.$filled.${name} }`).join('\n')
+  return new Function('OpenDraft', `'use strict'; return class extends OpenDraft { ${getters} }`)(OpenDraft)
 }

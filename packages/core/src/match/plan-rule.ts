@@ -167,10 +167,12 @@ function planDraft(
   return {
     name,
     cells,
-    Draft: draftClass(cells),
+    Draft: draftClass(cells, generated),
     fill: compileFill(name, cells, generated),
     amendments: [],
-    amounts: Object.keys(cells).filter((cell) => cells[cell]?.kind === 'amount'),
+    bounded: Object.entries(cells).flatMap(([name, cell]) =>
+      cell.kind === 'amount' && cell.least !== undefined ? { name, cell } : [],
+    ),
     apply: { rule, label: `${name} apply`, run: apply },
   }
 }

@@ -1,5 +1,5 @@
 import type { EventFacet } from '../sight/index.ts'
-import type { Cells, Parse, Part, RowShape, Seat, Sight, Span, Values } from '../state/index.ts'
+import type { AnyCell, Cells, Parse, Part, RowShape, Seat, Sight, Span, Values } from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Asked } from './gates.ts'
@@ -61,7 +61,8 @@ export interface EventPlan {
 export interface DraftPlan {
   readonly name: string
   readonly cells: Cells
-  readonly amounts: readonly string[]
+  /** Amounts with bounds: what is handed over beyond them is refused. */
+  readonly bounded: readonly { readonly name: string; readonly cell: AnyCell }[]
   readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
   readonly apply: Handler<[Values], Answer>
