@@ -95,7 +95,8 @@ const cellRows = (part: string, cells: CellDescriptions, span: string): string[]
   Object.entries(cells).map(([cell, how]) => [
     `${part}.${cell}`,
     kindText(how),
-    how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : seenBy[how.seenBy],
+    (how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : seenBy[how.seenBy]) +
+      (how.maskedFor === undefined ? '' : `, masked for ${how.maskedFor}`),
     span === 'match' ? 'never' : `each ${span}`,
   ])
 

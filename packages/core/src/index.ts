@@ -96,6 +96,7 @@ export {
   json,
   list,
   type Mark,
+  type Mask,
   map,
   maybe,
   nobody,

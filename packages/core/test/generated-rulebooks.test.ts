@@ -10,7 +10,7 @@ test(
     forAll((data, histories) => {
       const [compiled, closures] = [buildBook(data, true), buildBook(data, false)]
       for (const moves of histories) {
-        const [one, other] = [setTable(compiled), setTable(closures)]
+        const [one, other] = [setTable(compiled), setTable(closures, false)]
         const rulings: any[] = []
         play(one, moves, (_move, step) => {
           expectCurrentAfterFlush(one)

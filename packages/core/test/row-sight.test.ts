@@ -9,10 +9,12 @@ import {
   except,
   flag,
   int,
+  list,
   maybe,
   nobody,
   only,
   owner,
+  perSeat,
   refuse,
   rowOf,
   seatRef,
@@ -287,4 +289,61 @@ test('cells of one row may be seen in as many ways as fit, each right for each v
     { numRuns: 60 },
   )
   expect(() => begin(manyWays(27) as never)).toThrow(/more than 26 different ways/)
+})
+
+test('a mask stands in place of a cell for those who may not see it, and gives way to the cell', () => {
+  const hands = defineRule({
+    name: 'hands',
+    state: {
+      hand: perSeat({ cards: list(text(), []).seenBy(owner), open: flag(false), bids: int(0) })
+        .seenWhen({ cards: (row) => (row.open ? everyone : only(row.id)) })
+        .maskedBy({
+          cards: { to: everyone, as: (row) => row.cards.length },
+          bids: { to: everyone, as: (row) => row.bids > 0 },
+        }),
+    },
+    directives: {
+      deal: {
+        input: { seat: seatRef(), cards: list(text()) },
+        obey(match, { seat, cards }) {
+          match.own.hand.of(seat).cards = cards
+        },
+      },
+      bid: {
+        input: { seat: seatRef(), bid: int() },
+        obey(match, { seat, bid }) {
+          match.own.hand.of(seat).bids = bid
+        },
+      },
+      show: {
+        input: { seat: seatRef(), open: flag() },
+        obey(match, { seat, open }) {
+          match.own.hand.of(seat).open = open
+        },
+      },
+    },
+  })
+  const match = begin(hands)
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  let copy = JSON.parse(match.open('heron').view)
+  const sent = () => {
+    const patches = match.flush().map(({ patch }: any) => JSON.parse(patch))
+    for (const patch of patches) copy = applyPatch(copy, patch)
+    expect(copy).toEqual(match.view('heron'))
+    return patches.flat()
+  }
+  sent()
+  match.direct('hands.deal', { seat: 'otter', cards: ['salt', 'silk'] })
+  expect(sent()).toEqual([{ op: 'replace', path: '/hands/hand/otter/cards', value: 2 }])
+  match.direct('hands.deal', { seat: 'otter', cards: ['tin', 'silk'] })
+  expect(sent()).toEqual([]) // another hand of as many cards is not told
+  match.direct('hands.bid', { seat: 'otter', bid: 3 })
+  match.direct('hands.bid', { seat: 'otter', bid: 5 })
+  expect(sent()).toEqual([{ op: 'replace', path: '/hands/hand/otter/bids', value: true }])
+  match.direct('hands.show', { seat: 'otter', open: true })
+  sent()
+  expect(match.view('heron').hands.hand.otter).toEqual({ cards: ['tin', 'silk'], bids: true })
+  match.direct('hands.show', { seat: 'otter', open: false })
+  sent()
+  expect(match.view('heron').hands.hand.otter).toEqual({ cards: 2, bids: true })
 })

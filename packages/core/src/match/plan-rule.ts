@@ -5,6 +5,7 @@ import {
   compileFill,
   compileRow,
   everyone,
+  type Masks,
   MOST_FACETS,
   nobody,
   owner,
@@ -38,7 +39,7 @@ export function planRule(
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
-    ([part, { part: kind, cells, span, owner, policies, indexed }], at) => ({
+    ([part, { part: kind, cells, span, owner, policies, masks, indexed }], at) => ({
       name: part,
       kind,
       span,
@@ -52,6 +53,7 @@ export function planRule(
           drawn: kind === 'table',
           owner,
           policies,
+          masks: masks && wholeMasks(masks, sightsOf(name, settings, fixed)),
           indexed,
         },
         generated,
@@ -116,6 +118,9 @@ function sightsOf(rule: string, settings: unknown, fixed: Set<string>): (written
     return named
   }
 }
+
+const wholeMasks = (masks: Masks, sight: (written: Sight) => Sight): Masks =>
+  Object.fromEntries(Object.entries(masks).map(([cell, { to, as }]) => [cell, { to: sight(to), as }]))
 
 /** The bits of the settle handlers that a change of this part wakes. */
 function wakesOf(all: readonly Definition[], index: number, part: string): number {

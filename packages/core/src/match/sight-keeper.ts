@@ -75,8 +75,13 @@ export class SightKeeper implements Undoable {
 
   $restore(code: number, old: unknown): void {
     if (code === SIGHTS) {
-      const { row, sights } = old as { readonly row: PolicyRow; readonly sights: readonly Audience[] }
+      const { row, sights, masks } = old as {
+        readonly row: PolicyRow
+        readonly sights: readonly Audience[]
+        readonly masks: readonly string[]
+      }
       row.$sights = sights
+      row.$masks = masks
     } else if (code === GROUP) {
       const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
       group.audience = audience
@@ -122,14 +127,20 @@ export class SightKeeper implements Undoable {
     const { store } = this
     const look = this.looking.scope(rule)
     const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
-    const run = (): Audience[] => row.$shape.facets.map(({ policy }) => policy(row, look))
-    const { result: after, read } = this.looking.trace.follow(() => this.engine.look({ rule, label, run }))
+    const { facets, masks } = row.$shape
+    const run = () => ({
+      after: [...facets, ...masks].map(({ policy }) => policy(row, look)),
+      shown: masks.map(({ as }) => JSON.stringify(as(row)) ?? 'null'),
+    })
+    const { result, read } = this.looking.trace.follow(() => this.engine.look({ rule, label, run }))
+    const { after, shown } = result
     this.setRead(row, read)
-    if (same(row.$sights, after)) return
+    if (same(row.$sights, after) && shown.every((text, at) => text === row.$masks[at])) return
     store.list(row)
     const before = row.$sights.length === 0 ? noViewers : presence(row.$sights)
-    store.undo.note(this, SIGHTS, { row, sights: row.$sights })
+    store.undo.note(this, SIGHTS, { row, sights: row.$sights, masks: row.$masks })
     row.$sights = after
+    row.$masks = shown
     // A row that somebody has lost sight of gets a new public id, so that it cannot be followed to where it goes.
     if (stored instanceof KeyedTable && someoneLost(before, presence(after))) stored.rename(row)
   }

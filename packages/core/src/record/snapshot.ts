@@ -91,5 +91,6 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
 function told(row: PolicyRow): void {
   row.$told = true
   row.$toldSights = row.$sights
+  row.$toldMasks = row.$masks
   row.$toldId = row.id
 }

@@ -2,7 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { canonicalJson } from '../kit/index.ts'
 import type { InputPlan, Plan } from '../match/index.ts'
-import type { AnyCell, Cells, Sight } from '../state/index.ts'
+import type { AnyCell, Cells, Masks, Sight } from '../state/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
@@ -10,6 +10,8 @@ export interface CellDescription {
   readonly seenBy: AnyCell['reach']
   /** By whom, where a sight names them: 'owner', 'side', groups such as `roles.spoilers`. */
   readonly by?: readonly string[]
+  /** Who gets a mask in its place. */
+  readonly maskedFor?: string
   /** What becomes of a cell that names rows when one is removed. */
   readonly whenGone?: string
   readonly required?: true
@@ -90,7 +92,11 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
           {
             kind: part.kind,
             span: part.span,
-            cells: describeCells(part.shape.cells, rule.definition.state?.[part.name]?.policies),
+            cells: describeCells(
+              part.shape.cells,
+              rule.definition.state?.[part.name]?.policies,
+              rule.definition.state?.[part.name]?.masks,
+            ),
           },
         ]),
       ),
@@ -133,12 +139,19 @@ export const digestOf = (plan: Omit<Plan, 'digest'>): string =>
   bytesToHex(sha256(utf8ToBytes(canonicalJson(describePlan(plan))))).slice(0, 32)
 
 /** A cell with a policy is seen by some, according to its row. */
-const describeCells = (cells: Cells, policies: object = {}): CellDescriptions =>
+const describeCells = (cells: Cells, policies: object = {}, masks: Masks = {}): CellDescriptions =>
   Object.fromEntries(
-    Object.entries(cells).map(([name, cell]) => [
-      name,
-      name in policies ? { ...describeCell(cell), seenBy: 'some' as const } : describeCell(cell),
-    ]),
+    Object.entries(cells).map(([name, cell]) => {
+      const mask = masks[name]
+      return [
+        name,
+        {
+          ...describeCell(cell),
+          ...(name in policies && { seenBy: 'some' as const }),
+          ...(mask && { maskedFor: sightName(mask.to) }),
+        },
+      ]
+    }),
   )
 
 const sightName = ({ who, group = who ?? 'nobody' }: Sight): string => group

@@ -7,10 +7,14 @@ import type { RulebookDescription } from './describe.ts'
 
 /** A hidden nothing and a shown nothing must differ, so a cell that holds nothing is null in a view. */
 type Shown<V> = undefined extends V ? Exclude<V, undefined> | null : V
+/** What others get in place of a masked cell. */
+type MaskOf<C> = C extends { readonly masked?: { readonly is: infer R } } ? R : never
 /** What everyone sees is present, what some see is optional, what nobody sees is absent. */
 type ViewRow<F extends Cells> = Flat<
   { readonly [K in keyof F as F[K]['reach'] extends 'everyone' ? K : never]: Shown<F[K]['initial']> } & {
-    readonly [K in keyof F as F[K]['reach'] extends 'owner' | 'some' ? K : never]?: Shown<F[K]['initial']>
+    readonly [K in keyof F as F[K]['reach'] extends 'owner' | 'some' ? K : never]?:
+      | Shown<F[K]['initial']>
+      | MaskOf<F[K]>
   }
 >
 type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer F extends Cells }

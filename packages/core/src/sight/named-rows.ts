@@ -52,7 +52,7 @@ export class NamedRows {
 
   /** A viewer has been told the row with its whole view. */
   begin(row: PolicyRow, viewer: string): void {
-    this.tell(row, viewer, this.texts(row, placed(row.$sights, viewer), viewer))
+    this.tell(row, viewer, this.texts(row, placed(row.$sights, viewer, row.$shape), viewer))
   }
 
   /** Rows that somebody was told of: another row's change may have changed what they name. */

@@ -25,7 +25,7 @@ export function seesRow(row: CompiledRow, viewer: string): boolean {
 
 /** The members of a row that a viewer sees, as the inside of a JSON object; nothing where it sees none. */
 export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): string | undefined {
-  const facets = placed(row.$sights, viewer)
+  const facets = placed(row.$sights, viewer, row.$shape)
   return facets === 0 ? undefined : membersOf(row, facets, named.texts(row, facets, viewer))
 }
 
@@ -39,18 +39,22 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbo
   const change = new RowChange(row, row.$told ? row.$toldId : row.id)
   if (named.concerns(row))
     for (const viewer of viewers) {
-      const facets = placed(after, viewer)
+      const facets = placed(after, viewer, row.$shape)
       const texts = named.texts(row, facets, viewer)
-      outbox.only(viewer, change.write(placed(before, viewer), facets, texts, named.told(row, viewer)))
+      outbox.only(
+        viewer,
+        change.write(placed(before, viewer, row.$shape), facets, texts, named.told(row, viewer)),
+      )
       named.tell(row, viewer, texts)
     }
   else if (isPlain(before) && isPlain(after))
-    outbox.everyone(change.text(placed(before, ''), placed(after, '')))
+    outbox.everyone(change.text(placed(before, '', row.$shape), placed(after, '', row.$shape)))
   else
     for (const viewer of viewers)
-      outbox.only(viewer, change.text(placed(before, viewer), placed(after, viewer)))
+      outbox.only(viewer, change.text(placed(before, viewer, row.$shape), placed(after, viewer, row.$shape)))
   row.$told = row.$live
   row.$toldSights = after
+  row.$toldMasks = row.$masks
   row.$toldId = row.id
   row.$clean()
 }
@@ -58,9 +62,20 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbo
 /** Whether all viewers are in the same position. */
 const isPlain = (sights: readonly Audience[]): boolean => sights.every(({ seats }) => seats.size === 0)
 
-/** The facets that a viewer sees, as bits. */
-export const placed = (sights: readonly Audience[], viewer: string): number =>
-  sights.reduce((bits, audience, facet) => (reaches(audience, viewer) ? bits | (1 << facet) : bits), 0)
+/** The facets that a viewer sees, as bits, and after them the masks that it gets: of cells that it does not see. */
+export function placed(
+  sights: readonly Audience[],
+  viewer: string,
+  { facets, masks }: PolicyRow['$shape'],
+): number {
+  let bits = 0
+  for (let at = 0; at < sights.length; at++)
+    if (reaches(sights[at] ?? noViewers, viewer)) {
+      const masked = masks[at - facets.length]?.facet ?? -1
+      if (masked < 0 || (bits & (1 << masked)) === 0) bits |= 1 << at
+    }
+  return bits
+}
 
 /** What a viewer gets of the cells that name rows, by cell. */
 type Texts = ReadonlyMap<string, string>
@@ -69,7 +84,10 @@ const none: Texts = new Map()
 function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
   const shared = row.$shape.facets.map((_, facet) => (facets & (1 << facet) ? row.$members(facet) : ''))
   const named = [...texts].map(([cell, text]) => `"${cell}":${text}`)
-  return [...shared, ...named].filter((text) => text !== '').join(',')
+  const masks = row.$shape.masks.map(({ name }, at) =>
+    facets & (1 << (at + shared.length)) ? `"${name}":${row.$masks[at]}` : '',
+  )
+  return [...shared, ...named, ...masks].filter((text) => text !== '').join(',')
 }
 
 class RowChange {
@@ -108,7 +126,7 @@ class RowChange {
       if (after === 0) return removal
       if (this.renamed) return removal + whole()
     }
-    return this.cells(before, after) + this.named(texts, told)
+    return this.cells(before, after) + this.named(texts, told) + this.masks(before, after)
   }
 
   private cells(before: number, after: number): string {
@@ -123,9 +141,29 @@ class RowChange {
       .join('')
   }
 
+  /** A mask comes after the cell that it stands for has gone; where the cell has come, it has taken the mask's place. */
+  private masks(before: number, after: number): string {
+    const { row } = this
+    return row.$shape.masks
+      .map(({ name, facet }, at) => {
+        const bit = 1 << (at + row.$shape.facets.length)
+        const text = row.$masks[at] ?? 'null'
+        if (after & bit && before & bit)
+          return text === row.$toldMasks[at] ? '' : this.operation('replace', name, text)
+        if (after & bit) return this.operation('add', name, text)
+        return before & bit && (facet < 0 || (after & (1 << facet)) === 0)
+          ? this.operation('remove', name)
+          : ''
+      })
+      .join('')
+  }
+
+  private operation(op: string, cell: string, text?: string): string {
+    return `,{"op":"${op}","path":"${this.newPath}/${cell}"${text === undefined ? '' : `,"value":${text}`}}`
+  }
+
   private named(texts: Texts, told: Texts): string {
-    const operation = (op: string, cell: string, text?: string): string =>
-      `,{"op":"${op}","path":"${this.newPath}/${cell}"${text === undefined ? '' : `,"value":${text}`}}`
+    const operation = this.operation.bind(this)
     const lost = [...told.keys()].filter((cell) => !texts.has(cell)).map((cell) => operation('remove', cell))
     const come = [...texts].map(([cell, text]) => {
       const before = told.get(cell)

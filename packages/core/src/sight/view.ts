@@ -20,7 +20,7 @@ export function viewText(
 ): string {
   let text = `{"clocks":${clocksText(time)}`
   for (const { name, parts } of rules) {
-    const seen = parts.filter(({ shape }) => shape.facets.length > 0)
+    const seen = parts.filter(({ shape }) => shape.isSeen)
     const members = seen.map((part) => `"${nameOf(part)}":{${partText(viewer, part, named)}}`)
     text += `,"${name}":{${[...members, ...extras(name)].join(',')}}`
   }

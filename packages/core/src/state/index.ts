@@ -31,6 +31,8 @@ export { type Known as KnownNames, type Parse, type Parsed, prepareParse } from 
 export {
   type Complete,
   type LookAt,
+  type Mask,
+  type Masks,
   type Own,
   type Part,
   type PerSeat,

@@ -1,5 +1,5 @@
 import type { Audience } from './audience.ts'
-import type { Cell, Cells, Reach, Seat } from './cell.ts'
+import type { Cell, Cells, Reach, Seat, Sight } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 import type { Onlooker } from './sights.ts'
 
@@ -13,6 +13,18 @@ type PolicyFor<F extends Cells> = {
 }
 /** A misspelt cell of `seenWhen` is named where it stands. */
 type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
+/** What those who may not see a cell get in its place. It depends on the row alone. */
+export interface Mask<Row = never> {
+  readonly to: Sight
+  readonly as: (row: Row) => string | number | boolean | null
+}
+export type Masks = { readonly [cell: string]: Mask }
+type MaskFor<F extends Cells> = { readonly [K in keyof F]?: Mask<WithId<Settled<F>>> }
+type Masked<F extends Cells, W> = {
+  [K in keyof F]: W extends { readonly [P in K]: { readonly as: (row: never) => infer R } }
+    ? Cell<F[K]['initial'], 'some', MarkOf<F[K]>> & { readonly masked?: { readonly is: R } }
+    : F[K]
+}
 type SeenSome<F extends Cells, W> = {
   [K in keyof F]: K extends keyof W ? Cell<F[K]['initial'], 'some', MarkOf<F[K]>> : F[K]
 }
@@ -23,9 +35,12 @@ export interface PerSeat<F extends Cells> {
   readonly cells: F
   readonly span: Span
   readonly policies?: Policies
+  readonly masks?: Masks
   each(span: Span): PerSeat<F>
   /** Who sees these cells of a row, by the row itself; its `id` is its seat. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): PerSeat<SeenSome<F, W>>
+  /** What others get in place of these cells. See {@link Table.maskedBy}. */
+  maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): PerSeat<Masked<F, W>>
 }
 /** One row for the match. */
 export interface Single<F extends Cells> {
@@ -33,9 +48,12 @@ export interface Single<F extends Cells> {
   readonly cells: F
   readonly span: Span
   readonly policies?: Policies
+  readonly masks?: Masks
   each(span: Span): Single<F>
   /** Who sees these cells, by the row itself. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Single<SeenSome<F, W>>
+  /** What others get in place of these cells. See {@link Table.maskedBy}. */
+  maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Single<Masked<F, W>>
 }
 /** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
 export interface Table<F extends Cells, Gap extends string = never> {
@@ -44,6 +62,7 @@ export interface Table<F extends Cells, Gap extends string = never> {
   readonly span: Span
   readonly owner?: string
   readonly policies?: Policies
+  readonly masks?: Masks
   readonly indexed?: readonly string[]
   readonly gap?: { readonly is: Gap }
   each(span: Span): Table<F, Gap>
@@ -57,6 +76,11 @@ export interface Table<F extends Cells, Gap extends string = never> {
    * read the time.
    */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Table<SeenSome<F, W>, Gap>
+  /**
+   * What those who may not see these cells get in their place, such as a count: `{ cards: { to: everyone, as: (hand) =>
+   * hand.cards.length } }`. Whoever gets a mask of a row knows that the row is there.
+   */
+  maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Table<Masked<F, W>, Gap>
 }
 type SeatCells<F extends Cells> = { [K in keyof F]: 'seat' extends MarkOf<F[K]> ? K : never }[keyof F] &
   string
@@ -67,6 +91,7 @@ export type Part = {
   readonly span: Span
   readonly owner?: string
   readonly policies?: Policies
+  readonly masks?: Masks
   readonly indexed?: readonly string[]
 }
 export type State = { readonly [part: string]: Part }
@@ -106,6 +131,7 @@ function partOf<P>(parts: Part): P {
     ownedBy: (owner: string) => partOf({ ...parts, owner }),
     indexedBy: (...indexed: readonly string[]) => partOf({ ...parts, indexed }),
     seenWhen: (policies: Policies) => partOf({ ...parts, policies }),
+    maskedBy: (masks: Masks) => partOf({ ...parts, masks }),
   }
   return made as object as P
 }

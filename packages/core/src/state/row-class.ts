@@ -1,6 +1,6 @@
 import type { Audience } from './audience.ts'
 import type { Cells } from './cell.ts'
-import type { Policies } from './parts.ts'
+import type { Masks, Policies } from './parts.ts'
 import { closureRow } from './row-closures.ts'
 import { type RowLayout, rowLayout } from './row-layout.ts'
 import { generatedRow } from './row-source.ts'
@@ -46,7 +46,11 @@ export interface CompiledRow {
 /** A row whose sight depends on itself: by facet, who sees it since the last step, and as the viewers were told. */
 export interface PolicyRow extends CompiledRow {
   $touched: boolean
+  /** Audiences of the facets, then of the masks. */
   $sights: readonly Audience[]
+  /** What the masks show, as JSON texts; and as the viewers were told. */
+  $masks: readonly string[]
+  $toldMasks: readonly string[]
   $toldSights: readonly Audience[]
 }
 /** What keeps a table's indexes while its rows change. */
@@ -59,6 +63,14 @@ export interface Facet {
   /** Those of them that name rows: what a viewer gets depends on which rows it sees. */
   readonly references: readonly string[]
   readonly policy: (row: CompiledRow, look: Onlooker) => Audience
+}
+/** What stands in place of a cell for those who get it and do not see the cell. */
+export interface MaskPlan {
+  readonly name: string
+  /** The facet of the cell that it stands for. */
+  readonly facet: number
+  readonly policy: Facet['policy']
+  readonly as: (row: CompiledRow) => unknown
 }
 export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
 
@@ -79,6 +91,7 @@ export interface RowPlan {
   readonly drawn?: boolean
   readonly owner?: string | undefined
   readonly policies?: Policies | undefined
+  readonly masks?: Masks | undefined
   readonly indexed?: readonly string[] | undefined
 }
 

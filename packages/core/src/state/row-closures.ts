@@ -31,7 +31,8 @@ export function closureRow(layout: RowLayout): RowClass {
       this.$number = number
       this.$values = each.map(({ name }) => firsts[name])
       this.$marks = new Array(words).fill(0)
-      if (byRow) Object.assign(this, { $touched: false, $sights: [], $toldSights: [] })
+      if (byRow)
+        Object.assign(this, { $touched: false, $sights: [], $toldSights: [], $masks: [], $toldMasks: [] })
       this.$take(given)
       Object.preventExtensions(this)
     }

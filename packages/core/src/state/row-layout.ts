@@ -2,7 +2,7 @@ import { assertCellName, RefereeError } from '../kit/index.ts'
 import type { AnyCell, Cells } from './cell.ts'
 import { type CellForm, formOf } from './cell-form.ts'
 import { type RowReference, referenceOf } from './references.ts'
-import type { CompiledRow, Facet, RowPlan } from './row-class.ts'
+import type { CompiledRow, Facet, MaskPlan, RowPlan } from './row-class.ts'
 import { audienceOf, sightKey } from './sights.ts'
 import type { Store } from './store.ts'
 
@@ -30,6 +30,9 @@ export interface RowLayout {
   /** How many words of dirty marks there are. */
   readonly words: number
   readonly facets: readonly Facet[]
+  readonly masks: readonly MaskPlan[]
+  /** Whether anybody may see anything of its rows. */
+  readonly isSeen: boolean
   /** The facets of plain parts, where who sees a cell does not depend on the row; −1 where there is none. */
   readonly everyone: number
   readonly owned: number
@@ -64,6 +67,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
   const byRow =
     owner !== undefined ||
     policies !== undefined ||
+    plan.masks !== undefined ||
     written.some(({ reach }, at) => reach === 'some' || (reach !== 'nobody' && references[at] !== undefined))
   const each = names.map((name, at): PlacedCell => {
     const cell = written[at] as AnyCell
@@ -80,7 +84,8 @@ export function rowLayout(plan: RowPlan): RowLayout {
     }
   })
   const facets = facetsOf(each, plan)
-  if (facets.length > MOST_FACETS)
+  const masks = masksOf(facets, plan)
+  if (facets.length + masks.length > MOST_FACETS)
     throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', {
       part: path.slice(1).replace('/', '.'),
       most: MOST_FACETS,
@@ -92,6 +97,8 @@ export function rowLayout(plan: RowPlan): RowLayout {
     each,
     words: Math.ceil(names.length / WORD),
     facets,
+    masks,
+    isSeen: facets.length + masks.length > 0,
     everyone: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'everyone'),
     owned: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'owner'),
     byRow,
@@ -123,8 +130,6 @@ function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan
     references: cells.flatMap(({ name, reference }) => (reference === undefined ? [] : name)),
     policy,
   })
-  const owns = (row: CompiledRow): string | undefined =>
-    owner === undefined ? row.id : (row.$cell(owner) as string | undefined)
   const fixed = each.filter(({ name, cell }) => policies[name] === undefined && cell.reach !== 'nobody')
   const keyOf = ({ cell }: PlacedCell): string =>
     cell.reach === 'everyone' || cell.reach === 'owner' ? cell.reach : sightKey(cell.sights)
@@ -133,7 +138,9 @@ function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan
     ...keys.flatMap((key) => {
       const cells = fixed.filter((cell) => keyOf(cell) === key)
       const sights = cells[0]?.cell.sights ?? []
-      return cells.length === 0 ? [] : facet(cells, (row, look) => audienceOf(sights, owns(row), look))
+      return cells.length === 0
+        ? []
+        : facet(cells, (row, look) => audienceOf(sights, ownerOf(row, owner), look))
     }),
     ...[...new Set(Object.values(policies))].map((policy) =>
       facet(
@@ -143,6 +150,18 @@ function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan
     ),
   ]
 }
+
+function masksOf(facets: readonly Facet[], { owner, masks = {} }: RowPlan): MaskPlan[] {
+  return Object.entries(masks).map(([name, { to, as }]) => ({
+    name,
+    facet: facets.findIndex(({ names }) => names.includes(name)),
+    policy: (row, look) => audienceOf([to], ownerOf(row, owner), look),
+    as: as as MaskPlan['as'],
+  }))
+}
+
+const ownerOf = (row: CompiledRow, owner: string | undefined): string | undefined =>
+  owner === undefined ? row.id : (row.$cell(owner) as string | undefined)
 
 /** Whether a cell may hold nothing; a seat's or a row's holds none until it is written. */
 export const mayBeNothing = ({ kind, initial }: AnyCell): boolean =>

@@ -97,7 +97,7 @@ export class RowMap implements RowIndex {
   private changed(row: CompiledRow, code: number): void {
     this.store.undo.note(this, code, row)
     this.store.woken |= this.shape.wakes
-    if (this.shape.facets.length > 0) this.store.list(row)
+    if (this.shape.isSeen) this.store.list(row)
     if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
 

@@ -42,7 +42,7 @@ function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayo
       this.$store = store; this.$id = id; this.$number = number
       this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined; this.$toldId = id
       ${marks}
-      ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []' : ''}
+      ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}`).join('\n')}
       if (given !== undefined) { for (const name in given) if (!(name in firsts)) unknown(store, name); ${each.map(givenSource).join('\n')} }
       Object.preventExtensions(this)

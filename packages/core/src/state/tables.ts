@@ -122,7 +122,7 @@ export class KeyedTable implements StoredPart {
   }
 
   add(given: object): CompiledRow {
-    const id = this.shape.facets.length > 0 ? this.freshId() : ''
+    const id = this.shape.isSeen ? this.freshId() : ''
     const row = new this.shape.RowOf(this.store, id, this.next, given)
     this.store.undo.note(this, COUNTED, this.next)
     this.next++
@@ -147,7 +147,7 @@ export class KeyedTable implements StoredPart {
     if (row === undefined)
       this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
     if (!this.store.open) this.store.refuse(this.shape.path)
-    if (this.shape.facets.length === 0) return // nobody knows it by its id
+    if (!this.shape.isSeen) return // nobody knows it by its id
     this.rename(row as PolicyRow)
     this.store.list(row)
     if (this.shape.byRow) this.store.touch(row as PolicyRow)

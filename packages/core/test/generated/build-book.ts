@@ -249,7 +249,23 @@ function buildPart({ kind, cells, span, indexed }: PartData, tables: readonly st
   const policies = Object.fromEntries(
     cells.flatMap(({ sight, policy }, n) => (sight === 'policy' ? [[`c${n}`, POLICY[policy]]] : [])),
   )
-  return (Object.keys(policies).length > 0 ? keyed.seenWhen(policies) : keyed).each(span)
+  const masks = Object.fromEntries(
+    cells.slice(0, 8).flatMap(({ mask }, n) =>
+      mask === 'none'
+        ? []
+        : [
+            [
+              `c${n}`,
+              {
+                to: mask === 'everyone' ? everyone : group(club, 'sedges'),
+                as: (row: any) => (row.lid ? 'covered' : (row.holder ?? 0)),
+              },
+            ],
+          ],
+    ),
+  )
+  const seen = Object.keys(policies).length > 0 ? keyed.seenWhen(policies) : keyed
+  return (Object.keys(masks).length > 0 ? seen.maskedBy(masks) : seen).each(span)
 }
 
 const POLICY: any[] = [

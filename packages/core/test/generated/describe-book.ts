@@ -16,6 +16,7 @@ export interface CellData {
   readonly sight: (typeof sights)[number]
   readonly policy: number
   readonly gone: 'clear' | 'cascade'
+  readonly mask: 'none' | 'everyone' | 'sedges'
 }
 
 export const kinds = [
@@ -42,6 +43,7 @@ const cell: fc.Arbitrary<CellData> = fc.record({
   sight: fc.constantFrom(...sights),
   policy: fc.nat(POLICIES - 1),
   gone: fc.constantFrom('clear', 'cascade'),
+  mask: fc.constantFrom('none', 'none', 'none', 'everyone', 'sedges'),
 })
 const part: fc.Arbitrary<PartData> = fc.record({
   kind: fc.constantFrom('perSeat', 'single', 'table', 'table'),

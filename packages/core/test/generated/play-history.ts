@@ -7,14 +7,13 @@ export const SEATS = ['otter', 'heron', 'a/b~"c" ñ🦦']
 export const VIEWERS = [...SEATS, 'spectator']
 
 /** A match of a generated rulebook with its record, its seats taken, and viewers whose copies are kept by two appliers. */
-export function setTable(book: any, seats: readonly string[] = SEATS) {
+export function setTable(book: any, keepsCopies = true) {
   const lines: string[] = []
   const match: any = beginMatch(book, { seed: 'fair-1', record: (line) => lines.push(line) })
-  for (const seat of seats) match.direct('roster.join', { seat, name: 'Same' })
-  const viewers = [...seats, 'spectator']
+  for (const seat of SEATS) match.direct('roster.join', { seat, name: 'Same' })
   const copies = new Map<string, [unknown, unknown]>()
-  let sent = new Map<string, string>()
-  for (const viewer of viewers) {
+  const sent = new Map<string, string>()
+  for (const viewer of VIEWERS) {
     const { view } = match.open(viewer)
     copies.set(viewer, [JSON.parse(view), JSON.parse(view)])
     sent.set(viewer, view)
@@ -22,13 +21,14 @@ export function setTable(book: any, seats: readonly string[] = SEATS) {
   const flush = (): readonly any[] => {
     const updates = match.flush()
     for (const { viewer, patch, notices } of updates) {
+      sent.set(viewer, `${sent.get(viewer)}\n${patch}${JSON.stringify(notices)}`)
+      if (!keepsCopies) continue
       const [ours, theirs] = copies.get(viewer) as [object, object]
       const operations = JSON.parse(patch)
       copies.set(viewer, [
         applyPatch(ours, operations),
-        jsonPatch.applyPatch(theirs, JSON.parse(patch), true).newDocument,
+        jsonPatch.applyPatch(theirs, JSON.parse(patch)).newDocument, // ours has checked that it fits
       ])
-      sent.set(viewer, `${sent.get(viewer)}\n${patch}${JSON.stringify(notices)}`)
     }
     return updates
   }
@@ -39,9 +39,6 @@ export function setTable(book: any, seats: readonly string[] = SEATS) {
     sentTo: (viewer: string): string => sent.get(viewer) ?? '',
     copies,
     replay: () => replayRecord(book, lines.join('\n')),
-    forget() {
-      sent = new Map()
-    },
   }
 }
 export type Table = ReturnType<typeof setTable>
