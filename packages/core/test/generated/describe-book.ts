@@ -108,5 +108,5 @@ export const history: fc.Arbitrary<readonly Move[]> = fc.array(
     wait: fc.constantFrom(0, 0, 1, 40, 3000),
     flush: fc.boolean(),
   }),
-  { minLength: 1, maxLength: 9 },
+  { minLength: 1, maxLength: 7 },
 )
