@@ -49,6 +49,8 @@ export function plain(value: unknown): string {
   if (value === null || value === undefined) return '–'
   if (value === true) return 'yes'
   if (value === false) return 'no'
+  if (value instanceof Set) return plain([...value])
+  if (value instanceof Map) return plain([...value].map(([key, item]) => `${key} ${plain(item)}`))
   if (Array.isArray(value)) return value.length === 0 ? 'none' : value.map(plain).join(', ')
   return typeof value === 'object' ? JSON.stringify(value) : String(value)
 }

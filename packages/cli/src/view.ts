@@ -3,6 +3,7 @@ import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
 import { openRecord } from './records.ts'
+import { tableBlocks } from './table-rows.ts'
 import { exit, noSuch, Trouble } from './trouble.ts'
 
 export interface ViewOptions {
@@ -42,6 +43,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   print(
     `${strong(book.name)}   ${seat} at ${gone(until)}`,
     ...blocks(cells, seen),
+    ...tableBlocks(match, seen),
     pairs([
       [
         'next',
