@@ -86,6 +86,7 @@ export {
   type Cells,
   type Choice,
   choice,
+  type Derived,
   everyone,
   except,
   flag,

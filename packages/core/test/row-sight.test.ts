@@ -18,6 +18,7 @@ import {
   refuse,
   rowOf,
   seatRef,
+  single,
   table,
   text,
 } from 'zinc-referee'
@@ -346,4 +347,42 @@ test('a mask stands in place of a cell for those who may not see it, and gives w
   match.direct('hands.show', { seat: 'otter', open: false })
   sent()
   expect(match.view('heron').hands.hand.otter).toEqual({ cards: 2, bids: true })
+})
+
+test('what a part derives stands in views beside its cells, and follows what it read of another rule', () => {
+  const tide = defineRule({
+    name: 'tide',
+    state: { water: single({ level: int(1) }) },
+    calls: { level: (match) => match.own.water.level },
+    directives: {
+      rise: {
+        input: {},
+        obey(match) {
+          match.own.water.level += 1
+        },
+      },
+    },
+  })
+  const boats = defineRule({
+    name: 'boats',
+    needs: [tide],
+    state: {
+      boat: perSeat({ draught: int(2) }).derives({
+        afloat: { to: everyone, as: (row, look) => look.use(tide).level() > row.draught },
+        depth: { to: owner, as: (row, look) => look.use(tide).level() - row.draught },
+      }),
+    },
+  })
+  const match = begin(tide, boats)
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  match.open('spectator')
+  match.flush()
+  expect(match.view('otter').boats.boat).toEqual({ otter: { afloat: false, depth: -1 } })
+  match.direct('tide.rise', {})
+  expect(match.flush()).toEqual([]) // still aground: what a spectator gets is the same
+  match.direct('tide.rise', {})
+  expect(match.flush().map(({ patch }: any) => JSON.parse(patch))).toEqual([
+    [{ op: 'replace', path: '/boats/boat/otter/afloat', value: true }],
+  ])
+  expect(match.view('otter').boats.boat).toEqual({ otter: { afloat: true, depth: 1 } })
 })

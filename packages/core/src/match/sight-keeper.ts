@@ -130,7 +130,7 @@ export class SightKeeper implements Undoable {
     const { facets, masks } = row.$shape
     const run = () => ({
       after: [...facets, ...masks].map(({ policy }) => policy(row, look)),
-      shown: masks.map(({ as }) => JSON.stringify(as(row)) ?? 'null'),
+      shown: masks.map(({ as }) => JSON.stringify(as(row, look)) ?? 'null'),
     })
     const { result, read } = this.looking.trace.follow(() => this.engine.look({ rule, label, run }))
     const { after, shown } = result

@@ -38,6 +38,8 @@ export interface RuleDescription {
       readonly kind: string
       readonly span: string
       readonly cells: CellDescriptions
+      /** What views have beside the cells, and who gets it. */
+      readonly derived?: { readonly [name: string]: string }
     }
   }
   readonly actions: readonly InputDescription[]
@@ -97,6 +99,7 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
               rule.definition.state?.[part.name]?.policies,
               rule.definition.state?.[part.name]?.masks,
             ),
+            ...derivedOf(part.shape.cells, rule.definition.state?.[part.name]?.masks),
           },
         ]),
       ),
@@ -153,6 +156,16 @@ const describeCells = (cells: Cells, policies: object = {}, masks: Masks = {}): 
       ]
     }),
   )
+
+function derivedOf(
+  cells: Cells,
+  masks: Masks = {},
+): { readonly derived?: { readonly [name: string]: string } } {
+  const derived = Object.entries(masks).filter(([name]) => !(name in cells))
+  return derived.length === 0
+    ? {}
+    : { derived: Object.fromEntries(derived.map(([name, { to }]) => [name, sightName(to)])) }
+}
 
 const sightName = ({ who, group = who ?? 'nobody' }: Sight): string => group
 

@@ -19,9 +19,11 @@ type ViewRow<F extends Cells> = Flat<
 >
 type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer F extends Cells }
   ? Kind extends 'single'
-    ? ViewRow<F>
-    : { readonly [id: string]: ViewRow<F> }
+    ? ViewRow<F> & DerivedOf<P>
+    : { readonly [id: string]: ViewRow<F> & DerivedOf<P> }
   : never
+/** What a part derives for views. */
+type DerivedOf<P> = P extends { readonly derived?: { readonly is: infer D } } ? Partial<D> : unknown
 type ViewOf<S extends Spec> = Flat<
   { readonly [K in keyof S['state']]: ViewPart<S['state'][K]> } & {
     /** When timers that are seen are due, by name and key, in the time of their clocks (ms). */

@@ -30,6 +30,7 @@ export { lookAt, Trace } from './looking.ts'
 export { type Known as KnownNames, type Parse, type Parsed, prepareParse } from './parse.ts'
 export {
   type Complete,
+  type Derived,
   type LookAt,
   type Mask,
   type Masks,

@@ -16,7 +16,15 @@ type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
 /** What those who may not see a cell get in its place. It depends on the row alone. */
 export interface Mask<Row = never> {
   readonly to: Sight
-  readonly as: (row: Row) => string | number | boolean | null
+  readonly as: (row: Row, look: Onlooker) => string | number | boolean | null
+}
+/** What views have of a part beside its cells: worked out from the row, and from what else the function looks at. */
+export type Derived<W> = {
+  readonly derived?: {
+    readonly is: {
+      readonly [K in keyof W]: W[K] extends { readonly as: (...args: never) => infer R } ? R : never
+    }
+  }
 }
 export type Masks = { readonly [cell: string]: Mask }
 type MaskFor<F extends Cells> = { readonly [K in keyof F]?: Mask<WithId<Settled<F>>> }
@@ -41,6 +49,10 @@ export interface PerSeat<F extends Cells> {
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): PerSeat<SeenSome<F, W>>
   /** What others get in place of these cells. See {@link Table.maskedBy}. */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): PerSeat<Masked<F, W>>
+  /** What views have beside these cells. See {@link Table.derives}. */
+  derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(
+    derived: W,
+  ): PerSeat<F> & Derived<W>
 }
 /** One row for the match. */
 export interface Single<F extends Cells> {
@@ -54,6 +66,8 @@ export interface Single<F extends Cells> {
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Single<SeenSome<F, W>>
   /** What others get in place of these cells. See {@link Table.maskedBy}. */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Single<Masked<F, W>>
+  /** What views have beside these cells. See {@link Table.derives}. */
+  derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(derived: W): Single<F> & Derived<W>
 }
 /** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
 export interface Table<F extends Cells, Gap extends string = never> {
@@ -81,6 +95,13 @@ export interface Table<F extends Cells, Gap extends string = never> {
    * hand.cards.length } }`. Whoever gets a mask of a row knows that the row is there.
    */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Table<Masked<F, W>, Gap>
+  /**
+   * What views have beside the cells: `{ total: { to: everyone, as: (row) => row.a + row.b } }`. It is worked out at the
+   * end of a step, again whenever something that it read has changed; handlers do not have it. Said last.
+   */
+  derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(
+    derived: W,
+  ): Table<F, Gap> & Derived<W>
 }
 type SeatCells<F extends Cells> = { [K in keyof F]: 'seat' extends MarkOf<F[K]> ? K : never }[keyof F] &
   string
@@ -131,7 +152,8 @@ function partOf<P>(parts: Part): P {
     ownedBy: (owner: string) => partOf({ ...parts, owner }),
     indexedBy: (...indexed: readonly string[]) => partOf({ ...parts, indexed }),
     seenWhen: (policies: Policies) => partOf({ ...parts, policies }),
-    maskedBy: (masks: Masks) => partOf({ ...parts, masks }),
+    maskedBy: (masks: Masks) => partOf({ ...parts, masks: { ...parts.masks, ...masks } }),
+    derives: (derived: Masks) => partOf({ ...parts, masks: { ...parts.masks, ...derived } }),
   }
   return made as object as P
 }

@@ -64,13 +64,13 @@ export interface Facet {
   readonly references: readonly string[]
   readonly policy: (row: CompiledRow, look: Onlooker) => Audience
 }
-/** What stands in place of a cell for those who get it and do not see the cell. */
+/** What stands in place of a cell for those who get it and do not see the cell; or beside the cells, where there is none of its name. */
 export interface MaskPlan {
   readonly name: string
-  /** The facet of the cell that it stands for. */
+  /** The facet of the cell that it stands for; −1 where nobody sees that cell, or there is none. */
   readonly facet: number
   readonly policy: Facet['policy']
-  readonly as: (row: CompiledRow) => unknown
+  readonly as: (row: CompiledRow, look: Onlooker) => unknown
 }
 export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
 

@@ -60,7 +60,7 @@ const WORD = 30
 export function rowLayout(plan: RowPlan): RowLayout {
   const { path, keyed, cells, wakes = 0, place = 0, drawn = false, owner, policies, indexed = [] } = plan
   const names = Object.keys(cells)
-  for (const name of names) assertCellName(name)
+  for (const name of [...names, ...Object.keys(plan.masks ?? {})]) assertCellName(name)
   const rule = path.split('/')[1] ?? ''
   const written = names.map((name) => cells[name] as AnyCell)
   const references = written.map((cell) => referenceOf(cell, rule))

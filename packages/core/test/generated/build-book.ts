@@ -236,7 +236,7 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
   } as any) as any
 }
 
-function buildPart({ kind, cells, span, indexed }: PartData, tables: readonly string[]): unknown {
+function buildPart({ kind, cells, span, indexed, derives }: PartData, tables: readonly string[]): unknown {
   const built = Object.fromEntries(cells.map((cell, n) => [`c${n}`, buildCell(cell, n, kind, tables)]))
   const all = {
     ...built,
@@ -265,7 +265,9 @@ function buildPart({ kind, cells, span, indexed }: PartData, tables: readonly st
     ),
   )
   const seen = Object.keys(policies).length > 0 ? keyed.seenWhen(policies) : keyed
-  return (Object.keys(masks).length > 0 ? seen.maskedBy(masks) : seen).each(span)
+  const masked = Object.keys(masks).length > 0 ? seen.maskedBy(masks) : seen
+  const tally = (row: any, look: any) => look.use(club).in('reeds').length + (row.lid ? 10 : 0)
+  return (derives ? masked.derives({ tally: { to: everyone, as: tally } }) : masked).each(span)
 }
 
 const POLICY: any[] = [

@@ -10,6 +10,8 @@ export interface PartData {
   readonly span: 'round' | 'bout' | 'match'
   /** Which of the policies stands for a cell, by its number; only of cells whose sight says so. */
   readonly indexed: boolean
+  /** Whether views have something beside the cells that hangs on another rule's state. */
+  readonly derives: boolean
 }
 export interface CellData {
   readonly kind: (typeof kinds)[number]
@@ -53,6 +55,7 @@ const part: fc.Arbitrary<PartData> = fc.record({
   ),
   span: fc.constantFrom('round', 'bout', 'match'),
   indexed: fc.boolean(),
+  derives: fc.boolean(),
 })
 export const bookData: fc.Arbitrary<BookData> = fc.record({
   parts: fc.array(part, { minLength: 1, maxLength: 3 }),
