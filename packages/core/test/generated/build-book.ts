@@ -106,10 +106,10 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
   }
 
   function carryOut(match: any, deed: Deed) {
-    const { row, value } = deed
-    const seat = match.seats[row % match.seats.length]
+    const { row: chosen, value } = deed
+    const seat = match.seats[chosen % match.seats.length]
     const { name, at, rows } = partOf(match, deed.part)
-    const key = `${at} ${row} ${deed.cell} ${value}`
+    const key = `${at} ${chosen} ${deed.cell} ${value}`
     switch (deed.do) {
       case 'write':
         return write(match, deed)
@@ -118,17 +118,23 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
         return undefined
       case 'remove':
         if (data.parts[at]?.kind === 'table' && rows.length > 0)
-          match.own[name].remove(rows[row % rows.length].id)
+          match.own[name].remove(rows[chosen % rows.length].id)
         return undefined
       case 'renew':
         if (data.parts[at]?.kind === 'table' && rows.length > 0)
-          match.own[name].renew(rows[row % rows.length].id)
+          match.own[name].renew(rows[chosen % rows.length].id)
         return undefined
       case 'reverse':
         for (const each of rows)
           for (const [n, { kind }] of cellsOf(at))
             if (kind === 'list') each[`c${n}`] = [...each[`c${n}`]].reverse()
         return undefined
+      case 'whisper': {
+        // What Heron cannot know: in one of two runs it does not happen at all.
+        const row = rows[deed.row % Math.max(1, rows.length)]
+        if (row !== undefined && row.id !== 'heron') row.hush += salt(-2, 0, undefined)
+        return undefined
+      }
       case 'member':
         return match.use(club).join(seat, GROUPS[value % 2])
       case 'side':
@@ -136,9 +142,9 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
       case 'timer':
         return match.timers.start('once', { key, in: value * 7 })
       case 'beat':
-        return match.timers.start('beat', { key: `${at} ${row} 0 1`, every: 100 + value })
+        return match.timers.start('beat', { key: `${at} ${chosen} 0 1`, every: 100 + value })
       case 'cancel':
-        return match.timers.cancel('beat', `${at} ${row} 0 1`)
+        return match.timers.cancel('beat', `${at} ${chosen} 0 1`)
       case 'draw':
         return write(match, { ...deed, value: match.chance('maze').int(0, 5) })
       case 'tell':
@@ -240,6 +246,7 @@ function buildPart({ kind, cells, span, indexed, derives }: PartData, tables: re
   const built = Object.fromEntries(cells.map((cell, n) => [`c${n}`, buildCell(cell, n, kind, tables)]))
   const all = {
     ...built,
+    hush: int(0).seenBy(kind === 'perSeat' ? owner : group(club, 'reeds')),
     lid: flag(true),
     holder: maybe(seatRef()).seenBy(...(kind === 'single' ? [] : [everyone])),
   }
@@ -277,6 +284,10 @@ const POLICY: any[] = [
   (_row: any, look: any) => only(...look.use(club).in('sedges')),
   (row: any, look: any) => (row.lid ? except(everyone, ...look.use(club).in('reeds')) : everyone),
   (row: any, look: any) => anyOf(look.sideOf(row.holder), look.members(group(club, 'sedges'))),
+  (row: any, look: any) => {
+    if (look.use(club).in('sedges').length > 2) throw new Error('fell over in a sight')
+    return row.lid ? everyone : look.members(group(club, 'sedges'))
+  },
 ]
 
 function buildCell(

@@ -37,7 +37,7 @@ export const kinds = [
   'json',
 ] as const
 export const sights = ['nobody', 'everyone', 'owner', 'group', 'side', 'owner or group', 'policy'] as const
-export const POLICIES = 6
+export const POLICIES = 7
 export const GROUPS = ['reeds', 'sedges'] as const
 
 const cell: fc.Arbitrary<CellData> = fc.record({
@@ -78,6 +78,8 @@ const deeds = [
   'remove',
   'renew',
   'reverse',
+  'whisper',
+  'whisper',
   'member',
   'side',
   'timer',
