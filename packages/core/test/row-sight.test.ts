@@ -8,6 +8,7 @@ import {
   everyone,
   except,
   flag,
+  group,
   int,
   list,
   maybe,
@@ -385,4 +386,56 @@ test('what a part derives stands in views beside its cells, and follows what it 
     [{ op: 'replace', path: '/boats/boat/otter/afloat', value: true }],
   ])
   expect(match.view('otter').boats.boat).toEqual({ otter: { afloat: true, depth: 1 } })
+})
+
+test('a sight that fails takes the step back, and with it what other sights and groups of that step had become', () => {
+  const gatehouse = defineRule({
+    name: 'gatehouse',
+    state: { gate: single({ open: flag(false), broken: flag(false) }) },
+    calls: {
+      isOpen: (match) => match.own.gate.open,
+      isBroken: (match) => match.own.gate.broken,
+    },
+    groups: { guests: (match) => (match.own.gate.open ? match.seats : []) },
+    directives: {
+      turn: {
+        input: { open: flag(), broken: flag() },
+        obey(match, { open, broken }) {
+          match.own.gate.open = open
+          match.own.gate.broken = broken
+        },
+      },
+    },
+  })
+  const yard = defineRule({
+    name: 'yard',
+    needs: [gatehouse],
+    state: {
+      well: single({ depth: int(7) }).seenWhen({
+        depth: (_row, look) => (look.use(gatehouse).isOpen() ? everyone : nobody),
+      }),
+      bell: single({ rings: int(3).seenBy(group(gatehouse, 'guests')) }),
+      mill: single({ turns: int(1) }).seenWhen({
+        turns(_row, look) {
+          if (look.use(gatehouse).isBroken()) throw new Error('fell over')
+          return nobody
+        },
+      }),
+    },
+  })
+  const match = begin(gatehouse, yard)
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  match.open('otter')
+  match.flush()
+  const before = match.view('otter').yard
+  expect(match.direct('gatehouse.turn', { open: true, broken: true })).toMatchObject({ code: 'fault' })
+  expect(match.faults[0].handler).toBe('yard.mill seenWhen')
+  expect(match.view('otter').yard).toEqual(before)
+  expect(match.flush()).toEqual([])
+  expect(match.direct('gatehouse.turn', { open: true, broken: false })).toEqual({ ok: true })
+  expect(match.view('otter').yard).toEqual({ well: { depth: 7 }, bell: { rings: 3 }, mill: {} })
+  expect(match.direct('gatehouse.turn', { open: false, broken: true })).toMatchObject({ code: 'fault' })
+  expect(match.view('otter').yard).toEqual({ well: { depth: 7 }, bell: { rings: 3 }, mill: {} })
+  match.direct('gatehouse.turn', { open: false, broken: false })
+  expect(match.view('otter').yard).toEqual(before)
 })

@@ -285,7 +285,7 @@ const POLICY: any[] = [
   (row: any, look: any) => (row.lid ? except(everyone, ...look.use(club).in('reeds')) : everyone),
   (row: any, look: any) => anyOf(look.sideOf(row.holder), look.members(group(club, 'sedges'))),
   (row: any, look: any) => {
-    if (look.use(club).in('sedges').length > 2) throw new Error('fell over in a sight')
+    if (look.use(club).in('sedges').length > 1) throw new Error('fell over in a sight')
     return row.lid ? everyone : look.members(group(club, 'sedges'))
   },
 ]
