@@ -54,7 +54,6 @@ const shape = declareRule({
       kind: kind.seenBy(everyone),
       kept: flag().seenBy(everyone),
     },
-    bell: {},
     mixed: { places: list(place).seenBy(everyone) },
   },
   timers: ['hide', 'turn-back', 'ebb'],
@@ -82,7 +81,6 @@ function comeIn(match: Match) {
   for (const seat of match.seats) match.own.names.of(seat).given = false
   match.clocks.hold('turn')
   match.timers.start('ebb', { in: match.settings.tide })
-  match.emit('bell', {})
 }
 
 /** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin anew. */

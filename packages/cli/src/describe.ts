@@ -24,6 +24,7 @@ export async function describe(
           ),
         ),
       ),
+      ...(plan.unused.length === 0 ? [] : [`${dim('unused')}   ${plan.unused.join('   ')}`]),
     )
   }
   return exit.done

@@ -68,9 +68,12 @@ export interface RulebookDescription {
   readonly name: string
   readonly seats: { readonly min: number; readonly max: number }
   readonly rules: readonly RuleDescription[]
+  /** What nothing in the rulebook makes use of, by name: events that nobody hears or sees, gates that no action asks for, groups that no cell or timer is seen by. */
+  readonly unused: readonly string[]
 }
 
-export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>): RulebookDescription {
+export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
+  const { name, room, rules, inputs } = plan
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
     [...inputs.values()]
       .filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`))
@@ -85,6 +88,7 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
   return {
     name,
     seats: room,
+    unused: unusedOf(plan),
     rules: rules.map((rule) => ({
       name: rule.name,
       needs: (rule.definition.needs ?? []).map((need) => need.name),
@@ -135,6 +139,29 @@ export function describePlan({ name, room, rules, inputs }: Omit<Plan, 'digest'>
       ),
     })),
   }
+}
+
+function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
+  const events = rules.flatMap((rule) => [...rule.events.values()])
+  const asked = new Set([...inputs.values()].flatMap(({ gates }) => gates.map(({ gate }) => gate)))
+  const cells = [
+    ...rules.flatMap(({ parts }) => parts.flatMap(({ shape }) => Object.values(shape.cells))),
+    ...events.flatMap((event) => Object.values(event.cells)),
+  ]
+  const seen = new Set(
+    [...cells, ...timers].flatMap(({ sights }) => sights.flatMap(({ group }) => group ?? [])),
+  )
+  const named = (part: 'gates' | 'groups'): string[] =>
+    rules.flatMap(({ name, definition }) =>
+      Object.keys(definition[part] ?? {}).map((key) => `${name}.${key}`),
+    )
+  return [
+    ...events.flatMap(({ name, facets, handlers }) =>
+      facets.length + handlers.length === 0 ? `event ${name}` : [],
+    ),
+    ...named('gates').flatMap((gate) => (asked.has(gate) ? [] : `gate ${gate}`)),
+    ...named('groups').flatMap((group) => (seen.has(group) ? [] : `group ${group}`)),
+  ]
 }
 
 /** Told apart by what the description says, never by the source of functions. */
