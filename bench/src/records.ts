@@ -18,7 +18,7 @@ const TICKS = 60
 const PER_TICK = 400
 
 /** Inputs of a regatta replayed in a second: lines read, rulings and hashes compared. */
-function replay(): Row {
+export function replayRow(): Row {
   const lines: string[] = []
   const match = regatta(0, (line) => lines.push(line))
   for (let n = 0; n < INPUTS; n++) {
@@ -56,7 +56,7 @@ async function throughput(folder: string | undefined, round: number): Promise<nu
   return (TICKS * PER_TICK) / (performance.now() - began)
 }
 
-async function recording(): Promise<Row> {
+export async function recordRow(): Promise<Row> {
   const folder = mkdtempSync(join(tmpdir(), 'zinc-bench-'))
   const ratios: number[] = []
   for (let round = 0; round < 11; round++) {
@@ -70,7 +70,7 @@ async function recording(): Promise<Row> {
 }
 
 /** In a process of its own, which can collect garbage before it measures: a match of the hit rule, and a whole regatta. */
-function heap(): Row[] {
+export function heapRows(): Row[] {
   const script = fileURLToPath(new URL('heap.js', import.meta.url))
   const printed = execFileSync(process.execPath, ['--expose-gc', script], { encoding: 'utf8' })
   const { hit, regatta: whole } = JSON.parse(printed) as { readonly hit: number; readonly regatta: number }
@@ -79,5 +79,3 @@ function heap(): Row[] {
     row('heap/regatta', whole / 1024, 'KiB', { most: 64 }),
   ]
 }
-
-export const recordRows = async (): Promise<Row[]> => [...heap(), replay(), await recording()]

@@ -18,7 +18,7 @@ export class Extras {
   private readonly engine: Engine
   private readonly timers: readonly TimerPlan[]
   private readonly offered: readonly ActionPlan[]
-  private readonly told: Map<string, Extra> = new Map()
+  private told: Map<string, Extra> | undefined
   private seen = ''
 
   constructor(engine: Engine) {
@@ -53,19 +53,24 @@ export class Extras {
 
   /** A viewer has been told all of it with its whole view. */
   begin(viewer: string): void {
-    if (this.timers.length + this.offered.length > 0) this.told.set(viewer, this.now(viewer))
+    if (this.timers.length + this.offered.length > 0) this.keep(viewer, this.now(viewer))
   }
 
   shut(viewer: string): void {
-    this.told.delete(viewer)
+    this.told?.delete(viewer)
   }
 
   /** Operations from what a viewer was told to what it may see now, each beginning with a comma. */
   operations(viewer: string): string {
-    const before = this.told.get(viewer) ?? nothing
+    const before = this.told?.get(viewer) ?? nothing
     const now = this.now(viewer)
-    this.told.set(viewer, now)
+    this.keep(viewer, now)
     return [...now].map(([path, members]) => editMembers(path, before.get(path) ?? none, members)).join('')
+  }
+
+  private keep(viewer: string, extra: Extra): void {
+    this.told ??= new Map()
+    this.told.set(viewer, extra)
   }
 
   private now(viewer: string): Extra {

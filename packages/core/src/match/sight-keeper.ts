@@ -32,8 +32,8 @@ export class SightKeeper implements Undoable {
   /** Groups that timers are seen by: asked in steps, so that a flush only reads them. */
   private readonly ofTimers: readonly string[]
   /** What each row and group read when it was last asked, and the other way round. */
-  private readonly read: Map<Holder, ReadonlySet<object>> = new Map()
-  private readonly readBy: Map<object, Set<Holder>> = new Map()
+  private read: Map<Holder, ReadonlySet<object>> | undefined
+  private readBy: Map<object, Set<Holder>> | undefined
 
   constructor(engine: Engine) {
     this.engine = engine
@@ -54,14 +54,14 @@ export class SightKeeper implements Undoable {
   settle(): void {
     for (const group of this.ofTimers) this.looking.group(group)
     const rows = new Set(this.store.takeTouched())
-    if (this.readBy.size > 0) for (const row of this.affected()) rows.add(row)
+    if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
     for (const row of rows) this.ask(row)
   }
 
   /** Asks every row anew: for a match whose state has been filled from a snapshot. */
   restart(): void {
-    this.read.clear()
-    this.readBy.clear()
+    this.read = undefined
+    this.readBy = undefined
     this.looking.forget()
     this.store.takeTouched()
     for (const { plan, stored } of this.engine.parts.flat())
@@ -70,7 +70,7 @@ export class SightKeeper implements Undoable {
 
   /** Whether a step could concern anybody's sight. */
   get concerned(): boolean {
-    return this.store.touched.length > 0 || this.readBy.size > 0 || this.ofTimers.length > 0
+    return this.store.touched.length > 0 || this.readBy !== undefined || this.ofTimers.length > 0
   }
 
   $restore(code: number, old: unknown): void {
@@ -92,12 +92,12 @@ export class SightKeeper implements Undoable {
   }
 
   /** Works groups out anew, and finds the rows whose sight read them or anything else that this step has changed. */
-  private affected(): Set<PolicyRow> {
+  private affected(readBy: ReadonlyMap<object, ReadonlySet<Holder>>): Set<PolicyRow> {
     const rows = new Set<PolicyRow>()
     const changed = [...this.store.undo.changed()]
     const asked = new Set<GroupNow>()
     for (let at = 0; at < changed.length; at++)
-      for (const holder of this.readBy.get(changed[at] as object) ?? []) {
+      for (const holder of readBy.get(changed[at] as object) ?? []) {
         if (!(holder instanceof GroupNow)) rows.add(holder)
         else if (!asked.has(holder)) {
           asked.add(holder)
@@ -151,23 +151,26 @@ export class SightKeeper implements Undoable {
   }
 
   private setRead(holder: Holder, read: ReadonlySet<object>): void {
-    const before = this.read.get(holder)
+    const before = this.read?.get(holder)
     if (before === undefined && read.size === 0) return
     this.store.undo.note(this, READ, { holder, read: before ?? new Set() })
     this.keepRead(holder, read)
   }
 
   private keepRead(holder: Holder, read: ReadonlySet<object>): void {
+    this.read ??= new Map()
+    this.readBy ??= new Map()
+    const { readBy } = this
     for (const each of this.read.get(holder) ?? []) {
-      const holders = this.readBy.get(each)
+      const holders = readBy.get(each)
       holders?.delete(holder)
-      if (holders?.size === 0) this.readBy.delete(each)
+      if (holders?.size === 0) readBy.delete(each)
     }
     if (read.size === 0) this.read.delete(holder)
     else this.read.set(holder, read)
     for (const each of read) {
-      const holders = this.readBy.get(each)
-      if (holders === undefined) this.readBy.set(each, new Set([holder]))
+      const holders = readBy.get(each)
+      if (holders === undefined) readBy.set(each, new Set([holder]))
       else holders.add(holder)
     }
   }

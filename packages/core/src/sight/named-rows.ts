@@ -10,7 +10,7 @@ const none: Texts = new Map()
  */
 export class NamedRows {
   private readonly store: Store
-  private readonly known: Map<CompiledRow, Map<string, Texts>> = new Map()
+  private known: Map<CompiledRow, Map<string, Texts>> | undefined
 
   constructor(store: Store) {
     this.store = store
@@ -38,16 +38,18 @@ export class NamedRows {
   }
 
   told(row: CompiledRow, viewer: string): Texts {
-    return this.known.get(row)?.get(viewer) ?? none
+    return this.known?.get(row)?.get(viewer) ?? none
   }
 
   tell(row: CompiledRow, viewer: string, texts: Texts): void {
     if (texts.size === 0) {
-      const viewers = this.known.get(row)
+      const viewers = this.known?.get(row)
       viewers?.delete(viewer)
-      if (viewers?.size === 0) this.known.delete(row)
-    } else if (this.known.get(row)?.set(viewer, texts) === undefined)
-      this.known.set(row, new Map([[viewer, texts]]))
+      if (viewers?.size === 0) this.known?.delete(row)
+      return
+    }
+    this.known ??= new Map()
+    if (this.known.get(row)?.set(viewer, texts) === undefined) this.known.set(row, new Map([[viewer, texts]]))
   }
 
   /** A viewer has been told the row with its whole view. */
@@ -57,7 +59,7 @@ export class NamedRows {
 
   /** Rows that somebody was told of: another row's change may have changed what they name. */
   rows(): CompiledRow[] {
-    return [...this.known.keys()]
+    return this.known === undefined ? [] : [...this.known.keys()]
   }
 
   shut(viewer: string): void {

@@ -4,12 +4,14 @@ import type { Outbox } from './outbox.ts'
 /** Tells what has changed of a row whose sight does not depend on it: to everyone, and to its owner. */
 export function tellPlainRow(row: CompiledRow, outbox: Outbox): void {
   const { everyone, owned, drawn } = row.$shape
-  if (drawn && row.$told && row.$toldId !== row.$id && everyone >= 0) {
-    // Its id is another one: the row that was known vanishes.
-    outbox.everyone(`,{"op":"remove","path":"${row.$shape.path}/${escapeInPath(row.$toldId)}"}`)
-    row.$told = false
+  if (drawn) {
+    if (row.$told && row.$toldId !== row.$id && everyone >= 0) {
+      // Its id is another one: the row that was known vanishes.
+      outbox.everyone(`,{"op":"remove","path":"${row.$shape.path}/${escapeInPath(row.$toldId)}"}`)
+      row.$told = false
+    }
+    row.$toldId = row.$id
   }
-  row.$toldId = row.$id
   if (row.$live && row.$told) {
     if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace'))
     if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace'))

@@ -29,7 +29,7 @@ export function generatedRow(layout: RowLayout): RowClass {
 const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly [cell: string]: T } =>
   Object.fromEntries(each.map((cell) => [cell.name, of(cell)]))
 
-function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayout): string {
+function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: RowLayout): string {
   const marks = Array.from({ length: words }, (_, word) => `this.$d${word} = 0`).join('; ')
   const members = (cells: readonly PlacedCell[]): string =>
     cells.map((c, at) => `'${at === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ') || `''`
@@ -40,7 +40,7 @@ function classSource({ path, keyed, each, words, facets, byRow, wakes }: RowLayo
   return `class {
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
-      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined; this.$toldId = id
+      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined${byRow || drawn ? '; this.$toldId = id' : ''}
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}`).join('\n')}
