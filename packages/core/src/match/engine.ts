@@ -219,7 +219,7 @@ export class Engine extends MatchState {
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') this.nextBout()
-    resetSpan(this.parts.flat(), span, seat)
+    resetSpan(this.store, this.parts.flat(), span, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
   }
 

@@ -162,8 +162,11 @@ export class KeyedTable implements StoredPart {
     return this.map.holding(cell, number)
   }
 
-  clear(): void {
-    for (const row of this.all()) if (row.$live) this.removeRow(row)
+  /** Removes all rows; the caller sees to it that cells that name them let go, once all that is cleared with them has gone. */
+  clear(): readonly CompiledRow[] {
+    const rows = this.all()
+    for (const row of rows) this.map.remove(row)
+    return rows
   }
 
   idOf(number: number): string | undefined {

@@ -1,0 +1,65 @@
+import { expect, test } from 'vitest'
+import { defineRule, int, list, maybe, rowOf, single, table, text } from 'zinc-referee'
+import { begin } from './workshop.ts'
+
+const harbour = defineRule({
+  name: 'harbour',
+  state: {
+    berths: table({ boat: rowOf('boats') }),
+    boats: table({ name: text() }),
+    ropes: table({ boat: rowOf('boats').whenGone('cascade'), length: int(1) }),
+    quay: single({ flagship: maybe(rowOf('boats')), fleet: list(rowOf('boats'), []) }),
+  },
+  directives: {
+    launch: {
+      input: { name: text() },
+      obey(match, { name }) {
+        const boat = match.own.boats.add({ name })
+        match.own.ropes.add({ boat: boat.id })
+        match.own.quay.flagship = boat.id
+        match.own.quay.fleet = [...match.own.quay.fleet, boat.id]
+      },
+    },
+    moor: {
+      input: { name: text() },
+      obey(match, { name }) {
+        const [boat] = match.own.boats.where({ name })
+        if (boat !== undefined) match.own.berths.add({ boat: boat.id })
+      },
+    },
+    sink: {
+      input: { name: text() },
+      obey(match, { name }) {
+        for (const { id } of match.own.boats.where({ name })) match.own.boats.remove(id)
+      },
+    },
+    again: { input: {}, obey: (match) => match.begins('bout') },
+  },
+})
+const open = () => {
+  const match = begin(harbour)
+  for (const name of ['Reed', 'Silt']) match.direct('harbour.launch', { name })
+  return match
+}
+
+test('when a row goes, cells that name it let go, rows go with it, and where it is forbidden nothing happens', () => {
+  const match = open()
+  const { harbour: state } = match.state
+  match.direct('harbour.sink', { name: 'Silt' })
+  expect(state.quay.flagship).toBeUndefined()
+  expect(state.quay.fleet).toEqual([state.boats.all()[0].id])
+  expect(state.ropes.all()).toHaveLength(1)
+  match.direct('harbour.moor', { name: 'Reed' })
+  const before = match.hash()
+  expect(match.direct('harbour.sink', { name: 'Reed' })).toMatchObject({ code: 'fault' })
+  expect(match.faults[0].error.code).toBe('ZR_STATE_ROW_IN_USE')
+  expect(match.hash()).toBe(before)
+})
+
+test('rows that name one another are cleared together when a bout begins', () => {
+  const match = open()
+  match.direct('harbour.moor', { name: 'Reed' })
+  expect(match.direct('harbour.again', {})).toEqual({ ok: true })
+  const { boats, berths, ropes, quay } = match.state.harbour
+  expect([boats.all(), berths.all(), ropes.all(), quay.fleet]).toEqual([[], [], [], []])
+})
