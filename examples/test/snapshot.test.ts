@@ -1,6 +1,15 @@
 import { reedRegatta } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
-import { beginMatch, isRefereeError, replayRecord, resumeMatch } from 'zinc-referee'
+import {
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  int,
+  isRefereeError,
+  replayRecord,
+  resumeMatch,
+  single,
+} from 'zinc-referee'
 import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ']
@@ -99,6 +108,11 @@ test.each<[string, string, (snapshot: any) => unknown]>([
     'ZR_SNAPSHOT_DAMAGED',
     (s) => JSON.parse(JSON.stringify(s).replace('"here"', '"there"')),
   ],
+  [
+    'with a timer that is not there',
+    'ZR_SNAPSHOT_DAMAGED',
+    (s) => ({ ...s, time: { ...s.time, timers: [{ ...s.time.timers[0], timer: 'rounds.chime' }] } }),
+  ],
   ['with a part missing', 'ZR_SNAPSHOT_DAMAGED', (s) => ({ ...s, seats: undefined })],
 ])('a snapshot %s: %s', (_what, code, change) => {
   const snapshot = JSON.parse(JSON.stringify(playMatch(reedRegatta, SEATS).match.snapshot()))
@@ -120,4 +134,39 @@ test('a snapshot of an older version goes on when it is migrated', () => {
   })
   match.report('raft.rammed', { target: 'otter', by: 'heron' })
   expect(match.state.vitals.body.of('otter').health).toBe(50)
+})
+
+test('timers go on under their names, also where another version of the rulebook counts them otherwise', () => {
+  const lamp = defineRule({
+    name: 'lamp',
+    state: { wick: single({ lit: int(0) }) },
+    timers: {
+      out: {
+        clock: 'match',
+        fire(match) {
+          match.own.wick.lit += 1
+        },
+      },
+    },
+    directives: { light: { input: {}, obey: (match) => match.timers.start('out', { in: 5000 }) } },
+  })
+  const bell = defineRule({
+    name: 'bell',
+    timers: {
+      ring: {
+        clock: 'match',
+        fire() {
+          throw new Error('nobody rang')
+        },
+      },
+    },
+  })
+  const seats = { min: 1, max: 2 }
+  const match = beginMatch(defineRulebook({ name: 'quay', seats, rules: [lamp] }), { seed: 'fair-1' })
+  match.direct('lamp.light', {})
+  const newer = defineRulebook({ name: 'quay', seats, rules: [bell, lamp] })
+  const resumed = resumeMatch(newer, match.snapshot(), { migrate: (old) => old })
+  resumed.advanceTo(5000)
+  expect(resumed.state.lamp.wick.lit).toBe(1)
+  expect(resumed.faults).toEqual([])
 })

@@ -122,7 +122,7 @@ export const dip = shape.does({
       decide(match, seat, { place: spot }) {
         if (match.own.tide.isIn) return refuse('tide-is-in')
         const mussel = at(match, spot)
-        if (mussel === undefined) return refuse('nothing-there')
+        if (!mussel) return refuse('nothing-there')
         if (mussel.open) return refuse('lies-open')
         mussel.peeker = seat
         match.timers.start('hide', { key: mussel.id, in: match.settings.peek })
@@ -138,7 +138,7 @@ export const dip = shape.does({
       decide(match, seat, { place: spot }) {
         if (match.own.tide.isIn) return refuse('tide-is-in')
         const mussel = at(match, spot)
-        if (mussel === undefined) return refuse('nothing-there')
+        if (!mussel) return refuse('nothing-there')
         const kept = missing(match, seat).includes(mussel.kind)
         match.emit('lifted', { seat, place: spot, kind: mussel.kind, kept })
         if (kept) {

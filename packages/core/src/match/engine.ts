@@ -3,6 +3,7 @@ import { Telling } from '../sight/index.ts'
 import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './amend-draft.ts'
 import { carryOut, gated } from './deciding.ts'
+import { type Fault, inOurWords, waits } from './faults.ts'
 import type { Asked } from './gates.ts'
 import { MatchState } from './match-state.ts'
 import { OpenDraft } from './open-draft.ts'
@@ -13,16 +14,6 @@ import { settingsOrIssues } from './settings.ts'
 import { SightKeeper } from './sight-keeper.ts'
 import { resetSpan } from './spans.ts'
 import { stateHash } from './state-hash.ts'
-
-/** A step that was taken back because a handler threw. */
-export interface Fault {
-  /** Match time, ms. */
-  readonly at: number
-  /** The handler that threw, such as `vitals amend vitals.hurt`, and the input or timer whose step it was. */
-  readonly handler: string
-  readonly during: string
-  readonly error: unknown
-}
 
 interface Queued {
   readonly event: EventPlan
@@ -85,7 +76,7 @@ export class Engine extends MatchState {
     let answer: Answer = allowed
     try {
       answer = handler.run(this.scopes[handler.rule], a, b)
-      if (answer instanceof Promise) this.store.fail(async(handler.label, answer))
+      if (answer instanceof Promise) this.store.fail(waits(handler.label, answer))
       if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
@@ -162,7 +153,7 @@ export class Engine extends MatchState {
     const outer = this.handler
     this.handler = handler.label
     const result = handler.run(this.scopes[handler.rule], a, b)
-    if (result instanceof Promise) this.store.fail(async(handler.label, result))
+    if (result instanceof Promise) this.store.fail(waits(handler.label, result))
     this.handler = outer
     return result
   }
@@ -361,7 +352,7 @@ export class Engine extends MatchState {
     { error: thrown, handler }: { readonly error: unknown; readonly handler: string },
   ): Refusal {
     const { missing, trouble } = this.store
-    const error = named(thrown)
+    const error = inOurWords(thrown)
     if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
       return refuse('no-such-target', { seat: missing })
     this.faults.push({ at: this.time.now, handler, during, error })
@@ -369,19 +360,3 @@ export class Engine extends MatchState {
     return refuse('fault', { handler, says: error instanceof Error ? error.message : String(error) })
   }
 }
-
-/** Nothing in a match waits. What the handler still does when it is too late must not end the process. */
-function async(handler: string, promise: Promise<unknown>): RefereeError {
-  promise.catch(() => undefined)
-  return new RefereeError('ZR_MATCH_ASYNC', { handler })
-}
-
-/** Rows are closed: a cell that is not there cannot be written. Engines word that each in their own way. */
-const named = (thrown: unknown): unknown =>
-  thrown instanceof TypeError && /not extensible/i.test(thrown.message)
-    ? new RefereeError(
-        'ZR_STATE_UNKNOWN_CELL',
-        { cell: /property "?'?(\w+)/.exec(thrown.message)?.[1] ?? '' },
-        thrown,
-      )
-    : thrown

@@ -147,7 +147,16 @@ function planTimer(
     fire,
   } = typeof how === 'function' ? { fire: how } : how
   const handler = fire && { rule: owner, label: `${rule} timer ${name}`, run: fire }
-  return { slot, owner, name, clock, band, sights: [seenBy].flat().map(sight), fire: handler }
+  return {
+    slot,
+    owner,
+    name,
+    whole: `${rule}.${name}`,
+    clock,
+    band,
+    sights: [seenBy].flat().map(sight),
+    fire: handler,
+  }
 }
 
 function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {

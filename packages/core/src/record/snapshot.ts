@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { isRefereeError, RefereeError } from '../kit/index.ts'
 import type { Engine, Inbox } from '../match/index.ts'
 import type { PolicyRow, SavedPart } from '../state/index.ts'
 
@@ -74,6 +74,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     for (const { plan, stored } of engine.parts.flat())
       if (plan.shape.byRow) for (const row of stored.rows()) told(row as PolicyRow)
   } catch (error) {
+    if (isRefereeError(error) && error.code === 'ZR_SNAPSHOT_DAMAGED') throw error
     throw new RefereeError(
       'ZR_SNAPSHOT_DAMAGED',
       { why: error instanceof Error ? error.message : String(error) },

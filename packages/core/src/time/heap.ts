@@ -6,6 +6,8 @@ export interface TimerKind {
   readonly slot: number
   readonly owner: number
   readonly name: string
+  /** With its rule's name, such as `respawn.back`: what a snapshot calls it by. */
+  readonly whole: string
   readonly clock: ClockName
   readonly band: Band
 }

@@ -1,3 +1,4 @@
+import { RefereeError } from '../kit/index.ts'
 import type { Store } from '../state/index.ts'
 import { type Band, type ClockName, clockNames, Timer, TimerHeap, type TimerKind } from './heap.ts'
 
@@ -12,7 +13,8 @@ interface Clock {
 }
 /** A running timer as a snapshot has it. */
 export interface SavedTimer {
-  readonly slot: number
+  /** Such as `respawn.back`: numbers may be others in another version of the rulebook. */
+  readonly timer: string
   readonly key: string
   readonly due: number
   readonly sequence: number
@@ -164,8 +166,8 @@ export class Timekeeper {
   /** Every timer and clock as texts for the hash. */
   texts(): string[] {
     const timers = this.all().map(
-      ({ kind: { owner, name, clock }, key, due, sequence, every }) =>
-        `timer ${owner}.${name}:${key} ${clock} ${due} ${sequence} ${every}`,
+      ({ kind: { whole, clock }, key, due, sequence, every }) =>
+        `timer ${whole}:${key} ${clock} ${due} ${sequence} ${every}`,
     )
     return [...timers, `clocks ${JSON.stringify(clockNames.map((name) => this.state(name)))} ${this.started}`]
   }
@@ -175,8 +177,8 @@ export class Timekeeper {
       now: this.now,
       started: this.started,
       clocks: clockNames.map((name) => this.state(name)),
-      timers: this.all().map(({ kind: { slot }, key, due, sequence, every }) => ({
-        slot,
+      timers: this.all().map(({ kind: { whole }, key, due, sequence, every }) => ({
+        timer: whole,
         key,
         due,
         sequence,
@@ -191,9 +193,11 @@ export class Timekeeper {
     this.started = started
     for (const [at, clock] of clocks.entries())
       Object.assign(this.inOrder[at] ?? {}, { at: clock.at, runs: clock.runs })
-    for (const { slot, key, due, sequence, every } of timers) {
-      const kind = this.kinds[slot]
-      if (kind !== undefined) this.put(new Timer(kind, key, due, sequence, every, 0))
+    for (const { timer, key, due, sequence, every } of timers) {
+      const kind = this.kinds.find(({ whole }) => whole === timer)
+      if (kind === undefined)
+        throw new RefereeError('ZR_SNAPSHOT_DAMAGED', { why: `there is no timer '${timer}'` })
+      this.put(new Timer(kind, key, due, sequence, every, 0))
     }
   }
 
