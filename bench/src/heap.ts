@@ -21,9 +21,9 @@ function bytesOf(played: (n: number) => { readonly now: number }): number {
 }
 
 const hit = bytesOf(() => {
-  const { match, hits } = hitMatch()
-  for (const { at, hit: blow } of hits.slice(0, ACTIONS)) {
-    match.advanceTo(3000 + at)
+  const { match, hits, times } = hitMatch()
+  for (const [n, blow] of hits.slice(0, ACTIONS).entries()) {
+    match.advanceTo(3000 + (times[n] ?? 0))
     match.report('blows.hit', blow)
     match.flush()
   }

@@ -54,7 +54,7 @@ test('G5, G21: other ids rename every outcome and nothing else; names change onl
   })
 })
 
-test('G6: rules in another order give the same state', () => {
+test('G6: rules in another order, or run without code made for them, give the same state', () => {
   const rules = [
     rounds({ length: minutes(5) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
@@ -64,14 +64,19 @@ test('G6: rules in another order give the same state', () => {
     verdict({ when: [mostAtTime] }),
     raft,
   ] as const
-  const book = defineRulebook({
-    name: 'reed-regatta',
-    seats: { min: 2, max: 8 },
-    rules: [rules[6], rules[5], rules[4], rules[3], rules[2], rules[1], rules[0]],
-  })
+  const common = { name: 'reed-regatta', seats: { min: 2, max: 8 } } as const
+  const turned = [rules[6], rules[5], rules[4], rules[3], rules[2], rules[1], rules[0]] as const
+  const books = [
+    defineRulebook({ ...common, rules: turned }),
+    defineRulebook({ ...common, rules, generateCode: false }),
+  ] as object[]
   forMoves((moves) => {
-    const other = play(moves, { book: book as object as typeof reedRegatta })
-    expect(JSON.parse(other.shown)).toEqual(JSON.parse(play(moves).shown))
+    const { shown, rulings } = play(moves)
+    for (const book of books) {
+      const other = play(moves, { book: book as typeof reedRegatta })
+      expect(JSON.parse(other.shown)).toEqual(JSON.parse(shown))
+      expect(other.rulings).toEqual(rulings)
+    }
   })
 })
 

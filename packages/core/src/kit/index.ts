@@ -2,5 +2,6 @@ export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './erro
 export { generatesCode } from './generates-code.ts'
 export { HashSum, hashText } from './hash.ts'
 export { canonicalJson, flat, jsonText } from './json.ts'
+export { Named } from './named.ts'
 export { assertCellName, assertName } from './names.ts'
 export { type Schema, validate } from './schema.ts'

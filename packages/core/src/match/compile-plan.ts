@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { Named, RefereeError } from '../kit/index.ts'
 import { tiers } from './behaviour.ts'
 import { definitionOf } from './definition.ts'
 import { type InputPlan, type Plan, type RulePlan, type SettlePlan, WAKE_BITS } from './plan.ts'
@@ -6,6 +6,7 @@ import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
 import type { RuleLike } from './spec.ts'
+import { unrolledCarry, unrolledDecide } from './unrolled.ts'
 
 /** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
 export function compilePlan(
@@ -19,9 +20,11 @@ export function compilePlan(
   const planned = definitions.map((definition, index) =>
     planRule(definition, index, rules[index]?.given, definitions, generated),
   )
-  const inputs = new Map<string, InputPlan>()
-  for (const rule of planned)
-    for (const input of inputsOf(rule, planned, generated)) inputs.set(input.name, input)
+  const inputs = new Named(
+    planned.flatMap((rule) =>
+      inputsOf(rule, planned, generated).map((input): [string, InputPlan] => [input.name, input]),
+    ),
+  )
   for (const rule of planned) {
     for (const [key, run] of present(rule.definition.on, rule, planned))
       find(planned, rule, 'on', key, (r) => r.events).handlers.push({
@@ -38,6 +41,10 @@ export function compilePlan(
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
+  if (generated) {
+    for (const input of inputs.values()) input.decide = unrolledDecide(input)
+    for (const { drafts } of planned) for (const draft of drafts.values()) draft.carry = unrolledCarry(draft)
+  }
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
   const plan = { name, room, rules: planned, inputs, timers, settle: settleOf(planned) }
   return { ...plan, digest: digest(plan) }
@@ -58,7 +65,7 @@ function find<P>(
   rule: RulePlan,
   part: string,
   key: string,
-  among: (rule: RulePlan) => ReadonlyMap<string, P>,
+  among: (rule: RulePlan) => Named<P>,
 ): P {
   const at = key.indexOf('.')
   const other = rules.find((each) => each.name === key.slice(0, at))

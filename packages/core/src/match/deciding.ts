@@ -1,8 +1,7 @@
-import type { Parsed, Seat } from '../state/index.ts'
+import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
-import type { Asked, Gate } from './gates.ts'
-import type { ActionPlan, Answer, InputPlan } from './plan.ts'
-import type { Refusal } from './ruling.ts'
+import type { Gate } from './gates.ts'
+import type { ActionPlan, Answer, Decide, InputPlan } from './plan.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
 export function parseInput(
@@ -12,41 +11,37 @@ export function parseInput(
   seat?: Seat,
   cleaned = false,
 ): Parsed {
-  return plan.bySchema && cleaned ? { ok: true, input: Object(value) } : plan.parse(value, engine, seat)
+  return plan.bySchema && cleaned ? Object(value) : plan.parse(value, engine, seat)
 }
 
-/** The first gate that does not let through. */
-export function gated(
-  engine: Engine,
-  plan: InputPlan,
-  seat: Seat | undefined,
-  lives: Asked['lives'],
-): Refusal | undefined {
+/** What an input goes through: its gates, then the rule. See unrolled.ts for the same as code made for one input. */
+export const decideInLoops: Decide = (engine, plan, seat, input, lives) => {
   const nobody = seat === undefined && lives === undefined
   for (const gate of plan.gates) {
     const refusal = engine.run(gate, nobody ? gate.blank : { seat, lives, given: gate.given })
     if (refusal) return refusal
   }
-  return undefined
+  if (plan.kind === 'fact') return engine.run(plan.handler, input)
+  if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
+  return afterDeciding(engine, plan, seat, input, engine.run(plan.handler, seat ?? '', input))
 }
 
-/** What the rule makes of an input that its gates have let through. */
-export function carryOut(engine: Engine, plan: InputPlan, seat: Seat | undefined, input: unknown): Answer {
-  if (plan.kind === 'action') return decide(engine, plan, seat ?? '', input)
-  return plan.kind === 'fact' ? engine.run(plan.handler, input) : engine.run(plan.handler, input, undefined)
-}
-
-/** The rule's own decision, then other rules' refusals, then what the gates take for it. */
-function decide(engine: Engine, plan: ActionPlan, seat: Seat, input: unknown): Answer {
-  const ruling = engine.run(plan.handler, seat, input)
-  if (ruling?.ok === false) return ruling
+/** When a rule has decided an action: other rules' refusals, then what the gates take for it. */
+export function afterDeciding(
+  engine: Engine,
+  plan: ActionPlan,
+  seat: Seat | undefined,
+  input: unknown,
+  answer: Answer,
+): Answer {
+  if (answer?.ok === false) return answer
   for (const amendment of plan.amendments) {
     const refusal = engine.run(amendment, Object.freeze({ seat, input }))
     if (refusal) return refusal
   }
   for (const { accepted, given } of plan.gates)
     if (accepted !== undefined) engine.run(accepted, { seat, lives: undefined, given })
-  return ruling
+  return answer
 }
 
 /** An action's candidates that would be accepted from a seat now. */
@@ -77,7 +72,6 @@ function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object
 function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)
   return (
-    parsed.ok &&
-    engine.trial(() => gated(engine, plan, seat, undefined) ?? carryOut(engine, plan, seat, parsed.input)).ok
+    !(parsed instanceof Misfit) && engine.trial(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
   )
 }

@@ -1,8 +1,7 @@
 import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
 import type { Seat, Values } from '../state/index.ts'
-import { amendDraft } from './amend-draft.ts'
-import { carryOut, gated } from './deciding.ts'
+import { amendDraft } from './carry-draft.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
 import type { Asked } from './gates.ts'
 import { MatchState } from './match-state.ts'
@@ -35,13 +34,14 @@ export class Engine extends MatchState {
   readonly told: Telling[] = []
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
+  /** The label of the handler that runs. */
+  running = ''
   readonly sights: SightKeeper
   private queue: Queued[] = []
   private depth = 0
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
   private fixed: Telling[] = []
-  private handler = ''
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
@@ -76,7 +76,7 @@ export class Engine extends MatchState {
     let answer: Answer = allowed
     try {
       answer = handler.run(this.scopes[handler.rule], a, b)
-      if (answer instanceof Promise) this.store.fail(waits(handler.label, answer))
+      if (answer instanceof Promise) this.waited(answer)
       if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
@@ -89,7 +89,7 @@ export class Engine extends MatchState {
     this.begin(plan.name, '')
     let answer: Answer = allowed
     try {
-      answer = gated(this, plan, seat, lives) ?? carryOut(this, plan, seat, input)
+      answer = plan.decide(this, plan, seat, input, lives)
       if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
@@ -99,7 +99,7 @@ export class Engine extends MatchState {
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
   trial(body: () => Answer): Ruling {
-    const { store, queue, tellings, doom, handler } = this
+    const { store, queue, tellings, doom, running } = this
     const nested = store.open
     if (!nested) this.begin('trial', '')
     const { trouble, missing, woken } = store
@@ -115,7 +115,7 @@ export class Engine extends MatchState {
     this.queue.length = events
     this.tellings.length = notices
     Object.assign(store, { trouble, missing, woken, open: nested })
-    Object.assign(this, { queue, tellings, doom, handler })
+    Object.assign(this, { queue, tellings, doom, running })
     return ruling
   }
 
@@ -150,12 +150,17 @@ export class Engine extends MatchState {
   run<A, R>(handler: Handler<[A], R>, a: A): R
   run<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
   run(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
-    const outer = this.handler
-    this.handler = handler.label
+    const outer = this.running
+    this.running = handler.label
     const result = handler.run(this.scopes[handler.rule], a, b)
-    if (result instanceof Promise) this.store.fail(waits(handler.label, result))
-    this.handler = outer
+    if (result instanceof Promise) this.waited(result)
+    this.running = outer
     return result
+  }
+
+  /** Fails the step: a handler has answered with a promise. */
+  waited(promise: Promise<unknown>): never {
+    return this.store.fail(waits(this.running, promise))
   }
 
   emit(event: EventPlan, cells: Values): void {
@@ -174,7 +179,7 @@ export class Engine extends MatchState {
     const notices = tellings.length
     let ruling: Ruling
     try {
-      ruling = this.resolved(plan, plan.fill(given))
+      ruling = plan.carry(this, plan, plan.fill(given))
     } catch (error) {
       this.doomed(error)
       throw error
@@ -184,20 +189,6 @@ export class Engine extends MatchState {
       if (queue.length > events) queue.length = events
       if (tellings.length > notices) tellings.length = notices
     }
-    return ruling
-  }
-
-  private resolved(plan: DraftPlan, filled: Values): Ruling {
-    for (const { name, cell } of plan.bounded) {
-      const trouble = cell.trouble(filled[name])
-      if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
-    }
-    if (plan.amendments.length === 0) return this.run(plan.apply, filled) ?? allowed
-    const amended = amendDraft(this, plan, filled)
-    if (!(amended instanceof OpenDraft)) return amended
-    const ruling = this.run(plan.apply, amended.$settled()) ?? allowed
-    if (amended.$after !== undefined && ruling.ok && ruling.idle === undefined)
-      for (const after of amended.$after) this.run(after)
     return ruling
   }
 
@@ -246,7 +237,7 @@ export class Engine extends MatchState {
     store.woken = 0
     store.again = false
     store.fresh = false
-    this.handler = handler
+    this.running = handler
   }
 
   /** What is told, woken, seen and noticed because of what a step did. */
@@ -344,7 +335,7 @@ export class Engine extends MatchState {
   /** The step cannot be kept any more, whoever catches the error. */
   doomed(error: unknown): void {
     this.store.open = true // an amendment may have thrown
-    this.doom ??= { error, handler: this.handler }
+    this.doom ??= { error, handler: this.running }
   }
 
   private faulted(

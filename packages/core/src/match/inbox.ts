@@ -1,7 +1,7 @@
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
-import type { Parsed, Seat } from '../state/index.ts'
+import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import { assertWhole, type Timer } from '../time/index.ts'
-import { gated, optionsOf, parseInput } from './deciding.ts'
+import { optionsOf, parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
@@ -60,7 +60,7 @@ export class Inbox {
     if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
-    const given = parsed?.ok ? parsed.input : input
+    const given = cleanedOr(input, parsed)
     // Parsed, its members are in the order of the cells: the same input gives the same text.
     const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
     const payload = how.id === undefined ? '' : hashText(name + text)
@@ -73,9 +73,9 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
-        : !parsed.ok
+        : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.decide(plan, seat, parsed.input, lives)
+          : this.engine.decide(plan, seat, parsed, lives)
     if (how.id !== undefined) {
       this.ids.keep(seat, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
@@ -102,11 +102,11 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { fact: name })
-        : !parsed.ok
+        : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.decide(plan, undefined, parsed.input, lives)
+          : this.engine.decide(plan, undefined, parsed, lives)
     if (this.journal === undefined) return ruling
-    return this.recorded('report', name, parsed?.ok ? parsed.input : input, ruling, { lives })
+    return this.recorded('report', name, cleanedOr(input, parsed), ruling, { lives })
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
@@ -124,7 +124,7 @@ export class Inbox {
       t: this.engine.time.now,
       kind: 'reportAll',
       name,
-      input: inputs.map((input, at) => (parsed?.[at]?.ok ? parsed[at].input : input)),
+      input: inputs.map((input, at) => cleanedOr(input, parsed?.[at])),
       ...(lives && { how: { lives } }),
       rulings,
     })
@@ -140,10 +140,10 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { directive: name })
-        : !parsed.ok
+        : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.perform(name, plan.handler, parsed.input, referee)
-    return this.recorded('direct', name, parsed?.ok ? parsed.input : input, ruling, { referee })
+          : this.engine.perform(name, plan.handler, parsed, referee)
+    return this.recorded('direct', name, cleanedOr(input, parsed), ruling, { referee })
   }
 
   /** A live setting is the match's own directive: every rule has settings. */
@@ -177,11 +177,10 @@ export class Inbox {
     const rulings: Ruling[] = []
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
-        const ruling = each.ok
-          ? this.engine.attempt(
-              () => gated(this.engine, plan, undefined, lives) ?? this.engine.run(plan.handler, each.input),
-            )
-          : misfit(each)
+        const ruling =
+          each instanceof Misfit
+            ? misfit(each)
+            : this.engine.attempt(() => plan.decide(this.engine, plan, undefined, each, lives))
         rulings.push(ruling.ok ? allowed : ruling)
       }
       return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
@@ -257,5 +256,9 @@ function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })
 }
 
-const misfit = ({ issues, missing }: Parsed & { readonly ok: false }): Refusal =>
+/** What is recorded of an input: as it was parsed, or raw where it could not be. */
+const cleanedOr = (raw: unknown, parsed: Parsed | undefined): unknown =>
+  parsed === undefined || parsed instanceof Misfit ? raw : parsed
+
+const misfit = ({ issues, missing }: Misfit): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

@@ -1,5 +1,6 @@
 import { RefereeError, type Schema, validate } from '../kit/index.ts'
-import { type Cells, type Parse, prepareParse } from '../state/index.ts'
+import { type Cells, Misfit, type Parse, prepareParse } from '../state/index.ts'
+import { decideInLoops } from './deciding.ts'
 import { factPlaces, type Gate, type GatePlace, gatePlaces } from './gates.ts'
 import type { GateCheck, InputPlan, RulePlan } from './plan.ts'
 import type { InputSpec } from './spec.ts'
@@ -18,6 +19,7 @@ export function inputsOf(
     bySchema: '~standard' in spec,
     amendments: [],
     options: undefined,
+    decide: decideInLoops,
   })
   return [
     ...Object.entries(actions).map(
@@ -53,9 +55,7 @@ function parserOf(name: string, spec: InputSpec, rule: string, generated: boolea
   if (!('~standard' in spec)) return prepareParse(spec as Cells, rule, generated)
   return (value) => {
     const outcome = validate(spec as Schema<unknown, unknown>, value, name)
-    return 'issues' in outcome
-      ? { ok: false, issues: outcome.issues }
-      : { ok: true, input: Object(outcome.value) }
+    return 'issues' in outcome ? new Misfit(outcome.issues) : Object(outcome.value)
   }
 }
 

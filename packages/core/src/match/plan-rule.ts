@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { Named, RefereeError } from '../kit/index.ts'
 import { eventFacets } from '../sight/index.ts'
 import {
   type Cells,
@@ -13,6 +13,7 @@ import {
   type Sight,
   side,
 } from '../state/index.ts'
+import { carryInLoops } from './carry-draft.ts'
 import type { Definition } from './definition.ts'
 import { draftClass } from './open-draft.ts'
 import {
@@ -60,7 +61,7 @@ export function planRule(
       ),
     }),
   )
-  const drafts = new Map(
+  const drafts = new Named(
     Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
       draft,
       planDraft(definition, index, draft, cells, generated),
@@ -73,13 +74,13 @@ export function planRule(
     given,
     parts,
     fixed,
-    timers: new Map(
+    timers: new Named(
       Object.entries(definition.timers ?? {}).map(([timer, how], at) => [
         timer,
         planTimer(how, firstSlot + at, index, name, timer, sightsOf(name, settings, fixed)),
       ]),
     ),
-    events: new Map(
+    events: new Named(
       Object.entries(definition.events ?? {}).map(([event, cells]) => [
         event,
         planEvent(index, `${name}.${event}`, sighted(name, cells, settings, fixed), generated),
@@ -188,5 +189,6 @@ function planDraft(
       cell.kind === 'amount' && cell.least !== undefined ? { name, cell } : [],
     ),
     apply: { rule, label: `${name} apply`, run: apply },
+    carry: carryInLoops,
   }
 }

@@ -1,7 +1,9 @@
+import type { Named } from '../kit/index.ts'
 import type { EventFacet } from '../sight/index.ts'
 import type { AnyCell, Cells, Parse, Part, RowShape, Seat, Sight, Span, Values } from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
+import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
 import type { Refusal, Ruling } from './ruling.ts'
@@ -15,6 +17,17 @@ export interface Handler<A extends readonly unknown[], R> {
   readonly run: (match: AnyMatch, ...rest: A) => R
 }
 export type Answer = Ruling | void
+
+/** Takes a parsed input through its gates and to its rule. */
+export type Decide = (
+  engine: Engine,
+  plan: InputPlan,
+  seat: Seat | undefined,
+  input: unknown,
+  lives: Asked['lives'],
+) => Answer
+/** Amends a draft whose cells are filled, and carries it out. */
+export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Ruling
 
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 export const WAKE_BITS = 31
@@ -36,9 +49,9 @@ export interface RulePlan {
   readonly parts: readonly PartPlan[]
   /** Settings that decide sight, which a match may not change. */
   readonly fixed: ReadonlySet<string>
-  readonly timers: ReadonlyMap<string, TimerPlan>
-  readonly events: ReadonlyMap<string, EventPlan>
-  readonly drafts: ReadonlyMap<string, DraftPlan>
+  readonly timers: Named<TimerPlan>
+  readonly events: Named<EventPlan>
+  readonly drafts: Named<DraftPlan>
   readonly Used: Usable
   readonly setUp: Handler<[], void> | undefined
   /** Runs when the rule's settings have changed in a match. */
@@ -66,6 +79,7 @@ export interface DraftPlan {
   readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
   readonly apply: Handler<[Values], Answer>
+  carry: Carry
   readonly amendments: Handler<[object], Refusal | void>[]
 }
 export interface GateCheck extends Handler<[Asked], Refusal | void> {
@@ -82,6 +96,7 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly input: InputSpec
   /** Turns what was handed over into what the handler gets. */
   readonly parse: Parse
+  decide: Decide
   /** Whether a schema does so: what a record holds has been through it already. */
   readonly bySchema: boolean
   readonly gates: readonly GateCheck[]
@@ -107,7 +122,7 @@ export interface Plan {
   readonly room: { readonly min: number; readonly max: number }
   /** In rulebook order, needed rules first. */
   readonly rules: readonly RulePlan[]
-  readonly inputs: ReadonlyMap<string, InputPlan>
+  readonly inputs: Named<InputPlan>
   /** By slot. */
   readonly timers: readonly TimerPlan[]
   /** By tier. */

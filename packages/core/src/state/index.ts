@@ -27,7 +27,7 @@ export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { editMembers, escapeInPath } from './edits.ts'
 export { lookAt, Trace } from './looking.ts'
-export { type Known as KnownNames, type Parse, type Parsed, prepareParse } from './parse.ts'
+export { type Known as KnownNames, Misfit, type Parse, type Parsed, prepareParse } from './parse.ts'
 export {
   type Complete,
   type Derived,

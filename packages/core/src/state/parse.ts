@@ -1,10 +1,19 @@
 import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Values } from './payload.ts'
 
+/** What is wrong with an input. */
+export class Misfit {
+  readonly issues: readonly string[]
+  /** The first seat or row that it names and that does not exist, where that is all that is wrong. */
+  readonly missing: string | undefined
+
+  constructor(issues: readonly string[], missing?: string) {
+    this.issues = issues
+    this.missing = missing
+  }
+}
 /** An input as its handler gets it, or what is wrong with it. */
-export type Parsed =
-  | { readonly ok: true; readonly input: Values }
-  | { readonly ok: false; readonly issues: readonly string[]; readonly missing?: string }
+export type Parsed = Values | Misfit
 
 /** What an input may name. */
 export interface Known {
@@ -31,8 +40,9 @@ export function prepareParse(cells: Cells, rule: string, generated: boolean): Pa
 }
 
 /**
- * Compiled for what nearly every input is: a plain object with all its cells and no other. Whatever is not so, or does
- * not fit, goes the careful way, which finds the words for it.
+ * Compiled for what nearly every input is: a plain object with all its cells and no other, which is so when it has as
+ * many members as there are cells and each cell is there. Whatever is not so, or does not fit, goes the careful way,
+ * which finds the words for it.
  */
 function quickParse(cells: Cells, careful: Parse): Parse {
   const names = Object.keys(cells)
@@ -49,16 +59,18 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   // With a sign before them, cells cannot be taken for words of the language.
   const members = names.map((name) => `${name}: $${name}`).join(', ')
   const source = `'use strict'; return (value, known, asker) => {
-    if (typeof value !== 'object' || value === null || Object.getPrototypeOf(value) !== plain) return careful(value, known, asker)
-    for (const name in value) switch (name) { ${names.map((name) => `case '${name}':`).join(' ')} break; default: return careful(value, known, asker) }
+    if (typeof value !== 'object' || value === null || value.constructor !== Plain) return careful(value, known, asker)
+    let members = 0
+    for (const name in value) members++
+    if (members !== ${names.length}) return careful(value, known, asker)
     const { ${members} } = value
     if (${checks.join(' || ')}) return careful(value, known, asker)
-    return { ok: true, input: { ${members} } }
+    return { ${members} }
   }`
   const troubles = Object.fromEntries(
     names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]),
   )
-  return new Function('careful', 'plain', 'troubles', source)(careful, Object.prototype, troubles)
+  return new Function('careful', 'Plain', 'troubles', source)(careful, Object, troubles)
 }
 
 const hasRows = ({ kind, of }: AnyCell): boolean => kind === 'row' || of?.kind === 'row'
@@ -76,7 +88,7 @@ function carefulParse(cells: Cells, rule: string): Parse {
   })
   return (value, known, asker) => {
     if (typeof value !== 'object' || value === null || Array.isArray(value))
-      return { ok: false, issues: [`the input must be an object, not ${shown(value)}`] }
+      return new Misfit([`the input must be an object, not ${shown(value)}`])
     const issues: string[] = []
     for (const name of Object.keys(value))
       if (!Object.hasOwn(cells, name)) issues.push(`'${name}' is no cell of this input`)
@@ -97,9 +109,7 @@ function carefulParse(cells: Cells, rule: string): Parse {
         for (const id of Array.isArray(got) ? got : [got])
           if (!known.seesRow(table, id, asker)) missing ??= id
     }
-    if (issues.length > 0) return { ok: false, issues }
-    return missing === undefined
-      ? { ok: true, input }
-      : { ok: false, issues: [`there is no ${shown(missing)}`], missing }
+    if (issues.length > 0) return new Misfit(issues)
+    return missing === undefined ? input : new Misfit([`there is no ${shown(missing)}`], missing)
   }
 }

@@ -1,0 +1,60 @@
+import type { Values } from '../state/index.ts'
+import type { Engine } from './engine.ts'
+import { OpenDraft } from './open-draft.ts'
+import type { Carry, DraftPlan } from './plan.ts'
+import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
+
+/** Amends a draft and carries it out. See unrolled.ts for the same as code made for one draft. */
+export const carryInLoops: Carry = (engine, plan, filled) => {
+  const beyond = beyondBounds(plan, filled)
+  if (beyond !== undefined) return beyond
+  if (plan.amendments.length === 0) return engine.run(plan.apply, filled) ?? allowed
+  const amended = amendDraft(engine, plan, filled)
+  if (!(amended instanceof OpenDraft)) return amended
+  return andAfter(engine, amended, engine.run(plan.apply, amended.$settled()) ?? allowed)
+}
+
+/** Runs the amendments of a draft; one that was redirected is judged anew for its new target, once. */
+export function amendDraft(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
+  const first = amendOnce(engine, plan, filled)
+  return first instanceof OpenDraft && first.$targets !== undefined ? redirected(engine, plan, first) : first
+}
+
+export function redirected(engine: Engine, plan: DraftPlan, draft: OpenDraft): Refusal | OpenDraft {
+  // Two different targets: neither applies.
+  const [target, other] = draft.$targets ?? []
+  return other === undefined ? amendOnce(engine, plan, { ...draft.$filled, target }) : draft
+}
+
+/** What amendments wanted done once the draft was applied. */
+export function andAfter(engine: Engine, { $after }: OpenDraft, ruling: Ruling): Ruling {
+  if ($after !== undefined && ruling.ok && ruling.idle === undefined)
+    for (const after of $after) engine.run(after)
+  return ruling
+}
+
+/** An amount that was handed over beyond its bounds. */
+export function beyondBounds({ bounded }: DraftPlan, filled: Values): Refusal | undefined {
+  for (const { name, cell } of bounded) {
+    const trouble = cell.trouble(filled[name])
+    if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
+  }
+  return undefined
+}
+
+function amendOnce(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
+  const draft = new plan.Draft(plan.name, filled)
+  const { store } = engine
+  const mayWrite = store.open
+  store.open = false // an amendment that writes would make the result depend on the order of rules
+  for (const amendment of plan.amendments) {
+    draft.$rule = amendment.rule
+    const refusal = engine.run(amendment, draft)
+    if (refusal) {
+      store.open = mayWrite
+      return refusal
+    }
+  }
+  store.open = mayWrite
+  return draft
+}
