@@ -97,6 +97,7 @@ const cellRows = (part: string, cells: CellDescriptions, span: string): string[]
     `${part}.${cell}`,
     kindText(how),
     (how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : seenBy[how.seenBy]) +
+      (how.every === undefined ? '' : `, every ${how.every} ms`) +
       (how.maskedFor === undefined ? '' : `, masked for ${how.maskedFor}`),
     span === 'match' ? 'never' : `each ${span}`,
   ])

@@ -100,6 +100,7 @@ export {
   type Mask,
   map,
   maybe,
+  type Numeric,
   nobody,
   num,
   type Onlooker,

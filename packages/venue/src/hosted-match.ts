@@ -71,7 +71,7 @@ export class HostedMatch {
     clearTimeout(this.wakeUp)
     clearImmediate(this.flushing)
     this.match.advanceTo(this.now())
-    this.flush()
+    this.flush(true)
     this.match.close()
   }
 
@@ -79,17 +79,19 @@ export class HostedMatch {
     this.flushing ??= setImmediate(() => this.flush())
   }
 
-  private flush(): void {
+  private flush(all = false): void {
     clearImmediate(this.flushing)
     this.flushing = undefined
-    for (const update of this.match.flush())
+    for (const update of this.match.flush({ all }))
       for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
+    if (!all && this.match.nextFlush !== undefined) this.sleep()
   }
 
   private sleep(): void {
     clearTimeout(this.wakeUp)
-    const due = this.match.nextDue
-    if (due === undefined) return
+    const { nextDue: timer, nextFlush: waiting } = this.match
+    const due = Math.min(timer ?? Number.POSITIVE_INFINITY, waiting ?? Number.POSITIVE_INFINITY)
+    if (due === Number.POSITIVE_INFINITY) return
     this.wakeUp = setTimeout(
       () => this.run(() => undefined),
       Math.min(Math.max(0, due - this.now()), LONGEST_DELAY),

@@ -51,6 +51,8 @@ const messages = {
     `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
+  ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
+    `A cell was to be told at most every ${String(d.every)} ms. Give latest() a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
     `There is no cell '${d.cell}' to be written. Declare it in the rule's 'state', or mend the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>

@@ -102,23 +102,25 @@ export class Viewing {
     )
   }
 
-  /** What changed for each open viewer since its last update; an empty update is not among them. */
-  flush(): readonly Update[] {
-    const updates = this.waiting.length === 0 ? this.collect() : [...this.waiting, ...this.collect()]
+  /** What changed for each open viewer since its last update; an empty update is not among them. `all`: cells that wait too. */
+  flush(all = false): readonly Update[] {
+    const updates = this.waiting.length === 0 ? this.collect(all) : [...this.waiting, ...this.collect(all)]
     this.waiting = []
     return updates
   }
 
-  private collect(): Update[] {
+  private collect(all = false): Update[] {
     const { store, time, told } = this.engine
     this.shutLeft()
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
+    store.latest.begin(time.now, all)
     store.dirty.sort(inTellingOrder)
     for (const row of store.dirty) {
       if (row.$shape.byRow) tellRow(row as PolicyRow, this.viewers.keys(), this.outbox, this.named)
       else tellPlainRow(row, this.outbox)
     }
     store.dirty.length = 0
+    if (store.latest.rows.length > 0) store.dirty.push(...store.latest.rows)
     for (const [at, name] of clockNames.entries()) {
       const text = clockText(time, name)
       if (text === this.clocks[at]) continue

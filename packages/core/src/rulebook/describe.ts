@@ -18,6 +18,8 @@ export interface CellDescription {
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
+  /** Told at most once in so many ms. */
+  readonly every?: number
   readonly of?: CellDescription
 }
 export type CellDescriptions = { readonly [cell: string]: CellDescription }
@@ -205,6 +207,7 @@ function describeCell({
   values,
   least,
   most,
+  every,
   of,
 }: AnyCell): CellDescription {
   return {
@@ -216,6 +219,7 @@ function describeCell({
     ...(values === undefined ? {} : { values }),
     ...(least === undefined ? {} : { least }),
     ...(most === undefined ? {} : { most }),
+    ...(every === undefined ? {} : { every }),
     ...(of === undefined ? {} : { of: describeCell(of) }),
   }
 }

@@ -40,6 +40,10 @@ export class HeldMatch implements AnyMatch {
     const due = this.engine.time.soonest()
     return this.inbox.closed || due === Number.POSITIVE_INFINITY ? undefined : due
   }
+  get nextFlush(): number | undefined {
+    const { next } = this.engine.store.latest
+    return next === Number.POSITIVE_INFINITY ? undefined : next
+  }
   get seats(): readonly Seat[] {
     return this.engine.seating.all()
   }
@@ -80,8 +84,8 @@ export class HeldMatch implements AnyMatch {
   shut(viewer: string): void {
     this.viewing.shut(viewer)
   }
-  flush(): readonly Update[] {
-    return this.viewing.flush()
+  flush(how?: { readonly all?: boolean }): readonly Update[] {
+    return this.viewing.flush(how?.all)
   }
   hash(): string {
     return this.engine.hash()

@@ -81,6 +81,8 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   readonly now: number
   /** When the host must advance it next (match time), or nothing while no timer runs. */
   readonly nextDue: number | undefined
+  /** When a flush will tell what waits now of cells of which only the latest value counts (match time), or nothing. */
+  readonly nextFlush: number | undefined
   readonly seats: readonly Seat[]
   readonly settings: Settings
   /**
@@ -137,8 +139,11 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   /** A viewer begins: its whole view, kept current by the updates of `flush`. */
   open(viewer: string): Opening
   shut(viewer: string): void
-  /** What changed for each open viewer since its last update. */
-  flush(): readonly Update[]
+  /**
+   * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
+   * `all` they are told too.
+   */
+  flush(how?: { readonly all?: boolean }): readonly Update[]
   /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */
   hash(): string
   /** Everything that decides how the match goes on. It is secret: keep it on the server. */

@@ -1,3 +1,4 @@
+import { RefereeError } from '../kit/index.ts'
 import { type ReachOf, reachOf } from './sights.ts'
 
 /** A seat's id: who sits there may change, the id does not. */
@@ -57,6 +58,8 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
+  /** Told at most once in so many ms: see {@link Numeric.latest}. */
+  readonly every?: number
   /** The cell inside a list or a maybe. */
   readonly of?: AnyCell
   /** The table of a row's id: of the rule itself, or of the rule named before the dot. */
@@ -76,6 +79,16 @@ export interface Bounded<V, M extends Mark = never> extends Cell<V, 'nobody', M>
   between(least: number, most: number): Cell<V, 'nobody', M>
 }
 
+/** Numbers of the state that change all the time, such as positions, need not be told each time. */
+export interface Numeric<V, M extends Mark = never> extends Bounded<V, M> {
+  between(least: number, most: number): Numeric<V, M>
+  /**
+   * Only its latest value counts: a flush tells it at most once in `every` ms of match time and drops the values between;
+   * the last one is always told in the end, at `match.nextFlush`.
+   */
+  latest(every: number): Cell<V, 'nobody', M>
+}
+
 /** A choice lists its values, so that a mode names them once. */
 export interface Choice<V extends string> extends Cell<V, 'nobody', 'required'> {
   readonly values: readonly V[]
@@ -87,7 +100,7 @@ export interface Reference<V, M extends Mark = never> extends Cell<V, 'nobody', 
   whenGone(gone: Gone): Cell<V, 'nobody', M>
 }
 
-export type Made<V, M extends Mark> = Bounded<V, M> & Reference<V, M> & { readonly values: readonly string[] }
+export type Made<V, M extends Mark> = Numeric<V, M> & Reference<V, M> & { readonly values: readonly string[] }
 export interface CellParts {
   readonly kind: CellKind
   readonly initial: unknown
@@ -97,6 +110,7 @@ export interface CellParts {
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
+  readonly every?: number
   readonly of?: AnyCell
   readonly table?: string
   readonly gone?: Gone
@@ -112,6 +126,10 @@ export function cell<V, M extends Mark>(parts: CellParts): Made<V, M> {
     seenBy: (...sights: readonly Sight[]) => cell({ ...parts, sights, reach: reachOf(sights) }),
     between: (least: number, most: number) =>
       cell({ ...parts, least, most, trouble: bounded(parts, least, most) }),
+    latest: (every: number) => {
+      if (!Number.isSafeInteger(every) || every < 1) throw new RefereeError('ZR_STATE_BAD_RATE', { every })
+      return cell({ ...parts, every })
+    },
     whenGone: (gone: Gone) => cell({ ...parts, gone }),
   }
   return made as CellParts as Made<V, M>

@@ -18,6 +18,7 @@ export type {
   Choice,
   Gone,
   Mark,
+  Numeric,
   Reach,
   Reference,
   Seat,

@@ -23,6 +23,8 @@ export function closureRow(layout: RowLayout): RowClass {
     readonly $values: unknown[]
     readonly $was: unknown[] = []
     readonly $marks: number[]
+    /** When cells were last told that are told only so often. */
+    readonly $toldAt: number[] = []
 
     constructor(store: Store, id: string, number: number, given?: object) {
       this.$store = store
@@ -111,7 +113,7 @@ export function closureRow(layout: RowLayout): RowClass {
         .map((cell) => {
           const now = this.$values[cell.at]
           const path = `${this.$path()}/${cell.name}`
-          if (op === 'replace' && !this.$isMarked(cell)) return ''
+          if (op === 'replace' && (!this.$isMarked(cell) || this.$waits(cell))) return ''
           if (op === 'replace' && isEdited(cell)) return cell.form.edit?.(path, this.$was[cell.at], now) ?? ''
           return `,{"op":"${op}","path":"${path}","value":${cell.form.text(now)}}`
         })
@@ -125,8 +127,16 @@ export function closureRow(layout: RowLayout): RowClass {
     }
 
     $clean(): void {
+      const { latest } = this.$store
+      const marked = this.$live ? each.filter((cell) => cell.every !== undefined && this.$isMarked(cell)) : []
       this.$listed = false
       this.$marks.fill(0)
+      for (const cell of marked)
+        if (this.$waits(cell)) {
+          this.$marks[cell.word] = (this.$marks[cell.word] ?? 0) | cell.bit
+          latest.until((this.$toldAt[cell.at] ?? 0) + (cell.every ?? 0))
+        } else this.$toldAt[cell.at] = latest.now
+      if (this.$marks.some((word) => word !== 0)) latest.keep(this)
     }
 
     $text(): string {
@@ -159,6 +169,11 @@ export function closureRow(layout: RowLayout): RowClass {
 
     $isMarked({ word, bit }: PlacedCell): boolean {
       return ((this.$marks[word] ?? 0) & bit) !== 0
+    }
+
+    $waits({ at, every }: PlacedCell): boolean {
+      const told = this.$toldAt[at]
+      return every !== undefined && told !== undefined && this.$store.latest.waits(told, every)
     }
 
     $unmark({ word, bit }: PlacedCell): void {

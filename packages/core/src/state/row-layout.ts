@@ -19,6 +19,8 @@ export interface PlacedCell {
   readonly seen: boolean
   readonly indexed: boolean
   readonly reference: RowReference | undefined
+  /** Told at most once in so many ms; nothing where each change is told. */
+  readonly every: number | undefined
 }
 
 /** How the rows of a part are laid out, for either way of making their class. */
@@ -81,6 +83,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
       seen: cell.reach !== 'nobody' || policies?.[name] !== undefined,
       indexed: indexed.includes(name),
       reference: references[at],
+      every: cell.reach === 'nobody' ? undefined : cell.every,
     }
   })
   const facets = facetsOf(each, plan)

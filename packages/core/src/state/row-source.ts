@@ -30,6 +30,7 @@ const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly
   Object.fromEntries(each.map((cell) => [cell.name, of(cell)]))
 
 function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: RowLayout): string {
+  const latest = each.filter(({ every }) => every !== undefined)
   const marks = Array.from({ length: words }, (_, word) => `this.$d${word} = 0`).join('; ')
   const members = (cells: readonly PlacedCell[]): string =>
     cells.map((c, at) => `'${at === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ') || `''`
@@ -43,7 +44,7 @@ function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: 
       this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined${byRow || drawn ? '; this.$toldId = id' : ''}
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
-      ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}`).join('\n')}
+      ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$told_${c.name} = -Infinity`}`).join('\n')}
       if (given !== undefined) { for (const name in given) if (!(name in firsts)) unknown(store, name); ${each.map(givenSource).join('\n')} }
       Object.preventExtensions(this)
     }
@@ -84,9 +85,25 @@ function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: 
       switch (facet) { ${cases((cells) => `return ${cells.map(({ name }) => `${pathStart} + '${name}"}'`).join(' + ') || `''`}`)} }
       return ''
     }
-    $clean() { this.$listed = false; ${marks} }
+    $clean() { this.$listed = false; ${latest.length === 0 ? marks : cleanSource(latest, words)} }
     $text() { return ${members(each)} }
   }`
+}
+
+/** Takes off the marks but for those of cells that wait, with which the row stays for a later flush. */
+function cleanSource(latest: readonly PlacedCell[], words: number): string {
+  const each = Array.from({ length: words }, (_, word) => word)
+  const keep = latest.map(
+    ({ name, word, bit, every }) => `if (this.$d${word} & ${bit}) {
+      if (latest.waits(this.$told_${name}, ${every})) { kept${word} |= ${bit}; latest.until(this.$told_${name} + ${every}) }
+      else this.$told_${name} = latest.now
+    }`,
+  )
+  return `${each.map((word) => `let kept${word} = 0`).join('; ')}
+    const { latest } = this.$store
+    if (this.$live) { ${keep.join('\n')} }
+    ${each.map((word) => `this.$d${word} = kept${word}`).join('; ')}
+    if (${each.map((word) => `kept${word}`).join(' | ')}) latest.keep(this)`
 }
 
 /** Kinds whose values are kept as they are, and those of them that can be checked in place. */
@@ -164,7 +181,8 @@ function editSource(c: PlacedCell): string {
   const change = isEdited(c)
     ? `s += forms.${c.name}.edit(this.$path() + '/${c.name}', this.$was_${c.name}, this._${c.name})`
     : whole
-  return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}) ${change}`
+  const waits = c.every === undefined ? '' : ` && !this.$store.latest.waits(this.$told_${c.name}, ${c.every})`
+  return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}${waits}) ${change}`
 }
 
 function valueText({ name, cell, reference }: PlacedCell): string {

@@ -4,6 +4,7 @@ import {
   type Choice,
   cell,
   type Made,
+  type Numeric,
   type Reference,
   type Seat,
   shown,
@@ -25,16 +26,16 @@ const seatTrouble = (value: unknown): string | undefined =>
   typeof value === 'string' ? undefined : `must be a seat, not ${shown(value)}`
 
 /** A whole number within ±(2^53 − 1). */
-export function int(): Bounded<number, 'required'>
-export function int(first: number): Bounded<number>
-export function int(first?: number): Bounded<number, 'required'> {
+export function int(): Numeric<number, 'required'>
+export function int(first: number): Numeric<number>
+export function int(first?: number): Numeric<number, 'required'> {
   return cell({ kind: 'int', initial: first ?? 0, required: first === undefined, trouble: wholeTrouble })
 }
 
 /** A finite number; −0 is kept as 0. */
-export function num(): Bounded<number, 'required'>
-export function num(first: number): Bounded<number>
-export function num(first?: number): Bounded<number, 'required'> {
+export function num(): Numeric<number, 'required'>
+export function num(first: number): Numeric<number>
+export function num(first?: number): Numeric<number, 'required'> {
   const trouble = (value: unknown) =>
     Number.isFinite(value) ? undefined : `must be a finite number, not ${shown(value)}`
   return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, trouble })

@@ -1,4 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
+import { Latest } from './latest.ts'
 import type { CompiledRow, PolicyRow } from './row-class.ts'
 import type { KeyedTable, StoredPart } from './tables.ts'
 import { UndoLog } from './undo.ts'
@@ -13,6 +14,7 @@ interface Naming {
 export class Store {
   readonly undo: UndoLog = new UndoLog()
   readonly dirty: CompiledRow[] = []
+  readonly latest: Latest = new Latest()
   /** Rows of this step whose sight depends on themselves. */
   readonly touched: PolicyRow[] = []
   /** By 'rule.part', for cells that name their rows. */

@@ -1,0 +1,139 @@
+import fc from 'fast-check'
+import { applyPatch } from 'fast-json-patch'
+import { expect, test } from 'vitest'
+import {
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  owner,
+  perSeat,
+  seatRef,
+  text,
+} from 'zinc-referee'
+
+const EVERY = 100
+const drift = defineRule({
+  name: 'drift',
+  state: {
+    rafts: perSeat({
+      x: int(0).latest(EVERY).seenBy(everyone),
+      under: int(0).latest(EVERY).seenBy(owner),
+      flag: text('').seenBy(everyone),
+    }),
+  },
+  facts: {
+    moved: {
+      input: { seat: seatRef(), x: int(), under: int(0) },
+      hear(match, { seat, x, under }) {
+        const raft = match.own.rafts.of(seat)
+        raft.x = x
+        raft.under = under
+        if (x > 900) throw new Error('over the weir')
+      },
+    },
+    flown: {
+      input: { seat: seatRef(), flag: text() },
+      hear(match, { seat, flag }) {
+        match.own.rafts.of(seat).flag = flag
+      },
+    },
+  },
+})
+const books = [true, false].map((generateCode) =>
+  defineRulebook({ name: 'drift', seats: { min: 1, max: 4 }, rules: [drift], generateCode }),
+)
+const SEATS = ['heron', 'otter', 'vole']
+const VIEWERS = [...SEATS, 'spectator']
+
+function afloat(book: any) {
+  const match: any = beginMatch(book, { seed: 'fair-1' })
+  for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
+  match.direct('phases.start', {})
+  match.advanceTo(3000)
+  const views = new Map(VIEWERS.map((viewer) => [viewer, JSON.parse(match.open(viewer).view)]))
+  match.flush()
+  const sent = new Map(VIEWERS.map((viewer) => [viewer, '']))
+  const flush = (how?: object): void => {
+    for (const { viewer, patch } of match.flush(how)) {
+      sent.set(viewer, `${sent.get(viewer)}${match.now} ${patch}\n`)
+      views.set(viewer, applyPatch(views.get(viewer), JSON.parse(patch)).newDocument)
+    }
+  }
+  return { match, views, sent, flush }
+}
+
+test.each(books)(
+  'only the latest value is told, at most once in its time, and the last one in the end',
+  (book) => {
+    const { match, views, flush } = afloat(book)
+    const shown = (): unknown => views.get('spectator').drift.rafts.heron.x
+    const move = (x: number): unknown => match.report('drift.moved', { seat: 'heron', x })
+    const seen: unknown[] = []
+    for (let ms = 0; ms < 250; ms += 10) {
+      match.advanceTo(3000 + ms)
+      move(ms + 1)
+      flush()
+      seen.push(shown())
+    }
+    expect(new Set(seen)).toEqual(new Set([1, 101, 201]))
+    expect(match.nextFlush).toBe(3300)
+    match.report('drift.flown', { seat: 'heron', flag: 'red' })
+    flush()
+    expect([shown(), views.get('spectator').drift.rafts.heron.flag]).toEqual([201, 'red'])
+    expect(move(999).ok).toBe(false)
+    match.advanceTo(3300)
+    flush()
+    expect([shown(), match.nextFlush]).toEqual([241, undefined])
+    move(5)
+    flush({ all: true })
+    expect([shown(), match.nextFlush]).toEqual([5, undefined])
+    move(6)
+    match.direct('roster.kick', { seat: 'heron' })
+    flush()
+    expect(views.get('spectator').drift.rafts.heron.x).toBe(5) // gone from the bout, the row stays, the value waits
+  },
+)
+
+const moves = fc.array(
+  fc.record({
+    seat: fc.constantFrom(...SEATS),
+    x: fc.integer({ min: 0, max: 950 }),
+    under: fc.nat(9),
+    wait: fc.constantFrom(0, 1, 40, 100, 170),
+    flush: fc.constantFrom('none', 'some', 'all'),
+    flag: fc.option(fc.constantFrom('red', 'blue')),
+  }),
+  { maxLength: 40 },
+)
+
+test('patched = fresh after a flush of all; both kinds of rows agree; what only its owner sees changes no byte of others', () => {
+  fc.assert(
+    fc.property(moves, (list) => {
+      const tables = [...books.map((book) => afloat(book)), afloat(books[0])]
+      for (const { seat, x, under, wait, flush, flag } of list)
+        for (const [at, table] of tables.entries()) {
+          table.match.advanceTo(table.match.now + wait)
+          table.match.report('drift.moved', { seat, x, under: at === 2 ? 0 : under })
+          if (flag !== null) table.match.report('drift.flown', { seat, flag })
+          if (flush !== 'none') table.flush({ all: flush === 'all' })
+          if (flush === 'all')
+            for (const viewer of VIEWERS) expect(table.views.get(viewer)).toEqual(table.match.view(viewer))
+        }
+      const [one, other, calm] = tables
+      expect(other?.sent).toEqual(one?.sent)
+      expect(calm?.sent.get('spectator')).toBe(one?.sent.get('spectator'))
+      for (const table of tables) {
+        table.match.advanceTo(table.match.now + EVERY)
+        table.flush()
+        for (const viewer of VIEWERS) expect(table.views.get(viewer)).toEqual(table.match.view(viewer))
+        expect(table.match.nextFlush).toBeUndefined()
+      }
+    }),
+  )
+})
+
+test('a rate that is no whole number of ms is an error', () => {
+  expect(() => int(0).latest(0.5)).toThrow(expect.objectContaining({ code: 'ZR_STATE_BAD_RATE' }))
+})
