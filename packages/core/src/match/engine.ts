@@ -2,6 +2,7 @@ import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
 import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
+import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
 import type { Asked } from './gates.ts'
 import { MatchState } from './match-state.ts'
@@ -46,7 +47,8 @@ export class Engine extends MatchState {
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
     super(plan, key, settings)
-    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index)))
+    const commons = new Commons(this)
+    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => undefined)

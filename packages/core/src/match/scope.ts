@@ -1,7 +1,7 @@
 import type { Chance } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Seat, Values } from '../state/index.ts'
-import type { ClockName, Timekeeper } from '../time/index.ts'
+import type { Commons } from './commons.ts'
 import { canAct } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Gate } from './gates.ts'
@@ -15,23 +15,23 @@ export class Scope {
   readonly own: { readonly [part: string]: unknown }
   readonly taken: unknown
   readonly room: { readonly min: number; readonly max: number }
-  readonly time: Readonly<Record<ClockName, number>>
+  readonly time: Commons['time']
   readonly timers: Timers
-  readonly clocks: Clocks
-  readonly seating: SeatingWords
+  readonly clocks: Commons['clocks']
+  readonly seating: Commons['seating']
   private readonly engine: Engine
   private readonly plan: RulePlan
 
-  constructor(engine: Engine, plan: RulePlan, own: Scope['own']) {
+  constructor(engine: Engine, plan: RulePlan, own: Scope['own'], commons: Commons) {
     this.engine = engine
     this.plan = plan
     this.own = own
     this.taken = plan.definition.takes?.(plan.given) ?? {}
     this.room = engine.plan.room
-    this.time = new Readings(engine.time)
+    this.time = commons.time
     this.timers = new Timers(engine, plan)
-    this.clocks = new Clocks(engine)
-    this.seating = new SeatingWords(engine)
+    this.clocks = commons.clocks
+    this.seating = commons.seating
   }
 
   get seats(): readonly Seat[] {
@@ -93,28 +93,6 @@ const notWhole = (name: string, got: unknown): RefereeError =>
   new RefereeError('ZR_TIME_NOT_WHOLE', { what: `The due of timer '${name}'`, got })
 const misused = (what: string, mend: string): RefereeError =>
   new RefereeError('ZR_MATCH_MISUSED', { what, mend })
-
-/** The four clocks as they read now. */
-class Readings {
-  private readonly keeper: Timekeeper
-
-  constructor(keeper: Timekeeper) {
-    this.keeper = keeper
-  }
-
-  get match(): number {
-    return this.keeper.now
-  }
-  get phase(): number {
-    return this.keeper.read('phase')
-  }
-  get play(): number {
-    return this.keeper.read('play')
-  }
-  get turn(): number {
-    return this.keeper.read('turn')
-  }
-}
 
 class Timers {
   private readonly engine: Engine
@@ -178,73 +156,5 @@ class Timers {
 
   private assertOpen(): void {
     if (!this.engine.store.open) this.engine.store.refuse(`${this.plan.name} timers`)
-  }
-}
-
-class Clocks {
-  private readonly engine: Engine
-
-  constructor(engine: Engine) {
-    this.engine = engine
-  }
-
-  run(clock: ClockName): void {
-    this.assertOpen()
-    this.engine.time.set(clock, true)
-  }
-
-  hold(clock: ClockName): void {
-    this.assertOpen()
-    this.engine.time.set(clock, false)
-  }
-
-  clear(clock: ClockName): void {
-    this.assertOpen()
-    this.engine.time.stopWhere((timer) => timer.kind.clock === clock)
-  }
-
-  private assertOpen(): void {
-    if (!this.engine.store.open) this.engine.store.refuse('clocks')
-  }
-}
-
-class SeatingWords {
-  private readonly engine: Engine
-
-  constructor(engine: Engine) {
-    this.engine = engine
-  }
-
-  get all(): readonly Seat[] {
-    return this.engine.seating.all()
-  }
-
-  add(seat: Seat): void {
-    this.engine.addSeat(seat)
-  }
-
-  retire(seat: Seat): void {
-    this.engine.seating.setGone(seat, true)
-    this.engine.time.stopWhere((timer) => timer.key === seat)
-  }
-
-  revive(seat: Seat): void {
-    this.engine.seating.setGone(seat, false)
-  }
-
-  remove(seat: Seat): void {
-    this.engine.removeSeat(seat)
-  }
-
-  has(seat: Seat): boolean {
-    return this.engine.seating.has(seat)
-  }
-
-  isGone(seat: Seat): boolean {
-    return this.engine.seating.isGone(seat)
-  }
-
-  number(seat: Seat): number {
-    return this.engine.seating.number(seat)
   }
 }

@@ -1,0 +1,106 @@
+import type { Seat } from '../state/index.ts'
+import type { ClockName, Timekeeper } from '../time/index.ts'
+import type { Engine } from './engine.ts'
+
+/** What the scopes of all rules of a match share. */
+export class Commons {
+  readonly time: Readonly<Record<ClockName, number>>
+  readonly clocks: Clocks
+  readonly seating: SeatingWords
+
+  constructor(engine: Engine) {
+    this.time = new Readings(engine.time)
+    this.clocks = new Clocks(engine)
+    this.seating = new SeatingWords(engine)
+  }
+}
+
+/** The four clocks as they read now. */
+class Readings {
+  private readonly keeper: Timekeeper
+
+  constructor(keeper: Timekeeper) {
+    this.keeper = keeper
+  }
+
+  get match(): number {
+    return this.keeper.now
+  }
+  get phase(): number {
+    return this.keeper.read('phase')
+  }
+  get play(): number {
+    return this.keeper.read('play')
+  }
+  get turn(): number {
+    return this.keeper.read('turn')
+  }
+}
+
+class Clocks {
+  private readonly engine: Engine
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  run(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.set(clock, true)
+  }
+
+  hold(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.set(clock, false)
+  }
+
+  clear(clock: ClockName): void {
+    this.assertOpen()
+    this.engine.time.stopWhere((timer) => timer.kind.clock === clock)
+  }
+
+  private assertOpen(): void {
+    if (!this.engine.store.open) this.engine.store.refuse('clocks')
+  }
+}
+
+class SeatingWords {
+  private readonly engine: Engine
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  get all(): readonly Seat[] {
+    return this.engine.seating.all()
+  }
+
+  add(seat: Seat): void {
+    this.engine.addSeat(seat)
+  }
+
+  retire(seat: Seat): void {
+    this.engine.seating.setGone(seat, true)
+    this.engine.time.stopWhere((timer) => timer.key === seat)
+  }
+
+  revive(seat: Seat): void {
+    this.engine.seating.setGone(seat, false)
+  }
+
+  remove(seat: Seat): void {
+    this.engine.removeSeat(seat)
+  }
+
+  has(seat: Seat): boolean {
+    return this.engine.seating.has(seat)
+  }
+
+  isGone(seat: Seat): boolean {
+    return this.engine.seating.isGone(seat)
+  }
+
+  number(seat: Seat): number {
+    return this.engine.seating.number(seat)
+  }
+}
