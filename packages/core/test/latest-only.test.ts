@@ -69,7 +69,7 @@ test.each(books)(
   (book) => {
     const { match, views, flush } = afloat(book)
     const shown = (): unknown => views.get('spectator').drift.rafts.heron.x
-    const move = (x: number): unknown => match.report('drift.moved', { seat: 'heron', x })
+    const move = (x: number) => match.report('drift.moved', { seat: 'heron', x })
     const seen: unknown[] = []
     for (let ms = 0; ms < 250; ms += 10) {
       match.advanceTo(3000 + ms)

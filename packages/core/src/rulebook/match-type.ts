@@ -6,7 +6,14 @@ import type { Rulebook } from './define-rulebook.ts'
 import type { RulebookDescription } from './describe.ts'
 
 /** A hidden nothing and a shown nothing must differ, so a cell that holds nothing is null in a view. */
-type Shown<V> = undefined extends V ? Exclude<V, undefined> | null : V
+type Shown<V> = undefined extends V ? AsJson<Exclude<V, undefined>> | null : AsJson<V>
+/** Sets stand as lists in a view, maps as objects. */
+type AsJson<V> =
+  V extends ReadonlyMap<string, infer E>
+    ? { readonly [key: string]: E }
+    : V extends ReadonlySet<infer E>
+      ? readonly E[]
+      : V
 /** What others get in place of a masked cell. */
 type MaskOf<C> = C extends { readonly masked?: { readonly is: infer R } } ? R : never
 /** What everyone sees is present, what some see is optional, what nobody sees is absent. */

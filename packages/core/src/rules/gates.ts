@@ -6,5 +6,8 @@ export type Phase = 'lobby' | 'countdown' | 'live' | 'over'
 /** An action that is done in these phases, paused or not. Nothing said: only in live play. */
 export const inPhase = (...phases: readonly Phase[]): Gate => ({ gate: 'phases.among', given: phases })
 
+/** An action for seats that are out, too; nothing said: only for those in play. */
+export const evenOut: Gate = { gate: 'roster.even-out', given: [] }
+
 /** An action for seats that are up. */
 export const whileUp: Gate = { gate: 'vitals.up', given: [] }

@@ -1,7 +1,17 @@
-export { type Claim, type Condition, type Field, firstTo, mostAtTime } from './conditions.ts'
+export {
+  type Claim,
+  type Condition,
+  type Field,
+  firstTo,
+  lastStanding,
+  longestHold,
+  mostAtTime,
+  type Side,
+} from './conditions.ts'
 export { credit } from './credit.ts'
-export { inPhase, type Phase, whileUp } from './gates.ts'
+export { evenOut, inPhase, type Phase, whileUp } from './gates.ts'
 export { around, type Edge, gridOf, isOn, joins, type Placed, type Spot } from './grid.ts'
+export { holds } from './holds.ts'
 export { phases } from './phases.ts'
 export { type RankStyle, rankGroups } from './ranks.ts'
 export { respawn } from './respawn.ts'

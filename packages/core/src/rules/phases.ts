@@ -52,8 +52,7 @@ function cancelCountdown(match: Match, why: string) {
 }
 
 function forgetGone(match: Match) {
-  for (const seat of match.use(roster).all())
-    if (!match.use(roster).isInPlay(seat)) match.use(roster).forget(seat)
+  for (const seat of match.use(roster).all()) if (match.seating.isGone(seat)) match.use(roster).forget(seat)
 }
 
 /** No action or timer meets a half set-up match: every rule is set up before live play begins. */

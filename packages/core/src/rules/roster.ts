@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { declareRule, isSpectator, type MatchOf, refuse } from '../match/index.ts'
 import { choice, everyone, flag, int, perSeat, type Seat, seatRef, text } from '../state/index.ts'
 import { seconds } from '../time/index.ts'
-import { inPhase } from './gates.ts'
+import { evenOut, inPhase } from './gates.ts'
 
 const MOST_NAME = 24
 const MOST_SEAT_ID = 64
@@ -21,6 +21,8 @@ const shape = declareRule({
       presence: choice('here', 'absent', 'gone').seenBy(everyone),
       ready: flag(false).seenBy(everyone),
       bot: flag(false).seenBy(everyone),
+      /** Eliminated in this bout: still seated, no longer in play. */
+      out: flag(false).seenBy(everyone),
     }).each('match'),
   },
   events: {
@@ -29,6 +31,8 @@ const shape = declareRule({
     returned: { seat: seatRef().seenBy(everyone) },
     absent: { seat: seatRef().seenBy(everyone) },
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    out: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    'back-in': { seat: seatRef().seenBy(everyone) },
   },
   drafts: { join: { seat: text(), player: text(), name: text(), bot: flag() } },
   timers: ['grace'],
@@ -88,7 +92,10 @@ function leave(match: Match, seat: Seat, why: string) {
   match.emit('left', { seat, why })
 }
 
-/** Seats people: joining, ready marks, absence with a grace time, leaving. */
+const isInPlay = (match: Match, seat: Seat): boolean =>
+  match.seating.has(seat) && !match.seating.isGone(seat) && !match.own.seats.of(seat).out
+
+/** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */
 export const roster = shape.does({
   apply: {
     join(match, { seat, player, name, bot }) {
@@ -152,12 +159,15 @@ export const roster = shape.does({
       },
     },
     leave: {
-      when: inPhase('lobby', 'countdown', 'live', 'over'),
+      when: [inPhase('lobby', 'countdown', 'live', 'over'), evenOut],
       input: {},
       decide(match, seat) {
         leave(match, seat, 'left')
       },
     },
+  },
+  setUp(match) {
+    for (const seat of match.seats) match.own.seats.of(seat).out = false
   },
   timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
   gates: {
@@ -169,14 +179,22 @@ export const roster = shape.does({
           return refuse('absent', { seat })
       },
     },
+    in: {
+      place: 'presence',
+      applies: 'unasked',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).out) return refuse('out', { seat })
+      },
+    },
+    'even-out': { place: 'presence', check() {} },
   },
   calls: {
     /** Connected seats, by seat number. */
     here: (match): readonly Seat[] =>
       match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
-    /** Seats that take part: they have not left. */
-    inPlay: (match): readonly Seat[] => match.seats,
-    isInPlay: (match, seat: Seat): boolean => match.seating.has(seat) && !match.seating.isGone(seat),
+    /** Seats that take part: they have not left and are not out, by seat number. */
+    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => isInPlay(match, seat)),
+    isInPlay,
     isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
     isBot: (match, seat: Seat): boolean => match.own.seats.of(seat).bot,
@@ -185,6 +203,17 @@ export const roster = shape.does({
     /** Removes the rows of a seat that has left. */
     forget(match, seat: Seat) {
       match.seating.remove(seat)
+    },
+    /** It takes no further part in this bout, and stays to watch. */
+    putOut(match, seat: Seat, why: string) {
+      if (!isInPlay(match, seat)) return
+      match.own.seats.of(seat).out = true
+      match.emit('out', { seat, why })
+    },
+    bringIn(match, seat: Seat) {
+      if (match.seating.isGone(seat) || !match.own.seats.of(seat).out) return
+      match.own.seats.of(seat).out = false
+      match.emit('back-in', { seat })
     },
     clearReady(match) {
       for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot

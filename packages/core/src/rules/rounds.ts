@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import { everyone, flag, int, perSeat, single, text, time } from '../state/index.ts'
-import { inPhase } from './gates.ts'
+import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 
@@ -56,7 +56,7 @@ export const rounds = shape.does({
   },
   actions: {
     rematch: {
-      when: inPhase('over'),
+      when: [inPhase('over'), evenOut],
       input: {},
       decide(match, seat) {
         if (match.use(roster).here().length < match.room.min)

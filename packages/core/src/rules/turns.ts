@@ -76,6 +76,11 @@ function nextSeat(match: Match): Seat | undefined {
   return order.find((each) => match.seating.number(each) > number) ?? order[0]
 }
 
+/** A seat takes no further part: its turn ends now, and what it already did stands. */
+function endFor(match: Match, seat: Seat, why: string) {
+  if (match.own.now.seat === seat && match.own.now.ending === '') match.own.now.ending = why
+}
+
 function beginTurn(match: Match) {
   const seat = nextSeat(match)
   const [first] = match.taken.steps
@@ -161,9 +166,8 @@ export const turns = shape.does({
     'phases.live-began'(match) {
       if (match.use(rounds) === undefined) beginTurn(match)
     },
-    'roster.left'(match, { seat }) {
-      if (match.own.now.seat === seat && match.own.now.ending === '') match.own.now.ending = 'left'
-    },
+    'roster.left': (match, { seat }) => endFor(match, seat, 'left'),
+    'roster.out': (match, { seat }) => endFor(match, seat, 'out'),
   },
   settle: {
     tier: 'turn',

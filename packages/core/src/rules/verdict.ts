@@ -8,11 +8,13 @@ import {
   maybe,
   num,
   perSeat,
+  type Seat,
   seatRef,
   single,
   text,
 } from '../state/index.ts'
 import type { Claim, Condition } from './conditions.ts'
+import { holds } from './holds.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
@@ -21,7 +23,7 @@ import { scores } from './scores.ts'
 const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
-  knows: [scores, rounds],
+  knows: [scores, rounds, holds],
   takes: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
@@ -34,7 +36,13 @@ const shape = declareRule({
     }),
     places: perSeat({ rank: num(0).seenBy(everyone) }),
     /** What the settling is to judge. */
-    pending: single({ timeUp: flag(false), winners: list(seatRef(), []), reason: text('') }),
+    pending: single({
+      timeUp: flag(false),
+      winners: list(seatRef(), []),
+      reason: text(''),
+      fell: list(seatRef(), []),
+    }),
+    field: single({ began: int(0) }),
   },
   events: {
     reached: {
@@ -49,14 +57,15 @@ type Match = MatchOf<typeof shape>
 
 /** The listed conditions in their order, then a rule's own claim, then forfeit. */
 function claimOf(match: Match): Claim | undefined {
-  const { timeUp, winners, reason } = match.own.pending
-  const score = match.use(scores)
+  const { timeUp, winners, reason, fell } = match.own.pending
+  const { began } = match.own.field
+  const [score, held] = [match.use(scores), match.use(holds)]
   const seats = match
     .use(roster)
     .inPlay()
-    .map((seat) => ({ seat, score: score?.of(seat) ?? 0 }))
+    .map((seat) => ({ seat, score: score?.of(seat) ?? 0, held: held?.total(seat) ?? 0 }))
   for (const condition of match.taken.when ?? []) {
-    const claim = condition.judge({ timeUp, seats })
+    const claim = condition.judge({ timeUp, began, seats, fell })
     if (claim !== undefined) return claim
   }
   return reason === '' ? forfeit(match) : { winners, reason }
@@ -71,9 +80,13 @@ function forfeit(match: Match): Claim | undefined {
     : undefined
 }
 
-function reach(match: Match, { winners, reason }: Claim) {
+function fall(match: Match, seat: Seat) {
+  match.own.pending.fell = [...match.own.pending.fell, seat]
+}
+
+function reach(match: Match, { winners, reason, kind: together }: Claim) {
   const { end } = match.own
-  const kind = winners.length === 0 ? 'none' : winners.length === 1 ? 'win' : 'draw'
+  const kind = winners.length === 0 ? 'none' : winners.length === 1 ? 'win' : (together ?? 'draw')
   end.kind = kind
   end.winners = winners
   end.reason = reason
@@ -93,9 +106,14 @@ export const verdict = shape.does({
     },
   },
   on: {
+    'phases.live-began'(match) {
+      match.own.field.began = match.use(roster).inPlay().length
+    },
     'rounds.ended'(match) {
       match.own.pending.timeUp = true
     },
+    'roster.left': (match, { seat }) => fall(match, seat),
+    'roster.out': (match, { seat }) => fall(match, seat),
   },
   settle: {
     tier: 'verdict',
@@ -104,6 +122,7 @@ export const verdict = shape.does({
       if (match.use(phases).phase() !== 'live') return
       const claim = claimOf(match)
       if (claim !== undefined) reach(match, claim)
+      if (match.own.pending.fell.length > 0) match.own.pending.fell = []
     },
   },
 })

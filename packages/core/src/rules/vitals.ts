@@ -47,6 +47,7 @@ const shape = declareRule({
     wounded: { target: seatRef(), by: maybe(seatRef()), kind: text(), health: int(), spilled: int() },
     blocked: { target: seatRef().seenBy(everyone), by: maybe(seatRef()).seenBy(everyone) },
     healed: { target: seatRef(), amount: int() },
+    raised: { seat: seatRef().seenBy(everyone) },
     /** `together` are all who fell in the same step, in the order in which they reached 0. */
     down: { seat: seatRef(), by: maybe(seatRef()), cause: text(), together: list(seatRef()) },
   },
@@ -76,6 +77,11 @@ function beginLife(match: Match, seat: Seat) {
 
 function beginLives(match: Match) {
   for (const seat of match.use(roster).inPlay()) beginLife(match, seat)
+}
+
+/** Who comes into live play begins a life. */
+function enter(match: Match, seat: Seat) {
+  if (match.use(phases).phase() === 'live') beginLife(match, seat)
 }
 
 /** Protection ends for those who struck; then those at 0 go down, in the order in which they reached it. */
@@ -151,9 +157,8 @@ export const vitals = shape.does({
     'phases.live-began'(match) {
       if (match.use(rounds) === undefined) beginLives(match)
     },
-    'roster.joined'(match, { seat }) {
-      if (match.use(phases).phase() === 'live') beginLife(match, seat)
-    },
+    'roster.joined': (match, { seat }) => enter(match, seat),
+    'roster.back-in': (match, { seat }) => enter(match, seat),
   },
   /** A lower most takes no wound: health is clamped, and a higher one leaves it. */
   changed(match) {
@@ -171,6 +176,16 @@ export const vitals = shape.does({
     life: (match, seat: Seat): number => match.own.lives.of(seat).life,
     /** A new life: whole again, with the next life's number. */
     revive: (match, seat: Seat) => beginLife(match, seat),
+    /** Up again in the same life, with so much health: the down and its credit stand, and takes no life. */
+    raise(match, seat: Seat, health: number) {
+      const body = match.own.body.of(seat)
+      if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+      if (!body.down) return refuse('not-down', { seat })
+      body.health = Math.max(1, Math.min(health, body.max))
+      body.down = false
+      match.emit('raised', { seat })
+      return undefined
+    },
     /** No blow of others lands until then (ms of play time from now); a longer protection stays. */
     protect(match, seat: Seat, ms: number) {
       const body = match.own.body.of(seat)

@@ -1,0 +1,189 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf, refuse } from '../match/index.ts'
+import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../state/index.ts'
+import { phases } from './phases.ts'
+import { roster } from './roster.ts'
+import { rounds } from './rounds.ts'
+import { largestRemainder } from './shares.ts'
+import { vitals } from './vitals.ts'
+
+/** Who gets a thing whose holder goes down, goes out or leaves. */
+const heir = z.enum(['nobody', 'random', 'previous', 'fewest'])
+
+const shape = declareRule({
+  name: 'holds',
+  needs: [roster, phases],
+  knows: [vitals, rounds],
+  takes: (given: { readonly things: readonly [string, ...string[]] }) => given,
+  settings: z.object({
+    /** Ms of play time in which a thing may not go straight back to who gave it. */
+    passLock: z.int().min(0).default(0),
+    /** Ms of play time in which nobody may take a thing that has just come free. */
+    takeLock: z.int().min(0).default(0),
+    onDown: heir.default('nobody'),
+    onLeave: heir.default('nobody'),
+    /** Whether an absent seat keeps what it holds. */
+    absentHold: z.enum(['keeps', 'drops']).default('keeps'),
+  }),
+  state: {
+    /** By thing: who holds it, and since when on the play clock; without `since` its time stands still. */
+    now: single({
+      holder: map(seatRef()).seenBy(everyone),
+      since: map(int()).seenBy(everyone),
+      giver: map(seatRef()),
+      lockedUntil: map(int()),
+      /** How long nobody has held it, ms. */
+      free: map(int()).seenBy(everyone),
+    }).each('round'),
+    /** By thing: how long a seat has held it, ms, up to its present stretch. */
+    totals: perSeat({ held: map(int()).seenBy(everyone) }).each('round'),
+  },
+  events: {
+    passed: {
+      thing: text().seenBy(everyone),
+      /** Nobody, where it was free. */
+      from: text().seenBy(everyone),
+      to: text().seenBy(everyone),
+      why: text().seenBy(everyone),
+    },
+  },
+  drafts: { pass: { thing: text(), from: seatRef(), to: seatRef() } },
+})
+type Match = MatchOf<typeof shape>
+type Heir = z.infer<typeof heir>
+
+const withEntry = <V>(entries: ReadonlyMap<string, V>, key: string, value: V | undefined): Map<string, V> => {
+  const changed = new Map(entries)
+  if (value === undefined) changed.delete(key)
+  else changed.set(key, value)
+  return changed
+}
+
+/** The stretch that runs is added to whoever had the thing in it. */
+function closeStretch(match: Match, thing: string) {
+  const { now } = match.own
+  const since = now.since.get(thing)
+  if (since === undefined) return
+  const ms = match.time.play - since
+  const holder = now.holder.get(thing)
+  if (ms > 0) {
+    if (holder === undefined) now.free = withEntry(now.free, thing, (now.free.get(thing) ?? 0) + ms)
+    else {
+      const total = match.own.totals.of(holder)
+      total.held = withEntry(total.held, thing, (total.held.get(thing) ?? 0) + ms)
+    }
+  }
+  now.since = withEntry(now.since, thing, undefined)
+}
+
+/** Closes the stretch at now and opens the next one. */
+function move(match: Match, thing: string, to: Seat | undefined, why: string) {
+  const { now } = match.own
+  const from = now.holder.get(thing)
+  closeStretch(match, thing)
+  now.holder = withEntry(now.holder, thing, to)
+  now.since = withEntry(now.since, thing, match.time.play)
+  now.giver = withEntry(now.giver, thing, from)
+  const lock = to === undefined ? match.settings.takeLock : match.settings.passLock
+  now.lockedUntil = withEntry(now.lockedUntil, thing, match.time.play + lock)
+  match.emit('passed', { thing, from: from ?? '', to: to ?? '', why })
+}
+
+const isLocked = (match: Match, thing: string): boolean =>
+  (match.own.now.lockedUntil.get(thing) ?? 0) > match.time.play
+
+const mayHold = (match: Match, seat: Seat): boolean =>
+  match.use(roster).isInPlay(seat) && (match.use(vitals)?.isUp(seat) ?? true)
+
+/** All of a seat's time with a thing, or with all of them, the present stretch too; ms. */
+function total(match: Match, seat: Seat, thing?: string): number {
+  const things = thing === undefined ? match.taken.things : [thing]
+  return things.map((each) => timeOf(match, seat, each)).reduce((sum, each) => sum + each, 0)
+}
+
+function timeOf(match: Match, seat: Seat | undefined, thing: string): number {
+  const { holder, since, free } = match.own.now
+  const closed = seat === undefined ? free.get(thing) : match.own.totals.of(seat).held.get(thing)
+  const from = holder.get(thing) === seat ? since.get(thing) : undefined
+  return (closed ?? 0) + (from === undefined ? 0 : match.time.play - from)
+}
+
+function heirOf(match: Match, thing: string, loser: Seat, how: Heir): Seat | undefined {
+  const able = match.seats.filter((seat) => seat !== loser && mayHold(match, seat))
+  if (able.length === 0 || how === 'nobody') return undefined
+  if (how === 'random') return match.chance('heirs').pick(able)
+  const giver = match.own.now.giver.get(thing)
+  if (how === 'previous') return able.find((seat) => seat === giver)
+  const fewest = Math.min(...able.map((seat) => total(match, seat, thing)))
+  return able.find((seat) => total(match, seat, thing) === fewest)
+}
+
+/** Whatever a seat holds goes on to whom the setting names. */
+function letGo(match: Match, seat: Seat, how: Heir, why: string) {
+  for (const thing of match.taken.things)
+    if (match.own.now.holder.get(thing) === seat) move(match, thing, heirOf(match, thing, seat, how), why)
+}
+
+function beginRound(match: Match) {
+  for (const thing of match.taken.things)
+    match.own.now.since = withEntry(match.own.now.since, thing, match.time.play)
+}
+
+function closeAll(match: Match) {
+  for (const thing of match.taken.things) closeStretch(match, thing)
+}
+
+/** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are worked out when a thing moves. */
+export const holds = shape.does({
+  apply: {
+    pass(match, { thing, from, to }) {
+      const { now } = match.own
+      if (now.holder.get(thing) !== from) return refuse('not-holding', { thing, seat: from })
+      if (from === to) return refuse('bad-input', { issues: [`'to' is who holds the ${thing} now`] })
+      if (!match.use(roster).isInPlay(to)) return refuse('not-in-play', { target: to })
+      if (!mayHold(match, to)) return refuse('target-down', { target: to })
+      if (now.giver.get(thing) === to && isLocked(match, thing)) return refuse('too-soon', { thing })
+      return move(match, thing, to, 'passed')
+    },
+  },
+  on: {
+    'rounds.began': (match) => beginRound(match),
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginRound(match)
+    },
+    'rounds.ended': (match) => closeAll(match),
+    'phases.changed'(match, { to }) {
+      if (to === 'over') closeAll(match)
+    },
+    'vitals.down': (match, { seat }) => letGo(match, seat, match.settings.onDown, 'down'),
+    'roster.left': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'left'),
+    'roster.out': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'out'),
+    'roster.absent'(match, { seat }) {
+      if (match.settings.absentHold === 'drops') letGo(match, seat, 'nobody', 'absent')
+    },
+  },
+  calls: {
+    holder: (match, thing: string): Seat | undefined => match.own.now.holder.get(thing),
+    total,
+    /** Gives a free thing to a seat. */
+    take(match, seat: Seat, thing: string) {
+      if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+      if (!mayHold(match, seat)) return refuse('target-down', { target: seat })
+      if (match.own.now.holder.has(thing)) return refuse('held', { thing })
+      if (isLocked(match, thing)) return refuse('too-soon', { thing })
+      return move(match, thing, seat, 'taken')
+    },
+    /** Frees a thing, whoever holds it. */
+    drop(match, thing: string) {
+      if (match.own.now.holder.has(thing)) move(match, thing, undefined, 'dropped')
+    },
+    /** Whole seconds of each seat, and of nobody under '', that add up to those of the round. */
+    shown(match, thing: string): ReadonlyMap<Seat, number> {
+      const seats = ['', ...match.seating.all]
+      const ms = seats.map((seat) => timeOf(match, seat === '' ? undefined : seat, thing))
+      const whole = Math.floor(ms.reduce((sum, each) => sum + each, 0) / 1000)
+      const shares = largestRemainder(ms, whole)
+      return new Map(seats.map((seat, at) => [seat, shares[at] ?? 0]))
+    },
+  },
+})
