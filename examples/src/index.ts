@@ -1,5 +1,7 @@
 import type { AnyRulebook } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
+import { kettleDemo } from './kettle/demo.ts'
+import { hotKettle } from './kettle/rulebook.ts'
 import { musselsDemo } from './mussels/demo.ts'
 import { musselDip } from './mussels/rulebook.ts'
 import { regattaDemo } from './regatta/demo.ts'
@@ -18,12 +20,14 @@ export interface Mode {
 export const modes: { readonly [name: string]: Mode } = {
   'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
+  'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
 /** Where the built page lies, for whoever serves it. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)
 
+export { hotKettle } from './kettle/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { type Regatta } from './regatta/river.ts'
 export { raft, reedRegatta } from './regatta/rulebook.ts'

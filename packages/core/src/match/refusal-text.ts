@@ -12,6 +12,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   over: 'The bout has its verdict. Wait for a rematch.',
   paused: 'The match is paused. Wait until it goes on.',
   absent: 'The seat is marked as away. Join again to come back to it.',
+  out: 'The seat is out of this bout. Watch until the next one.',
   'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
   down: 'The seat is down. Wait until it is back.',
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
@@ -34,6 +35,10 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'off-grid': 'There is no such cell. Choose one on the board.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
   'target-down': 'The target is down. Choose another, or wait.',
+  'not-down': 'The seat is up. Only one that is down can be raised.',
+  'not-holding': 'The seat does not hold this thing. Take it first.',
+  held: 'Somebody holds this thing. Wait until it is free.',
+  'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 
 /** A refusal as a sentence with its mend; a mode's own codes are shown as they are. */

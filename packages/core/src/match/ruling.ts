@@ -34,6 +34,8 @@ export type AnyInputCode =
   | 'not-started'
   | 'over'
   | 'paused'
+  | 'absent'
+  | 'out'
   | 'stale-life'
   | 'down'
   | 'no-such-target'
