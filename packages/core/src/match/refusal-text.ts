@@ -38,6 +38,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'not-down': 'The seat is up. Only one that is down can be raised.',
   'not-holding': 'The seat does not hold this thing. Take it first.',
   held: 'Somebody holds this thing. Wait until it is free.',
+  'has-boost': 'The seat has this boost already. Wait until it ends.',
   'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 

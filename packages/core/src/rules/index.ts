@@ -1,3 +1,4 @@
+export { type BoostKind, boostsOf } from './boosts.ts'
 export {
   type Claim,
   type Condition,

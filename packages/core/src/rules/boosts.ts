@@ -1,0 +1,173 @@
+import { RefereeError } from '../kit/index.ts'
+import { declareRule, type MatchOf, refuse } from '../match/index.ts'
+import {
+  amount,
+  audienceOf,
+  choice,
+  everyone,
+  int,
+  maybe,
+  type Onlooker,
+  type Seat,
+  type Sight,
+  seatRef,
+  table,
+  text,
+} from '../state/index.ts'
+import { phases } from './phases.ts'
+import { roster } from './roster.ts'
+import { rounds } from './rounds.ts'
+import { vitals } from './vitals.ts'
+
+/** A kind of boost: how long it lasts, and what becomes of it when it is given again. */
+export interface BoostKind {
+  /** Ms of play time. */
+  readonly lasts: number
+  /** 'refresh': it ends later; 'stack': beside the former one; 'extend': so much longer; 'ignore': refused. */
+  readonly again?: 'refresh' | 'stack' | 'extend' | 'ignore'
+  /** How many stack, or how many times as long 'extend' makes it. */
+  readonly most?: number
+  /** Whether it ends when its seat goes down. */
+  readonly onDown?: 'clear' | 'keep'
+  /** Who may know of it: everyone, `side`, `owner` (the seat that has it) or nobody. */
+  readonly seenBy?: Sight
+}
+type Kinds<K extends string> = { readonly [P in K]: BoostKind }
+
+const ruleOf = <K extends string>(kinds: Kinds<K>) => {
+  const names = Object.keys(kinds) as K[]
+  /** Who may know of a kind knows all of its row. */
+  const seen = ({ kind, on }: { readonly kind: K; readonly on: Seat }, look: Onlooker) =>
+    audienceOf([kinds[kind].seenBy ?? everyone], on, look)
+  return declareRule({
+    name: 'boosts',
+    needs: [roster, phases],
+    knows: [vitals, rounds],
+    state: {
+      rows: table({ kind: choice(...names), on: seatRef(), until: int(), by: maybe(seatRef()) })
+        .indexedBy('on')
+        .seenWhen({ kind: seen, on: seen, until: seen }),
+    },
+    events: {
+      begun: { seat: seatRef(), kind: choice(...names), until: int() },
+      ended: { seat: seatRef(), kind: choice(...names), why: text() },
+    },
+    drafts: {
+      /** `lasts` in ms; nothing said: as its kind does. Amendments may make it `longer`. */
+      give: {
+        seat: seatRef(),
+        kind: choice(...names),
+        by: maybe(seatRef()),
+        lasts: maybe(int()),
+        longer: amount(0),
+      },
+    },
+    timers: ['end'],
+  })
+}
+type Match<K extends string> = MatchOf<ReturnType<typeof ruleOf<K>>>
+type Row<K extends string> = ReturnType<Match<K>['own']['rows']['all']>[number]
+
+/** What ends at t is over at t, whether its timer has fired or not. */
+const active = <K extends string>(match: Match<K>, seat: Seat, kind: K): Row<K>[] =>
+  match.own.rows
+    .where({ on: seat })
+    .filter((row) => row.kind === kind && row.until > match.time.play)
+    .sort((a, b) => a.until - b.until)
+
+function end<K extends string>(match: Match<K>, { id, on, kind }: Row<K>, why: string) {
+  match.timers.cancel('end', id)
+  match.own.rows.remove(id)
+  match.emit('ended', { seat: on, kind, why })
+}
+
+function endAll<K extends string>(match: Match<K>, why: string) {
+  for (const row of match.own.rows.all()) end(match, row, why)
+}
+
+function endOn<K extends string>(match: Match<K>, seat: Seat, why: string, ends: (kind: K) => boolean) {
+  for (const row of match.own.rows.where({ on: seat })) if (ends(row.kind)) end(match, row, why)
+}
+
+function runUntil<K extends string>(match: Match<K>, row: Row<K>, until: number) {
+  row.until = until
+  match.timers.start('end', { at: until, key: row.id })
+  match.emit('begun', { seat: row.on, kind: row.kind, until })
+}
+
+function assertKinds(kinds: Kinds<string>): void {
+  const issues = Object.entries(kinds).flatMap(([kind, { lasts, most = 1 }]) => [
+    ...(Number.isSafeInteger(lasts) && lasts > 0
+      ? []
+      : [`'${kind}' lasts ${lasts} ms, and must last a whole number of ms, at least 1`]),
+    ...(Number.isSafeInteger(most) && most > 0
+      ? []
+      : [`'most' of '${kind}' is ${most}, and must be a whole number, at least 1`]),
+  ])
+  if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'boosts', issues })
+}
+
+/**
+ * Timed boosts of these kinds. They change nothing by themselves: a rule amends what they change, and asks `has`.
+ *
+ * @throws ZR_SETTING_INVALID where a kind lasts no whole number of ms, or most is none
+ */
+export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
+  assertKinds(kinds)
+  const clears = (kind: K): boolean => kinds[kind].onDown !== 'keep'
+  return ruleOf(kinds).does({
+    apply: {
+      give(match, { seat, kind, by, lasts, longer }) {
+        const { again = 'refresh', most = 1, ...how } = kinds[kind]
+        if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+        if (clears(kind) && match.use(vitals)?.isUp(seat) === false)
+          return refuse('target-down', { target: seat })
+        const ms = (lasts ?? how.lasts) + longer
+        if (ms <= 0) return refuse('bad-input', { issues: [`'lasts' must be more than 0, not ${ms}`] })
+        const now = match.time.play
+        const [first, ...others] = active(match, seat, kind)
+        if (first !== undefined && again === 'ignore') return refuse('has-boost', { seat, kind })
+        if (first !== undefined && again === 'refresh')
+          return runUntil(match, first, Math.max(first.until, now + ms))
+        if (first !== undefined && again === 'extend')
+          return runUntil(
+            match,
+            first,
+            Math.min(first.until + ms, Math.max(first.until, now + most * how.lasts)),
+          )
+        if (first !== undefined && others.length + 1 >= most) end(match, first, 'gave-way')
+        return runUntil(match, match.own.rows.add({ kind, on: seat, until: now + ms, by }), now + ms)
+      },
+    },
+    timers: {
+      end: {
+        band: 'lapse',
+        fire(match, id) {
+          const row = match.own.rows.get(id)
+          if (row !== undefined) end(match, row, 'over')
+        },
+      },
+    },
+    on: {
+      'vitals.down': (match, { seat }) => endOn(match, seat, 'down', clears),
+      'roster.left': (match, { seat }) => endOn(match, seat, 'left', () => true),
+      'roster.out': (match, { seat }) => endOn(match, seat, 'out', () => true),
+      'rounds.ended': (match) => endAll(match, 'round-over'),
+      'phases.changed'(match, { to }) {
+        if (to === 'over') endAll(match, 'over')
+      },
+    },
+    calls: {
+      /** Whether a seat has it now; nobody has none. */
+      has: (match, seat: Seat | undefined, kind: K): boolean =>
+        seat !== undefined && active(match, seat, kind).length > 0,
+      /** How many of them a seat has now. */
+      count: (match, seat: Seat, kind: K): number => active(match, seat, kind).length,
+      /** Ms until the last of them ends; 0 where there is none. */
+      left: (match, seat: Seat, kind: K): number =>
+        Math.max(0, (active(match, seat, kind).at(-1)?.until ?? 0) - match.time.play),
+      /** Ends it before its time. */
+      take: (match, seat: Seat, kind: K) => endOn(match, seat, 'taken', (each) => each === kind),
+    },
+  })
+}
