@@ -19,6 +19,7 @@ const settings = fc.record({
       kill: fc.integer({ min: -2, max: 3 }),
       assist: fc.nat(2),
       self: fc.integer({ min: -2, max: 0 }),
+      team: fc.constant(0),
     }),
   }),
   scores: fc.record({ ranks: fc.constantFrom('competition', 'dense', 'modified', 'ordinal', 'fractional') }),

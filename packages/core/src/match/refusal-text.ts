@@ -39,6 +39,9 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'not-holding': 'The seat does not hold this thing. Take it first.',
   held: 'Somebody holds this thing. Wait until it is free.',
   'has-boost': 'The seat has this boost already. Wait until it ends.',
+  'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
+  uneven: 'The teams would become too unequal. Choose another team, or trade places with somebody.',
+  'same-team': 'The two are in one team already. Choose somebody of another team.',
   'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 

@@ -1,22 +1,27 @@
 import type { Seat } from '../state/index.ts'
 
-/** What a condition judges: the seats in play of this bout and how they stand, when a step has settled. */
-export interface Field {
-  readonly timeUp: boolean
-  /** How many were in play when the bout began. */
-  readonly began: number
-  /** In play, by seat number. */
-  readonly seats: readonly Side[]
-  /** Who went out or left in this step. */
-  readonly fell: readonly Seat[]
-}
+/** Those who win or lose together: a team where the rulebook has teams, else a seat. */
 export interface Side {
-  readonly seat: Seat
+  /** In play, by seat number. */
+  readonly seats: readonly Seat[]
   readonly score: number
   /** How long it has held things, ms of play time. */
   readonly held: number
 }
-/** That the bout is decided, and for whom. Several winners are a draw, unless the claim says that they win together. */
+/** What a condition judges: the sides in play of this bout and how they stand, when a step has settled. */
+export interface Field {
+  readonly timeUp: boolean
+  /** How many sides were in play when the bout began. */
+  readonly began: number
+  /** Those with a seat in play, by team or seat number. */
+  readonly sides: readonly Side[]
+  /** Who went out or left in this step. */
+  readonly fell: readonly Seat[]
+}
+/**
+ * That the bout is decided, and for whom. Winners of one side win; those of several draw, unless the claim says that
+ * they win together.
+ */
 export interface Claim {
   readonly winners: readonly Seat[]
   readonly kind?: 'win'
@@ -30,12 +35,12 @@ export interface Condition {
   judge(field: Field): Claim | undefined
 }
 
-/** When time is up, the highest score wins; level seats share a draw. */
+/** When time is up, the highest score wins; level sides share a draw. */
 export const mostAtTime: Condition = {
   name: 'most-at-time',
   atTime: true,
-  judge({ timeUp, seats }) {
-    return timeUp && seats.length > 0 ? { winners: best(seats), reason: 'most-at-time' } : undefined
+  judge({ timeUp, sides }) {
+    return timeUp && sides.length > 0 ? { winners: seatsOf(best(sides)), reason: 'most-at-time' } : undefined
   },
 }
 
@@ -47,13 +52,13 @@ export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: 
   return {
     name: lead === 0 ? `first-to-${goal}` : `first-to-${goal}-by-${lead}`,
     atTime: false,
-    judge({ seats }) {
-      const [top = 0, second = Number.NEGATIVE_INFINITY] = seats
+    judge({ sides }) {
+      const [top = 0, second = Number.NEGATIVE_INFINITY] = sides
         .map(({ score }) => score)
         .sort((a, b) => b - a)
       const isAhead = lead === 0 || top - second >= lead || top >= (cap ?? Number.POSITIVE_INFINITY)
-      return seats.length > 0 && top >= goal && isAhead
-        ? { winners: best(seats), reason: 'goal-reached' }
+      return sides.length > 0 && top >= goal && isAhead
+        ? { winners: seatsOf(best(sides)), reason: 'goal-reached' }
         : undefined
     },
   }
@@ -63,9 +68,9 @@ export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: 
 export const lastStanding: Condition = {
   name: 'last-standing',
   atTime: false,
-  judge({ began, seats, fell }) {
-    if (began < 2 || seats.length > 1) return undefined
-    return { winners: seats.length === 1 ? seats.map(({ seat }) => seat) : fell, reason: 'last-standing' }
+  judge({ began, sides, fell }) {
+    if (began < 2 || sides.length > 1) return undefined
+    return { winners: sides.length === 1 ? seatsOf(sides) : fell, reason: 'last-standing' }
   },
 }
 
@@ -74,21 +79,23 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
   return {
     name: `longest-hold-${what}`,
     atTime: true,
-    judge({ timeUp, seats }) {
-      if (!timeUp || seats.length === 0) return undefined
-      const most = Math.max(...seats.map(({ held }) => held))
-      const longest = seats.filter(({ held }) => held === most)
-      const others = seats.filter(({ held }) => held < most)
+    judge({ timeUp, sides }) {
+      if (!timeUp || sides.length === 0) return undefined
+      const most = Math.max(...sides.map(({ held }) => held))
+      const longest = sides.filter(({ held }) => held === most)
+      const others = sides.filter(({ held }) => held < most)
       const reason = 'longest-hold'
       // Nobody has held anything, or all as long: nobody stands out.
       if (most === 0 || what === 'wins' || others.length === 0)
-        return { winners: (most === 0 ? seats : longest).map(({ seat }) => seat), reason }
-      return { winners: others.map(({ seat }) => seat), kind: 'win', reason }
+        return { winners: seatsOf(most === 0 ? sides : longest), reason }
+      return { winners: seatsOf(others), kind: 'win', reason }
     },
   }
 }
 
-function best(seats: Field['seats']): Seat[] {
-  const most = Math.max(...seats.map(({ score }) => score))
-  return seats.filter(({ score }) => score === most).map(({ seat }) => seat)
+function best(sides: readonly Side[]): readonly Side[] {
+  const most = Math.max(...sides.map(({ score }) => score))
+  return sides.filter(({ score }) => score === most)
 }
+
+const seatsOf = (sides: readonly Side[]): Seat[] => sides.flatMap(({ seats }) => seats)

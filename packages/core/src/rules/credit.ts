@@ -5,11 +5,13 @@ import { seconds } from '../time/index.ts'
 import { roster } from './roster.ts'
 import { scores } from './scores.ts'
 import { largestRemainder } from './shares.ts'
+import { teams } from './teams.ts'
 import { vitals } from './vitals.ts'
 
 const shape = declareRule({
   name: 'credit',
   needs: [vitals, scores, roster],
+  knows: [teams],
   settings: z.object({
     /** How long (ms of play time) a blow counts for shares and assists. */
     assistWindow: z.int().min(0).default(seconds(10)),
@@ -18,7 +20,13 @@ const shape = declareRule({
     /** The least share, in per cent, that is an assist. */
     assistAt: z.int().min(0).max(100).default(1),
     points: z
-      .object({ kill: z.int().default(1), assist: z.int().default(0), self: z.int().default(0) })
+      .object({
+        kill: z.int().default(1),
+        assist: z.int().default(0),
+        self: z.int().default(0),
+        /** For bringing a team-mate down. */
+        team: z.int().default(0),
+      })
       .prefault({}),
   }),
   state: {
@@ -62,13 +70,15 @@ function damageOf(match: Match, target: Seat): Damage[] {
   return [...sums.values()]
 }
 
+const isFoe = (match: Match, a: Seat, b: Seat): boolean => match.use(teams)?.foes(a, b) ?? true
+
 function killerOf(
   match: Match,
   seat: Seat,
   by: Seat | undefined,
 ): { readonly killer: Seat | undefined; readonly kind: string } {
   if (by === seat) return { killer: undefined, kind: 'self' }
-  if (by !== undefined) return { killer: by, kind: 'kill' }
+  if (by !== undefined) return { killer: by, kind: isFoe(match, seat, by) ? 'kill' : 'team' }
   const pusher = match.own.marks
     .where({ target: seat })
     .findLast(({ at }) => match.time.play - at < match.settings.pushWindow)
@@ -104,7 +114,8 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
   )
   const assists = kind === 'self' ? [] : assistsOf(match, killer, damage, shares)
   match.own.tally.of(seat).downs += 1
-  if (killer !== undefined) {
+  if (killer !== undefined && kind === 'team') score(match, killer, points.team, 'team')
+  else if (killer !== undefined) {
     const tally = match.own.tally.of(killer)
     tally.kills += 1
     if (match.use(vitals).isUp(killer) || together.includes(killer)) tally.streak += 1
@@ -129,7 +140,8 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
 export const credit = shape.does({
   on: {
     'vitals.wounded'(match, { target, by, health }) {
-      if (by !== undefined && by !== target && health > 0)
+      // Friend or foe is decided at the blow, whoever changes sides later.
+      if (by !== undefined && by !== target && health > 0 && isFoe(match, target, by))
         match.own.marks.add({ target, by, amount: health, at: match.time.play })
     },
     'vitals.down'(match, { seat, by, together }) {

@@ -13,17 +13,18 @@ import {
   single,
   text,
 } from '../state/index.ts'
-import type { Claim, Condition } from './conditions.ts'
+import type { Claim, Condition, Side } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
+import { teams } from './teams.ts'
 
 const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
-  knows: [scores, rounds, holds],
+  knows: [scores, rounds, holds, teams],
   takes: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
@@ -55,29 +56,49 @@ const shape = declareRule({
 })
 type Match = MatchOf<typeof shape>
 
+/** Teams with a seat in play by their number, or the seats in play; with what they have scored and held. */
+function sidesOf(match: Match): Side[] {
+  const [team, score, held] = [match.use(teams), match.use(scores), match.use(holds)]
+  const inPlay = match.use(roster).inPlay()
+  const together = (seats: readonly Seat[], points: number): Side => ({
+    seats,
+    score: points,
+    held: seats.reduce((sum, seat) => sum + (held?.total(seat) ?? 0), 0),
+  })
+  if (team === undefined) return inPlay.map((seat) => together([seat], score?.of(seat) ?? 0))
+  return Array.from({ length: team.count() }, (_, number) =>
+    together(
+      inPlay.filter((seat) => team.of(seat) === number),
+      team.score(number),
+    ),
+  ).filter(({ seats }) => seats.length > 0)
+}
+
 /** The listed conditions in their order, then a rule's own claim, then forfeit. */
 function claimOf(match: Match): Claim | undefined {
   const { timeUp, winners, reason, fell } = match.own.pending
   const { began } = match.own.field
-  const [score, held] = [match.use(scores), match.use(holds)]
-  const seats = match
-    .use(roster)
-    .inPlay()
-    .map((seat) => ({ seat, score: score?.of(seat) ?? 0, held: held?.total(seat) ?? 0 }))
+  const sides = sidesOf(match)
   for (const condition of match.taken.when ?? []) {
-    const claim = condition.judge({ timeUp, began, seats, fell })
+    const claim = condition.judge({ timeUp, began, sides, fell })
     if (claim !== undefined) return claim
   }
-  return reason === '' ? forfeit(match) : { winners, reason }
+  return reason === '' ? forfeit(match, sides) : { winners, reason }
 }
 
-/** With no more than one seat left in play the bout is decided, if there were others. */
-function forfeit(match: Match): Claim | undefined {
-  const left = match.use(roster).inPlay()
-  if (left.length === 0) return { winners: [], reason: 'nobody-left' }
-  return left.length === 1 && match.use(roster).all().length > 1
-    ? { winners: left, reason: 'forfeit' }
+/** With no more than one side left in play the bout is decided, if there were others. */
+function forfeit(match: Match, sides: readonly Side[]): Claim | undefined {
+  const [last, other] = sides
+  if (last === undefined) return { winners: [], reason: 'nobody-left' }
+  return other === undefined && sidesAmong(match, match.use(roster).all()) > 1
+    ? { winners: last.seats, reason: 'forfeit' }
     : undefined
+}
+
+/** How many sides there are among these seats. */
+function sidesAmong(match: Match, seats: readonly Seat[]): number {
+  const team = match.use(teams)
+  return new Set(seats.map((seat) => team?.of(seat) ?? seat)).size
 }
 
 function fall(match: Match, seat: Seat) {
@@ -86,7 +107,8 @@ function fall(match: Match, seat: Seat) {
 
 function reach(match: Match, { winners, reason, kind: together }: Claim) {
   const { end } = match.own
-  const kind = winners.length === 0 ? 'none' : winners.length === 1 ? 'win' : (together ?? 'draw')
+  const sides = sidesAmong(match, winners)
+  const kind = sides === 0 ? 'none' : sides === 1 ? 'win' : (together ?? 'draw')
   end.kind = kind
   end.winners = winners
   end.reason = reason
@@ -107,7 +129,7 @@ export const verdict = shape.does({
   },
   on: {
     'phases.live-began'(match) {
-      match.own.field.began = match.use(roster).inPlay().length
+      match.own.field.began = sidesOf(match).length
     },
     'rounds.ended'(match) {
       match.own.pending.timeUp = true

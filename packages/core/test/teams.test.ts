@@ -1,0 +1,231 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, minutes, perSeat, seatRef, side, text } from 'zinc-referee'
+import {
+  credit,
+  lastStanding,
+  mostAtTime,
+  respawn,
+  rounds,
+  scores,
+  teams,
+  verdict,
+  vitals,
+} from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const fray = defineRule({
+  name: 'fray',
+  needs: [vitals, scores],
+  state: { plans: perSeat({ plan: text('').seenBy(side) }) },
+  facts: {
+    hit: {
+      input: { target: seatRef(), by: seatRef(), amount: int(30) },
+      hear: (match, blow) => match.use(vitals).hurt(blow),
+    },
+    earn: {
+      input: { seat: seatRef(), amount: int() },
+      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+    },
+  },
+  actions: {
+    plan: {
+      input: { plan: text() },
+      decide(match, seat, { plan }) {
+        match.own.plans.of(seat).plan = plan
+      },
+    },
+  },
+})
+const bookWith = (...when: Parameters<typeof verdict>[0]['when'] & object) =>
+  defineRulebook({
+    name: 'fray',
+    seats: { min: 2, max: 8 },
+    rules: [
+      teams,
+      rounds({ length: minutes(5) }),
+      vitals({ healthSeen: 'everyone' }),
+      scores,
+      credit({ points: { kill: 1, team: -2 } }),
+      respawn({ protectFor: 0 }),
+      verdict({ when }),
+      fray,
+    ],
+  })
+const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth']
+interface How {
+  readonly seats?: number
+  readonly start?: boolean
+  readonly settings?: object
+  readonly lives?: number
+}
+function fraying({ seats = 4, start = true, settings = {}, lives }: How = {}, book = bookWith(mostAtTime)) {
+  const { match } = playMatch(book, SEATS.slice(0, seats), {
+    start,
+    settings: { teams: settings, ...(lives && { respawn: { lives } }) },
+  })
+  return {
+    match,
+    team: (seat: string) => match.view('spectator').teams.side[seat]?.team,
+    teamsOf: () => SEATS.slice(0, seats).map((seat) => match.view('spectator').teams.side[seat]?.team),
+    health: (seat: string) => match.state.vitals.body.of(seat).health,
+    hit: (target: string, by: string, amount = 30) => match.report('fray.hit', { target, by, amount }),
+    end: () => match.view('spectator').verdict.end,
+  }
+}
+
+test('TM1, TM11: who joins goes to the team with the fewest seats, level ones to the lowest index', () => {
+  expect(fraying({ seats: 5 }).teamsOf()).toEqual([0, 1, 0, 1, 0])
+  expect(fraying({ seats: 7, settings: { count: 3 } }).teamsOf()).toEqual([0, 1, 2, 0, 1, 2, 0])
+})
+
+test('a late joiner fills the team that is short; of two equally short the one that scored less', () => {
+  const { match, team } = fraying()
+  match.report('fray.earn', { seat: 'otter', amount: 5 })
+  match.direct('roster.join', { seat: 'coot', name: 'Coot' })
+  expect(team('coot')).toBe(1)
+  match.direct('roster.join', { seat: 'pike', name: 'Pike' })
+  expect(team('pike')).toBe(0)
+})
+
+test('TM2: a switch that makes teams too unequal is refused; two who both ask for it trade places', () => {
+  const { match, team } = fraying({ start: false })
+  expect(match.submit('otter', 'teams.choose', { team: 1 })).toMatchObject({ code: 'uneven' })
+  expect(match.submit('otter', 'teams.choose', { team: 2 })).toMatchObject({ code: 'bad-input' })
+  expect(match.submit('otter', 'teams.trade', { other: 'vole' })).toMatchObject({ code: 'same-team' })
+  match.submit('otter', 'teams.trade', { other: 'heron' })
+  expect([team('otter'), team('heron')]).toEqual([0, 1])
+  match.submit('heron', 'teams.trade', { other: 'otter' })
+  expect([team('otter'), team('heron')]).toEqual([1, 0])
+  match.submit('newt', 'roster.leave', {})
+  expect(match.submit('vole', 'teams.choose', { team: 1 })).toEqual({ ok: true })
+})
+
+test('TM3: in live play nobody switches', () => {
+  expect(fraying().match.submit('otter', 'teams.choose', { team: 1 }).ok).toBe(false)
+})
+
+test('TM4: at the start the latest joiners of the largest team move to the smallest until they differ by no more than allowed', () => {
+  const { match, teamsOf } = fraying({
+    seats: 6,
+    start: false,
+    settings: { balance: 'at-start', maxDifference: 2 },
+  })
+  match.submit('heron', 'teams.choose', { team: 0 })
+  for (const seat of ['newt', 'pike']) match.submit(seat, 'roster.leave', {})
+  expect(match.direct('phases.start', {})).toEqual({ ok: true })
+  expect(teamsOf()).toEqual([0, 0, 0, undefined, 0, undefined])
+  match.advanceTo(3000)
+  expect(teamsOf()).toEqual([0, 0, 0, undefined, 1, undefined])
+})
+
+test('TM5: points stay with the team in which they were earned', () => {
+  const { match } = fraying()
+  match.report('fray.earn', { seat: 'otter', amount: 3 })
+  match.report('fray.earn', { seat: 'heron', amount: 2 })
+  match.submit('otter', 'roster.leave', {})
+  expect(match.view('spectator').teams.sums.score).toEqual({ 0: 3, 1: 2 })
+})
+
+test('TM6, TM8: a blow at a team-mate is refused and changes nothing; one at oneself always lands', () => {
+  const { match, hit, health } = fraying()
+  const before = match.hash()
+  expect(hit('vole', 'otter')).toMatchObject({ code: 'friendly-fire' })
+  expect(match.hash()).toBe(before)
+  expect(hit('otter', 'otter')).toEqual({ ok: true })
+  expect(health('otter')).toBe(70)
+})
+
+test('TM7: in part, or back at who struck, as a blow at oneself', () => {
+  const part = fraying({ settings: { friendlyFire: 'reduced' } })
+  part.hit('vole', 'otter', 25)
+  expect(part.health('vole')).toBe(88) // a half of 25, rounded down
+  const back = fraying({ settings: { friendlyFire: 'back' } })
+  back.hit('vole', 'otter', 100)
+  expect([back.health('vole'), back.health('otter')]).toEqual([100, 0])
+  expect(back.match.state.credit.tally.of('vole')).toMatchObject({ kills: 0, downs: 0 })
+})
+
+test('CR4: bringing a team-mate down is no kill and no streak, and costs; foes that hurt it still assist', () => {
+  const { match, hit } = fraying({ settings: { friendlyFire: 'on' } })
+  hit('vole', 'heron', 40)
+  hit('vole', 'otter', 60)
+  expect(match.state.credit.tally.of('otter')).toMatchObject({ kills: 0, streak: 0 })
+  expect(match.state.scores.sums.of('otter').score).toBe(-2)
+  expect(match.state.credit.tally.of('heron').assists).toBe(1)
+})
+
+test('TM10, VE9: a team whose seats have all left forfeits, and all of the other team win; one that is only absent does not', () => {
+  const { match, end } = fraying()
+  match.direct('roster.absent', { seat: 'heron' })
+  match.submit('newt', 'roster.leave', {})
+  expect(end().kind).toBeNull()
+  match.advanceTo(match.now + 60_000)
+  expect(end()).toMatchObject({ kind: 'win', winners: ['otter', 'vole'], reason: 'forfeit' })
+})
+
+test('when time is up the team with the higher sum wins, and level teams draw', () => {
+  const { match, end } = fraying()
+  match.report('fray.earn', { seat: 'heron', amount: 5 })
+  match.report('fray.earn', { seat: 'otter', amount: 3 })
+  match.report('fray.earn', { seat: 'vole', amount: 3 })
+  match.advanceTo(303_000)
+  expect(end()).toMatchObject({ kind: 'win', winners: ['otter', 'vole'] })
+  const level = fraying()
+  level.match.advanceTo(303_000)
+  expect(level.end()).toMatchObject({ kind: 'draw', winners: ['otter', 'vole', 'heron', 'newt'] })
+})
+
+test('the last team standing wins with all its seats that are in play', () => {
+  const { hit, end } = fraying({ lives: 1 }, bookWith(lastStanding, mostAtTime))
+  hit('otter', 'heron', 100)
+  hit('heron', 'vole', 100)
+  expect(end().kind).toBeNull()
+  hit('newt', 'vole', 100)
+  expect(end()).toMatchObject({ kind: 'win', winners: ['vole'], reason: 'last-standing' })
+})
+
+test('what a side may see is its team’s, and a late joiner sees it at once', () => {
+  const { match } = fraying()
+  match.submit('otter', 'fray.plan', { plan: 'to the weir' })
+  const seen = (viewer: string) => match.view(viewer).fray.plans['otter']?.plan
+  expect(['otter', 'vole', 'heron', 'spectator'].map(seen)).toEqual([
+    'to the weir',
+    'to the weir',
+    undefined,
+    undefined,
+  ])
+})
+
+test('impossible settings are refused with the rule and the setting', () => {
+  expect(() => fraying({ settings: { count: 1 } })).toThrow(/'teams'.*count/)
+  expect(() => fraying({ settings: { friendlyPart: 1.5 } })).toThrow(/'teams'.*friendlyPart/)
+})
+
+test('laws a, b: after a balance teams differ by no more than allowed, and every seat has one team', () => {
+  const change = fc.record({ seat: fc.constantFrom(...SEATS), team: fc.nat(2), leaves: fc.boolean() })
+  fc.assert(
+    fc.property(
+      fc.array(change, { maxLength: 12 }),
+      fc.integer({ min: 1, max: 3 }),
+      (changes, maxDifference) => {
+        const { match } = fraying({
+          seats: 7,
+          start: false,
+          settings: { count: 3, maxDifference, balance: 'at-start' },
+        })
+        for (const { seat, team, leaves } of changes)
+          if (match.seats.length > 3 && leaves) match.submit(seat, 'roster.leave', {})
+          else match.submit(seat, 'teams.choose', { team })
+        match.direct('phases.start', {})
+        match.advanceTo(3000)
+        const sizes = [0, 1, 2].map(
+          (team) => match.seats.filter((seat) => match.state.teams.side.of(seat).team === team).length,
+        )
+        expect(Math.max(...sizes) - Math.min(...sizes)).toBeLessThanOrEqual(maxDifference)
+        expect(sizes.reduce((sum, each) => sum + each, 0)).toBe(match.seats.length)
+        expect(match.faults).toEqual([])
+      },
+    ),
+  )
+})
