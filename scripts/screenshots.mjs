@@ -18,6 +18,7 @@ const work = mkdtempSync(join(tmpdir(), 'zinc-pictures-'))
 
 await terminal('demo', 'demo')
 await terminal('stones', 'demo', 'stepping-stones')
+await terminal('kettle', 'demo', 'hot-kettle')
 await terminal('mussels', 'demo', 'mussel-dip')
 await terminal('replay', 'replay', 'records/reed-regatta-fair-1.jsonl')
 await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'otter', '--at', '0:36')

@@ -30,5 +30,5 @@ export const pageFolder: URL = new URL('./page/', import.meta.url)
 export { hotKettle } from './kettle/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { type Regatta } from './regatta/river.ts'
-export { raft, reedRegatta } from './regatta/rulebook.ts'
+export { prows, raft, reedRegatta } from './regatta/rulebook.ts'
 export { steppingStones } from './stones/rulebook.ts'

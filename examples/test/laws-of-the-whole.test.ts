@@ -1,8 +1,8 @@
-import { type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
+import { prows, type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { beginMatch, defineRulebook, minutes, seconds } from 'zinc-referee'
-import { credit, mostAtTime, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
+import { credit, mostAtTime, respawn, rounds, scores, teams, verdict, vitals } from 'zinc-referee/rules'
 import { carryOut, type Deed, deeds, SEATS } from './regatta-deeds.ts'
 
 interface Moves extends ReadonlyArray<{ readonly deed: Deed; readonly wait: number }> {}
@@ -80,6 +80,8 @@ test('G5, G21: other ids rename every outcome and nothing else; names change onl
 
 test('G6: rules in another order, or run without code made for them, give the same state', () => {
   const rules = [
+    teams({ count: 2 }),
+    prows,
     rounds({ length: minutes(5) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
@@ -89,7 +91,8 @@ test('G6: rules in another order, or run without code made for them, give the sa
     raft,
   ] as const
   const common = { name: 'reed-regatta', seats: { min: 2, max: 8 } } as const
-  const turned = [rules[6], rules[5], rules[4], rules[3], rules[2], rules[1], rules[0]] as const
+  const [a, b, c, d, e, f, g, h, i] = rules
+  const turned = [i, h, g, f, e, d, c, b, a] as const
   const books = [
     defineRulebook({ ...common, rules: turned }),
     defineRulebook({ ...common, rules, generateCode: false }),

@@ -55,7 +55,7 @@ test('the record of a random crowd replays to the same rulings and hashes, and n
   match.close()
   const { differs, checks, inputs } = replayRecord(reedRegatta, lines.join('\n'))
   expect(differs).toBeUndefined()
-  expect(checks).toBeGreaterThan(10)
+  expect(checks).toBeGreaterThan(5)
   expect(inputs).toBeGreaterThan(1000)
 })
 

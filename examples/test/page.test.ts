@@ -79,7 +79,7 @@ test('two windows play one match: countdown, rams, sinking and back, feed that v
   await expect.poll(() => row(otter, 'Heron').innerText()).toContain('100')
   await expect.poll(() => text(otter)).not.toContain('Otter sinks Heron') // it has expired
 
-  await expect.poll(() => text(heron)).toMatch(/Otter wins/)
+  await expect.poll(() => text(heron)).toMatch(/Reed Crew wins: Otter/)
   await otter.getByRole('button', { name: 'Rematch' }).click()
   await heron.getByRole('button', { name: 'Rematch' }).click()
   await expect.poll(() => text(otter)).toMatch(/Starts in/)

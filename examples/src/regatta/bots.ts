@@ -40,10 +40,13 @@ export class Bots {
     }
   }
 
-  /** Of those afloat the most battered; among equals, chance decides. */
+  /** Of the foes afloat the most battered; among equals, chance decides. */
   private weakest(view: ReturnType<Regatta['view']>, seat: Seat): Seat | undefined {
     const afloat = Object.entries(view.vitals.body).filter(
-      ([id, { down }]) => id !== seat && !down && view.roster.seats[id]?.presence === 'here',
+      ([id, { down }]) =>
+        !down &&
+        view.roster.seats[id]?.presence === 'here' &&
+        view.teams.side[id]?.team !== view.teams.side[seat]?.team,
     )
     const least = Math.min(...afloat.map(([, { health }]) => health ?? 0))
     return this.chance.pick(afloat.filter(([, { health }]) => (health ?? 0) < least + 30).map(([id]) => id))

@@ -3,6 +3,7 @@ import { isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
 import { z } from 'zod'
 import { Bots } from './bots.ts'
+import { crews } from './crews.ts'
 import { River } from './river.ts'
 import { reedRegatta } from './rulebook.ts'
 
@@ -35,10 +36,21 @@ export const regattaDemo: Demo = {
     }
   },
   board: {
+    crew: 'teams.side.team',
     sunk: 'credit.tally.kills',
     lost: 'credit.tally.downs',
     assists: 'credit.tally.assists',
     score: 'scores.sums.score',
+  },
+  picture(match) {
+    if (!isMatchOf(reedRegatta, match)) return ''
+    const { side, sums } = match.state.teams
+    return crews
+      .map((crew, team) => {
+        const seats = match.seats.filter((seat) => side.of(seat).team === team)
+        return `${crew}   ${String(sums.score.get(String(team)) ?? 0).padStart(4)}   ${seats.join(', ')}`
+      })
+      .join('\n')
   },
   tell(notice, name) {
     const { cells } = notice
@@ -56,6 +68,8 @@ export const regattaDemo: Demo = {
         }
       case 'raft.landed':
         return { text: `${name(cells['seat'])} lands ${cells['cargo']} cargo` }
+      case 'raft.armed':
+        return { text: `${name(cells['seat'])} finds a bronze prow`, aside: 'rams count double for 8 s' }
       case 'vitals.blocked':
         return { text: `${name(cells['target'])} is protected`, aside: `from ${name(cells['by'])}` }
       case 'respawn.back':

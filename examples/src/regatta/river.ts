@@ -33,8 +33,11 @@ export class River {
         !this.arrives(match, seat, course === 'raft' ? `raft ${quarry}` : course)
       )
         continue
-      if (course === 'cargo') match.report('raft.found', { seat })
-      else if (course === 'dock') match.report('raft.docked', { seat })
+      if (course === 'cargo') {
+        match.report('raft.found', { seat })
+        // Now and then a bronze prow lies beside the cargo.
+        if (this.chance.int(1, 6) === 1) match.report('raft.bronze', { seat })
+      } else if (course === 'dock') match.report('raft.docked', { seat })
       else if (quarry !== undefined) {
         rams.push({ target: quarry, by: seat })
         lives[seat] = match.state.vitals.lives.of(seat).life

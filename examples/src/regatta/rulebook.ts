@@ -13,22 +13,26 @@ import {
   seconds,
 } from 'zinc-referee'
 import {
+  boostsOf,
   credit,
   mostAtTime,
   respawn,
   roster,
   rounds,
   scores,
+  teams,
   verdict,
   vitals,
   whileUp,
 } from 'zinc-referee/rules'
 import { z } from 'zod'
 
+export const prows = boostsOf({ bronze: { lasts: seconds(8) } })
+
 /** Rafts on the river: each heads somewhere, rams whom it meets, and lands the cargo it finds. */
 export const raft = defineRule({
   name: 'raft',
-  needs: [vitals, scores, roster],
+  needs: [vitals, scores, roster, teams, prows],
   settings: z.object({
     /** What a ram takes from the health of the raft it hits. */
     ram: z.int().min(1).default(25),
@@ -49,6 +53,7 @@ export const raft = defineRule({
     },
     found: { seat: seatRef().seenBy(owner), cargo: int().seenBy(owner) },
     landed: { seat: seatRef().seenBy(everyone), cargo: int().seenBy(everyone) },
+    armed: { seat: seatRef().seenBy(everyone) },
   },
   actions: {
     chase: {
@@ -57,6 +62,7 @@ export const raft = defineRule({
       decide(match, seat, { quarry }) {
         if (quarry === seat) return refuse('own-raft')
         if (!match.use(roster).isInPlay(quarry)) return refuse('not-in-play')
+        if (!match.use(teams).foes(seat, quarry)) return refuse('own-crew')
         const helm = match.own.helm.of(seat)
         helm.course = 'raft'
         helm.quarry = quarry
@@ -83,7 +89,8 @@ export const raft = defineRule({
       input: { target: seatRef(), by: seatRef() },
       hear(match, { target, by }) {
         const ruling = match.use(vitals).hurt({ target, by, amount: match.settings.ram, kind: 'ram' })
-        if (ruling.ok) match.emit('rammed', { target, by, health: match.use(vitals).health(target) })
+        if (ruling.ok && !ruling.idle)
+          match.emit('rammed', { target, by, health: match.use(vitals).health(target) })
         return ruling
       },
     },
@@ -94,6 +101,14 @@ export const raft = defineRule({
         const hold = match.own.hold.of(seat)
         hold.cargo += crates
         match.emit('found', { seat, cargo: hold.cargo })
+      },
+    },
+    bronze: {
+      input: { seat: seatRef() },
+      hear(match, { seat }) {
+        const ruling = match.use(prows).give({ seat, kind: 'bronze' })
+        if (ruling.ok) match.emit('armed', { seat })
+        return ruling
       },
     },
     docked: {
@@ -108,6 +123,12 @@ export const raft = defineRule({
       },
     },
   },
+  amend: {
+    /** A bronze prow doubles rams. */
+    'vitals.hurt'(match, { kind, by, amount }) {
+      if (kind === 'ram' && match.use(prows).has(by, 'bronze')) amount.times(2)
+    },
+  },
   on: {
     // What a raft carries is lost when it sinks.
     'vitals.down'(match, { seat }) {
@@ -116,16 +137,18 @@ export const raft = defineRule({
   },
 })
 
-/** Five minutes on the river. Sinking a raft and landing cargo score; a sunk raft is back after 3 s, and safe for 2. */
+/** Two crews and five minutes on the river. Sinking a raft and landing cargo score; a sunk raft is back after 3 s, and safe for 2. */
 export const reedRegatta = defineRulebook({
   name: 'reed-regatta',
   seats: { min: 2, max: 8 },
   rules: [
+    teams({ count: 2 }),
     rounds({ length: minutes(5) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
     credit({ points: { kill: 2 } }),
     respawn({ after: seconds(3), protectFor: seconds(2) }),
+    prows,
     verdict({ when: [mostAtTime] }),
     raft,
   ],

@@ -109,5 +109,5 @@ function sentence({ seats, over, length }: Played, verdict: Played['verdict']): 
     return over ? 'none was asked for' : `none after ${left(length)}: the match would go on`
   const names = verdict.winners.map((winner) => seats.find(({ id }) => id === winner)?.name ?? winner)
   if (verdict.kind === 'none') return `nobody wins   ${verdict.reason}`
-  return `${names.join(', ')} ${verdict.kind === 'win' ? 'wins' : 'draw'}   ${verdict.reason}   after ${gone(verdict.at)} of play`
+  return `${names.join(', ')} ${verdict.kind === 'draw' || names.length > 1 ? verdict.kind : 'wins'}   ${verdict.reason}   after ${gone(verdict.at)} of play`
 }

@@ -26,10 +26,10 @@ test('demo plays a whole regatta and shows timeline, board, sights, verdict, rec
   expect(shown.status).toBe(0)
   expect(shown.stdout).toMatch(/Reed Regatta {3}seed fair-1 {3}8 seats {3}5:03/)
   expect(shown.stdout).toMatch(/0:00 +countdown\n0:03 +go\n/)
-  expect(shown.stdout).toMatch(/rank +seat +sunk +lost +assists +score/)
+  expect(shown.stdout).toMatch(/rank +seat +crew +sunk +lost +assists +score/)
   expect(shown.stdout).toMatch(/otter\.cargo +\d+ +\d+ +hidden +hidden/)
   expect(shown.stdout).toMatch(/otter\.course +\w+ +hidden +hidden +hidden/)
-  expect(shown.stdout).toMatch(/verdict +\w+ wins/)
+  expect(shown.stdout).toMatch(/verdict +\w+(, \w+){3} win /)
   expect(shown.stdout).toMatch(/replay +\d+ inputs {3}the same rulings and hashes/)
   expect(shown.stdout).toContain(`view ${RECORD} --seat otter`)
   for (const line of shown.stdout.split('\n').filter((each) => !each.includes('npx ')))
@@ -57,7 +57,7 @@ test('replay finds the same rulings and hashes, and a changed record a differenc
   const text = readFileSync(join(folder, RECORD), 'utf8')
   writeFileSync(
     join(folder, 'changed.jsonl'),
-    text.replace('"raft.chase","seat":"otter"', '"raft.chase","seat":"vole"'),
+    text.replace('"raft.chase","seat":"otter"', '"raft.chase","seat":"heron"'),
   )
   const changed = run('replay', 'changed.jsonl')
   expect(changed.status).toBe(1)
@@ -185,9 +185,9 @@ test('new writes a mode and its test that run at once, and overwrites nothing', 
 
 test('describe prints the plan: rules in order, inputs, who hears and amends, timers, who sees each cell', () => {
   const { stdout } = run('describe')
-  expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}9 rules/)
+  expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}11 rules/)
   expect(stdout).toMatch(/actions +chase \{ quarry \} {3}search {3}dock/)
-  expect(stdout).toMatch(/down \(heard by credit, respawn, raft\)/)
+  expect(stdout).toMatch(/down \(heard by credit, respawn, boosts, raft\)/)
   expect(stdout).toMatch(/timers +end \(play, outer\)/)
   expect(stdout).toMatch(/raft\.hold\.cargo +int +its owner +each life/)
   expect(stdout).toMatch(/raft\.helm\.course +choice drift \| raft \| cargo \| dock +nobody/)

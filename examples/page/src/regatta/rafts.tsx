@@ -1,3 +1,4 @@
+import { crews } from '../../../src/regatta/crews.ts'
 import { Left, useRedraw } from '../clock.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
 import type { RegattaMatch } from './regatta-face.tsx'
@@ -48,43 +49,55 @@ export function Rafts({ match, viewer, act, called }: Props) {
           )}
         </tr>
       </thead>
-      <tbody>
-        {seats.map((seat) => (
-          <tr key={seat} class={seat === viewer ? 'own' : ''}>
-            <td class="number wide">{live || phase === 'over' ? rankOf(match, seat) : '–'}</td>
-            <th scope="row">
-              <Name match={match} seat={seat} />
+      {crews.map((crew, team) => (
+        <tbody key={crew}>
+          <tr class="crew">
+            <th scope="rowgroup" colSpan={act ? 8 : 7}>
+              {crew} <span class="number score">{view.teams.sums.score[team] ?? 0}</span>
             </th>
-            <td>
-              <Health match={match} seat={seat} />
-            </td>
-            <td class="cargo">
-              <Cargo match={match} seat={seat} />
-            </td>
-            <td class="number wide">{view.credit.tally[seat]?.kills}</td>
-            <td class="number wide">{view.credit.tally[seat]?.downs}</td>
-            <td class="number score">{view.scores.sums[seat]?.score}</td>
-            {act && (
-              <td>
-                {seat !== viewer && (
-                  <button
-                    type="button"
-                    disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'}
-                    aria-pressed={called === `raft.chase ${seat}`}
-                    aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`}
-                    onClick={() => act('raft.chase', { quarry: seat })}
-                  >
-                    Ram
-                  </button>
-                )}
-              </td>
-            )}
           </tr>
-        ))}
-      </tbody>
+          {seats
+            .filter((seat) => teamOf(match, seat) === team)
+            .map((seat) => (
+              <tr key={seat} class={seat === viewer ? 'own' : ''}>
+                <td class="number wide">{live || phase === 'over' ? rankOf(match, seat) : '–'}</td>
+                <th scope="row">
+                  <Name match={match} seat={seat} />
+                </th>
+                <td>
+                  <Health match={match} seat={seat} />
+                </td>
+                <td class="cargo">
+                  <Cargo match={match} seat={seat} />
+                </td>
+                <td class="number wide">{view.credit.tally[seat]?.kills}</td>
+                <td class="number wide">{view.credit.tally[seat]?.downs}</td>
+                <td class="number score">{view.scores.sums[seat]?.score}</td>
+                {act && (
+                  <td>
+                    {viewer !== null && teamOf(match, seat) !== teamOf(match, viewer) && (
+                      <button
+                        type="button"
+                        disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'}
+                        aria-pressed={called === `raft.chase ${seat}`}
+                        aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`}
+                        onClick={() => act('raft.chase', { quarry: seat })}
+                      >
+                        Ram
+                      </button>
+                    )}
+                  </td>
+                )}
+              </tr>
+            ))}
+        </tbody>
+      ))}
     </table>
   )
 }
+
+const teamOf = ({ replica: { view } }: RegattaMatch, seat: string): number | undefined =>
+  view.teams.side[seat]?.team
 
 const rankOf = ({ replica: { view } }: RegattaMatch, seat: string): number =>
   view.scores.places[seat]?.rank ?? 0
@@ -132,15 +145,27 @@ function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: 
         {body.health}
         <span class="wide">/{body.max}</span>
       </span>
-      <Protection match={match} until={body.protectedUntil} />
+      <Until match={match} due={body.protectedUntil} says="safe" />
+      <Until match={match} due={prowOf(match, seat)} says="bronze" />
     </span>
   )
 }
 
-function Protection({ match, until }: { readonly match: RegattaMatch; readonly until: number | null }) {
-  const remaining = until === null ? 0 : match.replica.remaining(until, 'play', match.clock())
+/** Until when the raft has a bronze prow, on the play clock. */
+const prowOf = ({ replica: { view } }: RegattaMatch, seat: string): number | null =>
+  Object.values(view.boosts.rows).find(({ on }) => on === seat)?.until ?? null
+
+interface UntilProps {
+  readonly match: RegattaMatch
+  readonly due: number | null
+  readonly says: string
+}
+
+/** A word that is gone when its time is. */
+function Until({ match, due, says }: UntilProps) {
+  const remaining = due === null ? 0 : match.replica.remaining(due, 'play', match.clock())
   useRedraw(remaining > 0 && match.replica.view.clocks.play.runs ? remaining : undefined)
-  return remaining > 0 ? <small class="safe">safe</small> : null
+  return remaining > 0 ? <small class={says}>{says}</small> : null
 }
 
 function Cargo({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {

@@ -13,6 +13,8 @@ export function tellRegatta({ name, cells }: Notice, view: RegattaView): string 
       return `You have found cargo: ${cells['cargo']} aboard`
     case 'raft.landed':
       return `${who(cells['seat'])} lands ${cells['cargo']} cargo`
+    case 'raft.armed':
+      return `${who(cells['seat'])} has a bronze prow`
     case 'vitals.blocked':
       return `${who(cells['target'])} is safe from ${who(cells['by'])}`
     case 'respawn.back':

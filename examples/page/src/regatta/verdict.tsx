@@ -1,3 +1,4 @@
+import { crews } from '../../../src/regatta/crews.ts'
 import type { RegattaMatch } from './regatta-face.tsx'
 
 const REASONS: { readonly [reason: string]: string } = {
@@ -19,8 +20,10 @@ export function Verdict({
   const { kind, winners, reason } = view.verdict.end
   if (kind === null || view.phases.now.phase !== 'over') return null
   const names = winners.map((seat) => view.roster.seats[seat]?.name ?? seat)
+  const [first = ''] = winners
+  const crew = crews[view.teams.side[first]?.team ?? -1] ?? ''
   const title =
-    kind === 'none' ? 'Nobody wins' : kind === 'win' ? `${names[0]} wins` : `${names.join(' and ')} draw`
+    kind === 'none' ? 'Nobody wins' : kind === 'win' ? `${crew} wins: ${names.join(', ')}` : 'The crews draw'
   const wished = match.seat !== null && view.rounds.wishes[match.seat]?.rematch === true
   return (
     <section class="verdict" aria-label="Verdict">
