@@ -82,7 +82,7 @@ test('G6: rules in another order, or run without code made for them, give the sa
   const rules = [
     teams({ count: 2 }),
     prows,
-    rounds({ length: minutes(5) }),
+    rounds({ length: minutes(5), suddenEnd: true, overtime: minutes(2) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
     credit({ points: { kill: 2 } }),

@@ -22,7 +22,9 @@ export function Header({
     readonly until: number | null
     readonly paused: boolean
   }
-  const round = view['rounds']?.['now'] as { readonly ends: number | null } | undefined
+  const round = view['rounds']?.['now'] as
+    | { readonly ends: number | null; readonly overtime: number }
+    | undefined
   return (
     <header class="top">
       <h1>{titleOf(match.rulebook.name)}</h1>
@@ -33,6 +35,12 @@ export function Header({
             Starts in <Left match={match} due={now.until} clock="phase" />
           </>
         )}
+        {now.phase === 'break' && now.until !== null && (
+          <>
+            Break <Left match={match} due={now.until} clock="phase" />
+          </>
+        )}
+        {now.phase === 'live' && (round?.overtime ?? 0) > 0 && 'Overtime '}
         {now.phase === 'live' && round?.ends != null && <Left match={match} due={round.ends} clock="play" />}
         {now.phase === 'over' && 'Over'}
         {now.paused && ' · paused'}

@@ -77,7 +77,9 @@ export const regattaDemo: Demo = {
       case 'credit.given':
         return sinking(cells, name)
       case 'rounds.ended':
-        return { text: 'time' }
+        return cells['why'] === 'most-at-time' ? { text: 'time' } : undefined
+      case 'rounds.overtime-began':
+        return { text: 'level: overtime until one crew leads' }
       case 'roster.left':
         return { text: `${name(cells['seat'])} leaves` }
       default:

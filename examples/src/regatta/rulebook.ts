@@ -137,13 +137,13 @@ export const raft = defineRule({
   },
 })
 
-/** Two crews and five minutes on the river. Sinking a raft and landing cargo score; a sunk raft is back after 3 s, and safe for 2. */
+/** Two crews and five minutes on the river, and longer while they are level. Sinking a raft and landing cargo score; a sunk raft is back after 3 s, and safe for 2. */
 export const reedRegatta = defineRulebook({
   name: 'reed-regatta',
   seats: { min: 2, max: 8 },
   rules: [
     teams({ count: 2 }),
-    rounds({ length: minutes(5) }),
+    rounds({ length: minutes(5), suddenEnd: true, overtime: minutes(2) }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
     credit({ points: { kill: 2 } }),

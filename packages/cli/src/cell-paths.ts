@@ -18,9 +18,12 @@ export const builtIn: ReadonlySet<string> = new Set([
   'roster',
   'phases',
   'rounds',
+  'teams',
   'vitals',
   'credit',
   'respawn',
+  'holds',
+  'boosts',
   'scores',
   'verdict',
 ])

@@ -16,7 +16,7 @@ export interface ServeOptions {
 }
 
 const FAIR = ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Pike', 'Moth', 'Toad']
-const PLAYING = new Set(['countdown', 'live'])
+const PLAYING = new Set(['countdown', 'live', 'break'])
 
 /** Hosts one match of a mode and the page to play it on, until it is interrupted. */
 export async function serve(name: string | undefined, options: ServeOptions): Promise<number> {

@@ -81,7 +81,8 @@ test('types flow by inference from the rules to the match', () => {
   const view = match.view('spectator')
   expectTypeOf(view.clock.hands).toEqualTypeOf<{ readonly n: number }>()
   expectTypeOf(view.clock.crew['otter']).toEqualTypeOf<{ readonly cargo?: number } | undefined>()
-  expectTypeOf(view.phases.now.phase).toEqualTypeOf<'lobby' | 'countdown' | 'live' | 'over'>() // not listed, still there
+  // Not listed, still there.
+  expectTypeOf(view.phases.now.phase).toEqualTypeOf<'lobby' | 'countdown' | 'live' | 'break' | 'over'>()
   expectTypeOf(match.settings.phases.countdown).toEqualTypeOf<number>()
   expect(match.seats).toEqual([])
 })

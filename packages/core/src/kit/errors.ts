@@ -37,6 +37,8 @@ const messages = {
     `'${d.rule}' is no optional rule of rulebook '${d.rulebook}'. It has ${list(d.known) || 'none'}.`,
   ZR_RULEBOOK_UNKNOWN_PRESET: (d: { rulebook: string; preset: string; known: readonly string[] }) =>
     `Rulebook '${d.rulebook}' has no preset '${d.preset}'. It has ${list(d.known) || 'none'}.`,
+  ZR_RULEBOOK_NO_ROUND_CONDITION: (d: { rulebook: string; scope: string }) =>
+    `Rulebook '${d.rulebook}' has several rounds, but no condition of its verdict decides the ${d.scope}. Use conditions such as mostAtTime.decides('round') and mostRounds.`,
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>

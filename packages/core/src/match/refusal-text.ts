@@ -9,6 +9,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'unknown-action': 'The rulebook has no such action, fact or directive. Mend the name, as in rule.action.',
   'bad-input': 'The input does not fit. Mend what the issues name.',
   'not-started': 'Play has not begun. Wait for the phase live.',
+  'on-break': 'Play rests between two rounds. Wait for the next round.',
   over: 'The bout has its verdict. Wait for a rematch.',
   paused: 'The match is paused. Wait until it goes on.',
   absent: 'The seat is marked as away. Join again to come back to it.',

@@ -32,6 +32,7 @@ export type AnyInputCode =
   | 'unknown-action'
   | 'bad-input'
   | 'not-started'
+  | 'on-break'
   | 'over'
   | 'paused'
   | 'absent'

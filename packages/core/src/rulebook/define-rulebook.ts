@@ -1,6 +1,6 @@
 import { generatesCode, RefereeError } from '../kit/index.ts'
 import { compilePlan, type Plan, type RuleLike, type Spec, type SpecOf } from '../match/index.ts'
-import { decidesAtTime, phases, roster, rounds, verdict } from '../rules/index.ts'
+import { conditionsOf, phases, roster, rounds, verdict } from '../rules/index.ts'
 import { digestOf } from './describe.ts'
 import { orderRules } from './order.ts'
 
@@ -100,11 +100,19 @@ export function defineRulebook<
   }
 }
 
-/** A timed round must be able to end with something decided. */
+/** A timed round must be able to end with something decided, and so must several rounds. */
 function assertDecidable(rulebook: string, rules: readonly RuleLike[]): void {
   const timed = rules.find((rule) => rule.name === rounds.name)
   const judge = rules.find((rule) => rule.name === verdict.name)
-  const { length } = Object(timed?.given) as { readonly length?: number | null }
-  if (judge !== undefined && typeof length === 'number' && !decidesAtTime(judge))
+  if (judge === undefined) return
+  const { length, count = 1 } = Object(timed?.given) as {
+    readonly length?: number | null
+    readonly count?: number
+  }
+  const conditions = conditionsOf(judge)
+  if (typeof length === 'number' && !conditions.some(({ atTime }) => atTime))
     throw new RefereeError('ZR_RULEBOOK_NO_TIME_CONDITION', { rulebook })
+  for (const scope of ['round', 'bout'] as const)
+    if (count > 1 && !conditions.some((each) => each.scope === scope))
+      throw new RefereeError('ZR_RULEBOOK_NO_ROUND_CONDITION', { rulebook, scope })
 }

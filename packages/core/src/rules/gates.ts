@@ -1,7 +1,7 @@
 import type { Gate } from '../match/index.ts'
 
 /** Where a match stands. */
-export type Phase = 'lobby' | 'countdown' | 'live' | 'over'
+export type Phase = 'lobby' | 'countdown' | 'live' | 'break' | 'over'
 
 /** An action that is done in these phases, paused or not. Nothing said: only in live play. */
 export const inPhase = (...phases: readonly Phase[]): Gate => ({ gate: 'phases.among', given: phases })

@@ -2,11 +2,13 @@ export { type BoostKind, boostsOf } from './boosts.ts'
 export {
   type Claim,
   type Condition,
+  condition,
   type Field,
   firstTo,
   lastStanding,
   longestHold,
   mostAtTime,
+  mostRounds,
   type Side,
 } from './conditions.ts'
 export { credit } from './credit.ts'
@@ -22,5 +24,5 @@ export { type Measure, type Standing, scores } from './scores.ts'
 export { largestRemainder } from './shares.ts'
 export { teams } from './teams.ts'
 export { type Step, step, turns } from './turns.ts'
-export { decidesAtTime, verdict } from './verdict.ts'
+export { conditionsOf, verdict } from './verdict.ts'
 export { vitals } from './vitals.ts'

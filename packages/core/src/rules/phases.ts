@@ -16,8 +16,8 @@ const shape = declareRule({
   }),
   state: {
     now: single({
-      phase: choice('lobby', 'countdown', 'live', 'over').seenBy(everyone),
-      /** The end of the countdown, on the phase clock. */
+      phase: choice('lobby', 'countdown', 'live', 'break', 'over').seenBy(everyone),
+      /** The end of the countdown or of the break, on the phase clock. */
       until: time().seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
@@ -26,10 +26,11 @@ const shape = declareRule({
   events: {
     changed: { from: text().seenBy(everyone), to: text().seenBy(everyone), why: text().seenBy(everyone) },
     'live-began': {},
+    'break-over': {},
     paused: { on: flag().seenBy(everyone) },
   },
   drafts: { start: { why: text() } },
-  timers: ['countdown'],
+  timers: ['countdown', 'break'],
 })
 type Match = MatchOf<typeof shape>
 
@@ -73,9 +74,24 @@ function finish(match: Match, why: string) {
     match.clocks.hold(clock)
     match.clocks.clear(clock)
   }
+  match.timers.cancel('break')
   match.own.now.paused = false
   match.clocks.run('phase')
   turnTo(match, 'over', why)
+}
+
+/** Play stands still between two rounds. */
+function rest(match: Match, ms: number, why: string) {
+  for (const clock of ['play', 'turn'] as const) match.clocks.hold(clock)
+  turnTo(match, 'break', why)
+  match.timers.start('break', { in: ms })
+  match.own.now.until = match.time.phase + ms
+}
+
+function goOn(match: Match) {
+  turnTo(match, 'live', 'break-over')
+  for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+  match.emit('break-over', {})
 }
 
 const tooFew = (match: Match): boolean => match.use(roster).here().length < match.room.min
@@ -88,6 +104,7 @@ function enoughReady(match: Match): boolean {
 
 function wrongPhase(phase: Phase) {
   if (phase === 'over') return refuse('over')
+  if (phase === 'break') return refuse('on-break')
   return phase === 'live'
     ? refuse('already-started')
     : phase === 'countdown'
@@ -95,7 +112,7 @@ function wrongPhase(phase: Phase) {
       : refuse('not-started')
 }
 
-/** Where a match stands: lobby, countdown, live, over; and whether it is paused. */
+/** Where a match stands: lobby, countdown, live, break, over; and whether it is paused. */
 export const phases = shape.does({
   apply: {
     start(match, { why }) {
@@ -139,6 +156,7 @@ export const phases = shape.does({
         else goLive(match)
       },
     },
+    break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
   },
   gates: {
     among: {
@@ -152,6 +170,7 @@ export const phases = shape.does({
       applies: 'unasked',
       check(match) {
         const { phase, paused } = match.own.now
+        if (phase === 'break') return refuse('on-break')
         if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
         if (paused) return refuse('paused')
       },
@@ -168,6 +187,8 @@ export const phases = shape.does({
   },
   calls: {
     phase: (match): Phase => match.own.now.phase,
+    /** A break of so many ms, after which play goes on. */
+    rest: (match, ms: number, why: string) => rest(match, ms, why),
     /** Ends the bout; the verdict is another rule's. */
     finish: (match, why: string) => finish(match, why),
     /** From over to the next bout's countdown. */

@@ -159,7 +159,7 @@ export const roster = shape.does({
       },
     },
     leave: {
-      when: [inPhase('lobby', 'countdown', 'live', 'over'), evenOut],
+      when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut],
       input: {},
       decide(match, seat) {
         leave(match, seat, 'left')

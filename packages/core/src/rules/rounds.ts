@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { everyone, flag, int, perSeat, single, text, time } from '../state/index.ts'
+import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
 import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
@@ -11,46 +11,124 @@ const shape = declareRule({
   settings: z.object({
     /** Ms of play time; null is without end. */
     length: z.int().min(1).nullable().default(null),
+    /** How many rounds make a bout. */
+    count: z.int().min(1).default(1),
+    /** Whether the bout ends as soon as nobody can catch up with who has won most rounds. */
+    bestOf: z.boolean().default(false),
+    /** Ms between two rounds. */
+    breakTime: z.int().min(0).default(0),
+    /** Ms that a round goes on when it is level; null is none. With `suddenEnd`: the most that it goes on. */
+    overtime: z.int().min(1).nullable().default(null),
+    /** How many overtimes there are before the round is drawn. */
+    overtimes: z.int().min(1).default(1),
+    /** A level round goes on until one side alone leads. */
+    suddenEnd: z.boolean().default(false),
   }),
   state: {
     now: single({
       round: int(0).seenBy(everyone),
-      /** The end of the round, on the play clock. */
+      /** The end of the round or of the overtime, on the play clock. */
       ends: time().seenBy(everyone),
+      /** Which overtime it is in; 0 before any. */
+      overtime: int(0).seenBy(everyone),
+      /** Whether it goes on until one side alone leads. */
+      sudden: flag(false).seenBy(everyone),
+      open: flag(false),
     }),
+    /** What the settling is to judge: time is up, and whether it is for good. */
+    pending: single({ timeUp: flag(false), final: flag(false) }),
     wishes: perSeat({ rematch: flag(false).seenBy(everyone) }),
   },
   events: {
     began: { round: int().seenBy(everyone) },
     extended: { by: int().seenBy(everyone) },
-    ended: { round: int().seenBy(everyone), why: text().seenBy(everyone) },
+    'overtime-began': { overtime: int().seenBy(everyone) },
+    ended: {
+      round: int().seenBy(everyone),
+      why: text().seenBy(everyone),
+      /** Nobody where it is drawn. */
+      winners: list(seatRef(), []).seenBy(everyone),
+    },
   },
-  timers: ['end'],
+  timers: ['end', 'next'],
 })
 type Match = MatchOf<typeof shape>
 
-function begin(match: Match) {
-  match.begins('round')
-  match.own.now.round += 1
-  const { length } = match.settings
-  if (length !== null) {
-    match.timers.start('end', { in: length })
-    match.own.now.ends = match.time.play + length
-  }
-  match.emit('began', { round: match.own.now.round })
+function runUntil(match: Match, ms: number | null) {
+  match.own.now.ends = ms === null ? undefined : match.time.play + ms
+  if (ms !== null) match.timers.start('end', { in: ms })
 }
 
-/** One timed round and the wish for a rematch. */
+function begin(match: Match) {
+  match.begins('round')
+  const { now } = match.own
+  now.round += 1
+  now.overtime = 0
+  now.sudden = false
+  now.open = true
+  runUntil(match, match.settings.length)
+  match.emit('began', { round: now.round })
+}
+
+/** A level round goes on, if there is any overtime left for it. */
+function prolong(match: Match): boolean {
+  const { now, pending } = match.own
+  const { overtime, overtimes, suddenEnd } = match.settings
+  const goesOn = suddenEnd ? !now.sudden : overtime !== null && now.overtime < overtimes
+  if (!goesOn || pending.final) return false
+  pending.timeUp = false
+  now.overtime += 1
+  now.sudden = suddenEnd
+  runUntil(match, overtime)
+  match.emit('overtime-began', { overtime: now.overtime })
+  return true
+}
+
+function close(match: Match, winners: readonly Seat[], why: string) {
+  const { now, pending } = match.own
+  if (!now.open) return
+  now.open = false
+  now.ends = undefined
+  pending.timeUp = false
+  pending.final = false
+  match.timers.cancel('end')
+  match.emit('ended', { round: now.round, why, winners: [...winners] })
+}
+
+/** The next round: after the break, or in the next step. */
+function goOn(match: Match) {
+  const { breakTime } = match.settings
+  if (breakTime > 0) match.use(phases).rest(breakTime, 'round-over')
+  else match.timers.start('next', { in: 0 })
+}
+
+function timeIsUp(match: Match, final: boolean) {
+  match.own.pending.timeUp = true
+  match.own.pending.final = final
+}
+
+/** Timed rounds with breaks, overtime and sudden end, and the wish for a rematch. */
 export const rounds = shape.does({
   directives: {
     /** Puts the end off by so many ms, or forward when negative; what lies in the past ends the round at once. */
     extend: {
       input: { by: int() },
       obey(match, { by }) {
-        if (match.use(phases).phase() === 'over') return refuse('round-over')
+        const phase = match.use(phases).phase()
+        if (phase === 'over' || phase === 'break') return refuse('round-over')
         if (!match.timers.runs('end')) return refuse('not-started')
         match.own.now.ends = match.timers.shift('end', by)
         match.emit('extended', { by })
+      },
+    },
+    /** Ends the round now: judged as when its time is up, but a level one is drawn. */
+    close: {
+      input: {},
+      obey(match) {
+        const phase = match.use(phases).phase()
+        if (phase !== 'live')
+          return refuse(phase === 'over' || phase === 'break' ? 'round-over' : 'not-started')
+        return timeIsUp(match, true)
       },
     },
   },
@@ -66,19 +144,34 @@ export const rounds = shape.does({
     },
   },
   timers: {
-    end: {
-      band: 'outer',
-      fire: (match) => match.emit('ended', { round: match.own.now.round, why: 'time-up' }),
-    },
+    end: { band: 'outer', fire: (match) => timeIsUp(match, false) },
+    next: { band: 'outer', fire: (match) => begin(match) },
   },
-  on: { 'phases.live-began': (match) => begin(match) },
+  on: { 'phases.live-began': (match) => begin(match), 'phases.break-over': (match) => begin(match) },
   settle: {
     tier: 'round',
-    wokenBy: ['wishes', 'roster.seats'],
+    wokenBy: ['wishes', 'pending', 'roster.seats'],
     run(match) {
+      // Where no verdict has judged it, the round is over all the same.
+      if (match.own.pending.timeUp && match.use(phases).phase() === 'live') {
+        close(match, [], 'time-up')
+        if (match.own.now.round < match.settings.count) goOn(match)
+      }
       const here = match.use(roster).here()
       const all = here.length >= match.room.min && here.every((seat) => match.own.wishes.of(seat).rematch)
       if (all && match.use(phases).phase() === 'over') match.use(phases).again('rematch')
     },
+  },
+  calls: {
+    isOpen: (match): boolean => match.own.now.open,
+    isTimeUp: (match): boolean => match.own.pending.timeUp,
+    /** Whether the round goes on until one side alone leads. */
+    isSudden: (match): boolean => match.own.now.sudden,
+    bestOf: (match): boolean => match.settings.bestOf,
+    /** Rounds of the bout that are still to come. */
+    left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
+    prolong,
+    close: (match, winners: readonly Seat[], why: string) => close(match, winners, why),
+    goOn: (match) => goOn(match),
   },
 })

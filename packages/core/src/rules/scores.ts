@@ -24,6 +24,7 @@ const shape = declareRule({
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),
     places: perSeat({ rank: num(1).seenBy(everyone) }),
+    inRound: perSeat({ points: int(0) }).each('round'),
     /** Every change of a score, never changed nor removed: the sums are theirs. */
     ledger: table({
       to: seatRef().seenBy(everyone),
@@ -73,6 +74,7 @@ export const scores = shape.does({
       if (amount === 0) return
       match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
       match.own.sums.of(seat).score += amount
+      match.own.inRound.of(seat).points += amount
       match.emit('given', { seat, amount, reason })
     },
   },
@@ -85,6 +87,8 @@ export const scores = shape.does({
   },
   calls: {
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
+    /** What a seat has scored in this round. */
+    inRound: (match, seat: Seat): number => match.own.inRound.of(seat).points,
     /** Ranks by score, or by these measures one after another. Seats that have left come after all others. */
     standings: (match, measures?: readonly Measure[]): readonly Standing[] =>
       standings(match, measures ?? [byScore(match)]),

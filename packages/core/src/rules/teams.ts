@@ -30,6 +30,7 @@ const shape = declareRule({
     ),
     /** What each team has scored in this bout, by its number: points stay with the team in which they were earned. */
     sums: single({ score: map(int()).seenBy(everyone) }),
+    inRound: single({ points: map(int()) }).each('round'),
   },
   events: {
     joined: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
@@ -48,6 +49,9 @@ const crew = (match: Match, team: number): Seat[] =>
 const everyTeam = (match: Match): number[] => Array.from({ length: match.settings.count }, (_, team) => team)
 
 const scoreOf = (match: Match, team: number): number => match.own.sums.score.get(String(team)) ?? 0
+
+const added = (sums: ReadonlyMap<string, number>, team: number, amount: number): Map<string, number> =>
+  new Map(sums).set(String(team), (sums.get(String(team)) ?? 0) + amount)
 
 /** Fewest seats, then the lower score, then the lowest index. */
 function neediest(match: Match, joiner: Seat): number {
@@ -152,7 +156,8 @@ export const teams = shape.does({
     'roster.joined': (match, { seat }) => void match.resolve('assign', { seat, team: neediest(match, seat) }),
     'scores.given'(match, { seat, amount }) {
       const team = teamOf(match, seat)
-      match.own.sums.score = new Map(match.own.sums.score).set(String(team), scoreOf(match, team) + amount)
+      match.own.sums.score = added(match.own.sums.score, team, amount)
+      match.own.inRound.points = added(match.own.inRound.points, team, amount)
     },
     'phases.live-began'(match) {
       if (match.settings.balance === 'at-start') balance(match)
@@ -175,5 +180,7 @@ export const teams = shape.does({
     count: (match): number => match.settings.count,
     /** What a team has scored in this bout. */
     score: scoreOf,
+    /** What a team has scored in this round. */
+    inRound: (match, team: number): number => match.own.inRound.points.get(String(team)) ?? 0,
   },
 })

@@ -2,9 +2,9 @@ import { declareRule, type MatchOf, type RuleLike } from '../match/index.ts'
 import {
   choice,
   everyone,
-  flag,
   int,
   list,
+  map,
   maybe,
   num,
   perSeat,
@@ -13,7 +13,7 @@ import {
   single,
   text,
 } from '../state/index.ts'
-import type { Claim, Condition, Side } from './conditions.ts'
+import type { Claim, Condition, Field, Side } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
@@ -38,12 +38,13 @@ const shape = declareRule({
     places: perSeat({ rank: num(0).seenBy(everyone) }),
     /** What the settling is to judge. */
     pending: single({
-      timeUp: flag(false),
       winners: list(seatRef(), []),
       reason: text(''),
       fell: list(seatRef(), []),
     }),
     field: single({ began: int(0) }),
+    /** Rounds won, by team or seat. */
+    rounds: single({ wins: map(int()).seenBy(everyone) }),
   },
   events: {
     reached: {
@@ -56,39 +57,54 @@ const shape = declareRule({
 })
 type Match = MatchOf<typeof shape>
 
-/** Teams with a seat in play by their number, or the seats in play; with what they have scored and held. */
-function sidesOf(match: Match): Side[] {
+const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
+
+/** Teams with a seat in play by their number, or the seats in play; with what they have scored, held and won. */
+function sidesOf(match: Match, scope: Condition['scope'] = 'bout'): Side[] {
   const [team, score, held] = [match.use(teams), match.use(scores), match.use(holds)]
-  const inPlay = match.use(roster).inPlay()
-  const together = (seats: readonly Seat[], points: number): Side => ({
+  const together = new Map<string, Seat[]>()
+  for (const seat of match.use(roster).inPlay()) {
+    const name = sideOf(match, seat)
+    together.set(name, [...(together.get(name) ?? []), seat])
+  }
+  const byTeam = [...together].sort(([a], [b]) => (team === undefined ? 0 : Number(a) - Number(b)))
+  const points = (name: string): number => {
+    if (team !== undefined) return scope === 'round' ? team.inRound(Number(name)) : team.score(Number(name))
+    return (scope === 'round' ? score?.inRound(name) : score?.of(name)) ?? 0
+  }
+  return byTeam.map(([name, seats]) => ({
     seats,
-    score: points,
+    score: points(name),
     held: seats.reduce((sum, seat) => sum + (held?.total(seat) ?? 0), 0),
-  })
-  if (team === undefined) return inPlay.map((seat) => together([seat], score?.of(seat) ?? 0))
-  return Array.from({ length: team.count() }, (_, number) =>
-    together(
-      inPlay.filter((seat) => team.of(seat) === number),
-      team.score(number),
-    ),
-  ).filter(({ seats }) => seats.length > 0)
+    wins: match.own.rounds.wins.get(name) ?? 0,
+  }))
+}
+
+interface Judged extends Claim {
+  readonly scope: Condition['scope']
+  /** Whether a listed condition claims it: only then does a level round go on. */
+  readonly listed: boolean
 }
 
 /** The listed conditions in their order, then a rule's own claim, then forfeit. */
-function claimOf(match: Match): Claim | undefined {
-  const { timeUp, winners, reason, fell } = match.own.pending
+function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
+  const { winners, reason, fell } = match.own.pending
   const { began } = match.own.field
-  const sides = sidesOf(match)
-  for (const condition of match.taken.when ?? []) {
-    const claim = condition.judge({ timeUp, began, sides, fell })
-    if (claim !== undefined) return claim
+  const round = match.use(rounds)
+  const timeUp = round !== undefined && (round.isTimeUp() || round.isSudden())
+  for (const { judge, scope } of match.taken.when ?? []) {
+    if (scope === 'round' && !(decided === undefined && round?.isOpen())) continue
+    const sides = sidesOf(match, scope)
+    const claim = judge({ timeUp: decided === undefined && timeUp, began, sides, fell, rounds: decided })
+    if (claim !== undefined) return { ...claim, scope, listed: true }
   }
-  return reason === '' ? forfeit(match, sides) : { winners, reason }
+  const claim = reason === '' ? forfeit(match) : { winners, reason }
+  return claim && { ...claim, scope: 'bout', listed: false }
 }
 
 /** With no more than one side left in play the bout is decided, if there were others. */
-function forfeit(match: Match, sides: readonly Side[]): Claim | undefined {
-  const [last, other] = sides
+function forfeit(match: Match): Claim | undefined {
+  const [last, other] = sidesOf(match)
   if (last === undefined) return { winners: [], reason: 'nobody-left' }
   return other === undefined && sidesAmong(match, match.use(roster).all()) > 1
     ? { winners: last.seats, reason: 'forfeit' }
@@ -96,9 +112,30 @@ function forfeit(match: Match, sides: readonly Side[]): Claim | undefined {
 }
 
 /** How many sides there are among these seats. */
-function sidesAmong(match: Match, seats: readonly Seat[]): number {
-  const team = match.use(teams)
-  return new Set(seats.map((seat) => team?.of(seat) ?? seat)).size
+const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
+  new Set(seats.map((seat) => sideOf(match, seat))).size
+
+/** Whether a level claim is put off, because the round goes on: into overtime, or until one side alone leads. */
+function isPutOff(match: Match, { winners, kind, listed }: Judged): boolean {
+  const round = match.use(rounds)
+  if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
+  return round.isTimeUp() ? round.prolong() : round.isSudden()
+}
+
+/** A round is decided; then, perhaps, the bout. */
+function closeRound(match: Match, { winners, reason }: Claim) {
+  const round = match.use(rounds)
+  if (round === undefined) return
+  const [winner = ''] = winners
+  if (sidesAmong(match, winners) === 1) {
+    const { wins } = match.own.rounds
+    const name = sideOf(match, winner)
+    match.own.rounds.wins = new Map(wins).set(name, (wins.get(name) ?? 0) + 1)
+    round.close(winners, reason)
+  } else round.close([], reason)
+  const claim = claimOf(match, { left: round.left(), bestOf: round.bestOf() })
+  if (claim === undefined) round.goOn()
+  else reach(match, claim)
 }
 
 function fall(match: Match, seat: Seat) {
@@ -107,6 +144,7 @@ function fall(match: Match, seat: Seat) {
 
 function reach(match: Match, { winners, reason, kind: together }: Claim) {
   const { end } = match.own
+  match.use(rounds)?.close(winners, reason)
   const sides = sidesAmong(match, winners)
   const kind = sides === 0 ? 'none' : sides === 1 ? 'win' : (together ?? 'draw')
   end.kind = kind
@@ -131,26 +169,23 @@ export const verdict = shape.does({
     'phases.live-began'(match) {
       match.own.field.began = sidesOf(match).length
     },
-    'rounds.ended'(match) {
-      match.own.pending.timeUp = true
-    },
     'roster.left': (match, { seat }) => fall(match, seat),
     'roster.out': (match, { seat }) => fall(match, seat),
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['pending', 'roster.seats', 'scores.sums'],
+    wokenBy: ['pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
     run(match) {
-      if (match.use(phases).phase() !== 'live') return
+      const phase = match.use(phases).phase()
+      if (phase !== 'live' && phase !== 'break') return
       const claim = claimOf(match)
-      if (claim !== undefined) reach(match, claim)
+      if (claim !== undefined && !isPutOff(match, claim))
+        (claim.scope === 'round' ? closeRound : reach)(match, claim)
       if (match.own.pending.fell.length > 0) match.own.pending.fell = []
     },
   },
 })
 
-/** Whether a listed verdict has a condition that decides when time is up. */
-export function decidesAtTime(rule: RuleLike): boolean {
-  const { when = [] } = Object(rule.given) as { readonly when?: readonly Condition[] }
-  return when.some(({ atTime }) => atTime)
-}
+/** The conditions that a rulebook gave its verdict. */
+export const conditionsOf = (rule: RuleLike): readonly Condition[] =>
+  (Object(rule.given) as { readonly when?: readonly Condition[] }).when ?? []
