@@ -48,7 +48,7 @@ export const regattaDemo: Demo = {
     return crews
       .map((crew, team) => {
         const seats = match.seats.filter((seat) => side.of(seat).team === team)
-        return `${crew}   ${String(sums.score.get(String(team)) ?? 0).padStart(4)}   ${seats.join(', ')}`
+        return `${crew}   ${String(sums.score[team] ?? 0).padStart(4)}   ${seats.join(', ')}`
       })
       .join('\n')
   },

@@ -124,7 +124,7 @@ test('TM5: points stay with the team in which they were earned', () => {
   match.report('fray.earn', { seat: 'otter', amount: 3 })
   match.report('fray.earn', { seat: 'heron', amount: 2 })
   match.submit('otter', 'roster.leave', {})
-  expect(match.view('spectator').teams.sums.score).toEqual({ 0: 3, 1: 2 })
+  expect(match.view('spectator').teams.sums.score).toEqual([3, 2])
 })
 
 test('TM6, TM8: a blow at a team-mate is refused and changes nothing; one at oneself always lands', () => {

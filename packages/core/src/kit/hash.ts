@@ -8,26 +8,41 @@ export class HashSum {
 
   /** Adds a text; the order in which texts are added does not matter. */
   add(text: string): void {
-    let a = 0x9e3779b9
-    let b = 0x85ebca6b ^ text.length
-    for (let at = 0; at < text.length; at++) {
-      const unit = text.charCodeAt(at)
-      a = Math.imul(a ^ unit, 0x85ebca77)
-      a = (a << 13) | (a >>> 19)
-      b = Math.imul(b ^ unit, 0xc2b2ae3d)
-      b = (b << 15) | (b >>> 17)
-    }
-    a = finish(a ^ (b >>> 7))
-    b = finish(b ^ a)
-    const low = this.low + (a >>> 0)
-    this.low = low >>> 0
-    this.high = (this.high + (b >>> 0) + (low > 0xffffffff ? 1 : 0)) >>> 0
+    this.include(lanesOf(text))
+  }
+
+  /** Adds the lanes of a text that were worked out before. */
+  include({ high, low }: Lanes): void {
+    const sum = this.low + low
+    this.low = sum >>> 0
+    this.high = (this.high + high + (sum > 0xffffffff ? 1 : 0)) >>> 0
   }
 
   /** The 64 bits as 16 hexadecimal digits. */
   text(): string {
     return hex(this.high) + hex(this.low)
   }
+}
+
+/** The two lanes of one text. */
+export interface Lanes {
+  readonly high: number
+  readonly low: number
+}
+
+export function lanesOf(text: string): Lanes {
+  let a = 0x9e3779b9
+  let b = 0x85ebca6b ^ text.length
+  for (let at = 0; at < text.length; at++) {
+    const unit = text.charCodeAt(at)
+    a = Math.imul(a ^ unit, 0x85ebca77)
+    a = (a << 13) | (a >>> 19)
+    b = Math.imul(b ^ unit, 0xc2b2ae3d)
+    b = (b << 15) | (b >>> 17)
+  }
+  a = finish(a ^ (b >>> 7))
+  b = finish(b ^ a)
+  return { high: b >>> 0, low: a >>> 0 }
 }
 
 function finish(lane: number): number {

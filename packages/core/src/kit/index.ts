@@ -1,6 +1,6 @@
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
 export { generatesCode } from './generates-code.ts'
-export { HashSum, hashText } from './hash.ts'
+export { HashSum, hashText, type Lanes, lanesOf } from './hash.ts'
 export { canonicalJson, flat, jsonText } from './json.ts'
 export { Named } from './named.ts'
 export { assertCellName, assertName } from './names.ts'

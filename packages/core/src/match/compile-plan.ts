@@ -5,6 +5,7 @@ import { type InputPlan, type Plan, type RulePlan, type SettlePlan, WAKE_BITS } 
 import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
+import { partsBySpan } from './spans.ts'
 import type { RuleLike } from './spec.ts'
 import { unrolledCarry, unrolledDecide } from './unrolled.ts'
 
@@ -46,7 +47,15 @@ export function compilePlan(
     for (const { drafts } of planned) for (const draft of drafts.values()) draft.carry = unrolledCarry(draft)
   }
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
-  const plan = { name, room, rules: planned, inputs, timers, settle: settleOf(planned) }
+  const plan = {
+    name,
+    room,
+    rules: planned,
+    inputs,
+    timers,
+    settle: settleOf(planned),
+    bySpan: partsBySpan(planned),
+  }
   return { ...plan, digest: digest(plan) }
 }
 

@@ -12,7 +12,7 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { settingsOrIssues } from './settings.ts'
 import { SightKeeper } from './sight-keeper.ts'
-import { resetSpan } from './spans.ts'
+import { resetParts } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 
 interface Queued {
@@ -203,7 +203,8 @@ export class Engine extends MatchState {
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') this.nextBout()
-    resetSpan(this.store, this.parts.flat(), span, seat)
+    const parts = this.plan.bySpan[span].flatMap(([rule, part]) => this.parts[rule]?.[part]?.stored ?? [])
+    resetParts(this.store, parts, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
   }
 

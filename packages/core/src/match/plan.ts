@@ -7,6 +7,7 @@ import type { Engine } from './engine.ts'
 import type { Asked } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
 import type { Refusal, Ruling } from './ruling.ts'
+import type { PartsBySpan } from './spans.ts'
 import type { InputSpec } from './spec.ts'
 import type { Usable } from './usable.ts'
 
@@ -127,6 +128,7 @@ export interface Plan {
   readonly timers: readonly TimerPlan[]
   /** By tier. */
   readonly settle: readonly (readonly SettlePlan[])[]
+  readonly bySpan: PartsBySpan
   /** Told apart by what `describe` prints. */
   readonly digest: string
 }

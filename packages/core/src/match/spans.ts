@@ -18,16 +18,29 @@ export interface StoredRulePart {
 /** A longer span contains the shorter ones. */
 const inOrder: readonly Span[] = ['turn', 'life', 'round', 'bout', 'match']
 
-/** Sets the cells of a span, and of those within it, back to their first values: of one seat, or of all. */
-export function resetSpan(
-  store: Store,
-  parts: readonly StoredRulePart[],
-  span: Span,
-  seat: Seat | undefined,
-): void {
+/** By span, the parts whose cells go back to their first values with it. */
+export type PartsBySpan = { readonly [S in Span]: readonly (readonly [rule: number, part: number])[] }
+
+export function partsBySpan(rules: readonly { readonly parts: readonly PartPlan[] }[]): PartsBySpan {
+  const within = (span: Span) =>
+    rules.flatMap(({ parts }, rule) =>
+      parts.flatMap((part, at): (readonly [number, number])[] =>
+        inOrder.indexOf(part.span) <= inOrder.indexOf(span) ? [[rule, at]] : [],
+      ),
+    )
+  return {
+    turn: within('turn'),
+    life: within('life'),
+    round: within('round'),
+    bout: within('bout'),
+    match: within('match'),
+  }
+}
+
+/** Sets the cells of these parts back to their first values: of one seat, or of all. */
+export function resetParts(store: Store, parts: readonly StoredPart[], seat: Seat | undefined): void {
   const cleared: CompiledRow[] = []
-  for (const { plan, stored } of parts) {
-    if (inOrder.indexOf(plan.span) > inOrder.indexOf(span)) continue
+  for (const stored of parts) {
     if (seat !== undefined) {
       if (stored instanceof SeatTable) stored.of(seat).$reset()
     } else if (stored instanceof KeyedTable) cleared.push(...stored.clear())

@@ -1,5 +1,5 @@
 import type { Stream } from '../chance/index.ts'
-import { canonicalJson, HashSum } from '../kit/index.ts'
+import { canonicalJson, HashSum, lanesOf } from '../kit/index.ts'
 import { KeyedTable } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 
@@ -7,7 +7,12 @@ import type { Engine } from './engine.ts'
 export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>): string {
   const sum = new HashSum()
   for (const { plan, stored } of engine.parts.flat()) {
-    for (const row of stored.rows()) sum.add(`${plan.shape.path}#${row.$number}:${row.$text()}`)
+    const { drawn } = plan.shape
+    for (const row of stored.rows()) {
+      const lanes = row.$lanes ?? lanesOf(`${plan.shape.path}#${row.$number}:${row.$text()}`)
+      if (drawn) row.$lanes = lanes
+      sum.include(lanes)
+    }
     if (stored instanceof KeyedTable) sum.add(`${plan.shape.path} next ${stored.counter()}`)
   }
   for (const text of engine.time.texts()) sum.add(text)

@@ -92,8 +92,11 @@ function leave(match: Match, seat: Seat, why: string) {
   match.emit('left', { seat, why })
 }
 
-const isInPlay = (match: Match, seat: Seat): boolean =>
-  match.seating.has(seat) && !match.seating.isGone(seat) && !match.own.seats.of(seat).out
+function isInPlay(match: Match, seat: Seat): boolean {
+  if (!match.seating.has(seat)) return false
+  const { presence, out } = match.own.seats.of(seat)
+  return presence !== 'gone' && !out
+}
 
 /** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */
 export const roster = shape.does({
@@ -193,7 +196,7 @@ export const roster = shape.does({
     here: (match): readonly Seat[] =>
       match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
     /** Seats that take part: they have not left and are not out, by seat number. */
-    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => isInPlay(match, seat)),
+    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).out),
     isInPlay,
     isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,

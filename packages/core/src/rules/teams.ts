@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { everyone, int, map, maybe, perSeat, type Seat, seatRef, single } from '../state/index.ts'
+import { everyone, int, list, maybe, perSeat, type Seat, seatRef, single } from '../state/index.ts'
 import { inPhase } from './gates.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
@@ -29,8 +29,8 @@ const shape = declareRule({
       'match',
     ),
     /** What each team has scored in this bout, by its number: points stay with the team in which they were earned. */
-    sums: single({ score: map(int()).seenBy(everyone) }),
-    inRound: single({ points: map(int()) }).each('round'),
+    sums: single({ score: list(int(), []).seenBy(everyone) }),
+    inRound: single({ points: list(int(), []) }).each('round'),
   },
   events: {
     joined: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
@@ -48,10 +48,10 @@ const crew = (match: Match, team: number): Seat[] =>
 
 const everyTeam = (match: Match): number[] => Array.from({ length: match.settings.count }, (_, team) => team)
 
-const scoreOf = (match: Match, team: number): number => match.own.sums.score.get(String(team)) ?? 0
+const scoreOf = (match: Match, team: number): number => match.own.sums.score[team] ?? 0
 
-const added = (sums: ReadonlyMap<string, number>, team: number, amount: number): Map<string, number> =>
-  new Map(sums).set(String(team), (sums.get(String(team)) ?? 0) + amount)
+const added = (match: Match, sums: readonly number[], team: number, amount: number): number[] =>
+  everyTeam(match).map((each) => (sums[each] ?? 0) + (each === team ? amount : 0))
 
 /** Fewest seats, then the lower score, then the lowest index. */
 function neediest(match: Match, joiner: Seat): number {
@@ -156,8 +156,8 @@ export const teams = shape.does({
     'roster.joined': (match, { seat }) => void match.resolve('assign', { seat, team: neediest(match, seat) }),
     'scores.given'(match, { seat, amount }) {
       const team = teamOf(match, seat)
-      match.own.sums.score = added(match.own.sums.score, team, amount)
-      match.own.inRound.points = added(match.own.inRound.points, team, amount)
+      match.own.sums.score = added(match, match.own.sums.score, team, amount)
+      match.own.inRound.points = added(match, match.own.inRound.points, team, amount)
     },
     'phases.live-began'(match) {
       if (match.settings.balance === 'at-start') balance(match)
@@ -181,6 +181,6 @@ export const teams = shape.does({
     /** What a team has scored in this bout. */
     score: scoreOf,
     /** What a team has scored in this round. */
-    inRound: (match, team: number): number => match.own.inRound.points.get(String(team)) ?? 0,
+    inRound: (match, team: number): number => match.own.inRound.points[team] ?? 0,
   },
 })

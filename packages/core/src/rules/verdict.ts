@@ -60,24 +60,25 @@ type Match = MatchOf<typeof shape>
 const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
 
 /** Teams with a seat in play by their number, or the seats in play; with what they have scored, held and won. */
-function sidesOf(match: Match, scope: Condition['scope'] = 'bout'): Side[] {
+function sidesOf(match: Match, scope: Condition['scope']): Side[] {
   const [team, score, held] = [match.use(teams), match.use(scores), match.use(holds)]
-  const together = new Map<string, Seat[]>()
-  for (const seat of match.use(roster).inPlay()) {
-    const name = sideOf(match, seat)
-    together.set(name, [...(together.get(name) ?? []), seat])
-  }
-  const byTeam = [...together].sort(([a], [b]) => (team === undefined ? 0 : Number(a) - Number(b)))
-  const points = (name: string): number => {
-    if (team !== undefined) return scope === 'round' ? team.inRound(Number(name)) : team.score(Number(name))
-    return (scope === 'round' ? score?.inRound(name) : score?.of(name)) ?? 0
-  }
-  return byTeam.map(([name, seats]) => ({
+  const inRound = scope === 'round'
+  const side = (name: string, seats: readonly Seat[], points: number): Side => ({
     seats,
-    score: points(name),
-    held: seats.reduce((sum, seat) => sum + (held?.total(seat) ?? 0), 0),
+    score: points,
+    held: held === undefined ? 0 : seats.reduce((sum, seat) => sum + held.total(seat), 0),
     wins: match.own.rounds.wins.get(name) ?? 0,
-  }))
+  })
+  const inPlay = match.use(roster).inPlay()
+  if (team === undefined)
+    return inPlay.map((seat) => side(seat, [seat], (inRound ? score?.inRound(seat) : score?.of(seat)) ?? 0))
+  const crews = Array.from({ length: team.count() }, (): Seat[] => [])
+  for (const seat of inPlay) crews[team.of(seat)]?.push(seat)
+  return crews.flatMap((seats, number) =>
+    seats.length === 0
+      ? []
+      : side(String(number), seats, inRound ? team.inRound(number) : team.score(number)),
+  )
 }
 
 interface Judged extends Claim {
@@ -92,19 +93,24 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
   const { began } = match.own.field
   const round = match.use(rounds)
   const timeUp = round !== undefined && (round.isTimeUp() || round.isSudden())
+  const sides = { bout: sidesOf(match, 'bout'), round: round?.isOpen() ? sidesOf(match, 'round') : [] }
   for (const { judge, scope } of match.taken.when ?? []) {
     if (scope === 'round' && !(decided === undefined && round?.isOpen())) continue
-    const sides = sidesOf(match, scope)
-    const claim = judge({ timeUp: decided === undefined && timeUp, began, sides, fell, rounds: decided })
+    const claim = judge({
+      timeUp: decided === undefined && timeUp,
+      began,
+      sides: sides[scope],
+      fell,
+      rounds: decided,
+    })
     if (claim !== undefined) return { ...claim, scope, listed: true }
   }
-  const claim = reason === '' ? forfeit(match) : { winners, reason }
+  const claim = reason === '' ? forfeit(match, sides.bout) : { winners, reason }
   return claim && { ...claim, scope: 'bout', listed: false }
 }
 
 /** With no more than one side left in play the bout is decided, if there were others. */
-function forfeit(match: Match): Claim | undefined {
-  const [last, other] = sidesOf(match)
+function forfeit(match: Match, [last, other]: readonly Side[]): Claim | undefined {
   if (last === undefined) return { winners: [], reason: 'nobody-left' }
   return other === undefined && sidesAmong(match, match.use(roster).all()) > 1
     ? { winners: last.seats, reason: 'forfeit' }
@@ -167,7 +173,7 @@ export const verdict = shape.does({
   },
   on: {
     'phases.live-began'(match) {
-      match.own.field.began = sidesOf(match).length
+      match.own.field.began = sidesOf(match, 'bout').length
     },
     'roster.left': (match, { seat }) => fall(match, seat),
     'roster.out': (match, { seat }) => fall(match, seat),

@@ -1,3 +1,4 @@
+import type { Lanes } from '../kit/index.ts'
 import type { Audience } from './audience.ts'
 import type { Cells } from './cell.ts'
 import type { Masks, Policies } from './parts.ts'
@@ -20,6 +21,8 @@ export interface CompiledRow {
   $listed: boolean
   /** The public id under which the viewers know it, where ids are drawn. */
   $toldId: string
+  /** What it adds to the hash, kept until it is written, for rows of tables: most of them never change again. */
+  $lanes: Lanes | undefined
   /** Keeps the indexes of the row's table, while it stands in one that has any. */
   $index: RowIndex | undefined
   /** Its path in a view, worked out once. */

@@ -1,4 +1,4 @@
-import { flat } from '../kit/index.ts'
+import { flat, type Lanes } from '../kit/index.ts'
 import { escapeInPath } from './edits.ts'
 import type { CompiledRow, RowClass, RowIndex, RowShape } from './row-class.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
@@ -19,6 +19,7 @@ export function closureRow(layout: RowLayout): RowClass {
     $listed = false
     $where = ''
     $toldId: string
+    $lanes: Lanes | undefined
     $index: RowIndex | undefined
     readonly $values: unknown[]
     readonly $was: unknown[] = []
@@ -55,6 +56,7 @@ export function closureRow(layout: RowLayout): RowClass {
     }
 
     $restore(code: number, old: unknown): void {
+      this.$lanes = undefined
       const cell = each[code >> 1] as PlacedCell
       const was = this.$values[cell.at]
       this.$values[cell.at] = old
@@ -163,6 +165,7 @@ export function closureRow(layout: RowLayout): RowClass {
       }
       if (byRow) store.touch(this as CompiledRow as Parameters<Store['touch']>[0])
       store.woken |= layout.wakes
+      this.$lanes = undefined
       this.$values[cell.at] = value
       if (cell.indexed) this.$index?.moved(this, cell.name, old)
     }

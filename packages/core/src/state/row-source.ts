@@ -41,7 +41,7 @@ function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: 
   return `class {
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
-      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined${byRow || drawn ? '; this.$toldId = id' : ''}
+      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined${drawn ? '; this.$lanes = undefined' : ''}${byRow || drawn ? '; this.$toldId = id' : ''}
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$told_${c.name} = -Infinity`}`).join('\n')}
@@ -49,8 +49,9 @@ function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: 
       Object.preventExtensions(this)
     }
     get id() { return this.$id === '' ? String(this.$number) : this.$id }
-    ${each.map((c) => accessors(c, path, byRow, wakes)).join('\n')}
+    ${each.map((c) => accessors(c, path, byRow, drawn, wakes)).join('\n')}
     $restore(code, old) {
+      ${drawn ? 'this.$lanes = undefined' : ''}
       switch (code >> 1) {
         ${each.map(restoreCase).join('\n')}
       }
@@ -144,7 +145,7 @@ const loadSource = (c: PlacedCell): string =>
     ? `{ const value = forms.${c.name}.load(values[${c.at}]); if (!(value === undefined && ${mayBeNothing(c.cell)}) && troubles.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${keepSource(c)} }`
     : `this._${c.name} = ${c.reference.many ? `Object.freeze(values[${c.at}])` : `values[${c.at}] ?? undefined`}`
 
-function accessors(c: PlacedCell, path: string, byRow: boolean, wakes: number): string {
+function accessors(c: PlacedCell, path: string, byRow: boolean, drawn: boolean, wakes: number): string {
   const { name } = c
   const code = c.at * 2
   const noted = c.seen
@@ -163,6 +164,7 @@ function accessors(c: PlacedCell, path: string, byRow: boolean, wakes: number): 
       ${c.reference === undefined ? '' : 'if (old === kept) return'}
       ${noted}
       ${byRow ? 'if (!this.$touched) { this.$touched = true; store.touched.push(this) }' : ''}
+      ${drawn ? 'this.$lanes = undefined' : ''}
       ${wakes === 0 ? '' : `store.woken |= ${wakes}`}
       this._${name} = ${keepSource(c)}
       ${c.indexed ? `if (this.$index !== undefined) this.$index.moved(this, '${name}', old)` : ''}
