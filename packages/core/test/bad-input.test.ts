@@ -84,6 +84,7 @@ test('before the start, while down, after leaving, after the end, after the clos
   expect(waiting.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'not-started' })
   const { match } = fight()
   hit(match, 'otter', 'heron', 100)
+  at(match, 1)
   expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'down' })
   match.submit('vole', 'roster.leave', {})
   expect(match.submit('vole', 'moves.wave', {})).toMatchObject({ code: 'gone' })

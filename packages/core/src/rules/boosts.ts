@@ -17,7 +17,7 @@ import {
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
-import { vitals } from './vitals.ts'
+import { vitals } from './vitals/vitals.ts'
 
 /** A kind of boost: how long it lasts, and what becomes of it when it is given again. */
 export interface BoostKind {

@@ -6,7 +6,7 @@ import { roster } from './roster.ts'
 import { scores } from './scores.ts'
 import { largestRemainder } from './shares.ts'
 import { teams } from './teams.ts'
-import { vitals } from './vitals.ts'
+import { vitals } from './vitals/vitals.ts'
 
 const shape = declareRule({
   name: 'credit',

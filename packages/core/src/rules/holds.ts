@@ -5,7 +5,7 @@ import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
 import { largestRemainder } from './shares.ts'
-import { vitals } from './vitals.ts'
+import { vitals } from './vitals/vitals.ts'
 
 /** Who gets a thing whose holder goes down, goes out or leaves. */
 const heir = z.enum(['nobody', 'random', 'previous', 'fewest'])

@@ -18,7 +18,7 @@ import { phases } from './phases.ts'
 import { delayOf } from './respawn-delay.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
-import { vitals } from './vitals.ts'
+import { vitals } from './vitals/vitals.ts'
 
 const shape = declareRule({
   name: 'respawn',

@@ -6,7 +6,7 @@ import { phases } from './phases.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
-import { vitals } from './vitals.ts'
+import { vitals } from './vitals/vitals.ts'
 
 const shape = declareRule({
   name: 'teams',

@@ -1,0 +1,132 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  bySetting,
+  choice,
+  everyone,
+  flag,
+  int,
+  list,
+  maybe,
+  perSeat,
+  seatRef,
+  single,
+  table,
+  text,
+  time,
+} from '../../state/index.ts'
+import { seconds } from '../../time/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+
+const seen = bySetting('healthSeen')
+
+export const shape = declareRule({
+  name: 'vitals',
+  needs: [roster, phases],
+  knows: [rounds],
+  settings: z.object({
+    max: z.int().min(1).default(100),
+    healthSeen: z.enum(['owner', 'side', 'everyone']).default('owner'),
+    /** What takes blows before health does. */
+    shield: z.int().min(0).default(0),
+    /** The thousandths that it keeps out of what passes the shield. */
+    armour: z.int().min(0).max(1000).default(0),
+    /** Ms after the last wound from which on the shield regrows, and by how much each second; 0 is never. */
+    shieldDelay: z.int().min(0).default(seconds(5)),
+    shieldRate: z.int().min(0).default(0),
+    /** The same for health. */
+    regenDelay: z.int().min(0).default(seconds(5)),
+    regenRate: z.int().min(0).default(0),
+    /** Every so many ms health loses `rate` thousandths of itself, and never falls below `least`. */
+    decay: z
+      .object({ every: z.int().min(1), rate: z.int().min(1).max(1000), least: z.int().min(1).default(1) })
+      .nullable()
+      .default(null),
+    /** Whether a seat goes down at 0. */
+    downAt0: z.boolean().default(true),
+    /** Whether a blow by a seat that is down already still lands: it had left the hand before. */
+    lateBlows: z.enum(['land', 'drop']).default('land'),
+    /** Whether striking somebody else ends one's own protection. */
+    strikingEnds: z.boolean().default(true),
+    /** Whether protection keeps off one's own blows and the surroundings too. */
+    protects: z.enum(['all', 'foes']).default('all'),
+  }),
+  state: {
+    body: perSeat({
+      health: int(0).seenBy(seen),
+      max: int(0).seenBy(seen),
+      shield: int(0).seenBy(seen),
+      shieldMax: int(0).seenBy(seen),
+      armour: int(0).seenBy(seen),
+      down: flag(false).seenBy(everyone),
+      /** When it went down, match time. */
+      downAt: time(),
+      /** On the play clock. */
+      protectedUntil: time().seenBy(everyone),
+      /** Who struck last, and how: the cause when it goes down. */
+      struckBy: maybe(seatRef()),
+      struckHow: text(''),
+    }).each('life'),
+    lives: perSeat({ life: int(0).seenBy(everyone) }),
+    /** Damage over time: how many ticks are left, and what each takes. */
+    afflictions: table({
+      target: seatRef().seenBy(seen),
+      kind: text().seenBy(seen),
+      left: int().seenBy(seen),
+      by: maybe(seatRef()),
+      amount: int(),
+    })
+      .ownedBy('target')
+      .indexedBy('target')
+      .each('round'),
+    /** What a step leaves to its settling, so that the blows of one volley are simultaneous. */
+    step: single({ fallen: list(seatRef(), []), strikers: list(seatRef(), []) }).each('round'),
+  },
+  events: {
+    'life-began': { seat: seatRef(), life: int() },
+    /** The parts of a blow: what the shield took, what armour kept out, what health lost, and what was more than needed. */
+    wounded: {
+      target: seatRef(),
+      by: maybe(seatRef()),
+      kind: text(),
+      shield: int(),
+      armour: int(),
+      health: int(),
+      spilled: int(),
+    },
+    blocked: { target: seatRef().seenBy(everyone), by: maybe(seatRef()).seenBy(everyone) },
+    healed: { target: seatRef(), amount: int() },
+    recharged: { target: seatRef(), amount: int() },
+    raised: { seat: seatRef().seenBy(everyone) },
+    afflicted: { target: seatRef(), by: maybe(seatRef()), kind: text(), ticks: int() },
+    /** `together` are all who fell in the same step, in the order in which they reached 0. */
+    down: { seat: seatRef(), by: maybe(seatRef()), cause: text(), together: list(seatRef()) },
+  },
+  drafts: {
+    hurt: {
+      target: seatRef(),
+      amount: amount().between(0, Number.MAX_SAFE_INTEGER),
+      by: maybe(seatRef()),
+      kind: text('blow'),
+      /** What it passes by. */
+      through: maybe(choice('shield', 'armour', 'all')),
+      /** It does not end the protection of who struck, such as a recoil. */
+      passive: flag(false),
+    },
+    heal: { target: seatRef(), amount: amount().between(0, Number.MAX_SAFE_INTEGER) },
+    /** `amount` each `every` ms, `ticks` times. */
+    afflict: {
+      target: seatRef(),
+      kind: text(),
+      amount: amount().between(0, Number.MAX_SAFE_INTEGER),
+      every: int(),
+      ticks: int(),
+      by: maybe(seatRef()),
+    },
+  },
+  timers: ['tick', 'regen', 'recharge', 'decay'],
+})
+export type Match = MatchOf<typeof shape>

@@ -1,0 +1,129 @@
+import { refuse } from '../../match/index.ts'
+import type { Seat } from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { heal, settleStep, strike } from './blows.ts'
+import {
+  afflict,
+  beginDecay,
+  decayOnce,
+  endAfflictions,
+  endOverTime,
+  recharge,
+  regrow,
+  tick,
+} from './over-time.ts'
+import { type Match, shape } from './shape.ts'
+
+function beginLife(match: Match, seat: Seat) {
+  match.begins('life', seat)
+  endAfflictions(match, seat)
+  const { max, shield, armour } = match.settings
+  const body = match.own.body.of(seat)
+  body.max = max
+  body.health = max
+  body.shieldMax = shield
+  body.shield = shield
+  body.armour = armour
+  const life = ++match.own.lives.of(seat).life
+  beginDecay(match, seat)
+  match.emit('life-began', { seat, life })
+}
+
+function beginLives(match: Match) {
+  for (const seat of match.use(roster).inPlay()) beginLife(match, seat)
+}
+
+/** Who comes into live play begins a life. */
+function enter(match: Match, seat: Seat) {
+  if (match.use(phases).phase() === 'live') beginLife(match, seat)
+}
+
+/** A lower most takes no wound: health is clamped, and a higher one leaves it. */
+function setMax(match: Match, seat: Seat, max: number) {
+  const body = match.own.body.of(seat)
+  body.max = Math.max(1, max)
+  body.health = Math.min(body.health, body.max)
+}
+
+/** Health, shields and armour; damage at once and over time; healing, growing back, wasting away; protection; going down. */
+export const vitals = shape.does({
+  apply: {
+    hurt: strike,
+    heal: (match, { target, amount }) => heal(match, target, amount),
+    afflict,
+  },
+  gates: {
+    life: {
+      place: 'life',
+      applies: 'always',
+      check(match, { lives = {} }) {
+        for (const [seat, life] of Object.entries(lives)) {
+          const now = match.own.lives.of(seat).life
+          if (life !== now) return refuse('stale-life', { seat, life: now })
+        }
+      },
+    },
+    up: {
+      place: 'up',
+      /** Who went down at this very ms may still strike back: two who strike each other at one ms both fall. */
+      check(match, { seat }) {
+        if (seat === undefined) return
+        const { down, downAt } = match.own.body.of(seat)
+        if (down && downAt !== match.time.match) return refuse('down', { seat })
+      },
+    },
+  },
+  timers: {
+    tick: (match, id) => tick(match, id),
+    regen: (match, seat) => regrow(match, seat),
+    recharge: (match, seat) => recharge(match, seat),
+    decay: (match, seat) => decayOnce(match, seat),
+  },
+  on: {
+    /** The begin of a round is a new life for everyone in play. */
+    'rounds.began': (match) => beginLives(match),
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginLives(match)
+    },
+    'roster.joined': (match, { seat }) => enter(match, seat),
+    'roster.back-in': (match, { seat }) => enter(match, seat),
+    'roster.left': (match, { seat }) => endOverTime(match, seat),
+    'roster.out': (match, { seat }) => endOverTime(match, seat),
+    'rounds.ended'(match) {
+      for (const { target } of match.own.afflictions.all()) endAfflictions(match, target)
+    },
+  },
+  changed(match) {
+    for (const seat of match.seating.all)
+      if (match.own.lives.of(seat).life > 0) setMax(match, seat, match.settings.max)
+  },
+  settle: { tier: 'score', wokenBy: ['step'], run: settleStep },
+  calls: {
+    isUp: (match, seat: Seat): boolean => !match.own.body.of(seat).down,
+    health: (match, seat: Seat): number => match.own.body.of(seat).health,
+    life: (match, seat: Seat): number => match.own.lives.of(seat).life,
+    /** A new life: whole again, with the next life's number. */
+    revive: (match, seat: Seat) => beginLife(match, seat),
+    /** Up again in the same life, with so much health: the down and its credit stand, and takes no life. */
+    raise(match, seat: Seat, health: number) {
+      const body = match.own.body.of(seat)
+      if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+      if (!body.down) return refuse('not-down', { seat })
+      body.health = Math.max(1, Math.min(health, body.max))
+      body.down = false
+      body.downAt = undefined
+      beginDecay(match, seat)
+      match.emit('raised', { seat })
+      return undefined
+    },
+    /** A lower most clamps health, with no wound; a higher one leaves it. */
+    setMax: (match, seat: Seat, max: number) => setMax(match, seat, max),
+    /** No blow of others lands until then (ms of play time from now); a longer protection stays. */
+    protect(match, seat: Seat, ms: number) {
+      const body = match.own.body.of(seat)
+      body.protectedUntil = Math.max(body.protectedUntil ?? 0, match.time.play + ms)
+    },
+  },
+})
