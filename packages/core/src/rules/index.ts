@@ -11,7 +11,7 @@ export {
   mostRounds,
   type Side,
 } from './conditions.ts'
-export { credit } from './credit.ts'
+export { credit } from './credit/credit.ts'
 export { evenOut, inPhase, type Phase, whileUp } from './gates.ts'
 export { around, type Edge, gridOf, isOn, joins, type Placed, type Spot } from './grid.ts'
 export { holds } from './holds.ts'

@@ -1,0 +1,62 @@
+import type { Seat } from '../../state/index.ts'
+import { largestRemainder } from '../shares.ts'
+import type { Match } from './shape.ts'
+
+/** What one foe took from a target. */
+export interface Damage {
+  readonly by: Seat
+  readonly amount: number
+}
+type Layer = 'health' | 'shield'
+
+/** Friend or foe is decided when the mark is made, whoever changes sides later. */
+export function mark(match: Match, target: Seat, by: Seat, taken: { readonly [L in Layer]: number }) {
+  match.own.marks.add({ target, by, ...taken, at: match.time.play })
+}
+
+/** What each foe took from the target within the half-open window, by the order of their first marks. */
+export function damageOf(match: Match, target: Seat, counts: (by: Seat) => boolean): Damage[] {
+  const { assistWindow, shieldCounts } = match.settings
+  const sums = new Map<Seat, number>()
+  for (const { by, health, shield, at } of match.own.marks.where({ target })) {
+    const amount = health + (shieldCounts ? shield : 0)
+    if (amount > 0 && match.time.play - at < assistWindow && counts(by))
+      sums.set(by, (sums.get(by) ?? 0) + amount)
+  }
+  return [...sums].map(([by, amount]) => ({ by, amount }))
+}
+
+/** The latest foe that struck or pushed the target within the window. */
+export const lastFoe = (
+  match: Match,
+  target: Seat,
+  window: number,
+  counts: (by: Seat) => boolean,
+): Seat | undefined =>
+  match.own.marks.where({ target }).findLast(({ by, at }) => match.time.play - at < window && counts(by))?.by
+
+/** Takes away marks of what has grown back: the oldest first, whoever's they are. */
+export function erase(match: Match, target: Seat, layer: Layer, amount: number) {
+  let left = amount
+  for (const row of match.own.marks.where({ target })) {
+    const gone = Math.min(left, row[layer])
+    row[layer] -= gone
+    left -= gone
+    if (left === 0) return
+  }
+}
+
+/** Takes a heal out of all marks alike. */
+export function eraseInProportion(match: Match, target: Seat, amount: number) {
+  const rows = match.own.marks.where({ target })
+  const all = rows.reduce((sum, { health }) => sum + health, 0)
+  const parts = largestRemainder(
+    rows.map(({ health }) => health),
+    Math.min(amount, all),
+  )
+  for (const [at, row] of rows.entries()) row.health -= parts[at] ?? 0
+}
+
+export function forget(match: Match, target: Seat) {
+  for (const { id } of match.own.marks.where({ target })) match.own.marks.remove(id)
+}

@@ -1,0 +1,80 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import { everyone, int, list, maybe, perSeat, seatRef, table, text, time } from '../../state/index.ts'
+import { seconds } from '../../time/index.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { teams } from '../teams.ts'
+import { vitals } from '../vitals/vitals.ts'
+
+export const shape = declareRule({
+  name: 'credit',
+  needs: [vitals, scores, roster],
+  knows: [teams, rounds],
+  settings: z.object({
+    /** Who is the killer: who struck last, or who of the foes took most in the window. */
+    who: z.enum(['last-blow', 'most-damage']).default('last-blow'),
+    /** How long (ms of play time) a blow counts for shares and assists. */
+    assistWindow: z.int().min(0).default(seconds(10)),
+    /** How long a blow or a push counts when the surroundings finish its target. */
+    pushWindow: z.int().min(0).default(seconds(5)),
+    /** Who gets a down that the surroundings, or the seat itself, have finished. */
+    surroundings: z.enum(['last-foe', 'nobody']).default('last-foe'),
+    selfDown: z.enum(['nobody', 'last-foe']).default('nobody'),
+    /** The least share, in per cent, that is an assist; and how many there are at most. */
+    assistAt: z.int().min(0).max(100).default(1),
+    assistMost: z.int().min(0).nullable().default(null),
+    /** Whether each assist gives the same points, or its share of them. */
+    assistBy: z.enum(['flat', 'share']).default('flat'),
+    points: z
+      .object({
+        kill: z.int().default(1),
+        assist: z.int().default(0),
+        self: z.int().default(0),
+        /** For bringing a team-mate down. */
+        team: z.int().default(0),
+      })
+      .prefault({}),
+    /** How long (ms of play time) after a kill the next one is part of the same series. */
+    multiWindow: z.int().min(0).default(seconds(4)),
+    /** Whether what shields took counts for shares. */
+    shieldCounts: z.boolean().default(true),
+    /** Which marks a heal takes away. */
+    healErases: z.enum(['oldest', 'nothing', 'in-proportion']).default('oldest'),
+    /** What becomes of the credit of a seat that has left. */
+    leaverCredit: z.enum(['keep', 'next', 'nobody']).default('keep'),
+  }),
+  state: {
+    tally: perSeat({
+      kills: int(0).seenBy(everyone),
+      assists: int(0).seenBy(everyone),
+      downs: int(0).seenBy(everyone),
+      streak: int(0).seenBy(everyone),
+      /** Kills in quick succession. */
+      multi: int(0).seenBy(everyone),
+      /** The last kill, play time. */
+      killedAt: time(),
+    }),
+    /** What each foe did to a target in its present life; nothing at all for a push. */
+    marks: table({ target: seatRef(), by: seatRef(), shield: int(0), health: int(0), at: int() })
+      .indexedBy('target')
+      .each('round'),
+  },
+  events: {
+    /** `shares` are the parts, in per cent, of the foes in `sharers`. */
+    given: {
+      seat: seatRef().seenBy(everyone),
+      killer: maybe(seatRef()).seenBy(everyone),
+      kind: text().seenBy(everyone),
+      assists: list(seatRef()).seenBy(everyone),
+      sharers: list(seatRef()),
+      shares: list(int()),
+    },
+    /** A streak of three or more is over. */
+    'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
+  },
+  /** Refused, the down stands and nobody is its killer. */
+  drafts: { give: { seat: seatRef(), killer: seatRef(), kind: text() } },
+})
+export type Match = MatchOf<typeof shape>
