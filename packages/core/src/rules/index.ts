@@ -1,3 +1,5 @@
+export { type AreaSettings, areasOf, type Point } from './areas/areas.ts'
+export { type Direction, directionOf, directions } from './areas/compass.ts'
 export { type BoostKind, boostsOf } from './boosts.ts'
 export {
   type Claim,

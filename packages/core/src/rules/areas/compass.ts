@@ -1,0 +1,26 @@
+/** Where something lies, seen from a point; north is towards smaller y. */
+export const directions = [
+  'here',
+  'north',
+  'north-east',
+  'east',
+  'south-east',
+  'south',
+  'south-west',
+  'west',
+  'north-west',
+] as const
+export type Direction = (typeof directions)[number]
+
+/**
+ * One of eight directions, in sectors centred on the compass points. No whole point but 0, 0 lies on a border between
+ * two: the root of 2 is irrational. Exact for coordinates within ±2^24.
+ */
+export function directionOf(dx: number, dy: number): Direction {
+  if (dx === 0 && dy === 0) return 'here'
+  const [across, along] = [dx * dx - dy * dy, 2 * Math.abs(dx * dy)]
+  const northSouth = dy < 0 ? 'north' : 'south'
+  const eastWest = dx > 0 ? 'east' : 'west'
+  if (across > along) return eastWest
+  return -across > along ? northSouth : `${northSouth}-${eastWest}`
+}

@@ -1,0 +1,220 @@
+import fc from 'fast-check'
+import { applyPatch } from 'fast-json-patch'
+import { expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, maybe, seatRef, text } from 'zinc-referee'
+import { areasOf, directionOf } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const NEAR = 100
+const FAR = 120
+const areas = areasOf({ near: NEAR, far: FAR, every: 1, jump: 500, hintEvery: 1000 })
+const meadow = defineRule({
+  name: 'meadow',
+  needs: [areas],
+  facts: {
+    lay: {
+      input: { kind: text(), x: int(), y: int() },
+      hear(match, { kind, x, y }) {
+        match.use(areas).add(kind, { x, y })
+      },
+    },
+    put: {
+      input: { seat: seatRef(), x: int(), y: int() },
+      hear: (match, { seat, x, y }) => match.use(areas).put(seat, { x, y }),
+    },
+    seek: {
+      input: { seat: seatRef(), target: maybe(seatRef()) },
+      hear: (match, { seat, target }) => match.use(areas).point(seat, target),
+    },
+  },
+})
+const book = defineRulebook({ name: 'meadow', seats: { min: 1, max: 8 }, rules: [areas, meadow] })
+const SEATS = ['otter', 'heron', 'vole', 'newt']
+
+function afield(seats: readonly string[] = ['otter', 'heron']) {
+  const { match } = playMatch(book, seats, { start: false })
+  match.direct('phases.start', {})
+  match.advanceTo(3000)
+  return {
+    match,
+    go: (seat: string, x: number, y = 0) => match.report('areas.at', { seat, x, y }),
+    put: (seat: string, x: number, y = 0) => match.report('meadow.put', { seat, x, y }),
+    sees: (viewer: string, seat: string) => match.view(viewer).areas.spots[seat]?.x !== undefined,
+    things: (viewer: string) => Object.values(match.view(viewer).areas.things).map(({ kind }) => kind),
+  }
+}
+
+test.each([
+  ['AR3: exactly at near is seen', [NEAR], true],
+  ['AR1: a little further is not', [NEAR + 1], false],
+  ['AR3: exactly at far is still seen', [NEAR, FAR], true],
+  ['AR2: a little further is seen no more', [NEAR, FAR + 1], false],
+  ['AR2: between near and far it stays what it was: unseen', [FAR + 1, FAR], false],
+  ['AR2: … or seen', [0, FAR + 1, NEAR, FAR], true],
+  ['AR5: a fast pass between two reports is not seen', [-300, 300], false],
+] as const)('%s', (_case, ways, seen) => {
+  const { go, sees } = afield()
+  go('otter', 0)
+  for (const x of ways) go('heron', x)
+  expect([sees('otter', 'heron'), sees('heron', 'otter')]).toEqual([seen, seen])
+})
+
+test('AR4: after a jump, or when it is put somewhere, only who is near is seen: what was seen before is forgotten', () => {
+  const jumped = afield()
+  jumped.go('otter', 0)
+  jumped.go('heron', 100)
+  jumped.go('heron', 700)
+  jumped.go('heron', 115)
+  expect(jumped.sees('otter', 'heron')).toBe(false)
+  const put = afield()
+  put.go('otter', 0)
+  put.go('heron', 100)
+  put.put('heron', 110)
+  expect(put.sees('otter', 'heron')).toBe(false)
+})
+
+test('AR6: near and far again within one step: nothing is sent to who did not see it', () => {
+  const { match, go } = afield()
+  go('otter', 0)
+  go('heron', 300)
+  match.open('otter')
+  match.flush()
+  match.reportAll('areas.at', [
+    { seat: 'heron', x: 10, y: 0 },
+    { seat: 'heron', x: 300, y: 0 },
+  ])
+  expect(match.flush()).toEqual([])
+})
+
+test('AR13, AR16: without a position nobody is near; who has left is seen no more', () => {
+  const { match, go, sees } = afield()
+  go('otter', 0)
+  expect(sees('otter', 'heron')).toBe(false)
+  go('heron', 10)
+  expect(sees('otter', 'heron')).toBe(true)
+  match.submit('heron', 'roster.leave', {})
+  expect(sees('otter', 'heron')).toBe(false)
+  expect(go('heron', 10)).toMatchObject({ code: 'not-in-play' })
+})
+
+test('things are seen by the seats near them, wherever they are put and whoever moves, and by no spectator', () => {
+  const { match, go, things } = afield()
+  go('otter', 0)
+  match.report('meadow.lay', { kind: 'midge', x: 60, y: 80 })
+  match.report('meadow.lay', { kind: 'moonfly', x: 1000, y: 0 })
+  expect([things('otter'), things('heron'), things('spectator')]).toEqual([['midge'], [], []])
+  go('otter', 940)
+  expect(things('otter')).toEqual(['moonfly'])
+})
+
+test('AR7, AR9: eight directions, in sectors centred on the compass points', () => {
+  const east = [
+    directionOf(0, 0),
+    directionOf(5, 2),
+    directionOf(5, 3),
+    directionOf(1, 0),
+    directionOf(-7, -7),
+  ]
+  expect(east).toEqual(['here', 'east', 'south-east', 'east', 'north-west'])
+  fc.assert(
+    fc.property(fc.integer({ min: -1000, max: 1000 }), fc.integer({ min: -1000, max: 1000 }), (x, y) => {
+      fc.pre(x !== 0 || y !== 0)
+      const names = ['east', 'south-east', 'south', 'south-west', 'west', 'north-west', 'north', 'north-east']
+      const angle = (Math.atan2(y, x) / Math.PI) * 4
+      expect(directionOf(x, y)).toBe(names[(Math.round(angle) + 8) % 8])
+    }),
+  )
+})
+
+test('AR8, AR11: a hint is worked out on its beat only, whatever moves in between; nothing for one that has left', () => {
+  const { match, go } = afield(['otter', 'heron', 'vole'])
+  go('otter', 0)
+  go('heron', 900)
+  match.report('meadow.seek', { seat: 'otter', target: 'heron' })
+  const hint = () => match.view('otter').areas.hints['otter']?.towards
+  expect([hint(), match.view('heron').areas.hints['otter']]).toEqual(['east', undefined])
+  go('heron', 0, 900)
+  expect(hint()).toBe('east')
+  match.advanceTo(4000)
+  expect(hint()).toBe('south')
+  match.submit('heron', 'roster.leave', {})
+  match.advanceTo(5000)
+  expect(hint()).toBeNull()
+})
+
+test('law e: where an unseen target is inside its sector changes no byte', () => {
+  const sent = [
+    [600, 10],
+    [900, -200],
+  ].map(([x = 0, y = 0]) => {
+    const { match, go, put } = afield()
+    go('otter', 0)
+    put('heron', 500, 0)
+    match.report('meadow.seek', { seat: 'otter', target: 'heron' })
+    match.open('otter')
+    match.flush()
+    for (const ms of [4000, 5000]) {
+      go('heron', x, y)
+      match.advanceTo(ms)
+      go('otter', ms - 3990)
+    }
+    return JSON.stringify([match.flush(), match.view('otter')])
+  })
+  expect(sent[0]).toBe(sent[1])
+})
+
+test.each([
+  [{ near: -1, far: 5 }, /'near' must be/],
+  [{ near: 9, far: 5 }, /'far' is 5/],
+  [{ near: 0.5, far: 5 }, /'near' must be/],
+  [{ near: 0, far: 0 }, /'far' must be more/],
+])('distances that cannot be are refused where the rule is made: %o', (settings, says) => {
+  expect(() => areasOf(settings)).toThrow(says)
+})
+
+test('laws a, b, d: a viewer has exactly what is near it, both ways, at every flush, patched as fresh', () => {
+  const move = fc.record({
+    what: fc.constantFrom('go', 'go', 'go', 'put', 'lay', 'leave'),
+    seat: fc.constantFrom(...SEATS),
+    x: fc.integer({ min: -250, max: 250 }),
+    y: fc.integer({ min: -250, max: 250 }),
+  })
+  fc.assert(
+    fc.property(fc.array(move, { maxLength: 40 }), (moves) => {
+      const { match, go, put } = afield(SEATS)
+      const views = new Map(SEATS.map((seat) => [seat, JSON.parse(match.open(seat).view)]))
+      const at = new Map<string, { readonly x: number; readonly y: number }>()
+      const lying: { readonly x: number; readonly y: number }[] = []
+      for (const { what, seat, x, y } of moves) {
+        if (what === 'leave') {
+          if (match.seats.length > 2 && match.submit(seat, 'roster.leave', {}).ok) at.delete(seat)
+        } else if (what === 'lay') {
+          match.report('meadow.lay', { kind: 'midge', x, y })
+          lying.push({ x, y })
+        } else if ((what === 'go' ? go : put)(seat, x, y).ok) at.set(seat, { x, y })
+        match.advanceTo(match.now + 1)
+        for (const { viewer, patch } of match.flush({ all: true }))
+          views.set(viewer, applyPatch(views.get(viewer), JSON.parse(patch)).newDocument)
+        for (const viewer of match.seats) {
+          const view = views.get(viewer)
+          expect(view).toEqual(match.view(viewer))
+          const mine = at.get(viewer)
+          const away = (point: { x: number; y: number }) =>
+            mine === undefined ? Infinity : (point.x - mine.x) ** 2 + (point.y - mine.y) ** 2
+          for (const [other, point] of at) {
+            if (other === viewer) continue
+            const seen = view.areas.spots[other]?.x !== undefined
+            expect(seen).toBe(match.view(other).areas.spots[viewer]?.x !== undefined)
+            if (away(point) <= NEAR ** 2) expect(seen).toBe(true)
+            if (away(point) > FAR ** 2) expect(seen).toBe(false)
+          }
+          const seen = Object.values(view.areas.things).length
+          expect(seen).toBeGreaterThanOrEqual(lying.filter((point) => away(point) <= NEAR ** 2).length)
+          expect(seen).toBeLessThanOrEqual(lying.filter((point) => away(point) <= FAR ** 2).length)
+        }
+      }
+      expect(match.faults).toEqual([])
+    }),
+    { numRuns: 60 },
+  )
+})
