@@ -6,6 +6,7 @@ import { fleetRows } from './fleet.js'
 import { flushRows } from './flush.js'
 import type { Row } from './measure.js'
 import { machine, tableOf, writePage } from './page.js'
+import { pondRows } from './pond.js'
 import { heapRows, recordRow, replayRow } from './records.js'
 import { reportRow } from './report.js'
 import { submitRow } from './submit.js'
@@ -43,6 +44,7 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ['replay', () => [replayRow()]],
   ['record/none', async () => [await recordRow()]],
   ['idle/10k load/10k', fleetRows],
+  ['pond/tick pond1000/pond10', pondRows],
 ]
 // Each group in a process of its own: what one has made of the compiled code must not weigh on another.
 const group = after('--group')

@@ -4,6 +4,8 @@ import { kettleDemo } from './kettle/demo.ts'
 import { hotKettle } from './kettle/rulebook.ts'
 import { musselsDemo } from './mussels/demo.ts'
 import { musselDip } from './mussels/rulebook.ts'
+import { pondDemo } from './pond/demo.ts'
+import { pikePond } from './pond/rulebook.ts'
 import { regattaDemo } from './regatta/demo.ts'
 import { reedRegatta } from './regatta/rulebook.ts'
 import { stonesDemo } from './stones/demo.ts'
@@ -21,6 +23,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
   'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
+  'pike-pond': { title: 'Pike Pond', rulebook: pikePond, demo: pondDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
@@ -29,6 +32,8 @@ export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { hotKettle } from './kettle/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
+export { pikePond } from './pond/rulebook.ts'
+export { type Pond, Shoal } from './pond/shoal.ts'
 export { type Regatta } from './regatta/river.ts'
 export { prows, raft, reedRegatta } from './regatta/rulebook.ts'
 export { steppingStones } from './stones/rulebook.ts'

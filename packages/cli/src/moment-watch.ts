@@ -29,14 +29,14 @@ export class MomentWatch {
   constructor(match: AnyMatch, seats: readonly Seat[]) {
     this.match = match
     this.viewers = [...seats, SPECTATOR]
-    this.nothing = new Map(this.hideable().map(({ path, value }) => [path, value]))
+    this.nothing = new Map(this.hideable(match.view(SPECTATOR)).map(({ path, value }) => [path, value]))
   }
 
   look(): void {
     if (this.match.now < this.next) return
     this.next = this.match.now + MOMENT_EVERY
     const views = this.viewers.map((viewer) => this.match.view(viewer))
-    const telling = this.hideable()
+    const telling = this.hideable(views.at(-1) ?? {})
       .filter(({ path, value }) => JSON.stringify(value) !== JSON.stringify(this.nothing.get(path)))
       .map((cell) => ({ cell, eyes: views.filter((view) => !shownIn(view, cell).hidden).length }))
       .sort((a, b) => b.eyes - a.eyes)
@@ -51,8 +51,7 @@ export class MomentWatch {
   }
 
   /** Cells of the watched seats, but for bookkeeping, that are hidden from a spectator. */
-  private hideable(): CellAt[] {
-    const spectator = this.match.view(SPECTATOR)
+  private hideable(spectator: object): CellAt[] {
     return cellsOf(this.match).filter(
       (cell) =>
         cell.seat !== undefined &&

@@ -15,6 +15,9 @@ import { SightKeeper } from './sight-keeper.ts'
 import { resetParts } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 
+/** All rules' parts by name, as they are held from outside. */
+type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
+
 interface Queued {
   readonly event: EventPlan
   readonly cells: Values
@@ -38,6 +41,7 @@ export class Engine extends MatchState {
   /** The label of the handler that runs. */
   running = ''
   readonly sights: SightKeeper
+  private holding: Held | undefined
   private queue: Queued[] = []
   private depth = 0
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
@@ -54,9 +58,11 @@ export class Engine extends MatchState {
     if (this.sights.concerned) this.step('begin', () => undefined)
   }
 
-  /** All rules' parts by name, as they are held from outside. */
-  get held(): { readonly [rule: string]: { readonly [part: string]: unknown } } {
-    return Object.fromEntries(this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]))
+  get held(): Held {
+    this.holding ??= Object.fromEntries(
+      this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]),
+    )
+    return this.holding
   }
 
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */

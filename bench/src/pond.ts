@@ -1,0 +1,74 @@
+import { beginMatch, defineRule, defineRulebook, int } from 'zinc-referee'
+import { areasOf } from 'zinc-referee/rules'
+import { figure, type Row, ratio, row, timed } from './measure.js'
+
+const SEATS = Array.from({ length: 100 }, (_, n) => `fish-${n + 1}`)
+const [WIDTH, HEIGHT] = [3000, 1500]
+const TICK = 50
+const TICKS = 20
+
+const waters = areasOf({ near: 160, far: 190, every: TICK })
+const laying = defineRule({
+  name: 'laying',
+  needs: [waters],
+  directives: {
+    lay: {
+      input: { count: int() },
+      obey(match, { count }) {
+        const chance = match.chance('lay')
+        for (let n = 0; n < count; n++)
+          match.use(waters).add('midge', { x: chance.int(0, WIDTH), y: chance.int(0, HEIGHT) })
+      },
+    },
+  },
+})
+const book = defineRulebook({ name: 'pond', seats: { min: 2, max: 100 }, rules: [waters, laying] })
+
+/** A hundred fish that all swim a little each tick among so many things, each seen by whoever is near. */
+function shoal(things: number) {
+  const match = beginMatch(book, { seed: 'bench' })
+  for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
+  match.direct('phases.start', {})
+  match.advanceTo(match.nextDue ?? 0)
+  match.direct('laying.lay', { count: things })
+  const at = SEATS.map((seat, n) => ({ seat, x: (n * 977) % WIDTH, y: (n * 619) % HEIGHT }))
+  match.reportAll('areas.at', at)
+  for (const seat of SEATS) match.open(seat)
+  match.flush({ all: true })
+  let tick = 0
+  /** Bytes sent to all viewers, and the bytes of all positions for all of them. */
+  const swim = (): readonly [sent: number, everything: number] => {
+    tick++
+    const moves = at.map(({ seat, x, y }, n) => ({
+      seat,
+      x: x + ((tick * (n % 7)) % 30),
+      y: y + ((tick * (n % 5)) % 30),
+    }))
+    match.advanceTo(match.now + TICK)
+    match.reportAll('areas.at', moves)
+    const sent = match.flush().reduce((sum, { patch }) => sum + patch.length, 0)
+    return [sent, JSON.stringify(moves).length * SEATS.length]
+  }
+  return swim
+}
+
+const ticks = (swim: () => unknown) => (): number =>
+  timed(() => {
+    for (let n = 0; n < TICKS; n++) swim()
+  })
+
+export function pondRows(): Row[] {
+  const [many, few] = [shoal(1000), shoal(10)]
+  let [sent, everything] = [0, 0]
+  for (let n = 0; n < TICKS; n++) {
+    const [ours, all] = many()
+    sent += ours
+    everything += all
+  }
+  return [
+    figure('pond/tick', 'ms', { most: 25 }, () => ticks(many)() / TICKS),
+    ratio('pond1000/pond10', { most: 1.5 }, ticks(many), ticks(few), 15),
+    row('pond/viewer', (sent / SEATS.length / TICKS) * (1000 / TICK), 'bytes/s', { most: 8000 }),
+    row('pond/everything', sent / everything, '×', { most: 0.1 }),
+  ]
+}

@@ -1,0 +1,76 @@
+import { isMatchOf } from 'zinc-referee'
+import type { Demo } from 'zinc-referee/testing'
+import { MINNOWS, pikePond, pond } from './rulebook.ts'
+import { Shoal } from './shoal.ts'
+
+const STROKE = 200
+const [COLUMNS, ROWS] = [72, 12]
+const names = [
+  'otter',
+  'heron',
+  'vole',
+  'newt',
+  'coot',
+  'pike',
+  'moth',
+  'toad',
+  'wren',
+  'hare',
+  'lark',
+  'mole',
+]
+
+/** How Pike Pond is shown: twelve fish, and the pond at the end as only the server sees it. */
+export const pondDemo: Demo = {
+  seed: 'fair-1',
+  seats: names.map((id) => ({ id, name: id.replace(/^./, (first) => first.toUpperCase()) })),
+  crowd(seed) {
+    const shoal = new Shoal(seed)
+    return {
+      every: STROKE,
+      beat(match) {
+        if (isMatchOf(pikePond, match)) shoal.stroke(match, STROKE)
+      },
+    }
+  },
+  board: {
+    side: 'teams.side.team',
+    eaten: 'credit.tally.kills',
+    lost: 'credit.tally.downs',
+    score: 'scores.sums.score',
+  },
+  tell({ name, cells }, nameOf) {
+    switch (name) {
+      case 'pond.turned':
+        return { text: `${nameOf(cells['seat'])} eats the moonfly`, aside: 'minnows hunt pikes for 8 s' }
+      case 'pond.eaten':
+        return {
+          text: `${nameOf(cells['by'])} eats ${nameOf(cells['seat'])}`,
+          aside: `size ${cells['size']}`,
+        }
+      case 'rounds.ended':
+        return { text: 'time' }
+      default:
+        return undefined
+    }
+  },
+  picture(match) {
+    if (!isMatchOf(pikePond, match)) return ''
+    const { areas, teams } = match.state
+    const map = Array.from({ length: ROWS }, () => new Array<string>(COLUMNS).fill(' '))
+    const draw = (x: number, y: number, mark: string): void => {
+      const row = map[Math.min(ROWS - 1, Math.floor((y / pond.height) * ROWS))]
+      row?.splice(Math.min(COLUMNS - 1, Math.floor((x / pond.width) * COLUMNS)), 1, mark)
+    }
+    for (const { kind, x, y } of areas.things.all()) draw(x, y, kind === 'midge' ? '.' : '*')
+    for (const seat of match.seats) {
+      const { x, y, placed } = areas.spots.of(seat)
+      const letter = seat[0] ?? ''
+      if (placed) draw(x, y, teams.side.of(seat).team === MINNOWS ? letter : letter.toUpperCase())
+    }
+    return [
+      'minnows small, pikes LARGE, midges . and the moonfly *',
+      ...map.map((row) => `|${row.join('')}|`),
+    ].join('\n')
+  },
+}

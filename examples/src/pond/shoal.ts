@@ -1,0 +1,114 @@
+import { type Chance, chanceFrom, type MatchFor, type Seat } from 'zinc-referee'
+import type { Point } from 'zinc-referee/rules'
+import { MINNOWS, type pikePond, pond } from './rulebook.ts'
+
+/** A match of the pond. */
+export type Pond = MatchFor<typeof pikePond>
+
+interface Food extends Point {
+  readonly id: string
+  readonly kind: string
+}
+
+const REACH = 24
+const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y)
+
+/**
+ * The game's own simulation: it swims every fish, decides where each gets to, and reports that to the referee. A fish
+ * goes for what it sees near it, and else wherever it likes.
+ */
+export class Shoal {
+  private readonly chance: Chance
+  private readonly aims: Map<Seat, Point> = new Map()
+
+  constructor(seed: string) {
+    this.chance = chanceFrom(seed, 'shoal')
+  }
+
+  /** A stroke of all fins, so long (ms). */
+  stroke(match: Pond, ms: number): void {
+    if (match.state.phases.now.phase !== 'live') return
+    const fish = match.seats.filter(
+      (seat) => !match.state.vitals.body.of(seat).down && this.spot(match, seat),
+    )
+    const moves = fish.map((seat) => ({ seat, ...this.swim(match, seat, ms) }))
+    match.reportAll('areas.at', moves)
+    for (const seat of fish) this.bite(match, seat)
+  }
+
+  private spot(match: Pond, seat: Seat): Point | undefined {
+    const { x, y, placed } = match.state.areas.spots.of(seat)
+    return placed ? { x, y } : undefined
+  }
+
+  private swim(match: Pond, seat: Seat, ms: number): Point {
+    const from = this.spot(match, seat) ?? { x: 0, y: 0 }
+    const [fear, wish] = [this.hunter(match, seat), this.wish(match, seat)]
+    const aim = fear === undefined ? wish : { x: 2 * from.x - fear.x, y: 2 * from.y - fear.y }
+    const speed = this.isMinnow(match, seat) ? 0.075 : 0.085
+    const part = Math.min(1, (speed * ms) / Math.max(1, away(from, aim)))
+    return {
+      x: clamp(Math.round(from.x + (aim.x - from.x) * part), pond.width),
+      y: clamp(Math.round(from.y + (aim.y - from.y) * part), pond.height),
+    }
+  }
+
+  /** Prey or food that it sees, nearest first; else a place of its own choice. */
+  private wish(match: Pond, seat: Seat): Point {
+    const from = this.spot(match, seat) ?? { x: 0, y: 0 }
+    const prey = this.seen(match, seat).flatMap((other) =>
+      this.hunts(match, seat, other) ? (this.spot(match, other) ?? []) : [],
+    )
+    const [nearest] = [...prey, ...this.food(match, seat)].sort((a, b) => away(from, a) - away(from, b))
+    if (nearest !== undefined) return nearest
+    const aim = this.aims.get(seat)
+    if (aim !== undefined && away(from, aim) > REACH) return aim
+    const next = { x: this.chance.int(0, pond.width), y: this.chance.int(0, pond.height) }
+    this.aims.set(seat, next)
+    return next
+  }
+
+  private hunter(match: Pond, seat: Seat): Point | undefined {
+    const from = this.spot(match, seat) ?? { x: 0, y: 0 }
+    const foes = this.seen(match, seat).flatMap((other) =>
+      this.hunts(match, other, seat) ? (this.spot(match, other) ?? []) : [],
+    )
+    return foes.find((foe) => away(from, foe) < 90)
+  }
+
+  private bite(match: Pond, seat: Seat): void {
+    const from = this.spot(match, seat) ?? { x: 0, y: 0 }
+    for (const other of this.seen(match, seat)) {
+      const there = this.spot(match, other)
+      if (there !== undefined && away(from, there) <= REACH && this.hunts(match, seat, other))
+        match.report('pond.bit', { by: seat, target: other })
+    }
+    for (const { id } of this.food(match, seat).filter((food) => away(from, food) <= REACH))
+      match.report('pond.ate', { seat, thing: id })
+  }
+
+  /** What a fish sees that it can eat. */
+  private food(match: Pond, seat: Seat): Food[] {
+    const isMinnow = this.isMinnow(match, seat)
+    return match.state.areas.things
+      .all()
+      .filter(({ near, kind }) => near.has(seat) && (isMinnow || kind === 'moonfly'))
+      .map(({ id, kind, x, y }) => ({ id, kind, x, y }))
+  }
+
+  private seen(match: Pond, seat: Seat): Seat[] {
+    const near = [...match.state.areas.spots.of(seat).near]
+    return near.filter((other) => !match.state.vitals.body.of(other).down)
+  }
+
+  private isMinnow(match: Pond, seat: Seat): boolean {
+    return match.state.teams.side.of(seat).team === MINNOWS
+  }
+
+  private hunts(match: Pond, seat: Seat, other: Seat): boolean {
+    const { turned } = match.state.pond.tide
+    return this.isMinnow(match, seat) !== this.isMinnow(match, other) && this.isMinnow(match, seat) === turned
+  }
+}
+
+const clamp = (n: number, most: number): number => Math.max(0, Math.min(most, n))
