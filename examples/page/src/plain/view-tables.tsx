@@ -8,7 +8,7 @@ export function ViewTables({ match }: { readonly match: ClientMatch<AnyView> }) 
   const seats = Object.keys(view['roster']?.['seats'] ?? {})
   return (
     <div class="parts">
-      {[...match.rulebook.rules].reverse().flatMap((rule) =>
+      {inOrder(match.rulebook.rules).flatMap((rule) =>
         Object.entries(rule.state)
           .filter(([part]) => view[rule.name]?.[part] !== undefined)
           .map(([part, how]) => (
@@ -24,6 +24,11 @@ export function ViewTables({ match }: { readonly match: ClientMatch<AnyView> }) 
     </div>
   )
 }
+
+/** What every mode has comes after what is the mode's own. */
+const last: readonly string[] = ['verdict', 'rounds', 'phases', 'roster']
+const inOrder = (rules: readonly RuleDescription[]): RuleDescription[] =>
+  [...rules].reverse().sort((a, b) => last.indexOf(a.name) - last.indexOf(b.name))
 
 type Row = { readonly [cell: string]: unknown }
 
@@ -77,5 +82,9 @@ function rowsOf(kind: string, held: unknown, seats: readonly string[]): [string,
 function shown(value: unknown): string {
   if (value === null) return '–'
   if (Array.isArray(value)) return value.length === 0 ? 'none' : value.join(', ')
+  if (typeof value === 'object') {
+    const members = Object.entries(value as object).map(([key, member]) => `${key}: ${shown(member)}`)
+    return members.length === 0 ? 'none' : members.join(', ')
+  }
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
 }
