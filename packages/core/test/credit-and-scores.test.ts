@@ -237,3 +237,30 @@ test('VE9: the last seat in play wins by forfeit; an absent one is still in play
   match.submit('newt', 'roster.leave', {})
   expect(match.state.verdict.end).toMatchObject({ kind: 'win', winners: ['vole'], reason: 'forfeit' })
 })
+
+test('SC1, SC2: with a least score the ledger holds what has really changed, and nothing at all where nothing has', () => {
+  const { match } = fight({ scores: { least: 0 } })
+  const earn = (amount: number) => match.report('moves.earn', { seat: 'otter', amount })
+  const rows = () => match.state.scores.ledger.all().map(({ amount }) => amount)
+  earn(0)
+  earn(1)
+  earn(-3)
+  earn(-3)
+  expect([rows(), match.state.scores.sums.of('otter').score]).toEqual([[1, -1], 0])
+})
+
+test('SC3: a referee takes an entry back once, by a counter-entry of what it had really changed', () => {
+  const { match } = fight({ scores: { least: 0 } })
+  for (const amount of [5, -9]) match.report('moves.earn', { seat: 'otter', amount })
+  const [, clipped] = match.state.scores.ledger.all()
+  const take = () => match.direct('scores.void', { row: clipped?.id ?? '' }, { referee: 'Heron' })
+  expect(take()).toEqual({ ok: true })
+  expect(match.state.scores.sums.of('otter').score).toBe(5)
+  expect(match.state.scores.ledger.all().map(({ amount, reason }) => [amount, reason])).toEqual([
+    [5, 'earned'],
+    [-5, 'earned'],
+    [5, 'void'],
+  ])
+  expect(take()).toMatchObject({ code: 'already-void' })
+  expect(match.direct('scores.void', { row: 'nothing' })).toMatchObject({ code: 'no-such-target' })
+})

@@ -43,6 +43,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
   uneven: 'The teams would become too unequal. Choose another team, or trade places with somebody.',
   'same-team': 'The two are in one team already. Choose somebody of another team.',
+  'already-void': 'This entry was taken back before. Leave it so, or give anew.',
   'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 

@@ -1,6 +1,17 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../match/index.ts'
-import { amount, everyone, int, num, perSeat, type Seat, seatRef, table, text } from '../state/index.ts'
+import { declareRule, type MatchOf, refuse } from '../match/index.ts'
+import {
+  amount,
+  everyone,
+  int,
+  num,
+  perSeat,
+  rowOf,
+  type Seat,
+  seatRef,
+  table,
+  text,
+} from '../state/index.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster.ts'
 
@@ -20,6 +31,8 @@ const shape = declareRule({
   needs: [roster],
   settings: z.object({
     ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
+    /** No score falls below it; null is without end. */
+    least: z.int().nullable().default(null),
   }),
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),
@@ -32,6 +45,8 @@ const shape = declareRule({
       reason: text().seenBy(everyone),
       at: int().seenBy(everyone),
     }),
+    /** Entries of the ledger that a referee has taken back. */
+    voided: table({ row: rowOf('ledger') }).indexedBy('row'),
   },
   events: { given: { seat: seatRef(), amount: int(), reason: text() } },
   drafts: { give: { seat: seatRef(), amount: amount(), reason: text() } },
@@ -65,17 +80,42 @@ function ranked(seats: readonly Seat[], measures: readonly Measure[], style: Ran
   return ordered.map((seat, at) => ({ seat, rank: ranks[at] ?? 1 }))
 }
 
+function enter(match: Match, seat: Seat, amount: number, reason: string) {
+  if (amount === 0) return
+  match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
+  match.own.sums.of(seat).score += amount
+  match.own.inRound.of(seat).points += amount
+  match.emit('given', { seat, amount, reason })
+}
+
 const byScore = (match: Match): Measure => ({ better: 'more', of: (seat) => match.own.sums.of(seat).score })
 
 /** The ledger, its sums and the standings. */
 export const scores = shape.does({
   apply: {
+    /** The ledger holds what has really changed: a score at its least loses nothing. */
     give(match, { seat, amount, reason }) {
-      if (amount === 0) return
-      match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
-      match.own.sums.of(seat).score += amount
-      match.own.inRound.of(seat).points += amount
-      match.emit('given', { seat, amount, reason })
+      const { least } = match.settings
+      const { score } = match.own.sums.of(seat)
+      enter(
+        match,
+        seat,
+        amount < 0 && least !== null ? Math.max(amount, Math.min(0, least - score)) : amount,
+        reason,
+      )
+    },
+  },
+  directives: {
+    /** A referee takes an entry back, by a counter-entry: none is ever changed or removed. */
+    void: {
+      input: { row: rowOf('ledger') },
+      obey(match, { row }) {
+        const entry = match.own.ledger.get(row)
+        if (entry === undefined) return refuse('no-such-target', { row })
+        if (match.own.voided.where({ row }).length > 0) return refuse('already-void', { row })
+        match.own.voided.add({ row })
+        return enter(match, entry.to, -entry.amount, 'void')
+      },
     },
   },
   settle: {

@@ -65,7 +65,13 @@ export class RowMap implements RowIndex {
     const wanted = Object.entries(cells)
     const [name, value] = wanted.find(([cell]) => this.indexes?.has(cell)) ?? []
     const holds = (row: CompiledRow): boolean => wanted.every(([cell, is]) => row.$cell(cell) === is)
-    return (name === undefined ? this.inOrder : this.holding(name, value)).filter(holds)
+    return (name === undefined ? this.inOrder : this.holding(name, this.keptOf(name, value))).filter(holds)
+  }
+
+  /** A value as a cell keeps it: a row that it names by its number. */
+  private keptOf(cell: string, value: unknown): unknown {
+    const { reference } = this.shape.each.find(({ name }) => name === cell) ?? {}
+    return reference === undefined || value === undefined ? value : reference.write(this.store, value)
   }
 
   /** The rows that keep a value in an indexed cell. */
