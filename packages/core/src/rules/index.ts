@@ -1,5 +1,6 @@
-export { type AreaSettings, areasOf, type Point } from './areas/areas.ts'
+export { areasOf } from './areas/areas.ts'
 export { type Direction, directionOf, directions } from './areas/compass.ts'
+export { type AreaSettings, type Point } from './areas/shape.ts'
 export { type BoostKind, boostsOf } from './boosts.ts'
 export {
   type Claim,
