@@ -8,6 +8,7 @@ const harbour = defineRule({
     berths: table({ boat: rowOf('boats') }),
     boats: table({ name: text() }),
     ropes: table({ boat: rowOf('boats').whenGone('cascade'), length: int(1) }),
+    crews: table({ boat: maybe(rowOf('boats')), size: int() }).indexedBy('boat'),
     quay: single({ flagship: maybe(rowOf('boats')), fleet: list(rowOf('boats'), []) }),
   },
   directives: {
@@ -31,6 +32,12 @@ const harbour = defineRule({
       input: { name: text() },
       obey(match, { name }) {
         for (const { id } of match.own.boats.where({ name })) match.own.boats.remove(id)
+      },
+    },
+    man: {
+      input: { name: text(''), size: int() },
+      obey(match, { name, size }) {
+        match.own.crews.add({ boat: match.own.boats.where({ name })[0]?.id, size })
       },
     },
     again: { input: {}, obey: (match) => match.begins('bout') },
@@ -62,4 +69,24 @@ test('rows that name one another are cleared together when a bout begins', () =>
   expect(match.direct('harbour.again', {})).toEqual({ ok: true })
   const { boats, berths, ropes, quay } = match.state.harbour
   expect([boats.all(), berths.all(), ropes.all(), quay.fleet]).toEqual([[], [], [], []])
+})
+
+test('rows are found by an indexed cell that names a row, alone or with others, or that names none', () => {
+  const match = open()
+  for (const [name, size] of [
+    ['Reed', 2],
+    ['', 1],
+    ['Reed', 3],
+    ['Silt', 4],
+  ])
+    match.direct('harbour.man', { name, size })
+  const { boats, crews } = match.state.harbour
+  const [reed] = boats.where({ name: 'Reed' })
+  const sizes = (cells: object) => crews.where(cells).map(({ size }: { size: number }) => size)
+  expect([sizes({ boat: reed.id }), sizes({ boat: reed.id, size: 3 }), sizes({ boat: undefined })]).toEqual([
+    [2, 3],
+    [3],
+    [1],
+  ])
+  expect(sizes({ boat: 'no such boat' })).toEqual([])
 })

@@ -65,7 +65,11 @@ export class RowMap implements RowIndex {
     const wanted = Object.entries(cells)
     const [name, value] = wanted.find(([cell]) => this.indexes?.has(cell)) ?? []
     const holds = (row: CompiledRow): boolean => wanted.every(([cell, is]) => row.$cell(cell) === is)
-    return (name === undefined ? this.inOrder : this.holding(name, this.keptOf(name, value))).filter(holds)
+    if (name === undefined) return this.inOrder.filter(holds)
+    const kept = this.keptOf(name, value)
+    if (kept === undefined && value !== undefined) return [] // it names no row that is there
+    const rows = this.holding(name, kept)
+    return wanted.length === 1 ? rows : rows.filter(holds)
   }
 
   /** A value as a cell keeps it: a row that it names by its number. */
