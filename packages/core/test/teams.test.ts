@@ -8,6 +8,7 @@ import {
   respawn,
   rounds,
   scores,
+  surrender,
   teams,
   verdict,
   vitals,
@@ -228,4 +229,29 @@ test('laws a, b: after a balance teams differ by no more than allowed, and every
       },
     ),
   )
+})
+
+test('VE15: a side gives up when all of it that are here want to: of two the other wins', () => {
+  const { match, end } = fraying({ seats: 4 }, bookWith(mostAtTime, surrender))
+  const giveUp = (seat: string) => match.submit(seat, 'verdict.surrender', {})
+  giveUp('otter')
+  expect([
+    end().kind,
+    match.view('vole').verdict.wishes['otter'],
+    match.view('heron').verdict.wishes['otter'],
+  ]).toEqual([null, { surrender: true }, undefined])
+  match.direct('roster.absent', { seat: 'vole' })
+  expect(end()).toMatchObject({ kind: 'win', winners: ['heron', 'newt'], reason: 'surrender' })
+})
+
+test('VE15: of more than two sides the one that gives up is out, and play goes on', () => {
+  const { match, end } = fraying({ seats: 3, settings: { count: 3 } }, bookWith(mostAtTime, surrender))
+  match.submit('otter', 'verdict.surrender', {})
+  expect([match.state.roster.seats.of('otter').out, end().kind]).toEqual([true, null])
+  match.submit('heron', 'verdict.surrender', {})
+  expect(end()).toMatchObject({ kind: 'win', winners: ['vole'], reason: 'surrender' })
+})
+
+test('nobody can give up where the verdict does not list it', () => {
+  expect(fraying().match.submit('otter', 'verdict.surrender', {})).toMatchObject({ code: 'cannot-surrender' })
 })

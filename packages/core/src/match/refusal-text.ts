@@ -12,6 +12,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'on-break': 'Play rests between two rounds. Wait for the next round.',
   over: 'The bout has its verdict. Wait for a rematch.',
   paused: 'The match is paused. Wait until it goes on.',
+  frozen: 'Play is halted for a moment. Wait until it goes on.',
   absent: 'The seat is marked as away. Join again to come back to it.',
   out: 'The seat is out of this bout. Watch until the next one.',
   'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
@@ -43,6 +44,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
   uneven: 'The teams would become too unequal. Choose another team, or trade places with somebody.',
   'same-team': 'The two are in one team already. Choose somebody of another team.',
+  'cannot-surrender': 'Nobody can give up in this mode. Leave, or play on.',
   'already-void': 'This entry was taken back before. Leave it so, or give anew.',
   'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }

@@ -35,6 +35,7 @@ export type AnyInputCode =
   | 'on-break'
   | 'over'
   | 'paused'
+  | 'frozen'
   | 'absent'
   | 'out'
   | 'stale-life'

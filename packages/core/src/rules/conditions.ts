@@ -108,6 +108,9 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
   })
 }
 
+/** Lets a side give up: of two the other wins, of more it is out. Not listed, nobody can. */
+export const surrender: Condition = condition({ name: 'surrender', atTime: false, judge: () => undefined })
+
 /** When nobody can catch up any more, or no round is left, who has won most rounds wins; level sides draw. */
 export const mostRounds: Condition = condition({
   name: 'most-rounds',

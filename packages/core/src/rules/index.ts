@@ -13,6 +13,7 @@ export {
   mostAtTime,
   mostRounds,
   type Side,
+  surrender,
 } from './conditions.ts'
 export { credit } from './credit/credit.ts'
 export { evenOut, inPhase, type Phase, whileUp } from './gates.ts'

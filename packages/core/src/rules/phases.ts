@@ -21,6 +21,8 @@ const shape = declareRule({
       until: time().seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
+      /** A halt of play that a rule has asked for: nobody may act. */
+      frozen: flag(false).seenBy(everyone),
     }).each('match'),
   },
   events: {
@@ -28,9 +30,10 @@ const shape = declareRule({
     'live-began': {},
     'break-over': {},
     paused: { on: flag().seenBy(everyone) },
+    frozen: { on: flag().seenBy(everyone), why: text().seenBy(everyone) },
   },
   drafts: { start: { why: text() } },
-  timers: ['countdown', 'break'],
+  timers: ['countdown', 'break', 'thaw'],
 })
 type Match = MatchOf<typeof shape>
 
@@ -75,9 +78,35 @@ function finish(match: Match, why: string) {
     match.clocks.clear(clock)
   }
   match.timers.cancel('break')
+  match.timers.cancel('thaw')
   match.own.now.paused = false
+  match.own.now.frozen = false
   match.clocks.run('phase')
   turnTo(match, 'over', why)
+}
+
+/** Play runs in live play that is neither paused nor frozen. */
+function runPlay(match: Match) {
+  const { phase, paused, frozen } = match.own.now
+  if (phase !== 'live' || paused || frozen) return
+  for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+}
+
+function freeze(match: Match, why: string, ms?: number) {
+  const { phase } = match.own.now
+  if (phase !== 'live' && phase !== 'break') return // there is no play to halt
+  match.own.now.frozen = true
+  for (const clock of ['play', 'turn'] as const) match.clocks.hold(clock)
+  if (ms !== undefined) match.timers.start('thaw', { in: ms })
+  match.emit('frozen', { on: true, why })
+}
+
+function thaw(match: Match) {
+  if (!match.own.now.frozen) return
+  match.timers.cancel('thaw')
+  match.own.now.frozen = false
+  runPlay(match)
+  match.emit('frozen', { on: false, why: '' })
 }
 
 /** Play stands still between two rounds. */
@@ -90,7 +119,7 @@ function rest(match: Match, ms: number, why: string) {
 
 function goOn(match: Match) {
   turnTo(match, 'live', 'break-over')
-  for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+  runPlay(match)
   match.emit('break-over', {})
 }
 
@@ -141,8 +170,7 @@ export const phases = shape.does({
         if (!match.own.now.paused) return refuse('not-paused')
         match.own.now.paused = false
         match.clocks.run('phase')
-        if (match.own.now.phase === 'live')
-          for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+        runPlay(match)
         match.emit('paused', { on: false })
       },
     },
@@ -157,6 +185,7 @@ export const phases = shape.does({
       },
     },
     break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
+    thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
   },
   gates: {
     among: {
@@ -169,10 +198,11 @@ export const phases = shape.does({
       place: 'phase',
       applies: 'unasked',
       check(match) {
-        const { phase, paused } = match.own.now
+        const { phase, paused, frozen } = match.own.now
         if (phase === 'break') return refuse('on-break')
         if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
         if (paused) return refuse('paused')
+        if (frozen) return refuse('frozen')
       },
     },
   },
@@ -187,6 +217,9 @@ export const phases = shape.does({
   },
   calls: {
     phase: (match): Phase => match.own.now.phase,
+    /** Halts play: for so many ms, or until it thaws. Clocks of play stand still, and nobody may act. */
+    freeze: (match, why: string, ms?: number) => freeze(match, why, ms),
+    thaw: (match) => thaw(match),
     /** A break of so many ms, after which play goes on. */
     rest: (match, ms: number, why: string) => rest(match, ms, why),
     /** Ends the bout; the verdict is another rule's. */

@@ -1,7 +1,8 @@
-import { declareRule, type MatchOf, type RuleLike } from '../match/index.ts'
+import { declareRule, type MatchOf, type RuleLike, refuse } from '../match/index.ts'
 import {
   choice,
   everyone,
+  flag,
   int,
   list,
   map,
@@ -10,10 +11,11 @@ import {
   perSeat,
   type Seat,
   seatRef,
+  side,
   single,
   text,
 } from '../state/index.ts'
-import type { Claim, Condition, Field, Side } from './conditions.ts'
+import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster.ts'
@@ -42,6 +44,8 @@ const shape = declareRule({
       reason: text(''),
       fell: list(seatRef(), []),
     }),
+    /** Who wants to give up, seen by its side. */
+    wishes: perSeat({ surrender: flag(false).seenBy(side) }),
     field: single({ began: int(0) }),
     /** Rounds won, by team or seat. */
     rounds: single({ wins: map(int()).seenBy(everyone) }),
@@ -105,8 +109,22 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
     })
     if (claim !== undefined) return { ...claim, scope, listed: true }
   }
-  const claim = reason === '' ? forfeit(match, sides.bout) : { winners, reason }
+  const claim =
+    reason === '' ? (givenUp(match, sides.bout) ?? forfeit(match, sides.bout)) : { winners, reason }
   return claim && { ...claim, scope: 'bout', listed: false }
+}
+
+/** A side gives up when all of it that are here want to. Of two the other wins; of more it is out. */
+function givenUp(match: Match, sides: readonly Side[]): Claim | undefined {
+  const gaveUp = sides.find(({ seats }) => {
+    const here = seats.filter((seat) => match.use(roster).isHere(seat))
+    return here.length > 0 && here.every((seat) => match.own.wishes.of(seat).surrender)
+  })
+  if (gaveUp === undefined) return undefined
+  if (sides.length === 2)
+    return { winners: sides.flatMap((each) => (each === gaveUp ? [] : each.seats)), reason: 'surrender' }
+  for (const seat of gaveUp.seats) match.use(roster).putOut(seat, 'surrender')
+  return undefined
 }
 
 /** With no more than one side left in play the bout is decided, if there were others. */
@@ -171,6 +189,16 @@ export const verdict = shape.does({
       match.own.pending.reason = reason
     },
   },
+  actions: {
+    surrender: {
+      input: {},
+      decide(match, seat) {
+        if (match.taken.when?.some(({ name }) => name === surrender.name) !== true)
+          return refuse('cannot-surrender')
+        match.own.wishes.of(seat).surrender = true
+      },
+    },
+  },
   on: {
     'phases.live-began'(match) {
       match.own.field.began = sidesOf(match, 'bout').length
@@ -180,7 +208,7 @@ export const verdict = shape.does({
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    wokenBy: ['wishes', 'pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
     run(match) {
       const phase = match.use(phases).phase()
       if (phase !== 'live' && phase !== 'break') return

@@ -3,8 +3,8 @@ import type { AnyMatch, CellDescription, CellDescriptions, InputDescription } fr
 import type { Crowd } from './crowd.ts'
 
 const BEAT = 500
-/** Housekeeping that no random player should do. */
-const LEFT_OUT = new Set(['roster.leave', 'roster.unready'])
+/** What no random player should do: housekeeping, and giving up. */
+const LEFT_OUT = new Set(['roster.leave', 'roster.unready', 'verdict.surrender'])
 
 /** Players who do anything that the rulebook's inputs allow, and a river that reports anything. */
 export function randomCrowd(seed: string): Crowd {
