@@ -38,7 +38,7 @@ export function happen(match: Regatta, n: number): void {
 export async function fleetRows(): Promise<Row[]> {
   const regattas = Array.from({ length: FLEET }, (_, n) => regatta(n))
   const asleep = await idle(regattas)
-  const whole = load('load/regatta', { core: 35, p99: 350 }, regattas, happen)
+  const whole = load('load/regatta', { core: 50, p99: 500 }, regattas, happen)
   regattas.length = 0
   const hits = Array.from({ length: FLEET }, () => hitMatch().match)
   const blow = (match: HitMatch, n: number): void => {

@@ -8,6 +8,7 @@ import {
   map,
   maybe,
   num,
+  owner,
   perSeat,
   type Seat,
   seatRef,
@@ -44,13 +45,15 @@ const shape = declareRule({
       reason: text(''),
       fell: list(seatRef(), []),
     }),
-    /** Who wants to give up, seen by its side. */
-    wishes: perSeat({ surrender: flag(false).seenBy(side) }),
+    /** Who wants to give up. */
+    wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
     field: single({ began: int(0) }),
     /** Rounds won, by team or seat. */
     rounds: single({ wins: map(int()).seenBy(everyone) }),
   },
   events: {
+    /** Told to its side. */
+    'wants-to-give-up': { seat: seatRef().seenBy(side) },
     reached: {
       kind: text().seenBy(everyone),
       winners: list(seatRef()).seenBy(everyone),
@@ -196,6 +199,7 @@ export const verdict = shape.does({
         if (match.taken.when?.some(({ name }) => name === surrender.name) !== true)
           return refuse('cannot-surrender')
         match.own.wishes.of(seat).surrender = true
+        match.emit('wants-to-give-up', { seat })
       },
     },
   },
