@@ -15,6 +15,7 @@ import { figure, quantiles, type Row, row } from './measure.js'
 const INPUTS = 2900
 const MATCHES = 20
 const TICKS = 60
+const WARM_UP = 60
 const PER_TICK = 400
 
 /** Inputs of a regatta replayed in a second: lines read, rulings and hashes compared. */
@@ -27,12 +28,15 @@ export function replayRow(): Row {
   }
   match.close()
   const text = lines.join('\n')
-  return figure('replay', 'inputs/s', { least: 100_000 }, () => {
+  const again = (): number => {
     const began = performance.now()
     const { inputs, differs } = replayRecord(reedRegatta, text)
     if (differs !== undefined) throw new Error(`line ${differs.line} differs`)
     return (inputs / (performance.now() - began)) * 1000
-  })
+  }
+  // A regatta runs through so much code that it is all compiled only after many replays.
+  for (let n = 0; n < WARM_UP; n++) again()
+  return figure('replay', 'inputs/s', { least: 100_000 }, again, 41)
 }
 
 /** How many inputs a second a host carries out, tick after tick, with records that are safe on disk before the end. */

@@ -100,8 +100,10 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
   const { began } = match.own.field
   const round = match.use(rounds)
   const timeUp = round !== undefined && (round.isTimeUp() || round.isSudden())
-  const sides = { bout: sidesOf(match, 'bout'), round: round?.isOpen() ? sidesOf(match, 'round') : [] }
-  for (const { judge, scope } of match.taken.when ?? []) {
+  const conditions = match.taken.when ?? []
+  const judgesRound = round?.isOpen() === true && conditions.some(({ scope }) => scope === 'round')
+  const sides = { bout: sidesOf(match, 'bout'), round: judgesRound ? sidesOf(match, 'round') : [] }
+  for (const { judge, scope } of conditions) {
     if (scope === 'round' && !(decided === undefined && round?.isOpen())) continue
     const claim = judge({
       timeUp: decided === undefined && timeUp,
