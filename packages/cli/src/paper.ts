@@ -52,7 +52,9 @@ export function plain(value: unknown): string {
   if (value instanceof Set) return plain([...value])
   if (value instanceof Map) return plain([...value].map(([key, item]) => `${key} ${plain(item)}`))
   if (Array.isArray(value)) return value.length === 0 ? 'none' : value.map(plain).join(', ')
-  return typeof value === 'object' ? JSON.stringify(value) : String(value)
+  if (typeof value !== 'object' || value === null) return String(value)
+  const members = Object.entries(value).map(([name, member]) => `${name} ${plain(member)}`)
+  return members.length === 0 ? 'none' : members.join(', ')
 }
 
 export function print(...blocks: readonly string[]): void {
