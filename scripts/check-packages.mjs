@@ -92,6 +92,7 @@ rmSync(scratch, { recursive: true })
 async function served() {
   const server = spawn('npx', ['zinc-referee', 'serve', '--rulebook', 'duck-pond.ts', '--port', '0'], {
     cwd: home,
+    detached: true, // a group of its own: npx does not pass on that it is ended
   })
   try {
     let said = ''
@@ -105,7 +106,7 @@ async function served() {
     }
     wrong.push(`the newcomer’s venue does not say where its page is: ${said}`)
   } finally {
-    server.kill()
+    process.kill(-server.pid)
   }
 }
 

@@ -55,7 +55,7 @@ function play(
   advance(match, match.now + 120_000)
   return { match, rulings, shown: JSON.stringify(match.view('spectator')) }
 }
-const forMoves = (law: (moves: Moves, how: How) => void, numRuns = 120): void =>
+const forMoves = (law: (moves: Moves, how: How) => void, numRuns = 80): void =>
   fc.assert(
     fc.property(deeds, settings, (moves, each) => law(moves, { settings: each })),
     { numRuns },
