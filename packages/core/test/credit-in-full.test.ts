@@ -1,111 +1,23 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import {
-  defineRule,
-  defineRulebook,
-  flag,
-  int,
-  maybe,
-  minutes,
-  owner,
-  perSeat,
-  refuse,
-  seatRef,
-} from 'zinc-referee'
-import { credit, mostAtTime, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
-import { playMatch } from 'zinc-referee/testing'
-
-const brawl = defineRule({
-  name: 'brawl',
-  needs: [vitals, credit],
-  state: { vows: perSeat({ peace: flag(false).seenBy(owner) }) },
-  facts: {
-    hit: {
-      input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
-    },
-    heal: {
-      input: { target: seatRef(), amount: int() },
-      hear: (match, given) => match.use(vitals).heal(given),
-    },
-    push: {
-      input: { target: seatRef(), by: seatRef() },
-      hear: (match, { target, by }) => match.use(credit).push(target, by),
-    },
-    vow: {
-      input: { seat: seatRef() },
-      hear(match, { seat }) {
-        match.own.vows.of(seat).peace = true
-      },
-    },
-  },
-  on: {
-    'credit.given'(_match, { shares }) {
-      const sum = shares.reduce((all, share) => all + share, 0)
-      if (shares.length > 0 && sum !== 100) throw new Error(`shares add up to ${sum}`)
-    },
-  },
-  amend: {
-    'credit.give'(match, { killer }) {
-      if (match.own.vows.of(killer).peace) return refuse('sworn-to-peace')
-    },
-  },
-})
-const book = defineRulebook({
-  name: 'brawl',
-  seats: { min: 2, max: 5 },
-  rules: [
-    rounds({ length: minutes(5) }),
-    vitals,
-    scores,
-    credit,
-    respawn({ after: 0, protectFor: 0 }),
-    verdict({ when: [mostAtTime] }),
-    brawl,
-  ],
-})
-
-function brawling(settings: object = {}, body: object = {}) {
-  const { match } = playMatch(book, ['otter', 'heron', 'vole', 'newt', 'coot'], {
-    settings: { credit: settings, vitals: body },
-  })
-  match.open('spectator')
-  match.flush()
-  const told = (wanted: string) =>
-    match
-      .flush()
-      .flatMap(({ viewer, notices }) => (viewer === 'spectator' ? notices : []))
-      .flatMap(({ name, cells }) => (name === wanted ? cells : []))
-  return {
-    match,
-    told,
-    at: (play: number) => match.advanceTo(3000 + play),
-    hit: (by: string | undefined, amount: number, target = 'otter') =>
-      match.report('brawl.hit', { target, amount, ...(by !== undefined && { by }) }),
-    heal: (amount: number) => match.report('brawl.heal', { target: 'otter', amount }),
-    push: (by: string) => match.report('brawl.push', { target: 'otter', by }),
-    given: () => told('credit.given')[0],
-    tally: (seat: string) => match.state.credit.tally.of(seat),
-    points: (seat: string) => match.state.scores.sums.of(seat).score,
-  }
-}
+import { feuding } from './feud.ts'
 
 test.each([
   ['last-blow', 'vole'],
   ['most-damage', 'heron'],
 ] as const)('CR1: by %s', (who, killer) => {
-  const { hit, given } = brawling({ who })
+  const { hit, given } = feuding({ who })
   hit('heron', 60)
   hit('vole', 40)
   expect(given()).toMatchObject({ killer, kind: 'kill' })
 })
 
 test('CR1: level in damage, who struck last is the killer if it is among them, else whose mark is the latest', () => {
-  const among = brawling({ who: 'most-damage' })
+  const among = feuding({ who: 'most-damage' })
   among.hit('heron', 50)
   among.hit('vole', 50)
   expect(among.given()).toMatchObject({ killer: 'vole' })
-  const beside = brawling({ who: 'most-damage' })
+  const beside = feuding({ who: 'most-damage' })
   beside.hit('vole', 45)
   beside.hit('heron', 45)
   beside.hit('newt', 10)
@@ -113,37 +25,37 @@ test('CR1: level in damage, who struck last is the killer if it is among them, e
 })
 
 test('CR2, CR8: a push counts when the surroundings finish a seat, and not for shares or assists; nor at all where nobody shall have it', () => {
-  const { at, hit, push, given } = brawling()
+  const { at, hit, push, given } = feuding()
   hit('heron', 30)
   push('vole')
   at(4999)
   hit(undefined, 70)
   expect(given()).toMatchObject({ killer: 'vole', kind: 'pushed', assists: ['heron'] })
-  const late = brawling()
+  const late = feuding()
   late.push('vole')
   late.at(5000)
   late.hit(undefined, 100)
   expect(late.given()).toMatchObject({ killer: null, kind: 'surroundings' })
-  const none = brawling({ surroundings: 'nobody' })
+  const none = feuding({ surroundings: 'nobody' })
   none.push('vole')
   none.hit(undefined, 100)
   expect(none.given()).toMatchObject({ killer: null, kind: 'surroundings' })
 })
 
 test('CR3: who brings itself down has no killer and gives no assists, unless the last foe shall have it', () => {
-  const self = brawling({ points: { self: -1 } })
+  const self = feuding({ points: { self: -1 } })
   self.hit('heron', 50)
   self.hit('otter', 50)
   expect(self.given()).toMatchObject({ killer: null, kind: 'self', assists: [] })
   expect(self.points('otter')).toBe(-1)
-  const foe = brawling({ selfDown: 'last-foe' })
+  const foe = feuding({ selfDown: 'last-foe' })
   foe.hit('heron', 50)
   foe.hit('otter', 50)
   expect(foe.given()).toMatchObject({ killer: 'heron', kind: 'pushed' })
 })
 
 test('CR7: assists by share, then by the earlier mark; cut at the most; flat points or by share', () => {
-  const { hit, given, points } = brawling({ assistMost: 2, assistBy: 'share', points: { assist: 10 } })
+  const { hit, given, points } = feuding({ assistMost: 2, assistBy: 'share', points: { assist: 10 } })
   hit('heron', 20)
   hit('vole', 35)
   hit('newt', 20)
@@ -157,7 +69,7 @@ test.each([
   ['nothing', 1],
   ['in-proportion', 0],
 ] as const)('CR9: 40 by one, a heal of 40, 100 by another, marks taken away: %s', (healErases, assists) => {
-  const { match, hit, heal, tally } = brawling({ healErases })
+  const { match, hit, heal, tally } = feuding({ healErases })
   hit('heron', 40)
   heal(40)
   hit('vole', 100)
@@ -168,7 +80,7 @@ test.each([
 
 test('CR9: the oldest marks go first, whoever’s they are; in proportion all become smaller alike', () => {
   const marks = (healErases: string) => {
-    const { match, hit, heal } = brawling({ healErases })
+    const { match, hit, heal } = feuding({ healErases })
     hit('heron', 30)
     hit('vole', 30)
     heal(40)
@@ -186,16 +98,16 @@ test('CR9: the oldest marks go first, whoever’s they are; in proportion all be
 
 test('CR10: what a shield took counts, or not; when it recharges its oldest marks go first', () => {
   const shield = { shield: 50, shieldDelay: 1000, shieldRate: 50 }
-  const regrown = brawling({}, shield)
+  const regrown = feuding({}, shield)
   regrown.hit('heron', 50)
   regrown.at(1000)
   regrown.hit('vole', 150)
   expect(regrown.given()).toMatchObject({ killer: 'vole', assists: [] })
-  const counted = brawling({}, { shield: 50 })
+  const counted = feuding({}, { shield: 50 })
   counted.hit('heron', 50)
   counted.hit('vole', 100)
   expect(counted.given()).toMatchObject({ assists: ['heron'] })
-  const not = brawling({ shieldCounts: false }, { shield: 50 })
+  const not = feuding({ shieldCounts: false }, { shield: 50 })
   not.hit('heron', 50)
   not.hit('vole', 100)
   expect(not.given()).toMatchObject({ assists: [] })
@@ -206,7 +118,7 @@ test.each([
   ['next', 'vole', 'kill', 0],
   ['nobody', null, 'kill', 0],
 ] as const)('CR11, CR12: a killer that has left, %s', (leaverCredit, killer, kind, kills) => {
-  const { match, hit, given, tally } = brawling({ leaverCredit })
+  const { match, hit, given, tally } = feuding({ leaverCredit })
   hit('vole', 30)
   match.submit('heron', 'roster.leave', {})
   hit('heron', 70)
@@ -215,7 +127,7 @@ test.each([
 })
 
 test('CR13, CR15: a streak counts kills since the own last down, and is told when it is over at three or more', () => {
-  const { match, hit, tally, told } = brawling()
+  const { match, hit, tally, told } = feuding()
   for (const target of ['heron', 'vole', 'newt']) {
     hit('otter', 100, target)
     match.advanceTo(match.now + 1)
@@ -227,7 +139,7 @@ test('CR13, CR15: a streak counts kills since the own last down, and is told whe
 })
 
 test('CR16, CR17: kills in one step, and less than the window after one another, are one series', () => {
-  const { match, at, hit, tally } = brawling()
+  const { match, at, hit, tally } = feuding()
   match.reportAll(
     'brawl.hit',
     ['heron', 'vole'].map((target) => ({ target, by: 'otter', amount: 100 })),
@@ -242,7 +154,7 @@ test('CR16, CR17: kills in one step, and less than the window after one another,
 })
 
 test('CR18: credit that is refused: the down stands, and nobody is its killer', () => {
-  const { match, hit, given, tally } = brawling()
+  const { match, hit, given, tally } = feuding()
   match.report('brawl.vow', { seat: 'heron' })
   hit('heron', 100)
   expect(given()).toMatchObject({ killer: null })
@@ -267,7 +179,7 @@ test('laws a to e: one credit a down at most, shares add up to 100, the killer a
   })
   fc.assert(
     fc.property(fc.array(deed, { maxLength: 40 }), settings, (deeds, given) => {
-      const { match, hit, told } = brawling(given, {
+      const { match, hit, told } = feuding(given, {
         shield: 20,
         shieldRate: 5,
         regenRate: 4,
