@@ -113,7 +113,7 @@ class LookScope implements Onlooker {
     this.looking = looking
     this.rule = rule
     this.room = engine.plan.room
-    this.taken = rule.definition.takes?.(rule.given) ?? {}
+    this.taken = rule.taken
     this.own = Object.fromEntries(
       (engine.parts[rule.index] ?? []).map(({ plan, stored }) => [
         plan.name,

@@ -72,6 +72,7 @@ export function planRule(
     name,
     definition,
     given,
+    taken: definition.takes?.(given) ?? {},
     parts,
     fixed,
     timers: new Named(

@@ -47,6 +47,8 @@ export interface RulePlan {
   readonly definition: Definition
   /** Settings as the rulebook gave them, still to be joined with those of a match. */
   readonly given: unknown
+  /** The options that are no JSON, checked by the rule. */
+  readonly taken: unknown
   readonly parts: readonly PartPlan[]
   /** Settings that decide sight, which a match may not change. */
   readonly fixed: ReadonlySet<string>

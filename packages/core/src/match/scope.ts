@@ -26,7 +26,7 @@ export class Scope {
     this.engine = engine
     this.plan = plan
     this.own = own
-    this.taken = plan.definition.takes?.(plan.given) ?? {}
+    this.taken = plan.taken
     this.room = engine.plan.room
     this.time = commons.time
     this.timers = new Timers(engine, plan)

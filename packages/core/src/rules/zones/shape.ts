@@ -1,0 +1,87 @@
+import { z } from 'zod'
+import { RefereeError } from '../../kit/index.ts'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  everyone,
+  flag,
+  int,
+  maybe,
+  perSeat,
+  seatRef,
+  set,
+  single,
+  table,
+  text,
+} from '../../state/index.ts'
+import { seconds } from '../../time/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { teams } from '../teams.ts'
+import { vitals } from '../vitals/vitals.ts'
+
+/** Progress is counted in thousandths of a head's ms, so that an amended rate is exact. */
+export const HEAD = 1000
+
+export const shape = declareRule({
+  name: 'zones',
+  needs: [roster, phases],
+  knows: [vitals, rounds, teams, scores],
+  takes: (given: { readonly names: readonly [string, ...string[]] }) => {
+    if (new Set(given.names).size < given.names.length)
+      throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues: ["'names' has one twice"] })
+    return given
+  },
+  settings: z.object({
+    /** Ms of play time that one head needs to take a free zone. */
+    needed: z.int().min(1).default(seconds(10)),
+    /** Whether one head is as good as many, and how many count at most. */
+    perHead: z.enum(['one', 'each']).default('one'),
+    headMost: z.int().min(1).default(3),
+    /** With several sides in it a zone stands still, or goes to who has more heads there, by their difference. */
+    contested: z.enum(['stops', 'more-heads']).default('stops'),
+    /** What becomes of progress with nobody there: it stays, goes back a ms each ms, or is gone at once. */
+    whenEmpty: z.enum(['keeps', 'drains', 'resets']).default('keeps'),
+    /** Ms of ownership for which `points` are given; null is never. */
+    scoreEvery: z.int().min(1).nullable().default(null),
+    points: z.int().min(1).default(1),
+  }),
+  state: {
+    zones: table({
+      name: text().seenBy(everyone),
+      /** A team by its number, or a seat; nobody is ''. */
+      owner: text('').seenBy(everyone),
+      /** Whose progress it is. */
+      side: text('').seenBy(everyone),
+      /** At `since` on the play clock; each ms adds `rate` to it, which falls where it is below 0. */
+      progress: int(0).seenBy(everyone),
+      rate: int(0).seenBy(everyone),
+      since: int(0).seenBy(everyone),
+      /** What progress is complete with. */
+      full: int().seenBy(everyone),
+      contested: flag(false).seenBy(everyone),
+      captor: maybe(seatRef()),
+    })
+      .indexedBy('name')
+      .each('round'),
+    present: perSeat({ in: set(text()) }).each('round'),
+    step: single({ stirred: flag(false) }).each('round'),
+  },
+  events: {
+    entered: { seat: seatRef(), zone: text() },
+    left: { seat: seatRef(), zone: text() },
+    contested: { zone: text().seenBy(everyone) },
+    captured: { zone: text().seenBy(everyone), side: text().seenBy(everyone), by: maybe(seatRef()) },
+    lost: { zone: text().seenBy(everyone), side: text().seenBy(everyone) },
+    paid: { zone: text(), side: text(), seat: seatRef() },
+  },
+  drafts: {
+    /** How much progress a side makes each ms, in thousandths of a head. */
+    rate: { zone: text(), side: text(), amount: amount().between(0, 1_000_000) },
+  },
+  timers: ['reach', 'pay'],
+})
+export type Match = MatchOf<typeof shape>
+export type Zone = ReturnType<Match['own']['zones']['all']>[number]

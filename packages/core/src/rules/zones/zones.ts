@@ -1,0 +1,201 @@
+import { refuse } from '../../match/index.ts'
+import { type Seat, seatRef, text } from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { teams } from '../teams.ts'
+import { vitals } from '../vitals/vitals.ts'
+import { pushOf } from './push.ts'
+import { HEAD, type Match, shape, type Zone } from './shape.ts'
+
+const zoneOf = (match: Match, name: string): Zone | undefined => match.own.zones.where({ name })[0]
+
+const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
+
+const isIn = (match: Match, seat: Seat, zone: string): boolean => match.own.present.of(seat).in.has(zone)
+
+function mark(match: Match, seat: Seat, zone: string, inside: boolean) {
+  const present = match.own.present.of(seat)
+  if (present.in.has(zone) === inside) return
+  present.in = new Set(inside ? [...present.in, zone] : [...present.in].filter((each) => each !== zone))
+  match.own.step.stirred = true
+  match.emit(inside ? 'entered' : 'left', { seat, zone })
+}
+
+/** Nobody who is down, out or gone is in a zone. */
+function leaveAll(match: Match, seat: Seat) {
+  for (const zone of match.own.present.of(seat).in) mark(match, seat, zone, false)
+}
+
+function headsIn(match: Match, zone: string): ReadonlyMap<string, number> {
+  const heads = new Map<string, number>()
+  for (const seat of match.seats) {
+    if (!isIn(match, seat, zone)) continue
+    const side = sideOf(match, seat)
+    heads.set(side, (heads.get(side) ?? 0) + 1)
+  }
+  return heads
+}
+
+/** Its progress as it is now, exactly. */
+const progressOf = (match: Match, { progress, rate, since, full }: Zone): number =>
+  Math.min(full, Math.max(0, progress + rate * (match.time.play - since)))
+
+/** With nobody in it: an owned zone goes back to being whole, a free one to nothing. */
+function rateWhenEmpty(match: Match, zone: Zone): number {
+  const { whenEmpty } = match.settings
+  const whole = zone.owner === '' ? 0 : zone.full
+  if (whenEmpty === 'resets') zone.progress = whole
+  if (whenEmpty !== 'drains' || zone.progress === whole) return 0
+  return zone.owner === '' ? -HEAD : HEAD
+}
+
+/** Where the zone goes from now on, and when it gets there. */
+function aim(match: Match, zone: Zone) {
+  const { name } = zone
+  zone.progress = progressOf(match, zone)
+  zone.since = match.time.play
+  const heads = headsIn(match, name)
+  const push = pushOf(heads, match.settings)
+  if (push.contested && !zone.contested) match.emit('contested', { zone: name })
+  zone.contested = push.contested
+  if (push.heads === 0) zone.rate = heads.size === 0 ? rateWhenEmpty(match, zone) : 0
+  else {
+    if (zone.progress === 0 && zone.owner === '') zone.side = push.side
+    const { amount } = match.weigh('rate', { zone: name, side: push.side, amount: push.heads * HEAD })
+    zone.rate = push.side === zone.side ? amount : -amount
+  }
+  const left = zone.rate > 0 ? zone.full - zone.progress : zone.progress
+  if (zone.rate === 0 || left === 0) {
+    zone.rate = 0
+    match.timers.cancel('reach', name)
+  } else match.timers.start('reach', { in: Math.ceil(left / Math.abs(zone.rate)), key: name })
+}
+
+function capture(match: Match, zone: Zone) {
+  zone.owner = zone.side
+  zone.captor = match.seats.find((seat) => isIn(match, seat, zone.name) && sideOf(match, seat) === zone.side)
+  match.emit('captured', { zone: zone.name, side: zone.side, by: zone.captor })
+  const { scoreEvery } = match.settings
+  if (scoreEvery !== null) match.timers.start('pay', { every: scoreEvery, key: zone.name })
+}
+
+function lose(match: Match, zone: Zone) {
+  const side = zone.owner
+  zone.owner = ''
+  zone.captor = undefined
+  match.timers.cancel('pay', zone.name)
+  match.emit('lost', { zone: zone.name, side })
+}
+
+function reach(match: Match, name: string) {
+  const zone = zoneOf(match, name)
+  if (zone === undefined) return
+  const progress = progressOf(match, zone)
+  if (zone.owner === '' && progress === zone.full) capture(match, zone)
+  else if (zone.owner !== '' && progress === 0) lose(match, zone)
+  aim(match, zone)
+}
+
+/** Who captured it gets the points, as long as it is in play on that side; else that side's lowest seat in play. */
+function pay(match: Match, name: string) {
+  const zone = zoneOf(match, name)
+  if (zone === undefined) return
+  const { owner: side, captor } = zone
+  const able = match
+    .use(roster)
+    .inPlay()
+    .filter((seat) => sideOf(match, seat) === side)
+  const seat = able.find((each) => each === captor) ?? able[0]
+  if (seat === undefined) return
+  match.emit('paid', { zone: name, side, seat })
+  match.use(scores)?.give({ seat, amount: match.settings.points, reason: 'zone-held' })
+}
+
+function beginRound(match: Match) {
+  for (const name of match.taken.names)
+    match.own.zones.add({ name, full: match.settings.needed * HEAD, since: match.time.play })
+}
+
+/** Zones stand still until they begin anew with the next round. */
+function rest(match: Match) {
+  for (const zone of match.own.zones.all()) {
+    zone.progress = progressOf(match, zone)
+    zone.since = match.time.play
+    zone.rate = 0
+    for (const timer of ['reach', 'pay'] as const) match.timers.cancel(timer, zone.name)
+  }
+}
+
+const unknown = (match: Match, zone: string) =>
+  refuse('bad-input', { issues: [`'zone' must be one of ${match.taken.names.join(', ')}, not '${zone}'`] })
+
+function enter(match: Match, seat: Seat, zone: string) {
+  if (zoneOf(match, zone) === undefined) return unknown(match, zone)
+  if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+  if (match.use(vitals)?.isUp(seat) === false) return refuse('target-down', { target: seat })
+  return mark(match, seat, zone, true)
+}
+
+function leave(match: Match, seat: Seat, zone: string) {
+  return zoneOf(match, zone) === undefined ? unknown(match, zone) : mark(match, seat, zone, false)
+}
+
+/** Zones that sides take by being in them, and hold until another side has pushed them out. No timer ticks. */
+export const zones = shape.does({
+  apply: { rate() {} },
+  facts: {
+    enter: {
+      input: { seat: seatRef(), zone: text() },
+      hear: (match, { seat, zone }) => enter(match, seat, zone),
+    },
+    leave: {
+      input: { seat: seatRef(), zone: text() },
+      hear: (match, { seat, zone }) => leave(match, seat, zone),
+    },
+  },
+  timers: {
+    reach: { band: 'inner', fire: reach },
+    pay: { band: 'inner', fire: pay },
+  },
+  on: {
+    'rounds.began': (match) => beginRound(match),
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginRound(match)
+    },
+    'rounds.ended': (match) => rest(match),
+    'phases.changed'(match, { to }) {
+      if (to === 'over') rest(match)
+    },
+    'vitals.down': (match, { seat }) => leaveAll(match, seat),
+    'roster.left': (match, { seat }) => leaveAll(match, seat),
+    'roster.out': (match, { seat }) => leaveAll(match, seat),
+    'teams.switched'(match) {
+      match.own.step.stirred = true
+    },
+  },
+  settle: {
+    wokenBy: ['step'],
+    run(match) {
+      if (!match.own.step.stirred) return
+      match.own.step.stirred = false
+      if (match.use(phases).phase() !== 'live') return
+      for (const zone of match.own.zones.all()) aim(match, zone)
+    },
+  },
+  calls: {
+    enter,
+    leave,
+    isIn,
+    /** The side that has it: a team by its number, or a seat; '' is nobody. */
+    owner: (match, zone: string): string => zoneOf(match, zone)?.owner ?? '',
+    /** Whose progress it is, and how far it has come, of 1000. */
+    progress(match, name: string): { readonly side: string; readonly of1000: number } {
+      const zone = zoneOf(match, name)
+      return zone === undefined
+        ? { side: '', of1000: 0 }
+        : { side: zone.side, of1000: Math.floor((progressOf(match, zone) * 1000) / zone.full) }
+    },
+  },
+})
