@@ -13,6 +13,7 @@ export {
   type Gate,
   type GatePlace,
   type GateRule,
+  type Heard,
   type How,
   type MatchIn,
   type MatchOf,

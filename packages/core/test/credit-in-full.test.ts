@@ -153,6 +153,47 @@ test('CR16, CR17: kills in one step, and less than the window after one another,
   expect(tally('otter').multi).toBe(1)
 })
 
+test('revenge: who brings down who brought it down last is told so, once for each time, and never by a push of nobody', () => {
+  const { match, hit, given } = feuding()
+  hit('heron', 100)
+  expect(given()).toMatchObject({ revenge: false })
+  match.advanceTo(match.now + 1)
+  hit('otter', 100, 'heron')
+  expect(given()).toMatchObject({ killer: 'otter', revenge: true })
+  match.advanceTo(match.now + 1)
+  hit('otter', 100, 'heron')
+  expect(given()).toMatchObject({ killer: 'otter', revenge: false })
+})
+
+test('a late fact counts for windows of memory from when it happened, and takes its place among the marks by that', () => {
+  const { match, at, hit, given } = feuding({ assistWindow: 1000, assistAt: 1 })
+  const late = (by: string, happened: number) =>
+    match.report('brawl.hit', { target: 'otter', by, amount: 10 }, { at: 3000 + happened })
+  at(1000)
+  expect(late('vole', 500)).toEqual({ ok: true })
+  expect(late('newt', 700)).toEqual({ ok: true })
+  at(1500)
+  hit('heron', 80)
+  // 500 is a window ago, 700 is not.
+  expect(given()).toMatchObject({ killer: 'heron', assists: ['newt'] })
+})
+
+test('a fact older than the mode allows is stale, and one of the future is no fact; a volley of them too', () => {
+  const { match, at, tally } = feuding()
+  at(1000)
+  const push = (when: number) =>
+    match.report('brawl.push', { target: 'otter', by: 'heron' }, { at: 3000 + when })
+  const hash = match.hash()
+  expect(push(499)).toMatchObject({ ok: false, code: 'stale', details: { oldest: 3500 } })
+  expect(push(1001)).toMatchObject({ code: 'bad-input' })
+  expect(push(0.5)).toMatchObject({ code: 'bad-input' })
+  const volley = [{ target: 'otter', by: 'heron', amount: 100 }]
+  expect(match.reportAll('brawl.hit', volley, { at: 3000 })).toMatchObject([{ code: 'stale' }])
+  expect(match.hash()).toBe(hash)
+  expect(match.reportAll('brawl.hit', volley, { at: 3500 })).toEqual([{ ok: true }])
+  expect(tally('heron').kills).toBe(1)
+})
+
 test('CR18: credit that is refused: the down stands, and nobody is its killer', () => {
   const { match, hit, given, tally } = feuding()
   match.report('brawl.vow', { seat: 'heron' })

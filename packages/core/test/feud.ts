@@ -19,6 +19,7 @@ const brawl = defineRule({
   state: { vows: perSeat({ peace: flag(false).seenBy(owner) }) },
   facts: {
     hit: {
+      late: 500,
       input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
       hear: (match, blow) => match.use(vitals).hurt(blow),
     },
@@ -27,6 +28,7 @@ const brawl = defineRule({
       hear: (match, given) => match.use(vitals).heal(given),
     },
     push: {
+      late: 500,
       input: { target: seatRef(), by: seatRef() },
       hear: (match, { target, by }) => match.use(credit).push(target, by),
     },

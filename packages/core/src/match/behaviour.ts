@@ -123,6 +123,10 @@ export interface Behaviour<
   readonly facts?: {
     readonly [K in keyof Facts]: {
       readonly input: Facts[K]
+      /** Nothing said: live. Gates of other places than the phase and the life are not for facts. */
+      readonly when?: Gate | readonly Gate[]
+      /** How long ago (ms) it may have happened at most, when it is reported with an `at`; nothing said: 0. */
+      readonly late?: number
       hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
     }
   } & { readonly [K in keyof Heard]: { hear(...args: never): Heard[K] } }

@@ -4,7 +4,7 @@ import type { Engine } from './engine.ts'
 
 /** What the scopes of all rules of a match share. */
 export class Commons {
-  readonly time: Readonly<Record<ClockName, number>>
+  readonly time: Times
   readonly clocks: Clocks
   readonly seating: SeatingWords
 
@@ -15,8 +15,13 @@ export class Commons {
   }
 }
 
-/** The four clocks as they read now. */
-class Readings {
+/** Ms on each of the four clocks, and how long ago happened what is being heard. */
+export type Times = Readonly<Record<ClockName, number>> & {
+  /** Ms before now; 0 but for a fact that was reported late. */
+  readonly late: number
+}
+
+class Readings implements Times {
   private readonly keeper: Timekeeper
 
   constructor(keeper: Timekeeper) {
@@ -34,6 +39,9 @@ class Readings {
   }
   get turn(): number {
     return this.keeper.read('turn')
+  }
+  get late(): number {
+    return this.keeper.late
   }
 }
 

@@ -31,7 +31,12 @@ export interface Definition {
     options?: Handler<[string, object], readonly unknown[]>
     decide: Handler<[string, unknown], Answer>
   }>
-  readonly facts?: Named<{ readonly input: InputSpec; hear: Handler<[unknown], Answer> }>
+  readonly facts?: Named<{
+    readonly input: InputSpec
+    readonly when?: Gate | readonly Gate[]
+    readonly late?: number
+    hear: Handler<[unknown], Answer>
+  }>
   readonly directives?: Named<{
     readonly input: InputSpec
     obey: Handler<[unknown, string | undefined], Answer>

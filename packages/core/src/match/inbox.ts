@@ -12,6 +12,11 @@ import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 export interface Seen {
   readonly lives?: { readonly [seat: Seat]: number } | undefined
 }
+/** What may come with a fact: those lives, and when it happened. */
+export interface Heard extends Seen {
+  /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
+  readonly at?: number | undefined
+}
 /** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
 export interface How extends Seen {
   readonly id?: string | number
@@ -27,7 +32,7 @@ export interface Entry {
   readonly input: unknown
   /** The input as JSON text, where it has been made already. */
   readonly text?: string | undefined
-  readonly how?: How | undefined
+  readonly how?: (How & Heard) | undefined
   readonly rulings: readonly Ruling[]
 }
 /** Who is told of every input, in order. */
@@ -93,8 +98,7 @@ export class Inbox {
     return optionsOf(this.engine, plan, seat, part)
   }
 
-  report(name: string, input: unknown, seen?: Seen): Ruling {
-    const lives = seen?.lives
+  report(name: string, input: unknown, heard?: Heard): Ruling {
     this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
@@ -104,13 +108,15 @@ export class Inbox {
         ? refuse('unknown-action', { fact: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.decide(plan, undefined, parsed, lives)
+          : heard?.at === undefined
+            ? this.engine.decide(plan, undefined, parsed, heard?.lives)
+            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, heard.lives))
     if (this.journal === undefined) return ruling
-    return this.recorded('report', name, cleanedOr(input, parsed), ruling, { lives })
+    return this.recorded('report', name, cleanedOr(input, parsed), ruling, { how: whatCame(heard) })
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
-  reportAll(name: string, inputs: readonly unknown[], { lives }: Seen = {}): readonly Ruling[] {
+  reportAll(name: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
     this.fireDue(this.engine.time.now)
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
@@ -119,13 +125,13 @@ export class Inbox {
     const rulings =
       plan === undefined || parsed === undefined
         ? inputs.map(() => refuse('unknown-action', { fact: name }))
-        : this.hear(plan, parsed, lives)
+        : this.hearAll(plan, parsed, heard ?? {})
     this.journal?.input({
       t: this.engine.time.now,
       kind: 'reportAll',
       name,
       input: inputs.map((input, at) => cleanedOr(input, parsed?.[at])),
-      ...(lives && { how: { lives } }),
+      how: whatCame(heard),
       rulings,
     })
     return rulings
@@ -173,6 +179,31 @@ export class Inbox {
     return done
   }
 
+  private hearAll(plan: FactPlan, parsed: readonly Parsed[], heard: Heard): readonly Ruling[] {
+    const { at, lives } = heard
+    if (at === undefined) return this.hear(plan, parsed, lives)
+    let rulings: readonly Ruling[] = []
+    const early = this.late(plan, at, () => {
+      rulings = this.hear(plan, parsed, lives)
+      return allowed
+    })
+    return early.ok ? rulings : parsed.map(() => early)
+  }
+
+  /** Decides what happened a while ago, if the fact allows for that long. */
+  private late(plan: FactPlan, at: number, decide: () => Ruling): Ruling {
+    const { time } = this.engine
+    if (!Number.isSafeInteger(at) || at < 0 || at > time.now)
+      return refuse('bad-input', { issues: [`'at' must be a whole number from 0 to ${time.now}, not ${at}`] })
+    if (time.now - at > plan.late) return refuse('stale', { at, oldest: Math.max(0, time.now - plan.late) })
+    time.late = time.now - at
+    try {
+      return decide()
+    } finally {
+      time.late = 0
+    }
+  }
+
   private hear(plan: FactPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
     const rulings: Ruling[] = []
     const whole = this.engine.step(plan.name, () => {
@@ -210,15 +241,15 @@ export class Inbox {
     name: string,
     input: unknown,
     ruling: Ruling,
-    from: Seen & {
+    from: {
       readonly seat?: Seat
-      readonly how?: How
+      readonly how?: (How & Heard) | undefined
       readonly referee?: string | undefined
       readonly text?: string | undefined
     },
   ): Ruling {
     if (this.journal === undefined) return ruling
-    const { seat, referee, text, how = from.lives && { lives: from.lives } } = from
+    const { seat, referee, text, how } = from
     this.journal.input({
       t: this.engine.time.now,
       kind,
@@ -251,6 +282,12 @@ export class Inbox {
     }
   }
 }
+
+/** What came with a fact, as it is recorded. */
+const whatCame = ({ lives, at }: Heard = {}): Heard | undefined =>
+  lives === undefined && at === undefined
+    ? undefined
+    : { ...(lives && { lives }), ...(at !== undefined && { at }) }
 
 function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })

@@ -1,6 +1,7 @@
 import type { Chance } from '../chance/index.ts'
 import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
+import type { Times } from './commons.ts'
 import type { Gate } from './gates.ts'
 import type { PassedOn, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
@@ -20,8 +21,8 @@ export interface MatchIn<H extends Shape> {
   readonly room: { readonly min: number; readonly max: number }
   /** 0 before the first start. */
   readonly bout: number
-  /** Milliseconds on each of the four clocks. There is no bare now. */
-  readonly time: { readonly [C in ClockName]: number }
+  /** Milliseconds on each of the four clocks. There is no bare now. For windows of memory: `late`, how long ago a fact has happened. */
+  readonly time: Times
   readonly settings: H['settings']
   /** The options with which the rulebook took this rule. */
   readonly taken: H['taken']

@@ -33,10 +33,11 @@ export function inputsOf(
       }),
     ),
     ...Object.entries(facts).map(
-      ([key, { input, hear }]): InputPlan => ({
+      ([key, { input, when = [], late = 0, hear }]): InputPlan => ({
         ...common(key, input),
         kind: 'fact',
-        gates: gatesOf(rule, key, [], rules, factPlaces),
+        late,
+        gates: gatesOf(rule, key, [when].flat(), rules, factPlaces),
         handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
       }),
     ),

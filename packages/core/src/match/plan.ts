@@ -112,7 +112,10 @@ export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: u
   /** Whether a seat's options stand in its view. */
   readonly offered: boolean
 }
-export type FactPlan = PlannedInput<'fact', [input: unknown]>
+export interface FactPlan extends PlannedInput<'fact', [input: unknown]> {
+  /** How long ago (ms) what it tells of may have happened. */
+  readonly late: number
+}
 export type DirectivePlan = PlannedInput<'directive', [input: unknown, referee: string | undefined]>
 export type InputPlan = ActionPlan | FactPlan | DirectivePlan
 export interface SettlePlan extends Handler<[], void> {

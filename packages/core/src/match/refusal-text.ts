@@ -36,6 +36,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
   'off-grid': 'There is no such cell. Choose one on the board.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
+  stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
   'target-down': 'The target is down. Choose another, or wait.',
   'not-down': 'The seat is up. Only one that is down can be raised.',
   'not-holding': 'The seat does not hold this thing. Take it first.',

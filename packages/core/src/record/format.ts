@@ -1,4 +1,4 @@
-import type { How } from '../match/index.ts'
+import type { Heard, How } from '../match/index.ts'
 
 /** The version of the record format that this package writes and reads. */
 export const RECORD_VERSION = 1
@@ -25,7 +25,7 @@ export interface InputLine {
   readonly seat?: string
   readonly referee?: string
   readonly input: unknown
-  readonly how?: How
+  readonly how?: How & Heard
   readonly no?: string | readonly (string | null)[]
 }
 /** How far time ran and what the state's hash was then; the last line also says that the match was closed. */

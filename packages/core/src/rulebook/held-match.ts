@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Engine, How, Inbox, Opening, Ruling, Seen, Update, Viewing } from '../match/index.ts'
+import type { Engine, Heard, How, Inbox, Opening, Ruling, Update, Viewing } from '../match/index.ts'
 import { type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
@@ -63,11 +63,11 @@ export class HeldMatch implements AnyMatch {
   options(seat: Seat, action: string, part?: unknown): readonly unknown[] {
     return this.inbox.options(seat, action, Object(part))
   }
-  report(fact: string, input: unknown, seen?: Seen): Ruling {
-    return this.inbox.report(fact, input, seen)
+  report(fact: string, input: unknown, heard?: Heard): Ruling {
+    return this.inbox.report(fact, input, heard)
   }
-  reportAll(fact: string, inputs: readonly unknown[], seen?: Seen): readonly Ruling[] {
-    return this.inbox.reportAll(fact, inputs, seen)
+  reportAll(fact: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
+    return this.inbox.reportAll(fact, inputs, heard)
   }
   direct(directive: string, input: unknown, by?: { readonly referee?: string }): Ruling {
     return this.inbox.direct(directive, input, by?.referee)

@@ -1,4 +1,4 @@
-import type { AnyInputCode, Fault, How, Opening, Ruling, Seen, Spec, Update } from '../match/index.ts'
+import type { AnyInputCode, Fault, Heard, How, Opening, Ruling, Spec, Update } from '../match/index.ts'
 import type { Snapshot } from '../record/index.ts'
 import type { Cells, Flat, LookAt, Seat } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
@@ -119,13 +119,13 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   report<K extends keyof F & string>(
     fact: K,
     input: InputAt<F, K>,
-    seen?: Seen,
+    seen?: Heard,
   ): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
   /** Simultaneous: one step, one ruling each. */
   reportAll<K extends keyof F & string>(
     fact: K,
     inputs: readonly InputAt<F, K>[],
-    seen?: Seen,
+    seen?: Heard,
   ): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
   /** What the host or a named referee orders. */
   direct<K extends keyof D & string>(

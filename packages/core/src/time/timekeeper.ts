@@ -50,6 +50,8 @@ export class Timekeeper {
   private started = 0
   /** The link of the timer that fires now; see {@link Timer.link}. */
   link = 0
+  /** How long ago (ms) happened what is being heard. */
+  late = 0
 
   constructor(store: Store, kinds: readonly TimerKind[]) {
     this.store = store

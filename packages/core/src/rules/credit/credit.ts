@@ -4,7 +4,7 @@ import { scores } from '../scores.ts'
 import { largestRemainder } from '../shares.ts'
 import { teams } from '../teams.ts'
 import { vitals } from '../vitals/vitals.ts'
-import { type Damage, damageOf, erase, eraseInProportion, forget, lastFoe, mark } from './marks.ts'
+import { type Damage, damageOf, erase, eraseInProportion, forget, lastFoe, mark, marksOn } from './marks.ts'
 import { type Match, shape } from './shape.ts'
 
 /** From here on a streak is told when it is over. */
@@ -45,7 +45,7 @@ function mostOf(match: Match, seat: Seat, by: Seat, damage: readonly Damage[]): 
   const most = Math.max(...damage.map(({ amount }) => amount))
   const level = damage.filter(({ amount }) => amount === most).map((each) => each.by)
   if (level.length === 0 || level.includes(by)) return by
-  return match.own.marks.where({ target: seat }).findLast((row) => level.includes(row.by))?.by ?? by
+  return marksOn(match, seat).findLast((row) => level.includes(row.by))?.by ?? by
 }
 
 interface Assist {
@@ -81,6 +81,14 @@ function countKill(match: Match, killer: Seat, together: readonly Seat[]) {
   score(match, killer, match.settings.points.kill, 'kill')
 }
 
+/** Whether the killer has brought down who brought it down last; once for each time. */
+function takesRevenge(match: Match, seat: Seat, killer: Seat | undefined): boolean {
+  match.own.tally.of(seat).downedBy = killer
+  if (killer === undefined || match.own.tally.of(killer).downedBy !== seat) return false
+  match.own.tally.of(killer).downedBy = undefined
+  return true
+}
+
 function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: readonly Seat[]) {
   const { points, assistBy } = match.settings
   const damage = damageOf(match, seat, (each) => counts(match, each))
@@ -95,6 +103,7 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
   )
   const assists = kind === 'self' ? [] : assistsOf(match, killer, damage, shares)
   match.own.tally.of(seat).downs += 1
+  const revenge = takesRevenge(match, seat, kind === 'team' ? undefined : killer)
   if (killer !== undefined && kind === 'team') score(match, killer, points.team, 'team')
   else if (killer !== undefined) countKill(match, killer, together)
   for (const { by: helper, share } of assists) {
@@ -108,6 +117,7 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
     killer,
     kind,
     assists: assists.map((each) => each.by),
+    revenge,
     sharers: shares.length === 0 ? [] : damage.map((each) => each.by),
     shares,
   })

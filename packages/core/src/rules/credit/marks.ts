@@ -11,14 +11,19 @@ type Layer = 'health' | 'shield'
 
 /** Friend or foe is decided when the mark is made, whoever changes sides later. */
 export function mark(match: Match, target: Seat, by: Seat, taken: { readonly [L in Layer]: number }) {
-  match.own.marks.add({ target, by, ...taken, at: match.time.play })
+  // What was reported late counts from when it happened, for the windows of memory only.
+  match.own.marks.add({ target, by, ...taken, at: match.time.play - match.time.late })
 }
+
+/** Those on a target, the oldest first: one that was reported late has its place by when it happened. */
+export const marksOn = (match: Match, target: Seat) =>
+  [...match.own.marks.where({ target })].sort((a, b) => a.at - b.at)
 
 /** What each foe took from the target within the half-open window, by the order of their first marks. */
 export function damageOf(match: Match, target: Seat, counts: (by: Seat) => boolean): Damage[] {
   const { assistWindow, shieldCounts } = match.settings
   const sums = new Map<Seat, number>()
-  for (const { by, health, shield, at } of match.own.marks.where({ target })) {
+  for (const { by, health, shield, at } of marksOn(match, target)) {
     const amount = health + (shieldCounts ? shield : 0)
     if (amount > 0 && match.time.play - at < assistWindow && counts(by))
       sums.set(by, (sums.get(by) ?? 0) + amount)
@@ -33,12 +38,12 @@ export const lastFoe = (
   window: number,
   counts: (by: Seat) => boolean,
 ): Seat | undefined =>
-  match.own.marks.where({ target }).findLast(({ by, at }) => match.time.play - at < window && counts(by))?.by
+  marksOn(match, target).findLast(({ by, at }) => match.time.play - at < window && counts(by))?.by
 
 /** Takes away marks of what has grown back: the oldest first, whoever's they are. */
 export function erase(match: Match, target: Seat, layer: Layer, amount: number) {
   let left = amount
-  for (const row of match.own.marks.where({ target })) {
+  for (const row of marksOn(match, target)) {
     const gone = Math.min(left, row[layer])
     row[layer] -= gone
     left -= gone

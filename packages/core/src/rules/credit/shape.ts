@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { declareRule, type MatchOf } from '../../match/index.ts'
-import { everyone, int, list, maybe, perSeat, seatRef, table, text, time } from '../../state/index.ts'
+import { everyone, flag, int, list, maybe, perSeat, seatRef, table, text, time } from '../../state/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster.ts'
 import { rounds } from '../rounds.ts'
@@ -53,6 +53,8 @@ export const shape = declareRule({
       streak: int(0).seenBy(everyone),
       /** Kills in quick succession. */
       multi: int(0).seenBy(everyone),
+      /** Who brought it down last, until it has taken revenge. */
+      downedBy: maybe(seatRef()),
       /** The last kill, play time. */
       killedAt: time(),
     }),
@@ -68,6 +70,8 @@ export const shape = declareRule({
       killer: maybe(seatRef()).seenBy(everyone),
       kind: text().seenBy(everyone),
       assists: list(seatRef()).seenBy(everyone),
+      /** Whether the killer had been brought down by this seat last. */
+      revenge: flag().seenBy(everyone),
       sharers: list(seatRef()),
       shares: list(int()),
     },
