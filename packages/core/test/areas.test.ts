@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { applyPatch } from 'fast-json-patch'
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, maybe, seatRef, text } from 'zinc-referee'
-import { areasOf, directionOf } from 'zinc-referee/rules'
+import { areasOf, directionOf, teams, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const NEAR = 100
@@ -163,11 +163,91 @@ test('law e: where an unseen target is inside its sector changes no byte', () =>
   expect(sent[0]).toBe(sent[1])
 })
 
+const river = areasOf({ every: 1, speed: 100, wall: (from, to) => from.x < 500 !== to.x < 500 })
+const ford = defineRule({
+  name: 'ford',
+  needs: [river, vitals],
+  facts: {
+    put: {
+      input: { seat: seatRef(), x: int() },
+      hear: (match, { seat, x }) => match.use(river).put(seat, { x, y: 0 }),
+    },
+    mist: {
+      input: { seat: seatRef(), within: maybe(int()) },
+      hear: (match, { seat, within }) => match.use(river).hide(seat, within),
+    },
+    wake: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(vitals).revive(seat) },
+  },
+})
+const fordBook = defineRulebook({
+  name: 'ford',
+  seats: { min: 2, max: 8 },
+  rules: [teams, vitals, river, ford],
+})
+function atTheFord(seats = ['otter', 'heron', 'vole', 'newt']) {
+  const { match } = playMatch(fordBook, seats)
+  for (const [at, seat] of seats.entries()) match.report('ford.put', { seat, x: at * 100 })
+  return {
+    match,
+    at: (play: number) => match.advanceTo(3000 + play),
+    move: (x: number, how = {}) => match.submit('otter', 'areas.move', { x, y: 0 }, how),
+    seen: (by: string) => match.view(by).areas.spots['otter']?.x !== undefined,
+  }
+}
+
+test('a client moves its own seat: no faster than the top speed over any number of reports, through no wall', () => {
+  const { match, at, move } = atTheFord()
+  expect(move(11)).toMatchObject({ code: 'too-fast', details: { x: 0, y: 0, most: 100 } })
+  expect(move(10)).toEqual({ ok: true }) // a beat may come a tenth of a second early
+  at(1)
+  expect(move(11)).toMatchObject({ code: 'too-fast', details: { x: 10, y: 0 } })
+  at(10)
+  expect(move(11)).toEqual({ ok: true })
+  at(4800)
+  expect(move(495)).toMatchObject({ code: 'too-fast' })
+  expect(move(490)).toEqual({ ok: true })
+  at(5000)
+  expect(move(501)).toMatchObject({ code: 'blocked', details: { x: 490, y: 0 } })
+  at(9000)
+  expect(move(490)).toEqual({ ok: true }) // standing still is reported too
+  expect(move(480, { life: 0 })).toMatchObject({ code: 'stale-life', details: { life: 1 } })
+  match.report('ford.put', { seat: 'otter', x: 900 })
+  expect(move(890)).toEqual({ ok: true })
+  match.direct('phases.pause', {})
+  expect(move(900)).toMatchObject({ code: 'paused' })
+  expect(match.report('areas.at', { seat: 'otter', x: 900, y: 0 })).toEqual({ ok: true })
+})
+
+test('a seat without a place, or where only the server moves seats, cannot move by itself', () => {
+  const { match } = afield()
+  expect(match.submit('otter', 'areas.move', { x: 1, y: 1 })).toMatchObject({ code: 'cannot-move' })
+  const ford = playMatch(fordBook, ['otter', 'heron'])
+  expect(ford.match.submit('otter', 'areas.move', { x: 1, y: 1 })).toMatchObject({ code: 'cannot-move' })
+})
+
+test('AR17: who is hidden is seen by team-mates as ever and by foes from near only; others as ever once it ends', () => {
+  const { match, seen } = atTheFord()
+  const by = () => ['heron', 'vole', 'newt', 'spectator'].map(seen)
+  expect(by()).toEqual([true, true, true, true])
+  const mist = (within?: number) =>
+    match.report('ford.mist', { seat: 'otter', ...(within !== undefined && { within }) })
+  mist(150)
+  expect(by()).toEqual([true, true, false, false])
+  mist(50)
+  expect(by()).toEqual([false, true, false, false])
+  match.report('ford.put', { seat: 'newt', x: 50 })
+  expect(by()).toEqual([false, true, true, false])
+  mist()
+  expect(by()).toEqual([true, true, true, true])
+})
+
 test.each([
   [{ near: -1, far: 5 }, /'near' must be/],
   [{ near: 9, far: 5 }, /'far' is 5/],
   [{ near: 0.5, far: 5 }, /'near' must be/],
   [{ near: 0, far: 0 }, /'far' must be more/],
+  [{ speed: 0 }, /'speed' must be more/],
+  [{ speed: 1.5 }, /'speed' must be/],
 ])('distances that cannot be are refused where the rule is made: %o', (settings, says) => {
   expect(() => areasOf(settings)).toThrow(says)
 })

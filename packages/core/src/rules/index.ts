@@ -1,4 +1,4 @@
-export { areasOf } from './areas/areas.ts'
+export { areas, areasOf } from './areas/areas.ts'
 export { type Direction, directionOf, directions } from './areas/compass.ts'
 export { type AreaSettings, type Point } from './areas/shape.ts'
 export { type BoostKind, boostsOf } from './boosts.ts'

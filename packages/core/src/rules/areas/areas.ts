@@ -1,16 +1,19 @@
 import { refuse } from '../../match/index.ts'
 import { type Seat, seatRef } from '../../state/index.ts'
+import { inPhase } from '../gates.ts'
 import { roster } from '../roster.ts'
 import { directionOf } from './compass.ts'
+import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'
 import { type AreaSettings, assertSettings, coordinate, type Match, type Point, ruleOf } from './shape.ts'
 
 /**
- * Seats see only what is near: positions of others, and things that lie about.
+ * Where seats and things are, and that seats see only what is near. Positions come as facts of the game's own
+ * simulation, or from clients within a top speed and walls.
  *
  * @throws ZR_SETTING_INVALID for distances and times that cannot be
  */
-export const areasOf = (settings: AreaSettings) => {
+export const areasOf = (settings: AreaSettings = {}) => {
   assertSettings(settings)
   const { jump = Number.POSITIVE_INFINITY, hintEvery = 1000 } = settings
   const nearness = new Nearness(settings)
@@ -19,12 +22,19 @@ export const areasOf = (settings: AreaSettings) => {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
     const spot = match.own.spots.of(seat)
     const { step } = match.own
+    if (forgets || !spot.placed) spot.walked = match.time.play
     if (forgets || !spot.placed || apart(spot, to) > jump * jump) step.jumped = [...step.jumped, seat]
     spot.x = to.x
     spot.y = to.y
     spot.placed = true
-    if (!step.moved.includes(seat)) step.moved = [...step.moved, seat]
+    spot.reported = match.time.play
+    stir(match, seat)
     return undefined
+  }
+
+  function stir(match: Match, seat: Seat) {
+    const { step } = match.own
+    if (!step.moved.includes(seat)) step.moved = [...step.moved, seat]
   }
 
   function unplace(match: Match, seat: Seat) {
@@ -54,7 +64,16 @@ export const areasOf = (settings: AreaSettings) => {
       /** Where a seat is now, as the game's own simulation knows it. */
       at: {
         input: { seat: seatRef(), x: coordinate, y: coordinate },
+        // Even in a pause: a game's bodies may still slide to a halt.
+        when: inPhase('countdown', 'live', 'break'),
         hear: (match, { seat, x, y }) => place(match, seat, { x, y }),
+      },
+    },
+    actions: {
+      /** Where a client says that its own seat is. What is too fast or through a wall is refused with where it is. */
+      move: {
+        input: { x: coordinate, y: coordinate },
+        decide: (match, seat, to) => walkOn(match, seat, to, settings) ?? place(match, seat, to),
       },
     },
     timers: { hint: (match, seat) => hint(match, seat) },
@@ -80,10 +99,15 @@ export const areasOf = (settings: AreaSettings) => {
         const { x, y, placed } = match.own.spots.of(seat)
         return placed ? { x, y } : undefined
       },
-      /** Whether two seats see one another. */
-      sees: (match, seat: Seat, other: Seat): boolean => match.own.spots.of(seat).near.has(other),
-      /** Who sees a seat, and whom it sees, beside itself. */
+      /** Whether a seat sees another. */
+      sees: (match, seat: Seat, other: Seat): boolean => nearness.isSeen(match, seat, other),
+      /** Who sees a seat because it is near, beside itself. */
       nearTo: (match, seat: Seat): readonly Seat[] => [...match.own.spots.of(seat).near],
+      /** From now on foes see a seat only from within so many units; nobody says within what: as ever. */
+      hide(match, seat: Seat, within: number | undefined) {
+        match.own.spots.of(seat).hidden = within
+        stir(match, seat)
+      },
       /** Whether a seat is within so many units of a point. */
       isWithin(match, seat: Seat, point: Point, units: number): boolean {
         const spot = match.own.spots.of(seat)
@@ -111,3 +135,6 @@ export const areasOf = (settings: AreaSettings) => {
     },
   })
 }
+
+/** Positions that everyone sees, but for who is hidden; and the handle by which other rules know of areas. */
+export const areas = areasOf()

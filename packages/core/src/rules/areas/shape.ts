@@ -2,6 +2,7 @@ import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   choice,
+  everyone,
   flag,
   int,
   list,
@@ -18,6 +19,7 @@ import {
 } from '../../state/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster.ts'
+import { teams } from '../teams.ts'
 import { directions } from './compass.ts'
 
 /** A place in whole units, within ±2^24, so that squared distances are exact. */
@@ -26,33 +28,49 @@ export interface Point {
   readonly y: number
 }
 export interface AreaSettings {
-  /** Whoever comes this near is seen; and whoever is seen stays so until it is further away than `far`. */
-  readonly near: number
-  readonly far: number
+  /** Whoever comes this near is seen. Nothing said: everyone sees everything, but for who is hidden. */
+  readonly near?: number
+  /** Whoever is seen stays so until it is further away than this; nothing said: as `near`. */
+  readonly far?: number
   /** Ms between two updates of a position. */
   readonly every?: number
   /** Whoever moves further than this at once is seen only where it is near: what was seen of it before is forgotten. */
   readonly jump?: number
   /** Ms between two hints of where something lies. */
   readonly hintEvery?: number
+  /** The most units a second that a client may move by itself; nothing said: only facts say where a seat is. */
+  readonly speed?: number
+  /** Whether something stands in the way of a client's move. */
+  readonly wall?: (from: Point, to: Point) => boolean
 }
 
 const MOST = 2 ** 24
 export const coordinate = int().between(-MOST, MOST)
 
-export const ruleOf = ({ every = 50 }: AreaSettings) => {
-  const seen = ({ id, near }: { readonly id: Seat; readonly near: ReadonlySet<Seat> }) => only(id, ...near)
-  const noticed = ({ near }: { readonly near: ReadonlySet<Seat> }) => only(...near)
+export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
+  const seen = (spot: {
+    readonly id: Seat
+    readonly near: ReadonlySet<Seat>
+    readonly hidden: number | undefined
+  }) => (limit === undefined && spot.hidden === undefined ? everyone : only(spot.id, ...spot.near))
+  const noticed = ({ near }: { readonly near: ReadonlySet<Seat> }) =>
+    limit === undefined ? everyone : only(...near)
   return declareRule({
     name: 'areas',
     needs: [roster, phases],
+    knows: [teams],
     state: {
-      /** Where a seat is; seen by itself and by those near it. */
+      /** Where a seat is; seen by itself and by those in `near`. */
       spots: perSeat({
         x: int(0).latest(every),
         y: int(0).latest(every),
         placed: flag(false),
         near: set(seatRef()),
+        /** From how near foes see it while it is hidden. */
+        hidden: maybe(int()),
+        /** When it last reported its own position, and until when it would have been on its way at full speed; play time. */
+        reported: int(0),
+        walked: int(0),
         /** The sector in which it was when it was last looked at. */
         sector: text(''),
       }).seenWhen({ x: seen, y: seen }),
@@ -71,6 +89,7 @@ export const ruleOf = ({ every = 50 }: AreaSettings) => {
       step: single({ moved: list(seatRef(), []), jumped: list(seatRef(), []) }),
     },
     events: {
+      /** `seat` sees the other from now on, or no more. */
       entered: { seat: seatRef(), near: seatRef() },
       left: { seat: seatRef(), near: seatRef() },
     },
@@ -81,12 +100,14 @@ export type Match = MatchOf<ReturnType<typeof ruleOf>>
 export type Spot = ReturnType<Match['own']['spots']['of']>
 export type Thing = ReturnType<Match['own']['things']['all']>[number]
 
-export function assertSettings({ near, far, jump = 0, every = 1, hintEvery = 1 }: AreaSettings): void {
-  const bad = Object.entries({ near, far, jump, every, hintEvery }).filter(
+export function assertSettings(settings: AreaSettings): void {
+  const { near = 1, far = near, jump = 0, every = 1, hintEvery = 1, speed = 1 } = settings
+  const bad = Object.entries({ near, far, jump, every, hintEvery, speed }).filter(
     ([, value]) => !Number.isSafeInteger(value) || value < 0 || value > MOST,
   )
   const issues = bad.map(([name, value]) => `'${name}' must be a whole number from 0 to 2^24, not ${value}`)
   if (issues.length === 0 && far < near) issues.push(`'far' is ${far}, and must be at least 'near', ${near}`)
   if (issues.length === 0 && far === 0) issues.push("'far' must be more than 0")
+  if (issues.length === 0 && speed === 0) issues.push("'speed' must be more than 0")
   if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'areas', issues })
 }
