@@ -27,7 +27,7 @@ test('VI3, VI14: in one volley both blows land, the one that reached 0 is the la
   ])
   expect(rulings).toEqual([{ ok: true }, { ok: true }, { ok: true }])
   expect(news(match, 'credit.given')).toEqual([
-    { seat: 'otter', killer: 'vole', kind: 'kill', assists: ['heron'] },
+    { seat: 'otter', killer: 'vole', kind: 'kill', assists: ['heron'], revenge: false },
   ])
   expect(match.state.vitals.body.of('otter').health).toBe(0)
 })

@@ -1,0 +1,172 @@
+import { refuse } from '../../match/index.ts'
+import type { Seat } from '../../state/index.ts'
+import { areas } from '../areas/areas.ts'
+import { apart } from '../areas/nearness.ts'
+import { coordinate, type Point } from '../areas/shape.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { vitals } from '../vitals/vitals.ts'
+import { delayOf } from './delay.ts'
+import { giveBack, giveLives, renewLives, takeLife, welcome } from './lives.ts'
+import { placeFor } from './places.ts'
+import { type Match, shape } from './shape.ts'
+
+/** A new life begins somewhere: the seat's client is ordered there, and what knows of positions puts it there. */
+function settleIn(match: Match, seat: Seat, life: number, begins: boolean) {
+  const order = match.own.orders.of(seat)
+  if (order.life === life) return
+  const place = placeFor(match, seat, begins)
+  order.life = life
+  order.place = place?.name ?? ''
+  order.arrived = false
+  if (place === undefined) return
+  const { name, x, y } = place
+  match.own.places.usedAt = new Map(match.own.places.usedAt).set(name, match.time.play)
+  match.use(areas)?.put(seat, { x, y })
+  match.emit('move', { seat, life, place: name, x, y })
+}
+
+/** Its time has come: unless it is away, or is to ask, it is back. */
+function fallDue(match: Match, seat: Seat) {
+  const { waiting, back } = match.own
+  if (!match.use(roster).isHere(seat)) waiting.held = [...waiting.held, seat]
+  else if (match.settings.ask) back.of(seat).waits = true
+  else comeBack(match, seat)
+}
+
+function comeBack(match: Match, seat: Seat) {
+  match.use(vitals).revive(seat)
+  const life = match.use(vitals).life(seat)
+  settleIn(match, seat, life, false)
+  match.use(vitals).protect(seat, match.settings.protectFor)
+  match.emit('back', { seat, life })
+}
+
+/** All whom this wave brings back, by seat number, in one step. */
+function bringWave(match: Match, due: number) {
+  for (const seat of match.use(roster).inPlay()) if (match.own.back.of(seat).due === due) fallDue(match, seat)
+}
+
+function cancel(match: Match, seat: Seat, why: string) {
+  const back = match.own.back.of(seat)
+  if (back.due === undefined) return
+  match.timers.cancel('back', seat)
+  back.due = undefined
+  back.waits = false
+  match.own.waiting.held = match.own.waiting.held.filter((each) => each !== seat)
+  giveBack(match, seat, why)
+  match.emit('cancelled', { seat, why })
+}
+
+function cancelAll(match: Match, why: string) {
+  for (const seat of match.use(roster).all()) cancel(match, seat, why)
+}
+
+/** A life is used up by the down; who has none left is out. */
+function afterDown(match: Match, seat: Seat) {
+  if (!takeLife(match, seat)) {
+    match.use(roster).putOut(seat, 'no-lives')
+    return
+  }
+  const played = match.time.play - match.own.round.began
+  match.resolve('schedule', { seat, after: delayOf(match.settings, match.own.lives.of(seat).downs, played) })
+}
+
+function beginRound(match: Match) {
+  match.own.round.began = match.time.play
+  renewLives(match)
+}
+
+function arrive(match: Match, seat: Seat, at: Point) {
+  const order = match.own.orders.of(seat)
+  const { obey, places } = match.settings
+  const place = places.find(({ name }) => name === order.place)
+  if (place === undefined) return refuse('no-order', { seat })
+  if (obey !== null && apart(at, place) > obey * obey)
+    return refuse('not-at-place', { place: place.name, x: place.x, y: place.y, most: obey })
+  if (order.arrived) return undefined
+  order.arrived = true
+  match.emit('arrived', { seat })
+  return undefined
+}
+
+/** Brings back whoever goes down, as long as lives are left: after a while, at a place, protected at first. */
+export const respawn = shape.does({
+  apply: {
+    schedule(match, { seat, after }) {
+      const due = match.time.play + after
+      if (match.settings.mode === 'wave') match.timers.start('wave', { at: due, key: String(due) })
+      else match.timers.start('back', { at: due, key: seat })
+      match.own.back.of(seat).due = due
+      match.emit('scheduled', { seat, due })
+    },
+  },
+  actions: {
+    /** Brings a seat back whose time has come, where seats are to ask. */
+    ask: {
+      input: {},
+      decide(match, seat) {
+        if (match.use(vitals).isUp(seat)) return refuse('not-down', { seat })
+        const { due, waits } = match.own.back.of(seat)
+        if (!waits) return refuse('not-due', { seat, due })
+        return comeBack(match, seat)
+      },
+    },
+    /** A client says that it has done as it was ordered. Sent with the life, one of a former life is stale. */
+    arrive: {
+      input: { x: coordinate, y: coordinate },
+      decide: (match, seat, at) => arrive(match, seat, at),
+    },
+  },
+  setUp: giveLives,
+  timers: { back: fallDue, wave: (match, due) => bringWave(match, Number(due)) },
+  on: {
+    'vitals.life-began': (match, { seat, life }) => settleIn(match, seat, life, true),
+    'vitals.down'(match, { seat }) {
+      match.own.waiting.fallen = [...match.own.waiting.fallen, seat]
+    },
+    // A down that was raised takes no life.
+    'vitals.raised': (match, { seat }) => cancel(match, seat, 'raised'),
+    'roster.joined': (match, { seat }) => welcome(match, seat),
+    'roster.left': (match, { seat }) => cancel(match, seat, 'left'),
+    'roster.out': (match, { seat }) => cancel(match, seat, 'out'),
+    'roster.returned'(match, { seat }) {
+      if (!match.own.waiting.held.includes(seat)) return
+      match.own.waiting.held = match.own.waiting.held.filter((each) => each !== seat)
+      fallDue(match, seat)
+    },
+    'rounds.began': (match) => beginRound(match),
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginRound(match)
+    },
+    'rounds.ended': (match) => cancelAll(match, 'round-over'),
+    'phases.changed'(match, { to }) {
+      if (to === 'over') cancelAll(match, 'over')
+    },
+  },
+  settle: {
+    tier: 'return',
+    wokenBy: ['waiting'],
+    run(match) {
+      const { fallen } = match.own.waiting
+      if (fallen.length === 0) return
+      match.own.waiting.fallen = []
+      for (const seat of fallen)
+        if (!match.use(vitals).isUp(seat) && match.use(phases).phase() === 'live') afterDown(match, seat)
+    },
+  },
+  calls: {
+    /** Lives that are left, the present one with them; nothing where they have no end. */
+    lives: (match, seat: Seat): number | undefined => match.own.lives.of(seat).left,
+    /** Where a seat's present life began; nothing where it has no place. */
+    place: (match, seat: Seat): string | undefined => match.own.orders.of(seat).place || undefined,
+    /** Nobody comes back there until it is free again. */
+    block(match, place: string) {
+      match.own.places.blocked = new Set([...match.own.places.blocked, place])
+    },
+    free(match, place: string) {
+      match.own.places.blocked = new Set([...match.own.places.blocked].filter((each) => each !== place))
+    },
+  },
+})

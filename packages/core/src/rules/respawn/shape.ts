@@ -1,0 +1,128 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  everyone,
+  flag,
+  int,
+  list,
+  map,
+  maybe,
+  owner,
+  perSeat,
+  type Seat,
+  seatRef,
+  set,
+  single,
+  text,
+  time,
+} from '../../state/index.ts'
+import { seconds } from '../../time/index.ts'
+import { areas } from '../areas/areas.ts'
+import { coordinate, type Point } from '../areas/shape.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { teams } from '../teams.ts'
+import { vitals } from '../vitals/vitals.ts'
+
+const MOST = 2 ** 24
+const whole = z.int().min(-MOST).max(MOST)
+
+/** Where a seat can come back; without a team it is everyone's. */
+export interface Place extends Point {
+  readonly name: string
+  readonly team: number | null
+}
+/** What a mode's own choice of a place goes by. */
+export interface PlaceAsked {
+  readonly seat: Seat
+  /** Those of its team that are not blocked; where all are, all of them. */
+  readonly places: readonly Place[]
+  /** Where foes are that are up. */
+  readonly foes: readonly Point[]
+}
+
+const settings = z.object({
+  /** 'growing' waits longer after each down, 'wave' brings all back together, 'never' puts out at the first down. */
+  mode: z.enum(['fixed', 'growing', 'wave', 'never']).default('fixed'),
+  /** Ms of play time from going down to being back; with 'growing' after the first down. */
+  after: z.int().min(0).default(seconds(3)),
+  /** Ms that 'growing' adds for each further down of the bout. */
+  step: z.int().min(0).default(seconds(1)),
+  /** The longest that 'growing' gets, ms; null is without end. */
+  cap: z.int().min(0).nullable().default(null),
+  /** Ms of a round's play time from wave to wave. */
+  waveEvery: z.int().min(1).default(seconds(10)),
+  /** Who goes down less than this (ms) before a wave waits for the next one. */
+  waveLead: z.int().min(0).default(0),
+  /** How many lives a seat has in all, or how many returns its team has if they are shared; null is without end. */
+  lives: z.int().min(1).nullable().default(null),
+  shared: z.boolean().default(false),
+  livesPer: z.enum(['bout', 'round']).default('bout'),
+  /** Whether a seat must ask to be brought back, once its time has come. */
+  ask: z.boolean().default(false),
+  /** Ms of protection on coming back. */
+  protectFor: z.int().min(0).default(seconds(2)),
+  /** Where seats come back. */
+  places: z
+    .array(
+      z.object({
+        name: z.string().min(1),
+        team: z.int().min(0).nullable().default(null),
+        x: whole,
+        y: whole,
+      }),
+    )
+    .refine((places) => new Set(places.map(({ name }) => name)).size === places.length, 'has a name twice')
+    .default([]),
+  /** Which of them: in turn, by a seat's index in its team, at random, at random but none twice before all had their turn, or far from foes. */
+  place: z.enum(['round-robin', 'index', 'random', 'shuffled', 'far']).default('round-robin'),
+  /** From how far of its place a seat may say that it has arrived, units; null is from anywhere. */
+  obey: z.int().min(0).nullable().default(null),
+})
+
+export const shape = declareRule({
+  name: 'respawn',
+  needs: [vitals, phases, roster],
+  knows: [rounds, teams, areas],
+  takes: (given: { readonly choose?: (asked: PlaceAsked) => string }) => given,
+  settings,
+  state: {
+    /** `waits` is set where its time has come and it is to ask. */
+    back: perSeat({ due: time().seenBy(everyone), waits: flag(false).seenBy(everyone) }).each('life'),
+    /** Lives that are left, the present one with them; nothing where they have no end or are shared. */
+    lives: perSeat({ left: maybe(int()).seenBy(everyone), downs: int(0).seenBy(everyone) }),
+    /** Where it is to be in which life, and whether it has said that it is there. */
+    orders: perSeat({
+      life: int(0).seenBy(owner),
+      place: text('').seenBy(owner),
+      arrived: flag(false).seenBy(owner),
+    }),
+    /** Returns that are left, by team; under '' where there are no teams. */
+    pool: single({ left: map(int()).seenBy(everyone) }),
+    /** By team: whose turn it is. By place: when it was used last, and whether it is blocked. */
+    places: single({ turn: map(int()), usedAt: map(int()), blocked: set(text()), drawn: set(text()) }),
+    /** Downs of the step that are still to be scheduled; and those whose due found them absent. */
+    waiting: single({ fallen: list(seatRef(), []), held: list(seatRef(), []) }).each('round'),
+    /** On the play clock. */
+    round: single({ began: int(0) }).each('round'),
+  },
+  events: {
+    scheduled: { seat: seatRef(), due: int() },
+    cancelled: { seat: seatRef(), why: text() },
+    back: { seat: seatRef().seenBy(everyone), life: int().seenBy(everyone) },
+    /** The order to move: its client shows the seat there from now on. */
+    move: {
+      seat: seatRef().seenBy(owner),
+      life: int().seenBy(owner),
+      place: text().seenBy(owner),
+      x: coordinate.seenBy(owner),
+      y: coordinate.seenBy(owner),
+    },
+    arrived: { seat: seatRef() },
+  },
+  drafts: { schedule: { seat: seatRef(), after: amount().between(0, Number.MAX_SAFE_INTEGER) } },
+  timers: ['back', 'wave'],
+})
+export type Match = MatchOf<typeof shape>
