@@ -222,7 +222,7 @@ test('law c: a pool at the start = returns made + waiting + left, whatever falls
           for (const { name, cells } of notices)
             if (name === 'respawn.back')
               made.set(team(String(cells['seat'])), (made.get(team(String(cells['seat']))) ?? 0) + 1)
-        if (match.view('spectator').verdict.end.kind !== undefined) break
+        if (match.view('spectator').verdict.end.kind !== null) break
         for (const side of ['0', '1']) {
           const waiting = match.seats.filter(
             (each) => team(each) === side && match.state.respawn.back.of(each).due !== undefined,

@@ -11,15 +11,25 @@ export interface Side {
   /** Rounds of this bout that it has won. */
   readonly wins: number
 }
+/** A side of roles; see `camp` of the rule that `rolesOf` makes. */
+export interface Camp {
+  readonly camp: string
+}
 /** What a condition judges: the sides in play of this bout and how they stand, when a step has settled. */
 export interface Field {
   readonly timeUp: boolean
   /** How many sides were in play when the bout began. */
   readonly began: number
+  /** All that have not left, by seat number. */
+  readonly seats: readonly Seat[]
   /** Those with a seat in play, by team or seat number. */
   readonly sides: readonly Side[]
   /** Who went out or left in this step. */
   readonly fell: readonly Seat[]
+  /** Whether every task is done; never where there are none. */
+  readonly allDone: boolean
+  /** Those of a camp that have not left, and those of them that are in play. */
+  camp(camp: Camp): { readonly seats: readonly Seat[]; readonly inPlay: readonly Seat[] }
   /** When a round has just been decided: how many are left, and whether the bout ends once nobody can catch up. */
   readonly rounds: { readonly left: number; readonly bestOf: boolean } | undefined
 }
@@ -29,13 +39,15 @@ export interface Field {
  */
 export interface Claim {
   readonly winners: readonly Seat[]
-  readonly kind?: 'win'
+  readonly kind?: 'win' | 'draw'
   readonly reason: string
 }
 interface Judge {
   readonly name: string
   /** Whether it can decide when the round's time is up. */
   readonly atTime: boolean
+  /** The rules that it cannot judge without. */
+  readonly needs?: readonly ('roles' | 'tasks')[]
   judge(field: Field): Claim | undefined
 }
 /** A way for a bout, or for a round of it, to end. */
@@ -106,6 +118,61 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
       return { winners: seatsOf(others), kind: 'win', reason }
     },
   })
+}
+
+/**
+ * A secret camp wins as soon as it is as many as all others in play, and the others when none of it is left; both gone
+ * in one step, those who fell draw. With 'more' it must be more than the others.
+ */
+export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition {
+  return condition({
+    name: `parity-${secret.camp}`,
+    atTime: false,
+    needs: ['roles'],
+    judge({ sides, seats, fell, camp }) {
+      const few = camp(secret)
+      const others = seatsOf(sides).filter((seat) => !few.inPlay.includes(seat))
+      const all = seats.filter((seat) => !few.seats.includes(seat))
+      const reason = 'parity'
+      if (few.inPlay.length === 0)
+        return others.length === 0
+          ? { winners: fell, kind: 'draw', reason }
+          : { winners: all, kind: 'win', reason }
+      const enough = at === 'equal' ? few.inPlay.length >= others.length : few.inPlay.length > others.length
+      return enough ? { winners: few.seats, kind: 'win', reason } : undefined
+    },
+  })
+}
+
+const everyTask: Judge = {
+  name: 'all-done',
+  atTime: false,
+  needs: ['tasks'],
+  judge: ({ allDone, sides }) =>
+    allDone ? { winners: seatsOf(sides), kind: 'win', reason: 'all-done' } : undefined,
+}
+/** When every task is done, all in play win together; or a camp does. */
+export const allDone: Condition & { wonBy(camp: Camp): Condition } = {
+  ...condition(everyTask),
+  wonBy: (camp) =>
+    condition({
+      ...everyTask,
+      needs: ['tasks', 'roles'],
+      judge: (field) =>
+        field.allDone ? { winners: field.camp(camp).seats, kind: 'win', reason: 'all-done' } : undefined,
+    }),
+}
+
+/** When time is up, a camp wins. */
+export const timeUp: { wonBy(camp: Camp): Condition } = {
+  wonBy: (camp) =>
+    condition({
+      name: `time-up-${camp.camp}`,
+      atTime: true,
+      needs: ['roles'],
+      judge: (field) =>
+        field.timeUp ? { winners: field.camp(camp).seats, kind: 'win', reason: 'time-up' } : undefined,
+    }),
 }
 
 /** Lets a side give up: of two the other wins, of more it is out. Not listed, nobody can. */

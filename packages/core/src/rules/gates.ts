@@ -9,5 +9,8 @@ export const inPhase = (...phases: readonly Phase[]): Gate => ({ gate: 'phases.a
 /** An action for seats that are out, too; nothing said: only for those in play. */
 export const evenOut: Gate = { gate: 'roster.even-out', given: [] }
 
+/** A move: allowed in a break and after the verdict too, and in a freeze that lets seats move. */
+export const moving: Gate = { gate: 'phases.moving', given: [] }
+
 /** An action for seats that are up. */
 export const whileUp: Gate = { gate: 'vitals.up', given: [] }

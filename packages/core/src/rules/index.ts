@@ -3,6 +3,8 @@ export { type Direction, directionOf, directions } from './areas/compass.ts'
 export { type AreaSettings, type Point } from './areas/shape.ts'
 export { type BoostKind, boostsOf } from './boosts.ts'
 export {
+  allDone,
+  type Camp,
   type Claim,
   type Condition,
   condition,
@@ -12,21 +14,26 @@ export {
   longestHold,
   mostAtTime,
   mostRounds,
+  parity,
   type Side,
   surrender,
+  timeUp,
 } from './conditions.ts'
 export { credit } from './credit/credit.ts'
-export { evenOut, inPhase, type Phase, whileUp } from './gates.ts'
+export { evenOut, inPhase, moving, type Phase, whileUp } from './gates.ts'
 export { around, type Edge, gridOf, isOn, joins, type Placed, type Spot } from './grid.ts'
 export { holds } from './holds.ts'
 export { phases } from './phases.ts'
 export { type RankStyle, rankGroups } from './ranks.ts'
 export { respawn } from './respawn/respawn.ts'
 export { type Place, type PlaceAsked } from './respawn/shape.ts'
+export { type RoleKind, type RoleKinds } from './roles/kinds.ts'
+export { rolesOf } from './roles/roles.ts'
 export { roster } from './roster.ts'
 export { rounds } from './rounds.ts'
 export { type Measure, type Standing, scores } from './scores.ts'
 export { largestRemainder } from './shares.ts'
+export { tasks } from './tasks/tasks.ts'
 export { teams } from './teams.ts'
 export { type Step, step, turns } from './turns.ts'
 export { conditionsOf, verdict } from './verdict.ts'

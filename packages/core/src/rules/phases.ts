@@ -21,8 +21,9 @@ const shape = declareRule({
       until: time().seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
-      /** A halt of play that a rule has asked for: nobody may act. */
+      /** A halt of play that a rule has asked for: nobody may act, or at most move. */
       frozen: flag(false).seenBy(everyone),
+      moves: flag(true).seenBy(everyone),
     }).each('match'),
   },
   events: {
@@ -81,6 +82,7 @@ function finish(match: Match, why: string) {
   match.timers.cancel('thaw')
   match.own.now.paused = false
   match.own.now.frozen = false
+  match.own.now.moves = true
   match.clocks.run('phase')
   turnTo(match, 'over', why)
 }
@@ -92,10 +94,11 @@ function runPlay(match: Match) {
   for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
 }
 
-function freeze(match: Match, why: string, ms?: number) {
+function freeze(match: Match, why: string, ms?: number, may: 'nothing' | 'move' = 'nothing') {
   const { phase } = match.own.now
   if (phase !== 'live' && phase !== 'break') return // there is no play to halt
   match.own.now.frozen = true
+  match.own.now.moves = may === 'move'
   for (const clock of ['play', 'turn'] as const) match.clocks.hold(clock)
   if (ms !== undefined) match.timers.start('thaw', { in: ms })
   match.emit('frozen', { on: true, why })
@@ -105,6 +108,7 @@ function thaw(match: Match) {
   if (!match.own.now.frozen) return
   match.timers.cancel('thaw')
   match.own.now.frozen = false
+  match.own.now.moves = true
   runPlay(match)
   match.emit('frozen', { on: false, why: '' })
 }
@@ -153,6 +157,26 @@ export const phases = shape.does({
   },
   directives: {
     start: { input: {}, obey: (match) => match.resolve('start', { why: 'ordered' }) },
+    /** Ends the countdown; nobody is ready any more. */
+    cancel: {
+      input: {},
+      obey(match) {
+        const { phase } = match.own.now
+        if (phase !== 'countdown') return phase === 'lobby' ? refuse('not-started') : wrongPhase(phase)
+        // Who is ready would start it again at once.
+        match.use(roster).clearReady()
+        return cancelCountdown(match, 'ordered')
+      },
+    },
+    /** Ends the bout, whatever its phase, without a winner. */
+    abandon: {
+      input: {},
+      obey(match) {
+        if (match.own.now.phase === 'over') return refuse('over')
+        match.timers.cancel('countdown')
+        return finish(match, 'abandoned')
+      },
+    },
     pause: {
       input: {},
       obey(match) {
@@ -194,6 +218,16 @@ export const phases = shape.does({
         if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
       },
     },
+    /** For moves: as live, but in a break and after the verdict too, and in a freeze that lets seats move. */
+    moving: {
+      place: 'phase',
+      check(match) {
+        const { phase, paused, frozen, moves } = match.own.now
+        if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
+        if (paused) return refuse('paused')
+        if (frozen && !moves) return refuse('frozen')
+      },
+    },
     live: {
       place: 'phase',
       applies: 'unasked',
@@ -217,8 +251,12 @@ export const phases = shape.does({
   },
   calls: {
     phase: (match): Phase => match.own.now.phase,
-    /** Halts play: for so many ms, or until it thaws. Clocks of play stand still, and nobody may act. */
-    freeze: (match, why: string, ms?: number) => freeze(match, why, ms),
+    /** Halts play: for so many ms, or until it thaws. Clocks of play stand still, and nobody may act, or at most move. */
+    freeze,
+    /** From the countdown back to where it came from. */
+    cancelStart(match, why: string) {
+      if (match.own.now.phase === 'countdown') cancelCountdown(match, why)
+    },
     thaw: (match) => thaw(match),
     /** A break of so many ms, after which play goes on. */
     rest: (match, ms: number, why: string) => rest(match, ms, why),

@@ -16,18 +16,20 @@ import {
   single,
   text,
 } from '../state/index.ts'
-import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
+import { type Camp, type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
+import { anyRoles } from './roles/roles.ts'
 import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
+import { tasks } from './tasks/tasks.ts'
 import { teams } from './teams.ts'
 
 const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
-  knows: [scores, rounds, holds, teams],
+  knows: [scores, rounds, holds, teams, anyRoles, tasks],
   takes: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
@@ -88,6 +90,14 @@ function sidesOf(match: Match, scope: Condition['scope']): Side[] {
   )
 }
 
+function campOf(
+  match: Match,
+  camp: Camp,
+): { readonly seats: readonly Seat[]; readonly inPlay: readonly Seat[] } {
+  const seats = match.use(anyRoles)?.camp(camp) ?? []
+  return { seats, inPlay: seats.filter((seat) => match.use(roster).isInPlay(seat)) }
+}
+
 interface Judged extends Claim {
   readonly scope: Condition['scope']
   /** Whether a listed condition claims it: only then does a level round go on. */
@@ -108,7 +118,10 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
     const claim = judge({
       timeUp: decided === undefined && timeUp,
       began,
+      seats: match.seats,
       sides: sides[scope],
+      allDone: match.use(tasks)?.allDone() ?? false,
+      camp: (camp) => campOf(match, camp),
       fell,
       rounds: decided,
     })
@@ -172,15 +185,18 @@ function fall(match: Match, seat: Seat) {
 }
 
 function reach(match: Match, { winners, reason, kind: together }: Claim) {
-  const { end } = match.own
   match.use(rounds)?.close(winners, reason)
   const sides = sidesAmong(match, winners)
   const kind = sides === 0 ? 'none' : sides === 1 ? 'win' : (together ?? 'draw')
-  end.kind = kind
-  end.winners = winners
-  end.reason = reason
-  end.at = match.time.play
   match.use(phases).finish(reason)
+  end(match, kind, winners, reason)
+}
+
+function end(match: Match, kind: 'win' | 'draw' | 'none', winners: readonly Seat[], reason: string) {
+  match.own.end.kind = kind
+  match.own.end.winners = winners
+  match.own.end.reason = reason
+  match.own.end.at = match.time.play
   for (const { seat, rank } of match.use(scores)?.standings() ?? []) match.own.places.of(seat).rank = rank
   match.emit('reached', { kind, winners, reason })
 }
@@ -209,12 +225,23 @@ export const verdict = shape.does({
     'phases.live-began'(match) {
       match.own.field.began = sidesOf(match, 'bout').length
     },
+    'phases.changed'(match, { to, why }) {
+      if (to === 'over' && match.own.end.kind === undefined) end(match, 'none', [], why)
+    },
     'roster.left': (match, { seat }) => fall(match, seat),
     'roster.out': (match, { seat }) => fall(match, seat),
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['wishes', 'pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    wokenBy: [
+      'wishes',
+      'pending',
+      'roster.seats',
+      'scores.sums',
+      'rounds.pending',
+      'tasks.total',
+      'roles.seats',
+    ],
     run(match) {
       const phase = match.use(phases).phase()
       if (phase !== 'live' && phase !== 'break') return

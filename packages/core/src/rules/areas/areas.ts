@@ -1,6 +1,6 @@
 import { refuse } from '../../match/index.ts'
 import { type Seat, seatRef } from '../../state/index.ts'
-import { inPhase } from '../gates.ts'
+import { inPhase, moving } from '../gates.ts'
 import { roster } from '../roster.ts'
 import { directionOf } from './compass.ts'
 import { walkOn } from './moves.ts'
@@ -22,12 +22,12 @@ export const areasOf = (settings: AreaSettings = {}) => {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
     const spot = match.own.spots.of(seat)
     const { step } = match.own
-    if (forgets || !spot.placed) spot.walked = match.time.play
+    if (forgets || !spot.placed) spot.walked = match.time.phase
     if (forgets || !spot.placed || apart(spot, to) > jump * jump) step.jumped = [...step.jumped, seat]
     spot.x = to.x
     spot.y = to.y
     spot.placed = true
-    spot.reported = match.time.play
+    spot.reported = match.time.phase
     stir(match, seat)
     return undefined
   }
@@ -65,19 +65,24 @@ export const areasOf = (settings: AreaSettings = {}) => {
       at: {
         input: { seat: seatRef(), x: coordinate, y: coordinate },
         // Even in a pause: a game's bodies may still slide to a halt.
-        when: inPhase('countdown', 'live', 'break'),
+        when: inPhase('countdown', 'live', 'break', 'over'),
         hear: (match, { seat, x, y }) => place(match, seat, { x, y }),
       },
     },
     actions: {
       /** Where a client says that its own seat is. What is too fast or through a wall is refused with where it is. */
       move: {
+        when: moving,
         input: { x: coordinate, y: coordinate },
         decide: (match, seat, to) => walkOn(match, seat, to, settings) ?? place(match, seat, to),
       },
     },
     timers: { hint: (match, seat) => hint(match, seat) },
     on: {
+      // A halt in which nobody could move gives no time to move in.
+      'phases.frozen'(match, { on }) {
+        if (!on) for (const seat of match.seats) match.own.spots.of(seat).reported = match.time.phase
+      },
       'roster.left': (match, { seat }) => unplace(match, seat),
       'roster.out': (match, { seat }) => unplace(match, seat),
     },

@@ -17,7 +17,7 @@ export function walkOn(match: Match, seat: Seat, to: Point, { speed, wall }: Are
   // The root is exact to the last bit in every engine, unlike other functions of real numbers.
   const ms = Math.ceil((Math.sqrt(apart(spot, to)) * 1000) / speed)
   const walked = Math.max(spot.walked, spot.reported) + ms
-  if (walked > match.time.play + UNEVEN) return refuse('too-fast', { x, y, most: speed })
+  if (walked > match.time.phase + UNEVEN) return refuse('too-fast', { x, y, most: speed })
   if (wall?.({ x, y }, to)) return refuse('blocked', { x, y })
   spot.walked = walked
   return undefined

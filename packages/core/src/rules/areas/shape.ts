@@ -68,7 +68,7 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
         near: set(seatRef()),
         /** From how near foes see it while it is hidden. */
         hidden: maybe(int()),
-        /** When it last reported its own position, and until when it would have been on its way at full speed; play time. */
+        /** When it last reported its own position, and until when it would have been on its way at full speed; on the phase clock. */
         reported: int(0),
         walked: int(0),
         /** The sector in which it was when it was last looked at. */

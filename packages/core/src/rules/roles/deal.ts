@@ -1,0 +1,53 @@
+import type { Seat } from '../../state/index.ts'
+import { plainOf, type RoleKinds, tableFor, weightOf } from './kinds.ts'
+
+/** What dealing draws from: a rule's stream of chance. */
+export interface Draws {
+  shuffle<V>(items: readonly V[]): V[]
+  weighted<V>(choices: readonly (readonly [item: V, weight: number])[]): V
+}
+/** Whether the roles that are asked for fit so many seats. */
+export function fits<K extends string>(kinds: RoleKinds<K>, seats: number): boolean {
+  const { left } = tableFor(kinds, seats)
+  if (left < 0) return false
+  if (left === 0 || plainOf(kinds) !== undefined) return true
+  // Without a plain role the weights must not run out.
+  const roles = Object.keys(kinds) as K[]
+  const most = roles.map((role) => {
+    const none = [kinds[role].weight ?? 0].flat().indexOf(0)
+    return none === -1 ? Number.POSITIVE_INFINITY : none
+  })
+  return most.reduce((sum, each) => sum + each, 0) >= left
+}
+
+/** Roles for seats, by seat. Seats draw in an order that is shuffled too, so none draws first. */
+export function dealt<K extends string>(
+  kinds: RoleKinds<K>,
+  seats: readonly Seat[],
+  draws: Draws,
+  /** How often a seat has had a role; without it, it does not matter. */
+  had?: (seat: Seat, role: K) => number,
+): ReadonlyMap<Seat, K> {
+  const order = draws.shuffle(seats)
+  const given = new Map<Seat, K>()
+  for (const role of tableFor(kinds, seats.length).special) {
+    const free = order.filter((seat) => !given.has(seat))
+    const least = had && Math.min(...free.map((seat) => had(seat, role)))
+    const seat = had === undefined ? free[0] : free.find((each) => had(each, role) === least)
+    if (seat !== undefined) given.set(seat, role)
+  }
+  for (const seat of order) if (!given.has(seat)) given.set(seat, drawn(kinds, [...given.values()], draws))
+  return given
+}
+
+/** By weight, or the plain one where no weight is left. */
+function drawn<K extends string>(kinds: RoleKinds<K>, taken: readonly K[], draws: Draws): K {
+  const roles = Object.keys(kinds) as K[]
+  const weights = roles.map((role): [K, number] => [
+    role,
+    weightOf(kinds[role], taken.filter((each) => each === role).length),
+  ])
+  const plain = plainOf(kinds)
+  const total = weights.reduce((sum, [, weight]) => sum + weight, 0)
+  return total === 0 && plain !== undefined ? plain : draws.weighted(weights)
+}

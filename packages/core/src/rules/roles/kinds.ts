@@ -1,0 +1,75 @@
+import { RefereeError } from '../../kit/index.ts'
+
+/** A role: how many seats have it, on whose side it is, and who knows. One with neither `count` nor `weight` is plain. */
+export interface RoleKind<C extends string = string> {
+  /** So many; or so many from so many seats on: `{ 5: 1, 7: 2 }` is none below five seats, two from seven on. */
+  readonly count?: number | { readonly [seats: number]: number }
+  /**
+   * How likely a seat draws it, beside the weights of other roles. A list goes by how many seats have it already, its
+   * last for all further ones: `[3, 1, 0]` is at most two.
+   */
+  readonly weight?: number | readonly number[]
+  /** The side that it belongs to; nothing said: one of its own. */
+  readonly camp?: C
+  /** Whether its camp knows who has it. */
+  readonly tellCamp?: boolean
+}
+export type RoleKinds<K extends string, C extends string = string> = { readonly [P in K]: RoleKind<C> }
+
+const isWhole = (value: number): boolean => Number.isSafeInteger(value) && value >= 0
+
+/** @throws ZR_SETTING_INVALID for counts and weights that cannot be, or more than one plain role */
+export function assertKinds(kinds: RoleKinds<string>): void {
+  const all = Object.entries(kinds)
+  const plain = all.filter(([, { count, weight }]) => count === undefined && weight === undefined)
+  const weighted = all.filter(([, { weight }]) => weight !== undefined)
+  const issues = all.flatMap(([role, { count = 0, weight = 1 }]) => [
+    ...(Object.values(typeof count === 'number' ? [count] : count).every(isWhole)
+      ? []
+      : [`'count' of '${role}' must be whole numbers from 0 on`]),
+    ...([weight].flat().every(isWhole) ? [] : [`'weight' of '${role}' must be whole numbers from 0 on`]),
+  ])
+  if (all.length === 0) issues.push('there is no role')
+  if (plain.length > 1)
+    issues.push(
+      `${plain.map(([role]) => `'${role}'`).join(' and ')} have neither count nor weight: only one may`,
+    )
+  if (plain.length === 0 && weighted.length === 0)
+    issues.push('all roles have a count: one needs none, for the seats that are left')
+  if (
+    weighted.length > 0 &&
+    weighted.every(([, { weight = 0 }]) => [weight].flat().every((each) => each === 0))
+  )
+    issues.push("all of 'weight' are 0: no role can be drawn")
+  if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'roles', issues })
+}
+
+/** How many seats have a role among so many. */
+export function countOf({ count = 0 }: RoleKind, seats: number): number {
+  if (typeof count === 'number') return count
+  const from = Object.keys(count)
+    .map(Number)
+    .filter((least) => least <= seats)
+  return from.length === 0 ? 0 : (count[Math.max(...from)] ?? 0)
+}
+
+/** The roles that are dealt to so many seats by count, and how many seats that leaves. */
+export function tableFor<K extends string>(
+  kinds: RoleKinds<K>,
+  seats: number,
+): { readonly special: readonly K[]; readonly left: number } {
+  const roles = Object.keys(kinds) as K[]
+  const special = roles.flatMap((role) => Array.from({ length: countOf(kinds[role], seats) }, () => role))
+  return { special, left: seats - special.length }
+}
+
+/** A role's weight when so many have it already; the last one named counts for all further. */
+export function weightOf({ weight = 0 }: RoleKind, taken: number): number {
+  const weights = [weight].flat()
+  return weights[Math.min(taken, weights.length - 1)] ?? 0
+}
+
+export const plainOf = <K extends string>(kinds: RoleKinds<K>): K | undefined =>
+  (Object.keys(kinds) as K[]).find(
+    (role) => kinds[role].count === undefined && kinds[role].weight === undefined,
+  )

@@ -1,0 +1,102 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  everyone,
+  flag,
+  int,
+  list,
+  maybe,
+  only,
+  owner,
+  perSeat,
+  seatRef,
+  single,
+  table,
+  text,
+  time,
+} from '../../state/index.ts'
+import type { Camp } from '../conditions.ts'
+import { phases } from '../phases.ts'
+import { anyRoles } from '../roles/roles.ts'
+import { roster } from '../roster.ts'
+import { scores } from '../scores.ts'
+import { vitals } from '../vitals/vitals.ts'
+
+const unique = (names: readonly string[]): boolean => new Set(names).size === names.length
+
+export const shape = declareRule({
+  name: 'tasks',
+  needs: [roster, phases],
+  knows: [vitals, scores, anyRoles],
+  takes: (given: {
+    /** Those of this camp only pretend: they get the same rulings, and the total does not move. */
+    readonly pretend?: Camp
+  }) => given,
+  settings: z.object({
+    /** `need`: how much there is to do; `within`: ms of play time from its spawn in which it can be done. */
+    list: z
+      .array(
+        z.object({
+          kind: z.string().min(1),
+          need: z.int().min(1).default(1),
+          within: z.int().min(1).nullable().default(null),
+        }),
+      )
+      .default([]),
+    /** How many of the list each seat is given for itself; null: they are everyone's. */
+    each: z.int().min(1).nullable().default(null),
+    /** In which order everyone's tasks come, and how many are open at once. */
+    spawn: z.enum(['all', 'in-order', 'random']).default('all'),
+    atOnce: z.int().min(1).default(1),
+    /** Whether the list begins anew when it is used up. Then all is never done. */
+    again: z.boolean().default(false),
+    /** Each open task lies at a free one of these, drawn at random. */
+    places: z.array(z.string().min(1)).refine(unique, 'has a place twice').default([]),
+    /** How exactly all see how much is done. */
+    shown: z.enum(['exact', 'fifths', 'in-breaks']).default('exact'),
+    /** What becomes of the undone tasks of a seat that leaves. */
+    leaverTasks: z.enum(['drop', 'share', 'keep']).default('drop'),
+    /** Points for who finishes a task. */
+    points: z.int().default(0),
+  }),
+  state: {
+    rows: table({
+      kind: text(),
+      need: int(),
+      done: int(0),
+      /** Whose it is; everyone's where it is nobody's. */
+      to: maybe(seatRef()),
+      place: text(''),
+      /** On the play clock. */
+      until: time(),
+      closedAt: time(),
+      real: flag(true),
+    })
+      .indexedBy('to')
+      .seenWhen({
+        kind: ({ to }) => (to === undefined ? everyone : only(to)),
+        need: ({ to }) => (to === undefined ? everyone : only(to)),
+        done: ({ to }) => (to === undefined ? everyone : only(to)),
+        place: ({ to }) => (to === undefined ? everyone : only(to)),
+        until: ({ to }) => (to === undefined ? everyone : only(to)),
+        closedAt: ({ to }) => (to === undefined ? everyone : only(to)),
+      }),
+    /** How much is done of all that is real. */
+    total: single({ done: int(0), of: int(0), told: flag(false) }),
+    shown: single({ done: int(0).seenBy(everyone), of: int(0).seenBy(everyone) }),
+    /** Places in the list of what is still to spawn, and of what came last. */
+    queue: single({ left: list(int(), []), last: maybe(int()) }),
+    tally: perSeat({ done: int(0).seenBy(owner) }),
+  },
+  events: {
+    spawned: { task: text(), kind: text(), place: text() },
+    done: { seat: seatRef().seenBy(owner), kind: text().seenBy(owner), real: flag() },
+    expired: { kind: text(), place: text() },
+    'all-done': {},
+  },
+  drafts: { progress: { seat: seatRef(), task: text(), amount: amount() } },
+  timers: ['expire'],
+})
+export type Match = MatchOf<typeof shape>
+export type Task = ReturnType<Match['own']['rows']['all']>[number]

@@ -1,0 +1,92 @@
+import type { Seat } from '../../state/index.ts'
+import { anyRoles } from '../roles/roles.ts'
+import type { Match, Task } from './shape.ts'
+
+export const isOpen = ({ closedAt }: Task): boolean => closedAt === undefined
+
+const openOnes = (match: Match): readonly Task[] => match.own.rows.all().filter(isOpen)
+
+const indices = (match: Match): number[] => match.settings.list.map((_, at) => at)
+
+/** The list in the order in which it comes; shuffled so that no kind comes twice running, if it can be helped. */
+function nextLoad(match: Match): number[] {
+  const { spawn, list } = match.settings
+  if (spawn !== 'random') return indices(match)
+  const load = match.chance('tasks').shuffle(indices(match))
+  const last = match.own.queue.last
+  const isSame = (at: number | undefined): boolean =>
+    at !== undefined && last !== undefined && list[at]?.kind === list[last]?.kind
+  const other = load.findIndex((at) => !isSame(at))
+  if (isSame(load[0]) && other > 0) load.push(...load.splice(0, other))
+  return load
+}
+
+/** A free place at random; '' where tasks have none, nothing where all are taken. */
+function freePlace(match: Match): string | undefined {
+  const { places } = match.settings
+  if (places.length === 0) return ''
+  const taken = new Set(openOnes(match).map(({ place }) => place))
+  return match.chance('places').pick(places.filter((place) => !taken.has(place)))
+}
+
+function open(match: Match, at: number, to: Seat | undefined, place: string, real: boolean) {
+  const task = match.settings.list[at]
+  if (task === undefined) return
+  const { kind, need, within } = task
+  const until = within === null ? undefined : match.time.play + within
+  const row = match.own.rows.add({ kind, need, to, place, real, until })
+  if (within !== null) match.timers.start('expire', { in: within, key: row.id })
+  match.emit('spawned', { task: row.id, kind, place })
+}
+
+/** Opens as many of everyone's tasks as there may be, while there are free places. */
+export function fill(match: Match) {
+  const { spawn, atOnce, again, each, list } = match.settings
+  if (each !== null || list.length === 0) return
+  const { queue } = match.own
+  const most = spawn === 'all' ? list.length : atOnce
+  for (let count = openOnes(match).length; count < most; count++) {
+    if (queue.left.length === 0 && again) queue.left = nextLoad(match)
+    const [next, ...rest] = queue.left
+    const place = next === undefined ? undefined : freePlace(match)
+    if (next === undefined || place === undefined) return
+    queue.left = rest
+    queue.last = next
+    if (again) forgetOld(match)
+    open(match, next, undefined, place, true)
+  }
+}
+
+/** With an endless list what is closed goes, but not at the very ms: who came second is told that it is done. */
+function forgetOld(match: Match) {
+  for (const row of match.own.rows.all())
+    if (row.closedAt !== undefined && row.closedAt < match.time.play) match.own.rows.remove(row.id)
+}
+
+const pretends = (match: Match, seat: Seat): boolean => {
+  const { pretend } = match.taken
+  return pretend !== undefined && match.use(anyRoles)?.camp(pretend).includes(seat) === true
+}
+
+/** Each seat's own tasks: drawn from the list, none twice before all of it was drawn. */
+function dealToEach(match: Match, each: number) {
+  for (const seat of match.seats) {
+    const own = Array.from({ length: Math.ceil(each / match.settings.list.length) }, () =>
+      match.chance('tasks').shuffle(indices(match)),
+    ).flat()
+    for (const at of own.slice(0, each)) open(match, at, seat, freePlace(match) ?? '', !pretends(match, seat))
+  }
+}
+
+export function begin(match: Match) {
+  const { list, each } = match.settings
+  if (list.length === 0) return
+  if (each !== null) {
+    dealToEach(match, each)
+    match.own.total.of = match.own.rows.all().reduce((sum, { need, real }) => sum + (real ? need : 0), 0)
+    return
+  }
+  match.own.queue.left = nextLoad(match)
+  if (!match.settings.again) match.own.total.of = list.reduce((sum, { need }) => sum + need, 0)
+  fill(match)
+}
