@@ -142,8 +142,8 @@ export interface Behaviour<
       ? (...args: never) => Veto[K]
       : `no rule in needs has a draft or an action '${K & string}'`
   }
-  /** Settings have changed while the match runs: clamp what is beyond the new limits. */
-  readonly changed?: (match: M) => void
+  /** A rule's settings have changed while the match runs; if they are one's own, clamp what is beyond the new limits. */
+  readonly changed?: (match: M, rule: string) => void
   /** Conditions that actions of this and other rules stand under. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
   /** Groups of seats that cells are seen by; see `group`. Asked again whenever something that they read has changed. */

@@ -61,7 +61,7 @@ export interface Definition {
   readonly groups?: Named<Handler<[], readonly Seat[]>>
   readonly sides?: Handler<[Seat], readonly Seat[]>
   readonly setUp?: Handler<[], void>
-  readonly changed?: Handler<[], void>
+  readonly changed?: Handler<[rule: string], void>
   readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }
 }
 

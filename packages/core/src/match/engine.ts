@@ -236,7 +236,7 @@ export class Engine extends MatchState {
     if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
     this.changeSettings({ ...this.settings, [rule]: outcome.value })
     this.store.woken = -1
-    if (plan.changed !== undefined) this.run(plan.changed)
+    for (const { changed } of this.plan.rules) if (changed !== undefined) this.run(changed, rule)
   }
 
   private begin(during: string, handler: string): void {

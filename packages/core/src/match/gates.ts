@@ -2,8 +2,8 @@ import type { Seat } from '../state/index.ts'
 import type { Refusal } from './ruling.ts'
 
 /** The places of a gate among the checks of an action, in their order; the rule's own `decide` comes after them. */
-export type GatePlace = 'phase' | 'presence' | 'life' | 'up' | 'turn' | 'role'
-export const gatePlaces: readonly GatePlace[] = ['phase', 'presence', 'life', 'up', 'turn', 'role']
+export type GatePlace = 'phase' | 'here' | 'presence' | 'life' | 'up' | 'turn' | 'role'
+export const gatePlaces: readonly GatePlace[] = ['phase', 'here', 'presence', 'life', 'up', 'turn', 'role']
 /** Those that a fact meets too: it has no seat of its own. */
 export const factPlaces: readonly GatePlace[] = ['phase', 'life']
 

@@ -57,8 +57,8 @@ export interface RulePlan {
   readonly drafts: Named<DraftPlan>
   readonly Used: Usable
   readonly setUp: Handler<[], void> | undefined
-  /** Runs when the rule's settings have changed in a match. */
-  readonly changed: Handler<[], void> | undefined
+  /** Runs when the settings of a rule have changed in a match. */
+  readonly changed: Handler<[rule: string], void> | undefined
 }
 export interface TimerPlan extends TimerKind {
   /** Who sees when it is due; nobody where there are none. */

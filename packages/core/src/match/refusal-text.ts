@@ -21,6 +21,8 @@ export const refusalTexts: { readonly [code: string]: string } = {
   fault: 'A rule failed; nothing happened. The host finds the cause in match.faults.',
   'match-full': 'No seat is free. Wait for one, or watch.',
   'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
+  barred: 'This player was sent off and may not come back. Ask the referee.',
+  late: 'Nobody may join once play has begun. Wait for the next bout.',
   'seat-taken': 'Another player has this seat. Ask for another id.',
   'too-few': 'There are fewer seats here than needed. Wait for more to join or to be ready.',
   'already-starting': 'A countdown runs. Wait for it.',

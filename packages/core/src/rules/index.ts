@@ -20,9 +20,10 @@ export {
   timeUp,
 } from './conditions.ts'
 export { credit } from './credit/credit.ts'
-export { evenOut, inPhase, moving, type Phase, whileUp } from './gates.ts'
+export { evenAbsent, evenOut, inPhase, moving, type Phase, whileUp } from './gates.ts'
 export { around, type Edge, gridOf, isOn, joins, type Placed, type Spot } from './grid.ts'
 export { holds } from './holds.ts'
+export { idle } from './idle.ts'
 export { phases } from './phases.ts'
 export { type RankStyle, rankGroups } from './ranks.ts'
 export { respawn } from './respawn/respawn.ts'

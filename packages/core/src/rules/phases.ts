@@ -42,6 +42,7 @@ function turnTo(match: Match, to: Phase, why: string) {
   const from = match.own.now.phase
   match.own.now.phase = to
   match.own.now.until = undefined
+  match.use(roster).setPlaying(to === 'live' || to === 'break')
   match.emit('changed', { from, to, why })
 }
 
@@ -210,6 +211,11 @@ export const phases = shape.does({
     },
     break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
     thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
+  },
+  on: {
+    'roster.unready'(match) {
+      if (match.own.now.phase === 'countdown') cancelCountdown(match, 'unready')
+    },
   },
   gates: {
     among: {

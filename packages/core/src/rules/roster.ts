@@ -1,8 +1,20 @@
 import { z } from 'zod'
 import { declareRule, isSpectator, type MatchOf, refuse } from '../match/index.ts'
-import { choice, everyone, flag, int, perSeat, type Seat, seatRef, text } from '../state/index.ts'
+import {
+  choice,
+  everyone,
+  flag,
+  int,
+  owner,
+  perSeat,
+  type Seat,
+  seatRef,
+  set,
+  single,
+  text,
+} from '../state/index.ts'
 import { seconds } from '../time/index.ts'
-import { evenOut, inPhase } from './gates.ts'
+import { evenAbsent, evenOut, inPhase } from './gates.ts'
 
 const MOST_NAME = 24
 const MOST_SEAT_ID = 64
@@ -12,22 +24,43 @@ const shape = declareRule({
   settings: z.object({
     /** How long (ms) an absent seat is kept before it leaves. */
     grace: z.int().min(0).default(seconds(60)),
+    /** Whether who has left comes back to the same seat of the same bout, with all that it had. */
+    comeback: z.enum(['same-seat', 'no']).default('same-seat'),
+    /** For how long who was sent off may not come back. */
+    barFor: z.enum(['match', 'bout', 'none']).default('match'),
+    /** Who joins in play gets a seat, or is refused. */
+    lateJoin: z.enum(['seat', 'refuse']).default('seat'),
+    /** Whether a bot takes over the seat of who leaves in play, until its player joins again. */
+    botsFill: z.boolean().default(false),
+    /** What becomes of ready marks when a setting is changed. */
+    readyAfterChange: z.enum(['clear', 'keep']).default('clear'),
   }),
   state: {
     seats: perSeat({
       number: int(0).seenBy(everyone),
       name: text('').seenBy(everyone),
       player: text(''),
+      /** Whose seat a bot has taken over. */
+      former: text(''),
       presence: choice('here', 'absent', 'gone').seenBy(everyone),
       ready: flag(false).seenBy(everyone),
       bot: flag(false).seenBy(everyone),
       /** Eliminated in this bout: still seated, no longer in play. */
       out: flag(false).seenBy(everyone),
     }).each('match'),
+    now: single({ playing: flag(false), barred: set(text()) }).each('match'),
   },
   events: {
     joined: { seat: seatRef().seenBy(everyone) },
     'handed-over': { seat: seatRef().seenBy(everyone) },
+    /** Who was ready is it no more. */
+    unready: { seat: seatRef() },
+    /** A bot has taken over for who has left. */
+    filled: { seat: seatRef().seenBy(everyone) },
+    /** Who had left is in its seat again. */
+    'came-back': { seat: seatRef().seenBy(everyone) },
+    /** Why is told to who was sent off. */
+    kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
     returned: { seat: seatRef().seenBy(everyone) },
     absent: { seat: seatRef().seenBy(everyone) },
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
@@ -51,7 +84,10 @@ const mayBeSeat = (seat: Seat): boolean =>
   !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat)
 
 const seatOf = (match: Match, player: string): Seat | undefined =>
-  match.seating.all.find((seat) => match.own.seats.of(seat).player === player)
+  match.seating.all.find((seat) => {
+    const row = match.own.seats.of(seat)
+    return row.player === player || row.former === player
+  })
 const lowestBot = (match: Match): Seat | undefined => match.seats.find((seat) => match.own.seats.of(seat).bot)
 
 function seatNew(
@@ -72,6 +108,7 @@ function seatNew(
 function handOver(match: Match, seat: Seat, player: string, name: string) {
   const row = match.own.seats.of(seat)
   row.player = player
+  row.former = ''
   row.name = name
   row.bot = false
   row.ready = false
@@ -84,12 +121,53 @@ function comeBack(match: Match, seat: Seat) {
   match.emit('returned', { seat })
 }
 
+/** What it has stays with the seat; only who plays it changes. */
+function fillWithBot(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  row.former = row.player
+  row.player = ''
+  row.bot = true
+  row.presence = 'here'
+  match.timers.cancel('grace', seat)
+  match.emit('filled', { seat })
+}
+
+/** The row comes to life again as it was: nobody is better off for having left. */
+function revive(match: Match, seat: Seat) {
+  if (match.seats.length >= match.room.max) return refuse('match-full', { most: match.room.max })
+  match.seating.revive(seat)
+  match.own.seats.of(seat).presence = 'here'
+  match.emit('came-back', { seat })
+  return undefined
+}
+
+/** One who is known: here, away, gone, or with a bot in its seat. */
+function rejoin(match: Match, seat: Seat, player: string, name: string) {
+  if (match.own.seats.of(seat).former === player) return handOver(match, seat, player, name)
+  if (!match.seating.isGone(seat)) return comeBack(match, seat)
+  return match.settings.comeback === 'no' ? refuse('gone', { seat }) : revive(match, seat)
+}
+
 function leave(match: Match, seat: Seat, why: string) {
   const row = match.own.seats.of(seat)
+  if (match.settings.botsFill && match.own.now.playing && !row.bot) return fillWithBot(match, seat)
   row.presence = 'gone'
   row.ready = false
   match.seating.retire(seat)
   match.emit('left', { seat, why })
+}
+
+function markAbsent(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  if (row.presence !== 'here') return
+  row.presence = 'absent'
+  row.ready = false
+  match.timers.start('grace', { in: match.settings.grace, key: seat })
+  match.emit('absent', { seat })
+}
+
+function clearReady(match: Match) {
+  for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot
 }
 
 function isInPlay(match: Match, seat: Seat): boolean {
@@ -105,9 +183,10 @@ export const roster = shape.does({
       if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
       const clean = cleanName(name)
       if (clean === undefined) return refuse('bad-name', { name })
+      if (match.own.now.barred.has(player)) return refuse('barred')
       const known = seatOf(match, player)
-      if (known !== undefined)
-        return match.seating.isGone(known) ? refuse('gone', { seat: known }) : comeBack(match, known)
+      if (known !== undefined) return rejoin(match, known, player, clean)
+      if (match.settings.lateJoin === 'refuse' && match.own.now.playing) return refuse('late')
       if (match.seats.length >= match.room.max) {
         const bots = bot ? undefined : lowestBot(match)
         return bots === undefined
@@ -127,9 +206,14 @@ export const roster = shape.does({
     },
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
-      obey(match, { seat, why }) {
+      obey(match, { seat, why }, referee) {
+        if (referee === seat)
+          return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
         if (match.seating.isGone(seat)) return refuse('gone', { seat })
-        return leave(match, seat, why)
+        const { now, seats } = match.own
+        if (match.settings.barFor !== 'none') now.barred = new Set([...now.barred, seats.of(seat).player])
+        match.emit('kicked', { seat, why })
+        return leave(match, seat, 'kicked')
       },
     },
     /** The seat's connection was lost; it leaves when the grace is over. */
@@ -137,12 +221,7 @@ export const roster = shape.does({
       input: { seat: seatRef() },
       obey(match, { seat }) {
         if (match.seating.isGone(seat)) return refuse('gone', { seat })
-        const row = match.own.seats.of(seat)
-        if (row.presence === 'absent') return
-        row.presence = 'absent'
-        row.ready = false
-        match.timers.start('grace', { in: match.settings.grace, key: seat })
-        match.emit('absent', { seat })
+        return markAbsent(match, seat)
       },
     },
   },
@@ -155,10 +234,12 @@ export const roster = shape.does({
       },
     },
     unready: {
-      when: inPhase('lobby'),
+      when: inPhase('lobby', 'countdown'),
       input: {},
       decide(match, seat) {
-        match.own.seats.of(seat).ready = false
+        const row = match.own.seats.of(seat)
+        if (row.ready) match.emit('unready', { seat })
+        row.ready = false
       },
     },
     leave: {
@@ -168,15 +249,27 @@ export const roster = shape.does({
         leave(match, seat, 'left')
       },
     },
+    /** Who was marked as away, and is not, says so. */
+    return: {
+      when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut, evenAbsent],
+      input: {},
+      decide(match, seat) {
+        if (match.own.seats.of(seat).presence === 'absent') comeBack(match, seat)
+      },
+    },
+  },
+  changed(match) {
+    if (match.settings.readyAfterChange === 'clear' && !match.own.now.playing) clearReady(match)
   },
   setUp(match) {
+    if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
     for (const seat of match.seats) match.own.seats.of(seat).out = false
   },
   timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
   gates: {
     here: {
-      place: 'presence',
-      applies: 'always',
+      place: 'here',
+      applies: 'unasked',
       check(match, { seat }) {
         if (seat !== undefined && match.own.seats.of(seat).presence === 'absent')
           return refuse('absent', { seat })
@@ -189,6 +282,7 @@ export const roster = shape.does({
         if (seat !== undefined && match.own.seats.of(seat).out) return refuse('out', { seat })
       },
     },
+    'even-absent': { place: 'here', check() {} },
     'even-out': { place: 'presence', check() {} },
   },
   calls: {
@@ -218,8 +312,12 @@ export const roster = shape.does({
       match.own.seats.of(seat).out = false
       match.emit('back-in', { seat })
     },
-    clearReady(match) {
-      for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot
+    clearReady,
+    /** Its connection was lost, or nothing is heard of it: it leaves when the grace is over. */
+    markAbsent,
+    /** Whether a bout is played. */
+    setPlaying(match, playing: boolean) {
+      match.own.now.playing = playing
     },
   },
 })

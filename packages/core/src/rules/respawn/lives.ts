@@ -18,6 +18,11 @@ export function takeLife(match: Match, seat: Seat): boolean {
   lives.downs += 1
   if (lives.left !== undefined) lives.left -= 1
   if (match.settings.mode === 'never' || lives.left === 0) return false
+  return takeReturn(match, seat)
+}
+
+/** One of the team's returns, where they are shared. */
+export function takeReturn(match: Match, seat: Seat): boolean {
   if (!match.settings.shared) return true
   if (match.own.pool.left.get(poolOf(match, seat)) === 0) return false
   addToPool(match, seat, -1)

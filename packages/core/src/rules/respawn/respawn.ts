@@ -8,7 +8,7 @@ import { roster } from '../roster.ts'
 import { rounds } from '../rounds.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { delayOf } from './delay.ts'
-import { giveBack, giveLives, renewLives, takeLife, welcome } from './lives.ts'
+import { giveBack, giveLives, renewLives, takeLife, takeReturn, welcome } from './lives.ts'
 import { placeFor } from './places.ts'
 import { type Match, shape } from './shape.ts'
 
@@ -73,6 +73,22 @@ function afterDown(match: Match, seat: Seat) {
   match.resolve('schedule', { seat, after: delayOf(match.settings, match.own.lives.of(seat).downs, played) })
 }
 
+/** Who had left while it was down waits anew; the life is used already, a return of the team is not. */
+function resume(match: Match, seat: Seat) {
+  if (match.use(phases).phase() !== 'live') return
+  const { place } = match.own.orders.of(seat)
+  const spot = match.settings.places.find(({ name }) => name === place)
+  if (match.use(vitals).isUp(seat)) {
+    if (spot !== undefined) match.use(areas)?.put(seat, spot)
+  } else if (takeReturn(match, seat)) {
+    const played = match.time.play - match.own.round.began
+    match.resolve('schedule', {
+      seat,
+      after: delayOf(match.settings, match.own.lives.of(seat).downs, played),
+    })
+  } else match.use(roster).putOut(seat, 'no-lives')
+}
+
 function beginRound(match: Match) {
   match.own.round.began = match.time.play
   renewLives(match)
@@ -129,6 +145,7 @@ export const respawn = shape.does({
     // A down that was raised takes no life.
     'vitals.raised': (match, { seat }) => cancel(match, seat, 'raised'),
     'roster.joined': (match, { seat }) => welcome(match, seat),
+    'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.left': (match, { seat }) => cancel(match, seat, 'left'),
     'roster.out': (match, { seat }) => cancel(match, seat, 'out'),
     'roster.returned'(match, { seat }) {

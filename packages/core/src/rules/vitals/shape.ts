@@ -70,7 +70,9 @@ export const shape = declareRule({
       struckBy: maybe(seatRef()),
       struckHow: text(''),
     }).each('life'),
-    lives: perSeat({ life: int(0).seenBy(everyone) }),
+    /** Which life it is, and in which round it began. */
+    lives: perSeat({ life: int(0).seenBy(everyone), round: int(0) }),
+    rounds: single({ begun: int(0) }),
     /** Damage over time: how many ticks are left, and what each takes. */
     afflictions: table({
       target: seatRef().seenBy(seen),

@@ -12,6 +12,7 @@ import {
   endOverTime,
   recharge,
   regrow,
+  stirRegrowth,
   tick,
 } from './over-time.ts'
 import { type Match, shape } from './shape.ts'
@@ -26,18 +27,31 @@ function beginLife(match: Match, seat: Seat) {
   body.shieldMax = shield
   body.shield = shield
   body.armour = armour
-  const life = ++match.own.lives.of(seat).life
+  const lives = match.own.lives.of(seat)
+  const life = ++lives.life
+  lives.round = match.own.rounds.begun
   beginDecay(match, seat)
   match.emit('life-began', { seat, life })
 }
 
 function beginLives(match: Match) {
+  match.own.rounds.begun += 1
   for (const seat of match.use(roster).inPlay()) beginLife(match, seat)
 }
 
 /** Who comes into live play begins a life. */
 function enter(match: Match, seat: Seat) {
   if (match.use(phases).phase() === 'live') beginLife(match, seat)
+}
+
+/** Who comes back in the round in which it left goes on as it was; in a later one it begins a life, as all did. */
+function resume(match: Match, seat: Seat) {
+  if (match.use(phases).phase() !== 'live' && match.use(phases).phase() !== 'break') return
+  if (match.own.lives.of(seat).round < match.own.rounds.begun) beginLife(match, seat)
+  else if (!match.own.body.of(seat).down) {
+    beginDecay(match, seat)
+    stirRegrowth(match, seat)
+  }
 }
 
 /** A lower most takes no wound: health is clamped, and a higher one leaves it. */
@@ -88,6 +102,7 @@ export const vitals = shape.does({
       if (match.use(rounds) === undefined) beginLives(match)
     },
     'roster.joined': (match, { seat }) => enter(match, seat),
+    'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.back-in': (match, { seat }) => enter(match, seat),
     'roster.left': (match, { seat }) => endOverTime(match, seat),
     'roster.out': (match, { seat }) => endOverTime(match, seat),
@@ -95,7 +110,8 @@ export const vitals = shape.does({
       for (const { target } of match.own.afflictions.all()) endAfflictions(match, target)
     },
   },
-  changed(match) {
+  changed(match, rule) {
+    if (rule !== 'vitals') return
     for (const seat of match.seating.all)
       if (match.own.lives.of(seat).life > 0) setMax(match, seat, match.settings.max)
   },

@@ -1,0 +1,52 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../match/index.ts'
+import type { Seat } from '../state/index.ts'
+import { minutes } from '../time/index.ts'
+import { phases } from './phases.ts'
+import { roster } from './roster.ts'
+
+const shape = declareRule({
+  name: 'idle',
+  needs: [roster, phases],
+  settings: z.object({
+    /** Ms of play time without any accepted action after which a seat counts as away. */
+    after: z.int().min(1).default(minutes(1)),
+  }),
+  timers: ['idle'],
+})
+type Match = MatchOf<typeof shape>
+
+function wait(match: Match, seat: Seat) {
+  if (match.use(phases).phase() !== 'live' || match.use(roster).isBot(seat)) return
+  match.timers.start('idle', { in: match.settings.after, key: seat })
+}
+
+/** Seats that do nothing for a while in play count as away, until they say that they are back. Bots never do. */
+export const idle = shape.does({
+  gates: {
+    /** Every accepted action is a sign of life. */
+    acts: {
+      place: 'here',
+      applies: 'always',
+      check() {},
+      accepted(match, { seat }) {
+        if (seat !== undefined) wait(match, seat)
+      },
+    },
+  },
+  timers: {
+    idle(match, seat) {
+      if (match.use(roster).isInPlay(seat) && !match.use(roster).isBot(seat))
+        match.use(roster).markAbsent(seat)
+    },
+  },
+  on: {
+    'phases.live-began'(match) {
+      for (const seat of match.use(roster).inPlay()) wait(match, seat)
+    },
+    'roster.joined': (match, { seat }) => wait(match, seat),
+    'roster.returned': (match, { seat }) => wait(match, seat),
+    'roster.came-back': (match, { seat }) => wait(match, seat),
+    'roster.handed-over': (match, { seat }) => wait(match, seat),
+  },
+})
