@@ -39,9 +39,9 @@ test('whole games: each sees what is near and nothing that is far; sums are the 
         }
       match.advanceTo(match.now + 200)
     }
-    const { verdict, scores, teams } = match.view('spectator')
+    const { verdict, teams } = match.view('spectator')
     expect(verdict.end.kind).not.toBeNull()
-    const ledger = Object.values(scores.ledger).reduce((sum, { amount }) => sum + amount, 0)
+    const ledger = match.state.scores.ledger.all().reduce((sum, { amount }) => sum + amount, 0)
     expect(teams.sums.score.reduce((sum, score) => sum + score, 0)).toBe(ledger)
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()

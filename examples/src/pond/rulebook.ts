@@ -181,7 +181,8 @@ export const pikePond = defineRulebook({
     teams({ count: 2 }),
     rounds({ length: minutes(5) }),
     vitals({ max: 1, healthSeen: 'everyone' }),
-    scores,
+    // With a hundred fish every bite on show would drown the rest.
+    scores({ ledgerSeen: 'nobody' }),
     credit({ points: { kill: 0 } }),
     respawn({ after: seconds(3), protectFor: seconds(2) }),
     waters,

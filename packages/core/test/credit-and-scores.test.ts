@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { largestRemainder, rankGroups } from 'zinc-referee/rules'
+import { defineRule, defineRulebook, int, seatRef } from 'zinc-referee'
+import { largestRemainder, rankGroups, scores } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
 import { at, fight, hit, news } from './skirmish.ts'
 
 const four = () => {
@@ -263,4 +265,28 @@ test('SC3: a referee takes an entry back once, by a counter-entry of what it had
   ])
   expect(take()).toMatchObject({ code: 'already-void' })
   expect(match.direct('scores.void', { row: 'nothing' })).toMatchObject({ code: 'no-such-target' })
+})
+
+test('the board holds so many of the best, the first first; entries are hidden where the mode says so', () => {
+  const earning = defineRule({
+    name: 'earning',
+    needs: [scores],
+    facts: {
+      earn: {
+        input: { seat: seatRef(), amount: int() },
+        hear: (match, given) => match.use(scores).give({ ...given, reason: 'earned' }),
+      },
+    },
+  })
+  const rules = [scores({ board: 2, ledgerSeen: 'nobody' }), earning] as const
+  const book = defineRulebook({ name: 'earning', seats: { min: 1, max: 3 }, rules })
+  const { match } = playMatch(book, ['otter', 'heron', 'vole'])
+  for (const [seat, amount] of [
+    ['otter', 1],
+    ['heron', 3],
+    ['vole', 2],
+  ] as const)
+    match.report('earning.earn', { seat, amount })
+  const { board, ledger, sums } = match.view('spectator').scores
+  expect([board.top, ledger, sums['otter']?.score]).toEqual([['heron', 'vole'], {}, 1])
 })

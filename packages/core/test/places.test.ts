@@ -1,7 +1,17 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, minutes, seatRef, seconds, text } from 'zinc-referee'
-import { areas, mostAtTime, respawn, rounds, scores, teams, verdict, vitals } from 'zinc-referee/rules'
+import {
+  areas,
+  mostAtTime,
+  mostRounds,
+  respawn,
+  rounds,
+  scores,
+  teams,
+  verdict,
+  vitals,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const docks = defineRule({
@@ -29,6 +39,18 @@ const crews = defineRulebook({
   name: 'crews',
   seats,
   rules: [teams({ count: 2 }), timed, ...plain, respawn({ places })],
+})
+const threeRounds = defineRulebook({
+  name: 'three-rounds',
+  seats,
+  rules: [
+    teams({ count: 2 }),
+    rounds({ length: minutes(1), count: 3, swapEnds: 'each' }),
+    vitals,
+    scores,
+    respawn,
+    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
+  ],
 })
 const leftmost = defineRulebook({
   name: 'leftmost',
@@ -172,6 +194,27 @@ test('RE7, RE8, RE9: returns shared by a team are taken at the schedule; of two 
   fell('heron')
   at(5000)
   expect([pool(), match.state.vitals.body.of('heron').down]).toEqual([{ 0: 1, 1: 0 }, false])
+})
+
+test('RD13: teams that have swapped ends come back at the other end; ids and scores stay', () => {
+  const ends = [
+    { name: 'mill', team: 0, x: 0, y: 0 },
+    { name: 'weir', team: 1, x: 20, y: 0 },
+  ]
+  const { match } = playMatch(threeRounds, ['otter', 'heron'], { settings: { respawn: { places: ends } } })
+  const at = () => ['otter', 'heron'].map((seat) => match.view(seat).respawn.orders[seat]?.place)
+  const places = [at()]
+  for (let round = 0; round < 2; round++) {
+    match.advanceTo(match.now + minutes(1))
+    match.advanceTo(match.now + 1)
+    places.push(at())
+  }
+  expect(places).toEqual([
+    ['mill', 'weir'],
+    ['weir', 'mill'],
+    ['mill', 'weir'],
+  ])
+  expect(match.view('spectator').teams.side['otter']?.team).toBe(0)
 })
 
 test('RE2: who is to ask comes back when it asks, not before its time', () => {

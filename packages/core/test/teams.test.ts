@@ -59,10 +59,15 @@ interface How {
   readonly start?: boolean
   readonly settings?: object
   readonly lives?: number
+  readonly seed?: string
 }
-function fraying({ seats = 4, start = true, settings = {}, lives }: How = {}, book = bookWith(mostAtTime)) {
+function fraying(
+  { seats = 4, start = true, settings = {}, lives, seed = 'fair-1' }: How = {},
+  book = bookWith(mostAtTime),
+) {
   const { match } = playMatch(book, SEATS.slice(0, seats), {
     start,
+    seed,
     settings: { teams: settings, ...(lives && { respawn: { lives } }) },
   })
   return {
@@ -87,6 +92,55 @@ test('a late joiner fills the team that is short; of two equally short the one t
   expect(team('coot')).toBe(1)
   match.direct('roster.join', { seat: 'pike', name: 'Pike' })
   expect(team('pike')).toBe(0)
+})
+
+test('captains pick in turn, back and forth; who is left goes where it is needed most when play begins', () => {
+  const { match } = fraying({ start: false, seats: 6, settings: { pick: 'captains' } })
+  const pick = (by: string, seat: string) => match.submit(by, 'teams.pick', { seat })
+  const side = (seat: string) => match.view('spectator').teams.side[seat]
+  expect(SEATS.slice(0, 3).map((seat) => side(seat)?.picked)).toEqual([true, true, false])
+  expect(pick('vole', 'newt')).toMatchObject({ code: 'not-your-turn', details: { seat: 'otter' } })
+  const offered = match.options('otter', 'teams.pick').map((option) => Object(option).seat)
+  expect(offered).toEqual(['vole', 'newt', 'coot', 'pike'])
+  expect(match.submit('vole', 'teams.choose', { team: 1 })).toMatchObject({ code: 'captains-pick' })
+  expect(pick('otter', 'pike')).toEqual({ ok: true })
+  expect(pick('heron', 'pike')).toMatchObject({ code: 'picked' })
+  expect(pick('heron', 'vole')).toEqual({ ok: true })
+  expect(match.view('otter').teams.draft.captain).toBe('heron') // back and forth
+  match.submit('heron', 'roster.leave', {})
+  expect(match.view('otter').teams.draft.captain).toBe('vole') // its lowest seat is captain now
+  match.direct('phases.start', {})
+  match.advanceTo(3000)
+  expect(['otter', 'pike', 'vole', 'newt', 'coot'].map((seat) => [seat, side(seat)?.team])).toEqual([
+    ['otter', 0],
+    ['pike', 0],
+    ['vole', 1],
+    ['newt', 1],
+    ['coot', 0],
+  ])
+  expect(pick('otter', 'coot')).toMatchObject({ code: 'already-started' })
+})
+
+test('who is not picked yet is on nobody’s side, and sees nothing of one', () => {
+  const { match } = fraying({ start: false, seats: 3, settings: { pick: 'captains' } })
+  const mates = (seat: string) => Object.keys(match.view(seat).fray.plans)
+  expect([mates('otter'), mates('vole')]).toEqual([['otter'], ['vole']])
+})
+
+test('at random: to one of the smallest teams, whichever', () => {
+  const team = (seed: string) => {
+    const { match } = fraying({ seats: 2, settings: { pick: 'random' }, seed })
+    return [0, 1].map((at) => match.view('spectator').teams.side[SEATS[at] ?? '']?.team)
+  }
+  const drawn = Array.from({ length: 20 }, (_, at) => team(`fair-${at}`))
+  for (const teams of drawn) expect([...teams].sort()).toEqual([0, 1])
+  expect(new Set(drawn.map(([first]) => first)).size).toBe(2)
+})
+
+test('TM3: in play nobody changes teams', () => {
+  const { match } = fraying({ seats: 4 })
+  expect(match.submit('otter', 'teams.choose', { team: 1 })).toMatchObject({ code: 'not-now' })
+  expect(match.submit('otter', 'teams.trade', { other: 'heron' })).toMatchObject({ code: 'not-now' })
 })
 
 test('TM2: a switch that makes teams too unequal is refused; two who both ask for it trade places', () => {

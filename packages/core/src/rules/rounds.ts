@@ -21,6 +21,8 @@ const shape = declareRule({
     overtime: z.int().min(1).nullable().default(null),
     /** How many overtimes there are before the round is drawn. */
     overtimes: z.int().min(1).default(1),
+    /** When teams change ends: at each round, or once half of them are played. */
+    swapEnds: z.enum(['never', 'each', 'half']).default('never'),
     /** A level round goes on until one side alone leads. */
     suddenEnd: z.boolean().default(false),
   }),
@@ -33,6 +35,8 @@ const shape = declareRule({
       overtime: int(0).seenBy(everyone),
       /** Whether it goes on until one side alone leads. */
       sudden: flag(false).seenBy(everyone),
+      /** Whether teams play from each other's ends. */
+      swapped: flag(false).seenBy(everyone),
       open: flag(false),
     }),
     /** What the settling is to judge: time is up, and whether it is for good. */
@@ -59,6 +63,12 @@ function runUntil(match: Match, ms: number | null) {
   if (ms !== null) match.timers.start('end', { in: ms })
 }
 
+function hasSwapped(match: Match, round: number): boolean {
+  const { swapEnds, count } = match.settings
+  if (swapEnds === 'each') return round % 2 === 0
+  return swapEnds === 'half' && round > Math.floor(count / 2)
+}
+
 function begin(match: Match) {
   match.begins('round')
   const { now } = match.own
@@ -66,6 +76,7 @@ function begin(match: Match) {
   now.overtime = 0
   now.sudden = false
   now.open = true
+  now.swapped = hasSwapped(match, now.round)
   runUntil(match, match.settings.length)
   match.emit('began', { round: now.round })
 }
@@ -168,6 +179,8 @@ export const rounds = shape.does({
     /** Whether the round goes on until one side alone leads. */
     isSudden: (match): boolean => match.own.now.sudden,
     bestOf: (match): boolean => match.settings.bestOf,
+    /** From which end a team plays: its own number, or while ends are swapped that of the team opposite. */
+    endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),
     /** Rounds of the bout that are still to come. */
     left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
     prolong,

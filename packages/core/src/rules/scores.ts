@@ -2,13 +2,16 @@ import { z } from 'zod'
 import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import {
   amount,
+  bySetting,
   everyone,
   int,
+  list,
   num,
   perSeat,
   rowOf,
   type Seat,
   seatRef,
+  single,
   table,
   text,
 } from '../state/index.ts'
@@ -26,6 +29,8 @@ export interface Standing {
   readonly rank: number
 }
 
+const entrySeen = bySetting('ledgerSeen')
+
 const shape = declareRule({
   name: 'scores',
   needs: [roster],
@@ -33,17 +38,23 @@ const shape = declareRule({
     ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
     /** No score falls below it; null is without end. */
     least: z.int().nullable().default(null),
+    /** How many of the best stand on the board. */
+    board: z.int().min(0).default(10),
+    /** Whether everyone sees every entry, not only scores and ranks. */
+    ledgerSeen: z.enum(['everyone', 'nobody']).default('everyone'),
   }),
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),
     places: perSeat({ rank: num(1).seenBy(everyone) }),
     inRound: perSeat({ points: int(0) }).each('round'),
+    /** The best, the first first. */
+    board: single({ top: list(seatRef(), []).seenBy(everyone) }),
     /** Every change of a score, never changed nor removed: the sums are theirs. */
     ledger: table({
-      to: seatRef().seenBy(everyone),
-      amount: int().seenBy(everyone),
-      reason: text().seenBy(everyone),
-      at: int().seenBy(everyone),
+      to: seatRef().seenBy(entrySeen),
+      amount: int().seenBy(entrySeen),
+      reason: text().seenBy(entrySeen),
+      at: int().seenBy(entrySeen),
     }),
     /** Entries of the ledger that a referee has taken back. */
     voided: table({ row: rowOf('ledger') }).indexedBy('row'),
@@ -122,7 +133,11 @@ export const scores = shape.does({
     tier: 'score',
     wokenBy: ['sums', 'roster.seats'],
     run(match) {
-      for (const { seat, rank } of standings(match, [byScore(match)])) match.own.places.of(seat).rank = rank
+      const all = standings(match, [byScore(match)])
+      for (const { seat, rank } of all) match.own.places.of(seat).rank = rank
+      const top = all.slice(0, match.settings.board).map(({ seat }) => seat)
+      const { board } = match.own
+      if (top.length !== board.top.length || top.some((seat, at) => seat !== board.top[at])) board.top = top
     },
   },
   calls: {

@@ -24,7 +24,7 @@ import { roster } from './roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
 import { tasks } from './tasks/tasks.ts'
-import { teams } from './teams.ts'
+import { teams } from './teams/teams.ts'
 
 const shape = declareRule({
   name: 'verdict',

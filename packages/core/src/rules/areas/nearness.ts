@@ -1,5 +1,5 @@
 import type { Seat } from '../../state/index.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import type { AreaSettings, Match, Point, Spot, Thing } from './shape.ts'
 
 /** Squared, so that it is exact. */

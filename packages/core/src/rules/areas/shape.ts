@@ -19,7 +19,7 @@ import {
 } from '../../state/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import { directions } from './compass.ts'
 
 /** A place in whole units, within ±2^24, so that squared distances are exact. */

@@ -5,7 +5,7 @@ import { seconds } from '../../time/index.ts'
 import { roster } from '../roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 export const shape = declareRule({

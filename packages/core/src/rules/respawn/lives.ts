@@ -1,6 +1,6 @@
 import type { Seat } from '../../state/index.ts'
 import { roster } from '../roster.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import type { Match } from './shape.ts'
 
 const poolOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? '')

@@ -3,11 +3,19 @@ import type { Seat } from '../../state/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import type { Point } from '../areas/shape.ts'
-import { teams } from '../teams.ts'
+import { rounds } from '../rounds.ts'
+import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 import type { Match, Place } from './shape.ts'
 
 const teamOf = (match: Match, seat: Seat): number | undefined => match.use(teams)?.of(seat)
+
+/** Places are those of an end of the field: teams that have swapped ends have swapped places. */
+function endOf(match: Match, seat: Seat): number | undefined {
+  const all = match.use(teams)
+  if (all === undefined) return undefined
+  return match.use(rounds)?.endOf(all.of(seat), all.count()) ?? all.of(seat)
+}
 
 const isFoe = (match: Match, seat: Seat, other: Seat): boolean =>
   other !== seat && (match.use(teams)?.foes(seat, other) ?? true)
@@ -81,8 +89,8 @@ function chosen(
 
 /** The place for a seat's next life; nothing where its team has none. */
 export function placeFor(match: Match, seat: Seat, begins: boolean): Place | undefined {
-  const team = teamOf(match, seat)
-  const all = match.settings.places.filter((place) => place.team === null || place.team === team)
+  const end = endOf(match, seat)
+  const all = match.settings.places.filter((place) => place.team === null || place.team === end)
   if (all.length === 0) return undefined
   const unblocked = all.filter(({ name }) => !match.own.places.blocked.has(name))
   const free = unblocked.length === 0 ? all : unblocked

@@ -23,7 +23,7 @@ import { coordinate, type Point } from '../areas/shape.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster.ts'
 import { rounds } from '../rounds.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 const MOST = 2 ** 24

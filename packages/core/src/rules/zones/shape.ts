@@ -19,7 +19,7 @@ import { phases } from '../phases.ts'
 import { roster } from '../roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { teams } from '../teams.ts'
+import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 /** Progress is counted in thousandths of a head's ms, so that an amended rate is exact. */

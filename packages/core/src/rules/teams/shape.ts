@@ -1,0 +1,48 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { vitals } from '../vitals/vitals.ts'
+
+export const shape = declareRule({
+  name: 'teams',
+  needs: [roster, phases],
+  knows: [rounds, scores, vitals],
+  settings: z.object({
+    count: z.int().min(2).max(64).default(2),
+    /** Where who joins goes: to the team that needs it most, to one of the smallest at random, or to whose captain picks it. */
+    pick: z.enum(['balanced', 'random', 'captains']).default('balanced'),
+    /** By how many seats teams may differ. */
+    maxDifference: z.int().min(1).default(1),
+    /** Whether seats may change teams before play only, or between rounds too. */
+    switching: z.enum(['lobby', 'break']).default('lobby'),
+    /** What becomes of a blow at a team-mate: refused, landed, landed in part, or turned on who struck. */
+    friendlyFire: z.enum(['off', 'on', 'reduced', 'back']).default('off'),
+    /** The part that lands with 'reduced'. */
+    friendlyPart: z.number().min(0).max(1).multipleOf(0.001).default(0.5),
+    /** When the latest joiners of the largest team move to the smallest. */
+    balance: z.enum(['none', 'at-start', 'at-round']).default('none'),
+  }),
+  state: {
+    /** `team` counts from 0; with captains it holds once the seat is `picked`. */
+    side: perSeat({
+      team: int(0).seenBy(everyone),
+      picked: flag(true).seenBy(everyone),
+      tradesWith: maybe(seatRef()).seenBy(everyone),
+    }).each('match'),
+    /** Whose captain picks next, and how many were picked. */
+    draft: single({ captain: maybe(seatRef()).seenBy(everyone), picks: int(0) }).each('match'),
+    /** What each team has scored in this bout, by its number: points stay with the team in which they were earned. */
+    sums: single({ score: list(int(), []).seenBy(everyone) }),
+    inRound: single({ points: list(int(), []) }).each('round'),
+  },
+  events: {
+    joined: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
+    switched: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
+  },
+  drafts: { assign: { seat: seatRef(), team: int() } },
+})
+export type Match = MatchOf<typeof shape>

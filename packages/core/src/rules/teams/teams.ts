@@ -1,0 +1,134 @@
+import { refuse } from '../../match/index.ts'
+import { int, type Seat, seatRef } from '../../state/index.ts'
+import { inPhase, type Phase } from '../gates.ts'
+import { phases } from '../phases.ts'
+import { arrangeCaptains, pick, pickTheRest, unpicked } from './captains.ts'
+import { areFoes, balance, crew, everyTeam, isUneven, neediest, scoreOf, switchTo, teamOf } from './crews.ts'
+import { type Match, shape } from './shape.ts'
+
+const added = (match: Match, sums: readonly number[], team: number, amount: number): number[] =>
+  everyTeam(match).map((each) => (sums[each] ?? 0) + (each === team ? amount : 0))
+
+const unknownTeam = (match: Match, team: number) =>
+  refuse('bad-input', { issues: [`'team' must be 0 to ${match.settings.count - 1}, not ${team}`] })
+
+const byCaptains = (match: Match): boolean => match.settings.pick === 'captains'
+const isBefore = (phase: Phase): boolean => phase === 'lobby' || phase === 'countdown'
+
+/** Before play, and between rounds where the mode says so; where captains pick, nobody else changes anything. */
+function maySwitch(match: Match) {
+  const phase = match.use(phases).phase()
+  if (!isBefore(phase) && !(phase === 'break' && match.settings.switching === 'break'))
+    return refuse('not-now')
+  return byCaptains(match) ? refuse('captains-pick') : undefined
+}
+
+function welcome(match: Match, seat: Seat) {
+  if (!byCaptains(match) || !isBefore(match.use(phases).phase()))
+    return void match.resolve('assign', { seat, team: neediest(match, seat) })
+  match.own.side.of(seat).picked = false
+  arrangeCaptains(match)
+}
+
+const asked = inPhase('lobby', 'countdown', 'live', 'break')
+
+/** Who is on whose side: assignment, balance, trading places, and what becomes of blows at team-mates. */
+export const teams = shape.does({
+  apply: {
+    assign(match, { seat, team }) {
+      if (team < 0 || team >= match.settings.count) return unknownTeam(match, team)
+      match.own.side.of(seat).team = team
+      match.emit('joined', { seat, team })
+      return undefined
+    },
+  },
+  actions: {
+    choose: {
+      when: asked,
+      input: { team: int() },
+      options: (match) => everyTeam(match).map((team) => ({ team })),
+      decide(match, seat, { team }) {
+        const { count, maxDifference } = match.settings
+        if (team < 0 || team >= count) return unknownTeam(match, team)
+        const refusal = maySwitch(match)
+        if (refusal !== undefined || team === teamOf(match, seat)) return refusal
+        if (isUneven(match, seat, team)) return refuse('uneven', { most: maxDifference })
+        return switchTo(match, seat, team)
+      },
+    },
+    /** Two who both ask for it trade places, however uneven the teams are. */
+    trade: {
+      when: asked,
+      input: { other: seatRef() },
+      options: (match, seat) =>
+        match.seats.filter((other) => areFoes(match, seat, other)).map((other) => ({ other })),
+      decide(match, seat, { other }) {
+        const refusal = maySwitch(match)
+        if (refusal !== undefined) return refusal
+        if (!areFoes(match, seat, other)) return refuse('same-team', { other })
+        match.own.side.of(seat).tradesWith = other
+        if (match.own.side.of(other).tradesWith !== seat) return undefined
+        const [mine, theirs] = [teamOf(match, seat), teamOf(match, other)]
+        for (const each of [seat, other]) match.own.side.of(each).tradesWith = undefined
+        switchTo(match, seat, theirs)
+        return switchTo(match, other, mine)
+      },
+    },
+    /** A captain in turn picks who joins its team. */
+    pick: {
+      when: inPhase('lobby', 'countdown'),
+      input: { seat: seatRef() },
+      options: (match) => unpicked(match).map((seat) => ({ seat })),
+      decide: (match, by, { seat }) => pick(match, by, seat),
+    },
+  },
+  amend: {
+    'vitals.hurt'(match, blow) {
+      const { target, by } = blow
+      if (by === undefined || by === target || areFoes(match, by, target)) return undefined
+      const { friendlyFire, friendlyPart } = match.settings
+      if (friendlyFire === 'off') return refuse('friendly-fire', { target })
+      if (friendlyFire === 'reduced') blow.amount.times(friendlyPart)
+      if (friendlyFire === 'back') blow.redirect(by)
+      return undefined
+    },
+  },
+  on: {
+    'roster.joined': (match, { seat }) => welcome(match, seat),
+    'roster.left'(match) {
+      if (byCaptains(match) && isBefore(match.use(phases).phase())) arrangeCaptains(match)
+    },
+    'scores.given'(match, { seat, amount }) {
+      const team = teamOf(match, seat)
+      match.own.sums.score = added(match, match.own.sums.score, team, amount)
+      match.own.inRound.points = added(match, match.own.inRound.points, team, amount)
+    },
+    'phases.live-began'(match) {
+      pickTheRest(match)
+      if (match.settings.balance === 'at-start') balance(match)
+    },
+    'rounds.began'(match) {
+      if (match.settings.balance === 'at-round') balance(match)
+    },
+  },
+  sides: (match, seat) => {
+    const { team, picked } = match.own.side.of(seat)
+    if (!picked) return [seat]
+    return match.seats.filter(
+      (each) => match.own.side.of(each).picked && match.own.side.of(each).team === team,
+    )
+  },
+  calls: {
+    of: teamOf,
+    foes: areFoes,
+    /** A seat's team-mates that have not left, itself too. */
+    mates: (match, seat: Seat): readonly Seat[] => crew(match, teamOf(match, seat)),
+    /** Those of a team that have not left, by seat number. */
+    crew: (match, team: number): readonly Seat[] => crew(match, team),
+    count: (match): number => match.settings.count,
+    /** What a team has scored in this bout. */
+    score: scoreOf,
+    /** What a team has scored in this round. */
+    inRound: (match, team: number): number => match.own.inRound.points[team] ?? 0,
+  },
+})
