@@ -288,5 +288,5 @@ test('the board holds so many of the best, the first first; entries are hidden w
   ] as const)
     match.report('earning.earn', { seat, amount })
   const { board, ledger, sums } = match.view('spectator').scores
-  expect([board.top, ledger, sums['otter']?.score]).toEqual([['heron', 'vole'], {}, 1])
+  expect([board.top, ledger, sums['otter']?.score]).toEqual([['heron', 'vole'], undefined, 1])
 })

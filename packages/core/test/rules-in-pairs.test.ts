@@ -6,15 +6,19 @@ import {
   boostsOf,
   credit,
   holds,
+  idle,
   mostAtTime,
   mostRounds,
   respawn,
+  rolesOf,
   rounds,
   scores,
+  tasks,
   teams,
   verdict,
   vitals,
   whileUp,
+  zones,
 } from 'zinc-referee/rules'
 
 import { playMatch } from 'zinc-referee/testing'
@@ -24,13 +28,14 @@ const charms = boostsOf({
   bell: { lasts: 4000 },
   veil: { lasts: 2000, again: 'stack', most: 2, seenBy: side },
 })
+const secret = rolesOf({ brewer: {}, spoiler: { count: 1, tellCamp: true } })
 const meadow = areasOf({ near: 50, far: 70, every: 100 })
 
 /** What is done to the rules from outside; a rule that is not in the rulebook is left alone. */
 const hand = defineRule({
   name: 'hand',
   needs: [vitals, scores],
-  knows: [charms, holds, meadow],
+  knows: [charms, holds, meadow, secret, tasks, zones],
   state: { notes: perSeat({ note: text('').seenBy(side) }) },
   actions: {
     act: {
@@ -48,6 +53,7 @@ const hand = defineRule({
   },
   facts: {
     hit: {
+      late: 500,
       input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
       hear: (match, blow) => match.use(vitals).hurt(blow),
     },
@@ -64,6 +70,16 @@ const hand = defineRule({
       hear: (match, { seat }) => match.use(charms)?.give({ seat, kind: 'veil' }),
     },
     take: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(holds)?.take(seat, 'lamp') },
+    enter: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(zones)?.enter(seat, 'mill') },
+    go: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(zones)?.leave(seat, 'mill') },
+    swap: {
+      input: { seat: seatRef(), by: seatRef() },
+      hear: (match, { seat, by }) => match.use(secret)?.swap(seat, by),
+    },
+    work: {
+      input: { seat: seatRef(), task: text(), amount: int() },
+      hear: (match, given) => match.use(tasks)?.progress(given),
+    },
     swim: {
       input: { seat: seatRef(), x: int() },
       hear: (match, { seat, x }) => match.use(meadow)?.put(seat, { x, y: 0 }),
@@ -79,12 +95,40 @@ const parts = {
   waves: respawn({ mode: 'wave', waveEvery: 4000 }),
   charms,
   holds: holds({ things: ['lamp'], onDown: 'random', onLeave: 'fewest' }),
+  pool: respawn({
+    after: 1000,
+    lives: 3,
+    shared: true,
+    places: [
+      { name: 'mill', x: 0, y: 0 },
+      { name: 'lock', x: 90, y: 0 },
+    ],
+    place: 'far',
+  }),
   meadow,
+  zones: zones({
+    names: ['mill'],
+    needed: 1500,
+    scoreEvery: 1000,
+    contested: 'more-heads',
+    whenEmpty: 'drains',
+  }),
+  secret,
+  tasks: tasks({
+    list: [
+      { kind: 'stave', need: 150, within: 6000 },
+      { kind: 'hoop', need: 60 },
+    ],
+    spawn: 'random',
+    again: true,
+    points: 1,
+  }),
+  idle: idle({ after: 5000 }),
 } as const
 const names = Object.keys(parts) as (keyof typeof parts)[]
 const pairs = names
   .flatMap((a, at) => names.slice(at + 1).map((b) => [a, b] as const))
-  .filter((pair) => pair.join() !== 'respawn,waves')
+  .filter((pair) => pair.filter((part) => ['respawn', 'waves', 'pool'].includes(part)).length < 2)
 const several = [
   rounds({ length: 20_000, count: 3, bestOf: true, breakTime: 1000, overtime: 2000 }),
   verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
@@ -102,7 +146,12 @@ const deed = fc.record({
     'take',
     'swim',
     'act',
+    'enter',
+    'go',
+    'swap',
+    'work',
     'leave',
+    'join',
     'absent',
     'pause',
     'resume',
@@ -143,6 +192,8 @@ test.each(pairs)('%s with %s: no law of either is broken, in one round or severa
             const due = back?.back.of(seat).due
             if (due !== undefined) expect(down).toBe(true)
           }
+          for (const zone of match.state.zones?.zones.all() ?? [])
+            expect(zone.progress >= 0 && zone.progress <= zone.full).toBe(true)
           for (const { due } of match.snapshot().time.timers) expect(due).toBeGreaterThanOrEqual(0)
         }
         for (const { what, seat, other, amount, wait } of deeds) {
@@ -152,13 +203,18 @@ test.each(pairs)('%s with %s: no law of either is broken, in one round or severa
           const input = { seat, target: seat, by: other, amount, x: amount }
           const pick = (...cells: (keyof typeof input)[]) =>
             Object.fromEntries(cells.map((cell) => [cell, input[cell]]))
-          if (what === 'hit') match.report('hand.hit', pick('target', 'by', 'amount'))
+          if (what === 'hit') match.report('hand.hit', pick('target', 'by', 'amount'), { at: match.now - (wait % 500) })
           else if (what === 'earn') match.report('hand.earn', pick('seat', 'amount'))
           else if (what === 'swim') match.report('hand.swim', pick('seat', 'x'))
           else if (what === 'act') {
             const { ok } = match.submit(seat, 'hand.act', {})
             if (ok && at?.down) expect(at.since).toBe(match.now) // only in the very ms of going down
-          } else if (what === 'leave') match.submit(seat, 'roster.leave', {})
+          } else if (what === 'work') {
+            const task = match.state.tasks?.rows.all()[0]?.id ?? 'none'
+            match.report('hand.work', { seat, task, amount })
+          } else if (what === 'swap') match.report('hand.swap', { seat, by: other ?? seat })
+          else if (what === 'join') match.direct('roster.join', { seat, name: seat })
+          else if (what === 'leave') match.submit(seat, 'roster.leave', {})
           else if (what === 'absent') match.direct('roster.absent', { seat })
           else if (what === 'pause' || what === 'resume') match.direct(`phases.${what}`, {})
           else match.report(`hand.${what}`, { seat })
