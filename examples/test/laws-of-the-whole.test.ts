@@ -1,14 +1,28 @@
-import { prows, type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
+import { docks, finds, type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { beginMatch, defineRulebook, minutes, seconds } from 'zinc-referee'
-import { credit, mostAtTime, respawn, rounds, scores, teams, verdict, vitals } from 'zinc-referee/rules'
+import {
+  areas,
+  credit,
+  mostAtTime,
+  mostRounds,
+  respawn,
+  rounds,
+  scores,
+  teams,
+  verdict,
+  vitals,
+} from 'zinc-referee/rules'
 import { carryOut, type Deed, deeds, SEATS } from './regatta-deeds.ts'
 
 interface Moves extends ReadonlyArray<{ readonly deed: Deed; readonly wait: number }> {}
 /** Settings of every built-in rule of a regatta, at their limits and between them. */
 const settings = fc.record({
-  rounds: fc.record({ length: fc.constantFrom(1, 20_000, 100_000, minutes(3), minutes(5)) }),
+  rounds: fc.record({
+    length: fc.constantFrom(1, 20_000, 100_000, minutes(3), minutes(5)),
+    count: fc.constantFrom(1, 3),
+  }),
   vitals: fc.record({ max: fc.constantFrom(1, 25, 60, 100) }),
   respawn: fc.record({ after: fc.constantFrom(0, 1, 3000, 9000), protectFor: fc.constantFrom(0, 1, 2000) }),
   credit: fc.record({
@@ -81,18 +95,27 @@ test('G5, G21: other ids rename every outcome and nothing else; names change onl
 test('G6: rules in another order, or run without code made for them, give the same state', () => {
   const rules = [
     teams({ count: 2 }),
-    prows,
-    rounds({ length: minutes(5), suddenEnd: true, overtime: minutes(2) }),
+    finds,
+    rounds({
+      length: minutes(5),
+      count: 3,
+      bestOf: true,
+      breakTime: seconds(10),
+      swapEnds: 'each',
+      suddenEnd: true,
+      overtime: minutes(2),
+    }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
     credit({ points: { kill: 2 } }),
-    respawn({ after: seconds(3), protectFor: seconds(2) }),
-    verdict({ when: [mostAtTime] }),
+    areas,
+    respawn({ after: seconds(3), protectFor: seconds(2), places: docks }),
+    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
     raft,
   ] as const
   const common = { name: 'reed-regatta', seats: { min: 2, max: 8 } } as const
-  const [a, b, c, d, e, f, g, h, i] = rules
-  const turned = [i, h, g, f, e, d, c, b, a] as const
+  const [a, b, c, d, e, f, g, h, i, j] = rules
+  const turned = [j, i, h, g, f, e, d, c, b, a] as const
   const books = [
     defineRulebook({ ...common, rules: turned }),
     defineRulebook({ ...common, rules, generateCode: false }),
@@ -198,7 +221,7 @@ test('G17, G18, G20, G22: one verdict a bout at most, nobody who has left wins, 
     }
     const { match } = play(moves, { ...how, advance: watch })
     if (match.view('spectator').phases.now.paused) match.direct('phases.resume', {})
-    watch(match, match.now + minutes(12))
+    watch(match, match.now + minutes(24))
     const { phases } = match.view('spectator')
     expect(['over', 'lobby']).toContain(phases.now.phase)
     expect(seen.verdicts).toBeLessThanOrEqual(seen.bouts)

@@ -51,7 +51,7 @@ test('the record of a random crowd replays to the same rulings and hashes, and n
   const lines: string[] = []
   const match = beginAnyMatch(reedRegatta, { seed: 'fair-9', record: (line) => lines.push(line) })
   for (const id of SEATS) match.direct('roster.join', { seat: id, name: 'Fair', bot: true })
-  expect(playOut(match, randomCrowd('fair-9'), 400_000)).toBe(true)
+  expect(playOut(match, randomCrowd('fair-9'), 1_600_000)).toBe(true)
   match.close()
   const { differs, checks, inputs } = replayRecord(reedRegatta, lines.join('\n'))
   expect(differs).toBeUndefined()

@@ -9,6 +9,11 @@ const deed = fc.oneof(
   fc.record({ do: fc.constant('ram' as const), seat, other: seat }),
   fc.record({ do: fc.constant('volley' as const), seat, other: seat }),
   fc.record({ do: fc.constant('found' as const), seat, other: seat }),
+  fc.record({
+    do: fc.constantFrom('mist', 'bronze', 'at') as fc.Arbitrary<'mist' | 'bronze' | 'at'>,
+    seat,
+    other: seat,
+  }),
   fc.record({ do: fc.constant('docked' as const), seat, other: seat }),
   fc.record({ do: fc.constant('chase' as const), seat, other: seat }),
   fc.record({
@@ -45,6 +50,12 @@ export function carryOut(match: Regatta, { do: what, seat, other }: Deed) {
       ])
     case 'found':
       return match.report('raft.found', { seat })
+    case 'mist':
+      return match.report('raft.mist', { seat })
+    case 'bronze':
+      return match.report('raft.bronze', { seat })
+    case 'at':
+      return match.report('areas.at', { seat, x: 100, y: 100 })
     case 'docked':
       return match.report('raft.docked', { seat })
     case 'chase':

@@ -45,6 +45,7 @@ export class Bots {
     const afloat = Object.entries(view.vitals.body).filter(
       ([id, { down }]) =>
         !down &&
+        view.areas.spots[id] !== undefined &&
         view.roster.seats[id]?.presence === 'here' &&
         view.teams.side[id]?.team !== view.teams.side[seat]?.team,
     )

@@ -76,8 +76,13 @@ export const regattaDemo: Demo = {
         return { text: `${name(cells['seat'])} is back`, aside: `life ${cells['life']}` }
       case 'credit.given':
         return sinking(cells, name)
-      case 'rounds.ended':
-        return cells['why'] === 'most-at-time' ? { text: 'time' } : undefined
+      case 'rounds.ended': {
+        const [first] = Array.isArray(cells['winners']) ? cells['winners'] : []
+        return {
+          text: `round ${cells['round']} is over`,
+          aside: first === undefined ? 'drawn' : `for ${name(first)}'s crew`,
+        }
+      }
       case 'rounds.overtime-began':
         return { text: 'level: overtime until one crew leads' }
       case 'roster.left':

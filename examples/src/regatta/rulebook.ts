@@ -11,11 +11,14 @@ import {
   refuse,
   seatRef,
   seconds,
+  side,
 } from 'zinc-referee'
 import {
+  areas,
   boostsOf,
   credit,
   mostAtTime,
+  mostRounds,
   respawn,
   roster,
   rounds,
@@ -26,16 +29,23 @@ import {
   whileUp,
 } from 'zinc-referee/rules'
 import { z } from 'zod'
+import { docks } from './docks.ts'
 
-export const prows = boostsOf({ bronze: { lasts: seconds(8) } })
+/** What a raft meets on its way: a bronze prow that all can see, and mist of which only its crew knows. */
+export const finds = boostsOf({
+  bronze: { lasts: seconds(8) },
+  mist: { lasts: seconds(10), seenBy: side },
+})
 
 /** Rafts on the river: each heads somewhere, rams whom it meets, and lands the cargo it finds. */
 export const raft = defineRule({
   name: 'raft',
-  needs: [vitals, scores, roster, teams, prows],
+  needs: [vitals, scores, roster, teams, areas, finds],
   settings: z.object({
     /** What a ram takes from the health of the raft it hits. */
     ram: z.int().min(1).default(25),
+    /** From how near foes see a raft that lies in mist. */
+    mist: z.int().min(0).default(90),
   }),
   state: {
     // Nobody sees where a raft is heading.
@@ -54,6 +64,7 @@ export const raft = defineRule({
     found: { seat: seatRef().seenBy(owner), cargo: int().seenBy(owner) },
     landed: { seat: seatRef().seenBy(everyone), cargo: int().seenBy(everyone) },
     armed: { seat: seatRef().seenBy(everyone) },
+    veiled: { seat: seatRef().seenBy(side) },
   },
   actions: {
     chase: {
@@ -63,6 +74,8 @@ export const raft = defineRule({
         if (quarry === seat) return refuse('own-raft')
         if (!match.use(roster).isInPlay(quarry)) return refuse('not-in-play')
         if (!match.use(teams).foes(seat, quarry)) return refuse('own-crew')
+        // The same whether it is hidden or not on the river at all.
+        if (!match.use(areas).sees(seat, quarry)) return refuse('no-such-target')
         const helm = match.own.helm.of(seat)
         helm.course = 'raft'
         helm.quarry = quarry
@@ -106,8 +119,16 @@ export const raft = defineRule({
     bronze: {
       input: { seat: seatRef() },
       hear(match, { seat }) {
-        const ruling = match.use(prows).give({ seat, kind: 'bronze' })
+        const ruling = match.use(finds).give({ seat, kind: 'bronze' })
         if (ruling.ok) match.emit('armed', { seat })
+        return ruling
+      },
+    },
+    mist: {
+      input: { seat: seatRef() },
+      hear(match, { seat }) {
+        const ruling = match.use(finds).give({ seat, kind: 'mist' })
+        if (ruling.ok) match.emit('veiled', { seat })
         return ruling
       },
     },
@@ -126,10 +147,17 @@ export const raft = defineRule({
   amend: {
     /** A bronze prow doubles rams. */
     'vitals.hurt'(match, { kind, by, amount }) {
-      if (kind === 'ram' && match.use(prows).has(by, 'bronze')) amount.times(2)
+      if (kind === 'ram' && match.use(finds).has(by, 'bronze')) amount.times(2)
     },
   },
   on: {
+    // Mist hides a raft from far foes.
+    'boosts.begun'(match, { seat, kind }) {
+      if (kind === 'mist') match.use(areas).hide(seat, match.settings.mist)
+    },
+    'boosts.ended'(match, { seat, kind }) {
+      if (kind === 'mist') match.use(areas).hide(seat, undefined)
+    },
     // What a raft carries is lost when it sinks.
     'vitals.down'(match, { seat }) {
       match.own.hold.of(seat).cargo = 0
@@ -137,19 +165,31 @@ export const raft = defineRule({
   },
 })
 
-/** Two crews and five minutes on the river, and longer while they are level. Sinking a raft and landing cargo score; a sunk raft is back after 3 s, and safe for 2. */
+/**
+ * Two crews on the river: best of three rounds of five minutes, and longer while they are level. Sinking a raft and
+ * landing cargo score; a sunk raft is back at a dock of its crew after 3 s, and safe for 2. Crews change ends.
+ */
 export const reedRegatta = defineRulebook({
   name: 'reed-regatta',
   seats: { min: 2, max: 8 },
   rules: [
     teams({ count: 2 }),
-    rounds({ length: minutes(5), suddenEnd: true, overtime: minutes(2) }),
+    rounds({
+      length: minutes(5),
+      count: 3,
+      bestOf: true,
+      breakTime: seconds(10),
+      swapEnds: 'each',
+      suddenEnd: true,
+      overtime: minutes(2),
+    }),
     vitals({ max: 100, healthSeen: 'everyone' }),
     scores,
     credit({ points: { kill: 2 } }),
-    respawn({ after: seconds(3), protectFor: seconds(2) }),
-    prows,
-    verdict({ when: [mostAtTime] }),
+    areas,
+    respawn({ after: seconds(3), protectFor: seconds(2), places: docks }),
+    finds,
+    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
     raft,
   ],
 })

@@ -203,7 +203,8 @@ test.each(pairs)('%s with %s: no law of either is broken, in one round or severa
           const input = { seat, target: seat, by: other, amount, x: amount }
           const pick = (...cells: (keyof typeof input)[]) =>
             Object.fromEntries(cells.map((cell) => [cell, input[cell]]))
-          if (what === 'hit') match.report('hand.hit', pick('target', 'by', 'amount'), { at: match.now - (wait % 500) })
+          if (what === 'hit')
+            match.report('hand.hit', pick('target', 'by', 'amount'), { at: match.now - (wait % 500) })
           else if (what === 'earn') match.report('hand.earn', pick('seat', 'amount'))
           else if (what === 'swim') match.report('hand.swim', pick('seat', 'x'))
           else if (what === 'act') {
