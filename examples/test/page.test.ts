@@ -27,7 +27,7 @@ async function regatta(length: number): Promise<HostedMatch> {
   venue = await openVenue({ page, openEyes: true })
   return venue.begin('one', reedRegatta, {
     seed: 'fair-1',
-    settings: { phases: { countdown: 1200 }, rounds: { length } },
+    settings: { phases: { countdown: 1200 }, rounds: { length, count: 1 } },
   })
 }
 async function visit(size = { width: 1280, height: 800 }): Promise<Page> {

@@ -1,61 +1,34 @@
 import { useState } from 'preact/hooks'
+import { Door } from './door.tsx'
+import { Face } from './face.tsx'
+import { kettleFace } from './kettle/kettle-face.tsx'
 import { Plain } from './plain/plain.tsx'
-import { RegattaFace } from './regatta/regatta-face.tsx'
+import { pondFace } from './pond/pond-face.tsx'
+import { regattaFace } from './regatta/regatta-face.tsx'
 import { type Entry, useMatch } from './use-match.ts'
 
-const PLAYER = 'zinc-referee player'
-const NAME = 'zinc-referee name'
+const SEAT = 'zinc-referee seat'
+
+/** The seat that this tab has taken, if any. */
+function known(): Entry | undefined {
+  const kept = sessionStorage.getItem(SEAT)
+  return kept === null ? undefined : JSON.parse(kept)
+}
 
 /** The door, then the match. A reload in the same tab comes back to the same seat. */
 export function Fair() {
-  const known = sessionStorage.getItem(PLAYER)
-  const [entry, enter] = useState<Entry | undefined>(
-    known === null ? undefined : { player: known, name: sessionStorage.getItem(NAME) ?? 'Guest' },
-  )
+  const [entry, enter] = useState<Entry | undefined>(known)
   const goOut = (): void => {
-    sessionStorage.removeItem(PLAYER)
+    sessionStorage.removeItem(SEAT)
     enter(undefined)
   }
   return entry === undefined ? <Door enter={enter} /> : <Table entry={entry} goOut={goOut} />
 }
 
-function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
-  const [name, setName] = useState('')
-  const sit = (event: Event): void => {
-    event.preventDefault()
-    enter({ name: name.trim() || 'Guest' })
-  }
-  return (
-    <form class="door" onSubmit={sit}>
-      <h1>Fenwick Fair</h1>
-      <p>Take a seat, or only watch. Whoever opens this page in another window sits at the same table.</p>
-      <label>
-        Your name
-        <input
-          value={name}
-          maxLength={24}
-          placeholder="Guest"
-          onInput={(event) => setName(event.currentTarget.value)}
-        />
-      </label>
-      <div class="row">
-        <button type="submit" class="main">
-          Take a seat
-        </button>
-        <button type="button" onClick={() => enter({ watch: 'spectator' })}>
-          Watch
-        </button>
-      </div>
-    </form>
-  )
-}
-
 function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => void }) {
   const { match, trouble } = useMatch(entry)
-  if (match?.player !== undefined) {
-    sessionStorage.setItem(PLAYER, match.player)
-    sessionStorage.setItem(NAME, entry.name ?? 'Guest')
-  }
+  if (match?.player !== undefined)
+    sessionStorage.setItem(SEAT, JSON.stringify({ ...entry, match: match.id, player: match.player }))
   if (trouble !== undefined) {
     return (
       <div class="door" role="alert">
@@ -73,9 +46,9 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
-  return match.rulebook.name === 'reed-regatta' ? (
-    <RegattaFace match={match} goOut={goOut} />
-  ) : (
-    <Plain match={match} goOut={goOut} />
-  )
+  const { name } = match.rulebook
+  if (name === 'reed-regatta') return <Face face={regattaFace} match={match} goOut={goOut} />
+  if (name === 'hot-kettle') return <Face face={kettleFace} match={match} goOut={goOut} />
+  if (name === 'pike-pond') return <Face face={pondFace} match={match} goOut={goOut} />
+  return <Plain match={match} goOut={goOut} />
 }

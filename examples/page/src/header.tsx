@@ -1,12 +1,7 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
 import { Left } from './clock.tsx'
-
-const titleOf = (name: string): string =>
-  name.replaceAll(
-    /(^|-)(\w)/g,
-    (_all, dash: string, letter: string) => (dash ? ' ' : '') + letter.toUpperCase(),
-  )
+import { titleOf } from './door.tsx'
 
 /** What every mode has: phase, countdown, round clock, pause. */
 export function Header({
@@ -23,7 +18,7 @@ export function Header({
     readonly paused: boolean
   }
   const round = view['rounds']?.['now'] as
-    | { readonly ends: number | null; readonly overtime: number }
+    | { readonly ends: number | null; readonly overtime: number; readonly round: number }
     | undefined
   return (
     <header class="top">
@@ -40,6 +35,7 @@ export function Header({
             Break <Left match={match} due={now.until} clock="phase" />
           </>
         )}
+        {now.phase === 'live' && (round?.round ?? 0) > 1 && `Round ${round?.round} `}
         {now.phase === 'live' && (round?.overtime ?? 0) > 0 && 'Overtime '}
         {now.phase === 'live' && round?.ends != null && <Left match={match} due={round.ends} clock="play" />}
         {now.phase === 'over' && 'Over'}

@@ -4,6 +4,8 @@ import type { AnyView } from 'zinc-referee'
 
 /** How a column of the page enters the match. */
 export interface Entry {
+  /** Which one, where the venue has several. */
+  readonly match?: string
   readonly name?: string
   readonly player?: string
   readonly watch?: string
@@ -20,7 +22,7 @@ const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'
 export function useMatch(entry: Entry): Entered {
   const [, draw] = useState(0)
   const entered = useRef<Entered>({ match: undefined, trouble: undefined })
-  const { name, player, watch } = entry
+  const { match: id, name, player, watch } = entry
   useEffect(() => {
     let left = false
     entered.current = { match: undefined, trouble: undefined }
@@ -34,6 +36,7 @@ export function useMatch(entry: Entry): Entered {
       url: socketUrl(),
       changed,
       ended: (why) => show({ trouble: why }),
+      ...(id === undefined ? {} : { match: id }),
       ...(name === undefined ? {} : { name }),
       ...(player === undefined ? {} : { player }),
       ...(watch === undefined ? {} : { watch }),
@@ -49,6 +52,6 @@ export function useMatch(entry: Entry): Entered {
         () => undefined,
       )
     }
-  }, [name, player, watch])
+  }, [id, name, player, watch])
   return entered.current
 }

@@ -23,13 +23,14 @@ const names = [
 /** How Pike Pond is shown: twelve fish, and the pond at the end as only the server sees it. */
 export const pondDemo: Demo = {
   seed: 'fair-1',
+  filledTo: 100,
   seats: names.map((id) => ({ id, name: id.replace(/^./, (first) => first.toUpperCase()) })),
   crowd(seed) {
     const shoal = new Shoal(seed)
     return {
       every: STROKE,
-      beat(match) {
-        if (isMatchOf(pikePond, match)) shoal.stroke(match, STROKE)
+      beat(match, drives) {
+        if (isMatchOf(pikePond, match)) shoal.stroke(match, STROKE, drives)
       },
     }
   },

@@ -5,6 +5,7 @@ import {
   flag,
   int,
   type MatchOf,
+  maybe,
   minutes,
   only,
   perSeat,
@@ -29,6 +30,7 @@ import {
   teams,
   verdict,
   vitals,
+  whileUp,
 } from 'zinc-referee/rules'
 import { z } from 'zod'
 
@@ -53,6 +55,8 @@ const shape = declareRule({
     fish: perSeat({ size: int(10) })
       .seenWhen({ size: ({ id }, look) => only(id, ...look.use(waters).nearTo(id)) })
       .each('life'),
+    // Where a fish is heading; nobody sees it.
+    heading: perSeat({ x: maybe(int()), y: maybe(int()) }).each('life'),
     tide: single({ turned: flag(false).seenBy(everyone), until: time().seenBy(everyone) }),
   },
   events: {
@@ -107,6 +111,17 @@ function begin(match: Match) {
 
 /** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
 export const pondRule = shape.does({
+  actions: {
+    swim: {
+      when: whileUp,
+      input: { x: int().between(0, pond.width), y: int().between(0, pond.height) },
+      decide(match, seat, { x, y }) {
+        const heading = match.own.heading.of(seat)
+        heading.x = x
+        heading.y = y
+      },
+    },
+  },
   facts: {
     ate: {
       input: { seat: seatRef(), thing: rowOf('areas.things') },

@@ -25,13 +25,13 @@ export class Shoal {
     this.chance = chanceFrom(seed, 'shoal')
   }
 
-  /** A stroke of all fins, so long (ms). */
-  stroke(match: Pond, ms: number): void {
+  /** A stroke of all fins, so long (ms). Fish that it does not drive go where they were told to. */
+  stroke(match: Pond, ms: number, drives: (seat: Seat) => boolean = () => true): void {
     if (match.state.phases.now.phase !== 'live') return
     const fish = match.seats.filter(
       (seat) => !match.state.vitals.body.of(seat).down && this.spot(match, seat),
     )
-    const moves = fish.map((seat) => ({ seat, ...this.swim(match, seat, ms) }))
+    const moves = fish.map((seat) => ({ seat, ...this.swim(match, seat, ms, drives(seat)) }))
     match.reportAll('areas.at', moves)
     for (const seat of fish) this.bite(match, seat)
   }
@@ -41,16 +41,26 @@ export class Shoal {
     return placed ? { x, y } : undefined
   }
 
-  private swim(match: Pond, seat: Seat, ms: number): Point {
+  private swim(match: Pond, seat: Seat, ms: number, drives: boolean): Point {
     const from = this.spot(match, seat) ?? { x: 0, y: 0 }
-    const [fear, wish] = [this.hunter(match, seat), this.wish(match, seat)]
-    const aim = fear === undefined ? wish : { x: 2 * from.x - fear.x, y: 2 * from.y - fear.y }
+    const aim = drives ? this.choice(match, seat, from) : (this.heading(match, seat) ?? from)
     const speed = this.isMinnow(match, seat) ? 0.075 : 0.085
     const part = Math.min(1, (speed * ms) / Math.max(1, away(from, aim)))
     return {
       x: clamp(Math.round(from.x + (aim.x - from.x) * part), pond.width),
       y: clamp(Math.round(from.y + (aim.y - from.y) * part), pond.height),
     }
+  }
+
+  private heading(match: Pond, seat: Seat): Point | undefined {
+    const { x, y } = match.state.pond.heading.of(seat)
+    return x === undefined || y === undefined ? undefined : { x, y }
+  }
+
+  /** Away from who hunts it, else to what it wishes for. */
+  private choice(match: Pond, seat: Seat, from: Point): Point {
+    const [fear, wish] = [this.hunter(match, seat), this.wish(match, seat)]
+    return fear === undefined ? wish : { x: 2 * from.x - fear.x, y: 2 * from.y - fear.y }
   }
 
   /** Prey or food that it sees, nearest first; else a place of its own choice. */

@@ -4,8 +4,10 @@ import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 export const SPECTATOR = 'spectator'
 /** From here on moments are compared for how much they hide. */
 const FIRST_MOMENT = 30_000
-const MOMENT_EVERY = 500
+const MOMENT_EVERY = 2000
 const MOST_CELLS = 7
+/** Built-in rules of which only what somebody sees tells something. */
+const secretive: ReadonlySet<string> = new Set(['areas', 'zones', 'tasks', 'roles'])
 
 /** One moment as the server knew it and as viewers saw it. */
 export interface Moment {
@@ -39,6 +41,7 @@ export class MomentWatch {
     const telling = this.hideable(views.at(-1) ?? {})
       .filter(({ path, value }) => JSON.stringify(value) !== JSON.stringify(this.nothing.get(path)))
       .map((cell) => ({ cell, eyes: views.filter((view) => !shownIn(view, cell).hidden).length }))
+      .filter(({ cell, eyes }) => eyes > 0 || !secretive.has(cell.rule))
       .sort((a, b) => b.eyes - a.eyes)
     // What one seat sees and another does not tells more than what nobody sees.
     const weight = telling.reduce((sum, { eyes }) => sum + (eyes > 0 ? 3 : 1), 0)

@@ -1,7 +1,8 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import { pageFolder } from '@zinc-referee/examples'
+import { modes, pageFolder } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
-import { type Crowd, randomCrowd } from 'zinc-referee/testing'
+import { randomCrowd } from 'zinc-referee/testing'
+import { fillWithBots, rosterOf } from './bots.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { pairs, print, strong } from './paper.ts'
 import { exit, Trouble } from './trouble.ts'
@@ -15,53 +16,70 @@ export interface ServeOptions {
   readonly bots: boolean
 }
 
-const FAIR = ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Pike', 'Moth', 'Toad']
-const PLAYING = new Set(['countdown', 'live', 'break'])
-
-/** Hosts one match of a mode and the page to play it on, until it is interrupted. */
+/** Hosts one match of a mode, or of each example, and the page to play them on, until it is interrupted. */
 export async function serve(name: string | undefined, options: ServeOptions): Promise<number> {
-  const mode = await loadMode(name, options.rulebook)
-  const crowd = mode.demo.crowd?.(options.seed ?? 'fair-1') ?? randomCrowd(options.seed ?? 'fair-1')
+  const all = name === undefined && options.rulebook === undefined ? Object.keys(modes) : [name]
+  const served = new Map<string, LoadedMode>()
+  for (const each of all) {
+    const mode = await loadMode(each, options.rulebook)
+    served.set(mode.rulebook.name, mode)
+  }
   const venue = await openVenue({
     port: options.port,
     records: options.records,
     page: pageFolder,
     openEyes: true,
-    joined: (hosted) => {
-      if (options.bots) fillWithBots(hosted, mode)
+    joined(hosted) {
+      const mode = served.get(hosted.id)
+      if (options.bots && mode !== undefined) fillWithBots(hosted, mode)
     },
   }).catch((error: unknown) => {
     throw error instanceof VenueError ? new Trouble(error.message) : error
   })
-  const hosted = venue.begin(
-    mode.rulebook.name,
-    mode.rulebook,
-    options.seed === undefined ? {} : { seed: options.seed },
-  )
+  const stop = new AbortController()
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort())
+  const beats = [...served.values()].map((mode) => {
+    const { name: id } = mode.rulebook
+    const hosted = venue.begin(id, mode.rulebook, options.seed === undefined ? {} : { seed: options.seed })
+    return beat(hosted, mode, options, stop.signal)
+  })
+  announce([...served.values()], venue.url, options)
+  await Promise.all(beats)
+  await venue.close()
   print(
-    `${strong(mode.title)}   ${mode.rulebook.plan.room.min} to ${mode.rulebook.plan.room.max} seats${options.bots ? '   bots fill the empty ones' : ''}`,
+    beats.length === 1
+      ? 'The match is closed and its record is whole.'
+      : 'The matches are closed and their records are whole.',
+  )
+  return exit.done
+}
+
+function announce(served: readonly LoadedMode[], url: string, { records, bots }: ServeOptions): void {
+  const filled = bots ? '   bots fill the empty ones' : ''
+  const files = served.map(({ rulebook: { name } }) => `${records}/${name}-${name}.jsonl`)
+  print(
+    served
+      .map(
+        ({ title, rulebook: { plan } }) =>
+          `${strong(title)}   ${plan.room.min} to ${plan.room.max} seats${filled}`,
+      )
+      .join('\n'),
     pairs([
-      ['page', venue.url],
-      ['record', `${options.records}/${mode.rulebook.name}-${mode.rulebook.name}.jsonl`],
+      ['page', url],
+      ['record', files.join('\n         ')],
       ['next', 'open the page in two windows; Ctrl-C ends the match and its record'],
     ]),
   )
-  const stop = new AbortController()
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort())
-  await beat(hosted, mode, crowd, options.bots, stop.signal)
-  await venue.close()
-  print('The match is closed and its record is whole.')
-  return exit.done
 }
 
 /** The crowd drives bots, and its simulation reports what happens; both are the game's own business, not the venue's. */
 async function beat(
   hosted: HostedMatch,
   mode: LoadedMode,
-  crowd: Crowd,
-  bots: boolean,
+  { seed = 'fair-1', bots }: ServeOptions,
   signal: AbortSignal,
 ): Promise<void> {
+  const crowd = mode.demo.crowd?.(seed) ?? randomCrowd(seed)
   while (!signal.aborted) {
     if (hosted.match.seats.length > 0) {
       hosted.run((match) => crowd.beat(match, (seat) => bots && rosterOf(hosted).of(seat).bot))
@@ -70,31 +88,3 @@ async function beat(
     await sleep(crowd.every, undefined, { signal }).catch(() => undefined)
   }
 }
-
-/** Before and after a bout, empty seats go to bots; there must be somebody to play with. */
-function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
-  const { match } = hosted
-  const people = match.seats.filter(
-    (seat) => !rosterOf(hosted).of(seat).bot && rosterOf(hosted).of(seat).presence === 'here',
-  )
-  if (people.length === 0 || PLAYING.has(phaseOf(hosted))) return
-  const wanted = Math.min(mode.rulebook.plan.room.max, FAIR.length)
-  const names = (mode.demo.seats ?? FAIR.map((name) => ({ id: name.toLowerCase(), name }))).filter(
-    ({ id }) => !match.seats.includes(id),
-  )
-  const taken = match.seats.filter((seat) => rosterOf(hosted).of(seat).presence !== 'gone').length
-  for (const { id, name } of names.slice(0, Math.max(0, wanted - taken)))
-    hosted.run(() => match.direct('roster.join', { seat: id, name, bot: true }))
-}
-
-interface Roster {
-  of(seat: string): { readonly bot: boolean; readonly presence: string }
-}
-// Roster and phases are in every rulebook, whatever else is not known of it here.
-interface Always {
-  readonly roster: { readonly seats: Roster }
-  readonly phases: { readonly now: { readonly phase: string } }
-}
-const always = ({ match }: HostedMatch): Always => match.state as object as Always
-const rosterOf = (hosted: HostedMatch): Roster => always(hosted).roster.seats
-const phaseOf = (hosted: HostedMatch): string => always(hosted).phases.now.phase

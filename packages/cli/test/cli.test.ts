@@ -24,8 +24,8 @@ beforeAll(() => {
 
 test('demo plays a whole regatta and shows timeline, board, sights, verdict, record and what to do next', () => {
   expect(shown.status).toBe(0)
-  expect(shown.stdout).toMatch(/Reed Regatta {3}seed fair-1 {3}8 seats {3}5:03/)
-  expect(shown.stdout).toMatch(/0:00 +countdown\n0:03 +go\n/)
+  expect(shown.stdout).toMatch(/Reed Regatta {3}seed fair-1 {3}8 seats {3}10:13/)
+  expect(shown.stdout).toMatch(/0:00 +countdown\n +0:03 +go\n/)
   expect(shown.stdout).toMatch(/rank +seat +crew +sunk +lost +assists +score/)
   expect(shown.stdout).toMatch(/otter\.cargo +\d+ +\d+ +hidden +hidden/)
   expect(shown.stdout).toMatch(/otter\.course +\w+ +hidden +hidden +hidden/)
@@ -84,8 +84,8 @@ test.each([
   ['no time', ['view', RECORD, '--seat', 'otter', '--at', 'noon'], 'Write it as 0:57'],
   [
     'a time beyond the record',
-    ['view', RECORD, '--seat', 'otter', '--at', '9:00'],
-    'The record ends at 5:03',
+    ['view', RECORD, '--seat', 'otter', '--at', '19:00'],
+    'The record ends at 10:13',
   ],
   ['too many seats', ['demo', '--seats', '9'], 'takes 2 to 8 seats'],
   ['a place that cannot be written', ['demo', '--record', '/dev/null/record.jsonl'], 'Name another place'],
@@ -185,7 +185,7 @@ test('new writes a mode and its test that run at once, and overwrites nothing', 
 
 test('describe prints the plan: rules in order, inputs, who hears and amends, timers, who sees each cell', () => {
   const { stdout } = run('describe')
-  expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}11 rules/)
+  expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}12 rules/)
   expect(stdout).toMatch(/actions +chase \{ quarry \} {3}search {3}dock/)
   expect(stdout).toMatch(/down \(heard by credit, respawn, boosts, raft\)/)
   expect(stdout).toMatch(/timers +end \(play, outer\)/)

@@ -36,6 +36,7 @@ export function Plain({
         {others.map((other) => (
           <OtherColumn
             key={other.key}
+            id={match.id}
             other={other}
             close={() => setOthers(others.filter(({ key }) => key !== other.key))}
           />
@@ -45,8 +46,17 @@ export function Plain({
   )
 }
 
-function OtherColumn({ other, close }: { readonly other: Other; readonly close: () => void }) {
+function OtherColumn({
+  id,
+  other,
+  close,
+}: {
+  readonly id: string
+  readonly other: Other
+  readonly close: () => void
+}) {
   const { match, trouble } = useMatch({
+    match: id,
     ...(other.name === undefined ? {} : { name: other.name }),
     ...(other.watch === undefined ? {} : { watch: other.watch }),
   })

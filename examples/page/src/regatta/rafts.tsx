@@ -1,20 +1,11 @@
 import { crews } from '../../../src/regatta/crews.ts'
 import { Left, useRedraw } from '../clock.tsx'
+import type { Seen } from '../face.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
-import type { RegattaMatch } from './regatta-face.tsx'
-
-interface Props {
-  readonly match: RegattaMatch
-  /** Whose eyes these are; nothing for a spectator. */
-  readonly viewer: string | null
-  /** Nothing where the view only watches. */
-  readonly act: ((action: string, input?: object) => void) | undefined
-  /** What the viewer last called. */
-  readonly called?: string
-}
+import type { RegattaMatch, RegattaView } from './regatta-face.tsx'
 
 /** Every raft: how it stands, what it carries as far as the viewer may know, and its score. */
-export function Rafts({ match, viewer, act, called }: Props) {
+export function Rafts({ match, viewer, act, called }: Seen<RegattaView>) {
   const { view } = match.replica
   const { phase } = view.phases.now
   // While it is played the rows keep their places, so that nobody clicks on a raft that has just moved up.
@@ -153,7 +144,7 @@ function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: 
 
 /** Until when the raft has a bronze prow, on the play clock. */
 const prowOf = ({ replica: { view } }: RegattaMatch, seat: string): number | null =>
-  Object.values(view.boosts.rows).find(({ on }) => on === seat)?.until ?? null
+  Object.values(view.boosts.rows).find(({ on, kind }) => on === seat && kind === 'bronze')?.until ?? null
 
 interface UntilProps {
   readonly match: RegattaMatch

@@ -6,7 +6,7 @@ export function tellRegatta({ name, cells }: Notice, view: RegattaView): string 
   const who = (seat: unknown): string => view.roster.seats[String(seat)]?.name ?? String(seat)
   switch (name) {
     case 'phases.changed':
-      return cells['to'] === 'live' ? 'Go!' : undefined
+      return cells['to'] === 'live' ? 'Go!' : cells['to'] === 'break' ? 'The crews change ends' : undefined
     case 'raft.rammed':
       return `${who(cells['by'])} rams ${who(cells['target'])}`
     case 'raft.found':
@@ -15,6 +15,10 @@ export function tellRegatta({ name, cells }: Notice, view: RegattaView): string 
       return `${who(cells['seat'])} lands ${cells['cargo']} cargo`
     case 'raft.armed':
       return `${who(cells['seat'])} has a bronze prow`
+    case 'raft.veiled':
+      return `${who(cells['seat'])} lies in the mist`
+    case 'rounds.ended':
+      return `Round ${cells['round']} is over`
     case 'vitals.blocked':
       return `${who(cells['target'])} is safe from ${who(cells['by'])}`
     case 'respawn.back':

@@ -39,7 +39,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'off-grid': 'There is no such cell. Choose one on the board.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
-  'cannot-move': 'The seat cannot move by itself: it has no place, or only the server moves it.',
+  'cannot-move': 'The seat cannot move by itself. Wait until it has a place; else only the server moves it.',
   'too-fast': 'No seat gets that far so soon. Go on from where the refusal says it is.',
   blocked: 'Something stands in the way. Go on from where the refusal says it is.',
   'not-yours': 'This is not for your seat to do. Choose one of your options.',

@@ -15,6 +15,8 @@ export interface Crowd {
 export interface Demo {
   readonly seed?: string
   readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
+  /** Up to how many seats are filled with bots where people play; nothing said: those named, eight at most. */
+  readonly filledTo?: number
   /** Nothing said: everyone does anything at random. */
   crowd?(seed: string): Crowd
   /** A notice as a line of the feed; nothing for what is not worth a line. */

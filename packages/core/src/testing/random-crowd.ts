@@ -4,7 +4,7 @@ import type { Crowd } from './crowd.ts'
 
 const BEAT = 500
 /** What no random player should do: housekeeping, and giving up. */
-const LEFT_OUT = new Set(['roster.leave', 'roster.unready', 'verdict.surrender'])
+const LEFT_OUT = new Set(['roster.leave', 'roster.return', 'roster.unready', 'verdict.surrender'])
 
 /** Players who do anything that the rulebook's inputs allow, and a river that reports anything. */
 export function randomCrowd(seed: string): Crowd {

@@ -27,6 +27,8 @@ export interface Refused {
 }
 /** A match as one client has it. */
 export interface ClientMatch<V extends BareView> {
+  /** Its id at the venue. */
+  readonly id: string
   readonly replica: Replica<V>
   readonly rulebook: RulebookDescription
   readonly seat: string | null
@@ -107,6 +109,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
           at: number
           notices: readonly Notice[]
           rulebook: RulebookDescription
+          match: string
           seat: string | null
           player?: string
         }
@@ -114,6 +117,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
         resolve({
           replica,
           clock,
+          id: joined.match,
           rulebook: joined.rulebook,
           seat: joined.seat,
           player: joined.player,

@@ -1,0 +1,201 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { ComponentChildren } from 'preact'
+import { useState } from 'preact/hooks'
+import type { AnyView } from 'zinc-referee'
+import type { BareView, Notice } from 'zinc-referee/replica'
+import { Feed } from './feed.tsx'
+import { Header } from './header.tsx'
+import { useMatch } from './use-match.ts'
+
+/** Asks for an action; what was refused is said in the column. */
+export type Act = (action: string, input?: object) => void
+
+/** What a column shows. */
+export interface Seen<V extends BareView> {
+  readonly match: ClientMatch<V>
+  /** Whose eyes these are; nothing for a spectator. */
+  readonly viewer: string | null
+  /** Nothing where the view only watches. */
+  readonly act: Act | undefined
+  /** What was last asked for and allowed: the page remembers what no view tells. */
+  readonly called: string
+}
+/** A mode's own page. */
+export interface FaceOf<V extends BareView> {
+  is(match: ClientMatch<AnyView> | ClientMatch<V>): match is ClientMatch<V>
+  /** What a viewer sees of the game. */
+  Sight(seen: Seen<V>): ComponentChildren
+  /** One's own orders in play. */
+  Orders(seen: Seen<V>): ComponentChildren
+  /** A notice as a line of the feed; nothing for what is not worth a line. */
+  tell(notice: Notice, view: V): string | undefined
+  /** Who has won, in words. */
+  outcome(view: V): string
+}
+
+/** What every such mode has. */
+interface Common extends BareView {
+  readonly roster: { readonly seats: { readonly [seat: string]: SeatRow } }
+  readonly phases: { readonly now: { readonly phase: string } }
+  readonly rounds?: { readonly wishes?: { readonly [seat: string]: { readonly rematch: boolean } } }
+  readonly verdict: { readonly end: { readonly kind: string | null; readonly reason: string } }
+  readonly vitals?: { readonly lives?: { readonly [seat: string]: { readonly life: number } } }
+}
+interface SeatRow {
+  readonly name: string
+  readonly presence: string
+  readonly ready: boolean
+}
+
+/** Your own view and, beside it, another's: what one sees and the other does not is visible at once. */
+export function Face<V extends Common>({
+  face,
+  match,
+  goOut,
+}: {
+  readonly face: FaceOf<V>
+  readonly match: ClientMatch<AnyView>
+  readonly goOut: () => void
+}) {
+  const [other, follow] = useState<string>('')
+  const [said, say] = useState('')
+  const [called, call] = useState('')
+  if (!face.is(match)) return null
+  const { view } = match.replica
+  const { seat } = match
+  const ask = async (action: string, input: object = {}): Promise<void> => {
+    const life = seat === null ? undefined : view.vitals?.lives?.[seat]?.life
+    const ruling = await match.act(action, input, life === undefined ? {} : { life }).catch(() => undefined)
+    say(ruling === undefined || ruling.ok ? '' : ruling.says)
+    if (ruling?.ok) call([action, ...Object.values(input)].join(' '))
+  }
+  const act = seat === null ? undefined : ask
+  const seen = { match, viewer: seat, act, called }
+  const { phase } = view.phases.now
+  return (
+    <div class="page">
+      <Header match={match} goOut={goOut} />
+      {phase === 'over' && view.verdict.end.kind !== null && (
+        <Verdict
+          title={face.outcome(view)}
+          reason={view.verdict.end.reason}
+          view={view}
+          seat={seat}
+          act={act}
+        />
+      )}
+      <div class="columns">
+        <section class="column" aria-label="Your view">
+          <h2>{seat === null ? 'Spectator' : `You are ${view.roster.seats[seat]?.name ?? seat}`}</h2>
+          {seat !== null && phase === 'lobby' && <Lobby view={view} seat={seat} act={ask} />}
+          {seat !== null && phase === 'live' && <face.Orders {...seen} />}
+          <p class="said" role="status">
+            {said}
+          </p>
+          <face.Sight {...seen} />
+        </section>
+        <section class="column" aria-label="Another view">
+          <label class="follow">
+            See it as
+            <select value={other} onChange={(event) => follow(event.currentTarget.value)}>
+              <option value="">nobody else</option>
+              <option value="spectator">a spectator</option>
+              {Object.entries(view.roster.seats)
+                .filter(([id]) => id !== seat)
+                .map(([id, { name }]) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+            </select>
+          </label>
+          {other === '' ? (
+            <Feed match={match} tell={(notice) => face.tell(notice, view)} />
+          ) : (
+            <Other key={other} face={face} id={match.id} watch={other} />
+          )}
+        </section>
+      </div>
+    </div>
+  )
+}
+
+/** A second connection that only watches. */
+function Other<V extends Common>({
+  face,
+  id,
+  watch,
+}: {
+  readonly face: FaceOf<V>
+  readonly id: string
+  readonly watch: string
+}) {
+  const { match, trouble } = useMatch({ match: id, watch })
+  if (trouble !== undefined) return <p role="alert">{trouble}</p>
+  if (match === undefined || !face.is(match)) return <p>Looking…</p>
+  return (
+    <>
+      <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
+      <Feed match={match} tell={(notice) => face.tell(notice, match.replica.view)} />
+    </>
+  )
+}
+
+function Lobby({ view, seat, act }: { readonly view: Common; readonly seat: string; readonly act: Act }) {
+  const ready = view.roster.seats[seat]?.ready ?? false
+  const waiting = Object.values(view.roster.seats)
+    .filter((row) => row.presence === 'here' && !row.ready)
+    .map(({ name }) => name)
+  return (
+    <div class="helm">
+      <button
+        type="button"
+        class="main"
+        aria-pressed={ready}
+        onClick={() => act(ready ? 'roster.unready' : 'roster.ready')}
+      >
+        {ready ? 'Not ready' : 'Ready'}
+      </button>
+      <span>{waiting.length === 0 ? 'Waiting for one more' : `Waiting for ${waiting.join(', ')}`}</span>
+    </div>
+  )
+}
+
+const REASONS: { readonly [reason: string]: string } = {
+  'most-at-time': 'the most when time was up',
+  'most-rounds': 'the most rounds',
+  'last-standing': 'the last with lives',
+  forfeit: 'the others have left',
+  'nobody-left': 'everybody has left',
+  abandoned: 'the match was abandoned',
+}
+
+/** How the bout ended, and the wish for another where the mode has one. */
+function Verdict({
+  title,
+  reason,
+  view,
+  seat,
+  act,
+}: {
+  readonly title: string
+  readonly reason: string
+  readonly view: Common
+  readonly seat: string | null
+  readonly act: Act | undefined
+}) {
+  const wishes = view.rounds?.wishes
+  const wished = seat !== null && wishes?.[seat]?.rematch === true
+  return (
+    <section class="verdict" aria-label="Verdict">
+      <p>
+        <strong>{title}</strong> {REASONS[reason] ?? reason}
+      </p>
+      {act !== undefined && wishes !== undefined && (
+        <button type="button" class="main" disabled={wished} onClick={() => act('rounds.rematch')}>
+          {wished ? 'Waiting for the others' : 'Rematch'}
+        </button>
+      )}
+    </section>
+  )
+}

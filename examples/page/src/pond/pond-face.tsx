@@ -1,0 +1,134 @@
+import type { Pond } from '@zinc-referee/examples'
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { Notice } from 'zinc-referee/replica'
+import { Left } from '../clock.tsx'
+import type { FaceOf, Seen } from '../face.tsx'
+import { PondMap } from './pond-map.tsx'
+
+export type PondView = ReturnType<Pond['view']>
+export type PondMatch = ClientMatch<PondView>
+
+const SIDES = ['minnow', 'pike'] as const
+const nameIn = (view: PondView, seat: string): string => view.roster.seats[seat]?.name ?? seat
+const sideOf = (view: PondView, seat: string): string => SIDES[view.teams.side[seat]?.team ?? 0] ?? ''
+
+const ways = [
+  ['west', -1, 0],
+  ['north', 0, -1],
+  ['south', 0, 1],
+  ['east', 1, 0],
+] as const
+const STROKE = 250
+
+/** Four ways for the keyboard; the map can be clicked, too. */
+function Fins({ match, act, called }: Seen<PondView>) {
+  const { view } = match.replica
+  const seat = match.seat ?? ''
+  const spot = view.areas.spots[seat]
+  const { x, y } = spot ?? {}
+  const isDown = view.vitals.body[seat]?.down ?? true
+  const towards = view.areas.hints[seat]?.towards
+  const swim = (dx: number, dy: number): void => {
+    if (x === undefined || y === undefined) return
+    act?.('pond.swim', { x: within(x + dx * STROKE, 1200), y: within(y + dy * STROKE, 600) })
+  }
+  return (
+    <fieldset class="helm">
+      <legend class="unseen">Swim</legend>
+      {ways.map(([way, dx, dy]) => (
+        <button type="button" key={way} disabled={isDown} onClick={() => swim(dx, dy)}>
+          {way}
+        </button>
+      ))}
+      <span>
+        {isDown ? 'You were eaten: wait a moment. ' : `You are a ${sideOf(view, seat)}. `}
+        {towards ? `The biggest fish lies ${towards}.` : ''}
+        {called === '' && !isDown ? ' Click into the pond, or choose a way.' : ''}
+      </span>
+    </fieldset>
+  )
+}
+
+const within = (at: number, most: number): number => Math.max(0, Math.min(most, Math.round(at)))
+
+function Top({ view, viewer }: { readonly view: PondView; readonly viewer: string | null }) {
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th scope="col" class="number">
+            Rank
+          </th>
+          <th scope="col">Fish</th>
+          <th scope="col">Side</th>
+          <th scope="col" class="number">
+            Score
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {[
+          ...view.scores.board.top,
+          ...(viewer === null || view.scores.board.top.includes(viewer) ? [] : [viewer]),
+        ].map((seat) => (
+          <tr key={seat} class={seat === viewer ? 'own' : ''}>
+            <td class="number">{view.scores.places[seat]?.rank}</td>
+            <th scope="row">
+              {nameIn(view, seat)} <small>{view.roster.seats[seat]?.bot ? 'bot' : ''}</small>
+            </th>
+            <td>{sideOf(view, seat)}</td>
+            <td class="number score">{view.scores.sums[seat]?.score}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function Sight(seen: Seen<PondView>) {
+  const { match, viewer } = seen
+  const { view } = match.replica
+  const { turned, until } = view.pond.tide
+  const [minnows = 0, pikes = 0] = view.teams.sums.score
+  return (
+    <>
+      <p class="stand-line">
+        Minnows {minnows}, pikes {pikes}
+        {turned && until !== null && (
+          <>
+            {' '}
+            · <strong>the pond is turned</strong> for <Left match={match} due={until} clock="play" />
+          </>
+        )}
+      </p>
+      <PondMap {...seen} />
+      <Top view={view} viewer={viewer} />
+    </>
+  )
+}
+
+function tell({ name, cells }: Notice, view: PondView): string | undefined {
+  const who = (seat: unknown): string => nameIn(view, String(seat))
+  switch (name) {
+    case 'pond.turned':
+      return `${who(cells['seat'])} eats the moonfly: minnows hunt pikes`
+    case 'pond.eaten':
+      return `${who(cells['by'])} eats ${who(cells['seat'])}, size ${cells['size']}`
+    default:
+      return undefined
+  }
+}
+
+export const pondFace: FaceOf<PondView> = {
+  // The rulebook's name has been compared: the view is the pond's.
+  is: (match): match is PondMatch => match.rulebook.name === 'pike-pond',
+  Orders: Fins,
+  Sight,
+  tell,
+  outcome: ({ verdict: { end }, teams }) =>
+    end.kind === 'win'
+      ? `The ${SIDES[teams.side[end.winners[0] ?? '']?.team ?? 0]}s win`
+      : end.kind === 'draw'
+        ? 'Minnows and pikes draw'
+        : 'Nobody wins',
+}

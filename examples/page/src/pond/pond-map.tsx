@@ -1,0 +1,75 @@
+import type { Seen } from '../face.tsx'
+import { MapMark, ownLast } from '../map-mark.tsx'
+import type { PondView } from './pond-face.tsx'
+
+const POND = { width: 1200, height: 600 }
+const NEAR = 190
+
+/** The part of the pond that a fish sees, hatched where it sees nothing; clicking it swims there. */
+export function PondMap({ match, viewer, act }: Seen<PondView>) {
+  const { view } = match.replica
+  const own = viewer === null ? undefined : view.areas.spots[viewer]
+  const swim = (event: MouseEvent): void => {
+    const box = (event.currentTarget as Element).getBoundingClientRect()
+    const part = (at: number, from: number, size: number): number =>
+      Math.max(0, Math.min(1, (at - from) / size))
+    act?.('pond.swim', {
+      x: Math.round(part(event.clientX, box.left, box.width) * POND.width),
+      y: Math.round(part(event.clientY, box.top, box.height) * POND.height),
+    })
+  }
+  const fish = ownLast(Object.entries(view.areas.spots), viewer)
+  return (
+    <figure class="map">
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the four ways above do the same by keyboard */}
+      <svg viewBox={`0 0 ${POND.width} ${POND.height}`} role="img" aria-label="The pond" onClick={swim}>
+        <defs>
+          <pattern
+            id="unseen"
+            width="14"
+            height="14"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect class="murk" width="14" height="14" />
+            <rect class="hatch" width="5" height="14" />
+          </pattern>
+        </defs>
+        <rect fill="url(#unseen)" width={POND.width} height={POND.height} />
+        {own?.x !== undefined && own.y !== undefined && (
+          <circle class="water" cx={own.x} cy={own.y} r={NEAR} />
+        )}
+        {Object.entries(view.areas.things).map(([id, { kind, x, y }]) =>
+          x === undefined || y === undefined ? null : (
+            <circle
+              key={id}
+              class={kind === 'moonfly' ? 'moonfly' : 'midge'}
+              cx={x}
+              cy={y}
+              r={kind === 'moonfly' ? 12 : 6}
+            />
+          ),
+        )}
+        {fish.map(([seat, { x, y }]) =>
+          x === undefined || y === undefined ? null : (
+            <MapMark
+              key={seat}
+              x={x}
+              y={y}
+              number={view.teams.side[seat]?.team === 0 ? 1 : 3}
+              name={view.roster.seats[seat]?.name ?? seat}
+              isOwn={seat === viewer}
+              isFaint={view.vitals.body[seat]?.down === true}
+              size={13 + Math.min(14, (view.pond.fish[seat]?.size ?? 10) / 4)}
+            />
+          ),
+        )}
+      </svg>
+      <figcaption>
+        {viewer === null
+          ? 'A spectator sees no fish: only what is near a fish is seen, by that fish.'
+          : 'Round: minnows. Diamonds: pikes. What is far is hatched.'}
+      </figcaption>
+    </figure>
+  )
+}
