@@ -1,4 +1,4 @@
-import { reedRegatta } from '@zinc-referee/examples'
+import { hotKettle, pikePond, reedRegatta } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
 import axe from 'axe-core'
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
@@ -147,6 +147,68 @@ test('keyboard only, on a phone, and without barriers that a checker can find', 
     )
     expect(found).toEqual([])
   }
+})
+
+test('the door asks which of several games; Hot Kettle is played with the keyboard alone', async () => {
+  venue = await openVenue({ page, openEyes: true })
+  venue.begin('reed-regatta', reedRegatta, { seed: 'fair-1' })
+  const hosted = venue.begin('hot-kettle', hotKettle, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 0 }, kettle: { soonest: 60_000, latest: 60_000 } },
+  })
+  const tabs = [await visit(), await visit(), await visit({ width: 360, height: 740 })]
+  for (const [at, tab] of tabs.entries()) {
+    await tab.getByLabel('Hot Kettle').focus()
+    await tab.keyboard.press('Space')
+    await sit(tab, ['Otter', 'Heron', 'Vole'][at] ?? '')
+    await tab.getByRole('button', { name: 'Ready' }).focus()
+    await tab.keyboard.press('Enter')
+  }
+  const holder = () => (hosted.match.state['holds'] as any).now.holder.get('kettle')
+  await expect.poll(holder).toBeDefined()
+  const first = holder()
+  const tab = tabs[['otter', 'heron', 'vole'].indexOf(first)] as Page
+  const hand = tab.getByRole('group', { name: 'You hold it! Hand it on to' }).getByRole('button').first()
+  await hand.focus()
+  const to = (await hand.innerText()).toLowerCase()
+  await tab.keyboard.press('Enter')
+  await expect.poll(holder).toBe(to)
+  await expect.poll(() => text(tab)).toContain('Somebody else has it')
+  const next = tabs[['otter', 'heron', 'vole'].indexOf(to)] as Page
+  await expect.poll(() => text(next)).toContain('You hold it!')
+  await next.reload()
+  await expect.poll(() => text(next)).toContain('You hold it!')
+  expect(await tabs[2]?.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
+})
+
+test('Pike Pond: a fish swims where it was told to and sees what is near; what another sees stands beside it', async () => {
+  venue = await openVenue({ page, openEyes: true })
+  const hosted = venue.begin('pond', pikePond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  const [otter, heron] = [await visit(), await visit()]
+  await sit(otter, 'Otter')
+  await sit(heron, 'Heron')
+  for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
+  await otter.getByRole('button', { name: 'east' }).waitFor()
+  const swim = (x: number) => hosted.run((match) => match.report('areas.at', { seat: 'otter', x, y: 300 }))
+  const far = () => hosted.run((match) => match.report('areas.at', { seat: 'heron', x: 1000, y: 300 }))
+  swim(100)
+  far()
+  await otter.getByRole('button', { name: 'east' }).focus()
+  await otter.keyboard.press('Enter')
+  const heading = () => (hosted.match.state['pond'] as any).heading.of('otter')
+  await expect.poll(heading).toMatchObject({ x: 350, y: 300 })
+  await otter.getByRole('img', { name: 'The pond' }).click({ position: { x: 10, y: 10 } })
+  await expect.poll(() => heading().x).toBeLessThan(60)
+  const fish = (tab: Page, name: string) => tab.locator('svg').first().locator('title', { hasText: name })
+  expect([await fish(otter, 'Otter').count(), await fish(otter, 'Heron').count()]).toEqual([1, 0])
+  swim(900)
+  await expect.poll(() => fish(otter, 'Heron').count()).toBe(1)
+  swim(100)
+  await expect.poll(() => fish(otter, 'Heron').count()).toBe(0)
+  await otter.getByLabel('See it as').selectOption({ label: 'Heron' })
+  const beside = otter.getByRole('region', { name: 'Another view' }).locator('svg')
+  await expect.poll(() => beside.locator('title', { hasText: 'Heron' }).count()).toBe(1)
+  expect(await beside.locator('title', { hasText: 'Otter' }).count()).toBe(0)
 })
 
 test('for any other rulebook: seats side by side, buttons made from the inputs of its actions', async () => {
