@@ -8,6 +8,7 @@ import type { Row } from './measure.js'
 import { machine, tableOf, writePage } from './page.js'
 import { pondRows } from './pond.js'
 import { heapRows, recordRow, replayRow } from './records.js'
+import { regattaRows } from './regatta.js'
 import { reportRow } from './report.js'
 import { submitRow } from './submit.js'
 import { timeAndChanceRows } from './time-and-chance.js'
@@ -44,7 +45,8 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ['replay', () => [replayRow()]],
   ['record/none', async () => [await recordRow()]],
   ['idle/10k load/10k', fleetRows],
-  ['pond/tick pond1000/pond10', pondRows],
+  ['pond/tick pondcopies/pond pond100/pond10 pond1000/pond10', pondRows],
+  ['regatta/bare regatta/fact', regattaRows],
 ]
 // Each group in a process of its own: what one has made of the compiled code must not weigh on another.
 const group = after('--group')

@@ -1,6 +1,7 @@
 import { beginMatch, defineRule, defineRulebook, int } from 'zinc-referee'
 import { areasOf } from 'zinc-referee/rules'
 import { figure, type Row, ratio, row, timed } from './measure.js'
+import { filteredCopies } from './pond-rival.js'
 
 const SEATS = Array.from({ length: 100 }, (_, n) => `fish-${n + 1}`)
 const [WIDTH, HEIGHT] = [3000, 1500]
@@ -35,21 +36,28 @@ function shoal(things: number) {
   match.reportAll('areas.at', at)
   for (const seat of SEATS) match.open(seat)
   match.flush({ all: true })
+  const lying = match.state.areas.things.all().map(({ id, x, y }) => ({ id, x, y }))
+  const copies = filteredCopies(SEATS, lying)
   let tick = 0
-  /** Bytes sent to all viewers, and the bytes of all positions for all of them. */
-  const swim = (): readonly [sent: number, everything: number] => {
+  const moved = () => {
     tick++
-    const moves = at.map(({ seat, x, y }, n) => ({
+    return at.map(({ seat, x, y }, n) => ({
       seat,
       x: x + ((tick * (n % 7)) % 30),
       y: y + ((tick * (n % 5)) % 30),
     }))
+  }
+  /** Bytes sent to all viewers, and the bytes of all positions for all of them. */
+  const swim = (): readonly [sent: number, everything: number] => {
+    const moves = moved()
     match.advanceTo(match.now + TICK)
     match.reportAll('areas.at', moves)
     const sent = match.flush().reduce((sum, { patch }) => sum + patch.length, 0)
     return [sent, JSON.stringify(moves).length * SEATS.length]
   }
-  return swim
+  /** The same by copies of what is near. */
+  const swimByCopies = (): number => copies(moved().map(({ seat, x, y }) => ({ id: seat, x, y })))
+  return { swim, swimByCopies }
 }
 
 const ticks = (swim: () => unknown) => (): number =>
@@ -58,16 +66,19 @@ const ticks = (swim: () => unknown) => (): number =>
   })
 
 export function pondRows(): Row[] {
-  const [many, few] = [shoal(1000), shoal(10)]
+  const [many, some, few] = [shoal(1000), shoal(100), shoal(10)]
   let [sent, everything] = [0, 0]
   for (let n = 0; n < TICKS; n++) {
-    const [ours, all] = many()
+    const [ours, all] = many.swim()
     sent += ours
     everything += all
   }
+  if (sent === 0) throw new Error('nothing was sent')
   return [
-    figure('pond/tick', 'ms', { most: 25 }, () => ticks(many)() / TICKS),
-    ratio('pond1000/pond10', { most: 1.5 }, ticks(many), ticks(few), 15),
+    figure('pond/tick', 'ms', { most: 25 }, () => ticks(many.swim)() / TICKS),
+    ratio('pondcopies/pond', { least: 1.2 }, ticks(many.swimByCopies), ticks(many.swim), 15),
+    ratio('pond100/pond10', { most: 1.3 }, ticks(some.swim), ticks(few.swim), 15),
+    ratio('pond1000/pond10', { most: 2 }, ticks(many.swim), ticks(few.swim), 15),
     row('pond/viewer', (sent / SEATS.length / TICKS) * (1000 / TICK), 'bytes/s', { most: 8000 }),
     row('pond/everything', sent / everything, '×', { most: 0.1 }),
   ]

@@ -50,13 +50,24 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbo
   else if (isPlain(before) && isPlain(after))
     outbox.everyone(change.text(placed(before, '', row.$shape), placed(after, '', row.$shape)))
   else
-    for (const viewer of viewers)
+    for (const viewer of concerned(before, after) ?? viewers)
       outbox.only(viewer, change.text(placed(before, viewer, row.$shape), placed(after, viewer, row.$shape)))
   row.$told = row.$live
   row.$toldSights = after
   row.$toldMasks = row.$masks
   row.$toldId = row.id
   row.$clean()
+}
+
+/** The only seats that see anything before or after; nothing where a sight is for all but some. */
+function concerned(before: readonly Audience[], after: readonly Audience[]): ReadonlySet<string> | undefined {
+  const seats = new Set<string>()
+  for (const sights of [before, after])
+    for (const { all, seats: named } of sights) {
+      if (all) return undefined
+      for (const seat of named) seats.add(seat)
+    }
+  return seats
 }
 
 /** Whether all viewers are in the same position. */

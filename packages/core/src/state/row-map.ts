@@ -81,7 +81,10 @@ export class RowMap implements RowIndex {
   /** The rows that keep a value in an indexed cell. */
   holding(cell: string, kept: unknown): CompiledRow[] {
     const rows = [...(this.indexes?.get(cell)?.get(kept) ?? [])]
-    return rows.sort((a, b) => a.$number - b.$number)
+    // They were put in by number, but for those that came back or changed their value.
+    return rows.some((row, at) => at > 0 && row.$number < (rows[at - 1] as CompiledRow).$number)
+      ? rows.sort((a, b) => a.$number - b.$number)
+      : rows
   }
 
   byNumber(number: number): CompiledRow | undefined {

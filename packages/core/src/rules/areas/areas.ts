@@ -21,9 +21,8 @@ export const areasOf = (settings: AreaSettings = {}) => {
   function place(match: Match, seat: Seat, to: Point, forgets = false) {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
     const spot = match.own.spots.of(seat)
-    const { step } = match.own
     if (forgets || !spot.placed) spot.walked = match.time.phase
-    if (forgets || !spot.placed || apart(spot, to) > jump * jump) step.jumped = [...step.jumped, seat]
+    if (forgets || !spot.placed || apart(spot, to) > jump * jump) spot.jumped = true
     spot.x = to.x
     spot.y = to.y
     spot.placed = true
@@ -33,15 +32,15 @@ export const areasOf = (settings: AreaSettings = {}) => {
   }
 
   function stir(match: Match, seat: Seat) {
-    const { step } = match.own
-    if (!step.moved.includes(seat)) step.moved = [...step.moved, seat]
+    match.own.spots.of(seat).moved = true
+    match.own.step.stirred = true
   }
 
   function unplace(match: Match, seat: Seat) {
     const spot = match.own.spots.of(seat)
     if (!spot.placed) return
     spot.placed = false
-    nearness.look(match, seat, true)
+    nearness.look(match, seat, true, nearness.gridOf(match))
   }
 
   function add(match: Match, kind: string, at: Point): string {
@@ -89,11 +88,16 @@ export const areasOf = (settings: AreaSettings = {}) => {
     settle: {
       wokenBy: ['step'],
       run(match) {
-        const { moved, jumped } = match.own.step
-        if (moved.length === 0) return
-        match.own.step.moved = []
-        match.own.step.jumped = []
-        for (const seat of moved) nearness.look(match, seat, jumped.includes(seat))
+        if (!match.own.step.stirred) return
+        match.own.step.stirred = false
+        const grid = nearness.gridOf(match)
+        for (const seat of match.seats) {
+          const spot = match.own.spots.of(seat)
+          if (!spot.moved) continue
+          spot.moved = false
+          nearness.look(match, seat, spot.jumped, grid)
+          spot.jumped = false
+        }
       },
     },
     calls: {

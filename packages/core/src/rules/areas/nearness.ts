@@ -12,11 +12,18 @@ function withMember(members: ReadonlySet<Seat>, seat: Seat, isIn: boolean): Set<
   return changed
 }
 
+const MOST_REMEMBERED = 10_000
+
+/** Seats by the sector in which they are now. */
+export interface Grid extends ReadonlyMap<string, readonly Seat[]> {}
+
 /** Sets that say who sees whom, kept current when a step has settled. */
 export class Nearness {
   private readonly near: number
   private readonly far: number
   private readonly isWhole: boolean
+  /** A sector's neighbours, worked out before: they never change. */
+  private readonly neighbours: Map<string, readonly string[]> = new Map()
 
   constructor({ near, far = near }: AreaSettings) {
     this.isWhole = near === undefined
@@ -29,11 +36,21 @@ export class Nearness {
     return `${Math.floor(x / size)},${Math.floor(y / size)}`
   }
 
-  /** The sectors in which all lies that can be near, or can have been. */
-  private around(sector: string): string[] {
-    if (sector === '') return []
+  /** The sectors in which all lies that can be near. */
+  private around(sector: string): readonly string[] {
+    const known = this.neighbours.get(sector)
+    if (known !== undefined) return known
     const [x = 0, y = 0] = sector.split(',').map(Number)
-    return [-1, 0, 1].flatMap((dx) => [-1, 0, 1].map((dy) => `${x + dx},${y + dy}`))
+    const found = [-1, 0, 1].flatMap((dx) => [-1, 0, 1].map((dy) => `${x + dx},${y + dy}`))
+    if (this.neighbours.size >= MOST_REMEMBERED) this.neighbours.clear()
+    this.neighbours.set(sector, found)
+    return found
+  }
+
+  /** Those around where a seat is, and around where it was when it was last looked at. */
+  private reach(before: string, now: string): readonly string[] {
+    if (before === now || before === '') return now === '' ? [] : this.around(now)
+    return now === '' ? this.around(before) : [...new Set([...this.around(before), ...this.around(now)])]
   }
 
   private isNear(distance: number, was: boolean): boolean {
@@ -74,17 +91,40 @@ export class Nearness {
     if (was !== is) thing.near = withMember(thing.near, seat, is)
   }
 
-  look(match: Match, seat: Seat, forgets: boolean) {
+  /** All seats that have a place, for looks that follow one another while nobody moves. */
+  gridOf(match: Match): Grid {
+    const grid = new Map<string, Seat[]>()
+    if (this.isWhole) return grid
+    for (const seat of match.seats) {
+      const spot = match.own.spots.of(seat)
+      if (!spot.placed) continue
+      const sector = this.sectorOf(spot)
+      const there = grid.get(sector)
+      if (there === undefined) grid.set(sector, [seat])
+      else there.push(seat)
+    }
+    return grid
+  }
+
+  /** Who can see the seat or be seen by it now, or could until now. */
+  private others(match: Match, spot: Spot, sectors: readonly string[], grid: Grid): Iterable<Seat> {
+    if (this.isWhole) return match.seats
+    const found = new Set(spot.near)
+    for (const sector of sectors) for (const seat of grid.get(sector) ?? []) found.add(seat)
+    return found
+  }
+
+  look(match: Match, seat: Seat, forgets: boolean, grid: Grid) {
     const spot = match.own.spots.of(seat)
-    for (const other of match.seats) {
+    const sector = spot.placed && !this.isWhole ? this.sectorOf(spot) : ''
+    const sectors = this.reach(spot.sector, sector)
+    for (const other of this.others(match, spot, sectors, grid)) {
       if (other === seat) continue
       const there = match.own.spots.of(other)
       this.meet(match, other, there, seat, spot, forgets)
       this.meet(match, seat, spot, other, there, forgets)
     }
-    if (this.isWhole) return
-    const sector = spot.placed ? this.sectorOf(spot) : ''
-    for (const here of new Set([...this.around(spot.sector), ...this.around(sector)]))
+    for (const here of sectors)
       for (const thing of match.own.things.where({ sector: here })) this.notice(thing, seat, spot, forgets)
     spot.sector = sector
   }

@@ -5,7 +5,6 @@ import {
   everyone,
   flag,
   int,
-  list,
   maybe,
   only,
   owner,
@@ -65,6 +64,9 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
         x: int(0).latest(every),
         y: int(0).latest(every),
         placed: flag(false),
+        /** Since the last settling: it has moved, and what was seen of it before is forgotten. */
+        moved: flag(false),
+        jumped: flag(false),
         near: set(seatRef()),
         /** From how near foes see it while it is hidden. */
         hidden: maybe(int()),
@@ -86,7 +88,7 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
         .seenWhen({ kind: noticed, x: noticed, y: noticed }),
       /** Where what a seat looks for lies, told on a beat of its own: how often it changes tells nothing. */
       hints: perSeat({ towards: maybe(choice(...directions)).seenBy(owner), of: maybe(seatRef()) }),
-      step: single({ moved: list(seatRef(), []), jumped: list(seatRef(), []) }),
+      step: single({ stirred: flag(false) }),
     },
     events: {
       /** `seat` sees the other from now on, or no more. */
