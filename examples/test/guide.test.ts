@@ -2,11 +2,15 @@ import { execFileSync } from 'node:child_process'
 import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import * as rules from 'zinc-referee/rules'
 
 const at = (path: string): string => fileURLToPath(new URL(path, import.meta.url))
 const guide = at('../../docs/guide/')
 const folder = at('../.guide/')
-const pages = readdirSync(guide).filter((name) => name.endsWith('.md'))
+const pages = ['', 'rules/'].flatMap((part) =>
+  readdirSync(guide + part).flatMap((name) => (name.endsWith('.md') ? [part + name] : [])),
+)
+const moduleName = (page: string): string => page.replace('/', '-').replace('.md', '.ts')
 
 /** The blocks of a page as one module: a line that gives a value becomes a check that it does. */
 function moduleOf(page: string): string {
@@ -25,7 +29,7 @@ function moduleOf(page: string): string {
 
 beforeAll(() => {
   mkdirSync(folder, { recursive: true })
-  for (const page of pages) writeFileSync(`${folder}${page.replace('.md', '.ts')}`, moduleOf(page))
+  for (const page of pages) writeFileSync(folder + moduleName(page), moduleOf(page))
   writeFileSync(
     `${folder}tsconfig.json`,
     JSON.stringify({ extends: '../../tsconfig.test.json', include: ['*.ts'] }),
@@ -34,7 +38,7 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true }))
 
 test.each(pages)('the snippets of guide/%s give what they say', async (page) => {
-  const module = (await import(/* @vite-ignore */ `${folder}${page.replace('.md', '.ts')}`)) as {
+  const module = (await import(/* @vite-ignore */ folder + moduleName(page))) as {
     readonly checks: [string, unknown, unknown][]
   }
   expect(module.checks.length).toBeGreaterThan(3)
@@ -52,4 +56,11 @@ test('the snippets of the guide type-check with all flags, without a cast but wh
     }
   })()
   expect(output).toBe('')
+})
+
+test('each built-in rule has its page, and what is written from the rules is current', () => {
+  const named = Object.keys(rules).filter((name) => 'definition' in Object(Reflect.get(rules, name)))
+  const made = ['rolesOf', 'boostsOf', 'areasOf', 'gridOf'].map((name) => name.replace('Of', ''))
+  for (const rule of [...named, ...made]) expect(pages).toContain(`rules/${rule}.md`)
+  execFileSync(process.execPath, [at('../../scripts/rule-pages.mjs'), '--check'], { encoding: 'utf8' })
 })

@@ -1,0 +1,187 @@
+// Writes what stands below the line of each page in docs/guide/rules: settings, views, inputs, events, drafts, calls
+// and codes, from the rules themselves. With --check it writes nothing and fails where a page is not current.
+import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { beginMatch, defineRulebook } from 'zinc-referee'
+import * as built from 'zinc-referee/rules'
+import { z } from 'zod'
+
+const LINE = '<!-- What follows is written by scripts/rule-pages.mjs. -->'
+const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url))
+const pages = at('docs/guide/rules/')
+const sources = at('packages/core/src/rules/')
+
+/** The rule of each page, as an example of it where it is made with options. */
+const rules = {
+  roster: built.roster,
+  phases: built.phases,
+  rounds: built.rounds,
+  teams: built.teams,
+  roles: built.rolesOf({ brewer: {}, spoiler: { count: 1 } }),
+  vitals: built.vitals,
+  credit: built.credit,
+  respawn: built.respawn,
+  scores: built.scores,
+  verdict: built.verdict({ when: [] }),
+  holds: built.holds({ things: ['bell'] }),
+  zones: built.zones({ names: ['mill'] }),
+  boosts: built.boostsOf({ bell: { lasts: 1000 } }),
+  areas: built.areasOf(),
+  tasks: built.tasks,
+  idle: built.idle,
+  turns: built.turns({ steps: [built.step('act')] }),
+  grid: built.gridOf('board', { width: 3, height: 3 }),
+}
+
+function referenceOf(page, rule) {
+  const source = sourceOf(page)
+  const definition = rule.definition
+  const described = describe(rule)
+  return [
+    settingsTable(definition.settings, source),
+    viewTable(described.state),
+    list('Actions', described.actions.map(inputLine(source, 'actions'))),
+    list('Facts', described.facts.map(inputLine(source, 'facts'))),
+    list('Directives', described.directives.map(inputLine(source, 'directives'))),
+    list('Events', Object.entries(described.events).map(eventLine(source))),
+    list(
+      'Drafts',
+      Object.entries(described.drafts).map(
+        ([name, { cells }]) => `\`${name}\` (${cellNames(cells)})${doc(source, name, 'drafts')}`,
+      ),
+    ),
+    list(
+      'Calls',
+      Object.keys(definition.calls ?? {}).map((name) => `\`${name}\`${doc(source, name, 'calls')}`),
+    ),
+    codes(source),
+  ]
+    .filter(Boolean)
+    .join('\n\n')
+}
+
+function describe(rule) {
+  const needed = [...(rule.definition.needs ?? []), ...(rule.definition.knows ?? [])]
+  for (const each of needed) for (const more of each.definition.needs ?? []) needed.push(more)
+  const others = [...new Map(needed.map((each) => [each.name, each])).values()]
+  const book = defineRulebook({
+    name: 'page',
+    seats: { min: 1, max: 2 },
+    rules: [...others.filter(given), rule],
+  })
+  return beginMatch(book, { seed: 'page' })
+    .describe()
+    .rules.find(({ name }) => name === rule.name)
+}
+/** Rules that want options are known to others only by their handle; they are not needed here. */
+function given({ name, definition }) {
+  return definition.takes === undefined && name !== 'roles'
+}
+/** All files of a rule as one text. */
+function sourceOf(page) {
+  const names = readdirSync(sources)
+  const folder = names.find((name) => name === page && statSync(sources + name).isDirectory())
+  const files =
+    folder === undefined ? [`${page}.ts`] : readdirSync(sources + folder).map((name) => `${folder}/${name}`)
+  return files.map((name) => readFileSync(sources + name, 'utf8')).join('\n')
+}
+
+/** The docstring before a name in a section of the source, as the end of a line. */
+function doc(source, name, section, follows = '\\b') {
+  const short = name.replace(/^.*\./, '')
+  const from = source.indexOf(`${section}: `)
+  const found = new RegExp(`/\\*\\* ([^*]+?) \\*/\\s*\\n\\s*['"]?${short}['"]?${follows}`).exec(
+    from === -1 ? '' : source.slice(from),
+  )
+  return found === null ? '' : `: ${found[1].replaceAll(/\s*\n\s*\*?\s*/g, ' ').replace(/\.$/, '')}`
+}
+
+function settingsTable(settings, source) {
+  if (settings === undefined) return ''
+  const { properties = {} } = z.toJSONSchema(settings, { io: 'input', unrepresentable: 'any' })
+  const rows = Object.entries(properties).map(([name, schema]) => {
+    const what = doc(source, name, 'settings', ': *z').replace(/^: /, '')
+    return `| \`${name}\` | ${kindOf(schema)} | ${shown(schema.default)} | ${what} |`
+  })
+  return rows.length === 0
+    ? ''
+    : ['## Settings', '', '| name | value | default | |', '|---|---|---|---|', ...rows].join('\n')
+}
+
+function kindOf(schema) {
+  if (schema.enum !== undefined) return schema.enum.map((value) => `\`${value}\``).join(', ')
+  if (schema.anyOf !== undefined) return schema.anyOf.map(kindOf).join(' or ')
+  if (schema.type === 'integer' || schema.type === 'number') {
+    const { minimum, maximum, exclusiveMinimum } = schema
+    const isOpen = maximum === undefined || maximum >= Number.MAX_SAFE_INTEGER
+    const least = minimum ?? exclusiveMinimum
+    const from =
+      least === undefined || least <= Number.MIN_SAFE_INTEGER ? '' : ` ${isOpen ? 'from ' : ''}${least}`
+    return `${schema.type === 'integer' ? 'whole' : 'number'}${from}${isOpen ? '' : ` to ${maximum}`}`
+  }
+  if (schema.type === 'object') return `{ ${Object.keys(schema.properties ?? {}).join(', ')} }`
+  if (schema.type === 'array') return `list of ${kindOf(schema.items ?? {})}`
+  return schema.type === 'null' ? '`null`' : schema.type === 'boolean' ? 'yes or no' : (schema.type ?? 'any')
+}
+const shown = (value) => (value === undefined ? '' : `\`${JSON.stringify(value).replaceAll('"', "'")}\``)
+
+function viewTable(state) {
+  const rows = Object.entries(state).flatMap(([part, { kind, cells }]) =>
+    Object.entries(cells)
+      .filter(([, { seenBy, by }]) => seenBy !== 'nobody' || (by?.length ?? 0) > 0)
+      .map(
+        ([cell, how]) =>
+          `| \`${part}${kind === 'single' ? '' : kind === 'perSeat' ? '[seat]' : '[id]'}.${cell}\` | ${seers(how)} |`,
+      ),
+  )
+  return rows.length === 0 ? '' : ['## In views', '', '| cell | seen by |', '|---|---|', ...rows].join('\n')
+}
+const seers = ({ seenBy, by }) =>
+  by?.length > 0 ? by.join(', ') : seenBy === 'some' ? 'as its row says' : seenBy
+const cellNames = (cells) => Object.keys(cells).join(', ')
+
+const inputLine =
+  (source, section) =>
+  ({ name, cells = {} }) =>
+    `\`${name}\`${cellNames(cells) === '' ? '' : ` (${cellNames(cells)})`}${doc(source, name, section)}`
+
+const eventLine =
+  (source) =>
+  ([name, { cells }]) => {
+    const told = [
+      ...new Set(
+        Object.values(cells)
+          .filter(({ seenBy }) => seenBy !== 'nobody')
+          .map(seers),
+      ),
+    ]
+    const notice = told.length === 0 ? '' : `; a notice to ${told.join(', ')}`
+    return `\`${name}\`${cellNames(cells) === '' ? '' : ` (${cellNames(cells)})`}${doc(source, name, 'events')}${notice}`
+  }
+
+const list = (title, lines) =>
+  lines.length === 0 ? '' : [`## ${title}`, '', ...lines.map((line) => `- ${line}`)].join('\n')
+
+function codes(source) {
+  const found = [
+    ...new Set([...source.matchAll(/refuse\('([a-z-]+)'/g)].map(([, code]) => `\`${code}\``)),
+  ].sort()
+  return found.length === 0
+    ? ''
+    : `## Refuses with\n\n${found.join(', ')}; what each means stands in [errors](../../errors.md).`
+}
+
+const checks = process.argv.includes('--check')
+let stale = 0
+for (const [page, rule] of Object.entries(rules)) {
+  const file = join(pages, `${page}.md`)
+  const before = readFileSync(file, 'utf8')
+  const [prose = ''] = before.split(LINE)
+  const after = `${prose.trimEnd()}\n\n${LINE}\n\n${referenceOf(page, rule)}\n`
+  if (after === before) continue
+  stale++
+  if (checks) console.error(`docs/guide/rules/${page}.md is not current: run node scripts/rule-pages.mjs`)
+  else writeFileSync(file, after)
+}
+process.exit(checks && stale > 0 ? 1 : 0)
