@@ -63,6 +63,17 @@ test('pikes hunt minnows, from near only; who is eaten is back somewhere else af
   expect(match.state.areas.spots.of('otter').x).not.toBe(500)
 })
 
+test('when time is up everybody may only swim', () => {
+  const { match } = open()
+  match.advanceTo(3000 + 60_000)
+  expect(match.view('otter').phases.now.phase).toBe('over')
+  expect(match.submit('otter', 'pond.swim', { x: 5, y: 5 })).toEqual({ ok: true })
+  to(match, 'otter', 500)
+  to(match, 'heron', 510)
+  expect(match.state.areas.spots.of('otter').x).toBe(500)
+  expect(bite(match, 'heron', 'otter')).toMatchObject({ code: 'over' })
+})
+
 test('the moonfly turns the pond for eight seconds, to the millisecond', () => {
   const { match } = open()
   match.advanceTo(3000 + 45_000)

@@ -22,6 +22,7 @@ import {
   areasOf,
   credit,
   mostAtTime,
+  moving,
   phases,
   respawn,
   roster,
@@ -112,8 +113,9 @@ function begin(match: Match) {
 /** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
 export const pondRule = shape.does({
   actions: {
+    // Even when it is over: then everybody may only swim.
     swim: {
-      when: whileUp,
+      when: [moving, whileUp],
       input: { x: int().between(0, pond.width), y: int().between(0, pond.height) },
       decide(match, seat, { x, y }) {
         const heading = match.own.heading.of(seat)

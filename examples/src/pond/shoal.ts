@@ -27,13 +27,14 @@ export class Shoal {
 
   /** A stroke of all fins, so long (ms). Fish that it does not drive go where they were told to. */
   stroke(match: Pond, ms: number, drives: (seat: Seat) => boolean = () => true): void {
-    if (match.state.phases.now.phase !== 'live') return
+    const { phase } = match.state.phases.now
+    if (phase !== 'live' && phase !== 'over') return
     const fish = match.seats.filter(
       (seat) => !match.state.vitals.body.of(seat).down && this.spot(match, seat),
     )
     const moves = fish.map((seat) => ({ seat, ...this.swim(match, seat, ms, drives(seat)) }))
     match.reportAll('areas.at', moves)
-    for (const seat of fish) this.bite(match, seat)
+    if (phase === 'live') for (const seat of fish) this.bite(match, seat)
   }
 
   private spot(match: Pond, seat: Seat): Point | undefined {
