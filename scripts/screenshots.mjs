@@ -22,8 +22,10 @@ await terminal('kettle', 'demo', 'hot-kettle')
 await terminal('pond', 'demo', 'pike-pond')
 await terminal('mussels', 'demo', 'mussel-dip')
 await terminal('replay', 'replay', 'records/reed-regatta-fair-1.jsonl')
-await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'otter', '--at', '0:36')
+await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'otter', '--at', '0:56')
 await regatta()
+await played('hot-kettle', 'kettle-page', 60)
+await played('pike-pond', 'pond-page', 120)
 await plain()
 await browser.close()
 
@@ -89,6 +91,26 @@ async function regatta() {
   }
   await desk.screenshot({ path: join(into, 'regatta.png') })
   await phone.screenshot({ path: join(into, 'phone.png') })
+  await venue.close()
+}
+
+/** A page of a game that bots have played for so many beats, with another seat's view beside one's own. */
+async function played(mode, file, beats) {
+  const { rulebook, demo } = modes[mode]
+  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  const hosted = venue.begin(mode, rulebook, { seed: demo.seed, settings: { phases: { countdown: 0 } } })
+  const page = await visit(venue, 'Wren', { width: 1280, height: 800 })
+  for (const { id, name } of demo.seats)
+    hosted.run((match) => match.direct('roster.join', { seat: id, name, bot: true }))
+  await page.getByRole('button', { name: 'Ready' }).click()
+  await page.getByRole('button', { name: 'Ready' }).waitFor({ state: 'detached' })
+  await page.getByLabel('See it as').selectOption({ label: 'Heron' })
+  const crowd = demo.crowd(demo.seed)
+  for (let beat = 0; beat < beats; beat++) {
+    hosted.run((match) => crowd.beat(match, () => true))
+    await page.waitForTimeout(crowd.every)
+  }
+  await page.screenshot({ path: join(into, `${file}.png`) })
   await venue.close()
 }
 

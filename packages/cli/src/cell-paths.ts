@@ -26,6 +26,12 @@ export const builtIn: ReadonlySet<string> = new Set([
   'boosts',
   'scores',
   'verdict',
+  'areas',
+  'zones',
+  'roles',
+  'tasks',
+  'idle',
+  'turns',
 ])
 
 /** All cells of per-seat and single parts, with the shortest paths that are unique. */

@@ -59,7 +59,7 @@ export class MomentWatch {
       (cell) =>
         cell.seat !== undefined &&
         this.viewers.includes(cell.seat) &&
-        !builtIn.has(cell.rule) &&
+        (!builtIn.has(cell.rule) || secretive.has(cell.rule)) &&
         shownIn(spectator, cell).hidden,
     )
   }
