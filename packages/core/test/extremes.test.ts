@@ -73,13 +73,9 @@ test.each([
 
 test('a thousand seats sit down, take sides and are seen; one more is refused', () => {
   const seats = Array.from({ length: 1000 }, (_, n) => `fish-${n}`)
-  const { match } = playMatch(
-    bookOf([teams({ count: 2 }), scores, areasOf({ near: 5, far: 6 })], 1000),
-    [],
-    {
-      start: false,
-    },
-  ) as any
+  const { match } = playMatch(bookOf([teams({ count: 2 }), scores, areasOf({ near: 5, far: 6 })], 1000), [], {
+    start: false,
+  }) as any
   for (const seat of seats) match.direct('roster.join', { seat, name: 'Fish' })
   expect(match.seats.length).toBe(1000)
   expect(match.direct('roster.join', { seat: 'more', name: 'Fish' })).toMatchObject({ code: 'match-full' })

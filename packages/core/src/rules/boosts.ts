@@ -15,7 +15,7 @@ import {
   text,
 } from '../state/index.ts'
 import { phases } from './phases.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { vitals } from './vitals/vitals.ts'
 

@@ -1,6 +1,6 @@
 import { defineRule, refuse } from '../match/index.ts'
 import { everyone, int, maybe, type Seat, seatRef, table } from '../state/index.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 
 /** A cell of a board, from 0 at its west and north edges. */
 export interface Spot {

@@ -3,7 +3,7 @@ import { declareRule, type MatchOf } from '../match/index.ts'
 import type { Seat } from '../state/index.ts'
 import { minutes } from '../time/index.ts'
 import { phases } from './phases.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 
 const shape = declareRule({
   name: 'idle',

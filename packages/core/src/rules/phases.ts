@@ -3,7 +3,7 @@ import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import { choice, everyone, flag, int, single, text, time } from '../state/index.ts'
 import { seconds } from '../time/index.ts'
 import type { Phase } from './gates.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 
 const shape = declareRule({
   name: 'phases',

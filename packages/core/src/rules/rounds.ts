@@ -3,7 +3,7 @@ import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
 import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 
 const shape = declareRule({
   name: 'rounds',

@@ -16,7 +16,7 @@ import {
   text,
 } from '../state/index.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {

@@ -13,7 +13,7 @@ import {
   time,
 } from '../state/index.ts'
 import { phases } from './phases.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 
 /** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */

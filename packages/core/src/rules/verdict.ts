@@ -20,7 +20,7 @@ import { type Camp, type Claim, type Condition, type Field, type Side, surrender
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
 import { anyRoles } from './roles/roles.ts'
-import { roster } from './roster.ts'
+import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
 import { tasks } from './tasks/tasks.ts'

@@ -1,7 +1,7 @@
 import { refuse } from '../../match/index.ts'
 import { type Seat, seatRef } from '../../state/index.ts'
 import { inPhase, moving } from '../gates.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { directionOf } from './compass.ts'
 import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'

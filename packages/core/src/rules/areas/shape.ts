@@ -17,7 +17,7 @@ import {
   text,
 } from '../../state/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import { directions } from './compass.ts'
 

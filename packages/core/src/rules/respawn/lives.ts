@@ -1,5 +1,5 @@
 import type { Seat } from '../../state/index.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import type { Match } from './shape.ts'
 

@@ -18,7 +18,7 @@ import {
 } from '../../state/index.ts'
 import type { Camp } from '../conditions.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { dealt, fits } from './deal.ts'
 import { assertKinds, plainOf, type RoleKinds, tableFor } from './kinds.ts'

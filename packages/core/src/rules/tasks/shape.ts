@@ -19,7 +19,7 @@ import {
 import type { Camp } from '../conditions.ts'
 import { phases } from '../phases.ts'
 import { anyRoles } from '../roles/roles.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
 

@@ -1,7 +1,7 @@
 import { refuse } from '../../match/index.ts'
 import { int, rowOf, type Seat, seatRef } from '../../state/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { type Match, shape, type Task } from './shape.ts'

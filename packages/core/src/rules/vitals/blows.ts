@@ -1,6 +1,6 @@
 import { idle, refuse } from '../../match/index.ts'
 import type { Seat } from '../../state/index.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { partsOf } from './layers.ts'
 import { endOverTime, stirRegrowth } from './over-time.ts'
 import type { Match } from './shape.ts'

@@ -1,7 +1,7 @@
 import { refuse } from '../../match/index.ts'
 import type { Seat } from '../../state/index.ts'
 import { seconds } from '../../time/index.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
 /** A real wound starts the wait for regrowth anew. */

@@ -18,7 +18,7 @@ import {
 } from '../../state/index.ts'
 import { seconds } from '../../time/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 
 const seen = bySetting('healthSeen')

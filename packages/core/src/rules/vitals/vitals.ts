@@ -1,7 +1,7 @@
 import { refuse } from '../../match/index.ts'
 import type { Seat } from '../../state/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { heal, settleStep, strike } from './blows.ts'
 import {

@@ -16,7 +16,7 @@ import {
 } from '../../state/index.ts'
 import { seconds } from '../../time/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'

@@ -1,7 +1,7 @@
 import { refuse } from '../../match/index.ts'
 import { type Seat, seatRef, text } from '../../state/index.ts'
 import { phases } from '../phases.ts'
-import { roster } from '../roster.ts'
+import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'

@@ -1,0 +1,111 @@
+import { isSpectator, refuse } from '../../match/index.ts'
+import type { Seat } from '../../state/index.ts'
+import type { Match } from './shape.ts'
+
+const MOST_NAME = 24
+const MOST_SEAT_ID = 64
+
+/** Trimmed and composed (NFC); nothing where it is empty, too long or holds control characters. */
+export function cleanName(name: string): string | undefined {
+  const clean = name.trim().normalize('NFC')
+  return clean !== '' && [...clean].length <= MOST_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
+}
+
+/** Ids that views and hosts use otherwise, or that every object has, are taken. */
+const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
+export const mayBeSeat = (seat: Seat): boolean =>
+  !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat)
+
+export const seatOf = (match: Match, player: string): Seat | undefined =>
+  match.seating.all.find((seat) => {
+    const row = match.own.seats.of(seat)
+    return row.player === player || row.former === player
+  })
+export const lowestBot = (match: Match): Seat | undefined =>
+  match.seats.find((seat) => match.own.seats.of(seat).bot)
+
+export function seatNew(
+  match: Match,
+  { seat, player, name, bot }: { seat: Seat; player: string; name: string; bot: boolean },
+) {
+  match.seating.add(seat)
+  const row = match.own.seats.of(seat)
+  row.number = match.seating.number(seat)
+  row.player = player
+  row.name = name
+  row.bot = bot
+  row.ready = bot
+  match.emit('joined', { seat })
+}
+
+/** Only the player and the name change, so paths of views, feed and ledger stay. */
+export function handOver(match: Match, seat: Seat, player: string, name: string) {
+  const row = match.own.seats.of(seat)
+  row.player = player
+  row.former = ''
+  row.name = name
+  row.bot = false
+  row.ready = false
+  match.emit('handed-over', { seat })
+}
+
+export function comeBack(match: Match, seat: Seat) {
+  match.own.seats.of(seat).presence = 'here'
+  match.timers.cancel('grace', seat)
+  match.emit('returned', { seat })
+}
+
+/** What it has stays with the seat; only who plays it changes. */
+function fillWithBot(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  row.former = row.player
+  row.player = ''
+  row.bot = true
+  row.presence = 'here'
+  match.timers.cancel('grace', seat)
+  match.emit('filled', { seat })
+}
+
+/** The row comes to life again as it was: nobody is better off for having left. */
+function revive(match: Match, seat: Seat) {
+  if (match.seats.length >= match.room.max) return refuse('match-full', { most: match.room.max })
+  match.seating.revive(seat)
+  match.own.seats.of(seat).presence = 'here'
+  match.emit('came-back', { seat })
+  return undefined
+}
+
+/** One who is known: here, away, gone, or with a bot in its seat. */
+export function rejoin(match: Match, seat: Seat, player: string, name: string) {
+  if (match.own.seats.of(seat).former === player) return handOver(match, seat, player, name)
+  if (!match.seating.isGone(seat)) return comeBack(match, seat)
+  return match.settings.comeback === 'no' ? refuse('gone', { seat }) : revive(match, seat)
+}
+
+export function leave(match: Match, seat: Seat, why: string) {
+  const row = match.own.seats.of(seat)
+  if (match.settings.botsFill && match.own.now.playing && !row.bot) return fillWithBot(match, seat)
+  row.presence = 'gone'
+  row.ready = false
+  match.seating.retire(seat)
+  match.emit('left', { seat, why })
+}
+
+export function markAbsent(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  if (row.presence !== 'here') return
+  row.presence = 'absent'
+  row.ready = false
+  match.timers.start('grace', { in: match.settings.grace, key: seat })
+  match.emit('absent', { seat })
+}
+
+export function clearReady(match: Match) {
+  for (const seat of match.seats) match.own.seats.of(seat).ready = match.own.seats.of(seat).bot
+}
+
+export function isInPlay(match: Match, seat: Seat): boolean {
+  if (!match.seating.has(seat)) return false
+  const { presence, out } = match.own.seats.of(seat)
+  return presence !== 'gone' && !out
+}

@@ -1,0 +1,164 @@
+import { refuse } from '../../match/index.ts'
+import { flag, type Seat, seatRef, text } from '../../state/index.ts'
+import { evenAbsent, evenOut, inPhase } from '../gates.ts'
+import {
+  cleanName,
+  clearReady,
+  comeBack,
+  handOver,
+  isInPlay,
+  leave,
+  lowestBot,
+  markAbsent,
+  mayBeSeat,
+  rejoin,
+  seatNew,
+  seatOf,
+} from './comings.ts'
+import { shape } from './shape.ts'
+
+/** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */
+export const roster = shape.does({
+  apply: {
+    join(match, { seat, player, name, bot }) {
+      if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
+      const clean = cleanName(name)
+      if (clean === undefined) return refuse('bad-name', { name })
+      if (match.own.now.barred.has(player)) return refuse('barred')
+      const known = seatOf(match, player)
+      if (known !== undefined) return rejoin(match, known, player, clean)
+      if (match.settings.lateJoin === 'refuse' && match.own.now.playing) return refuse('late')
+      if (match.seats.length >= match.room.max) {
+        const bots = bot ? undefined : lowestBot(match)
+        return bots === undefined
+          ? refuse('match-full', { most: match.room.max })
+          : handOver(match, bots, player, clean)
+      }
+      if (match.seating.has(seat)) return refuse('seat-taken', { seat })
+      return seatNew(match, { seat, player, name: clean, bot })
+    },
+  },
+  directives: {
+    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is handed over. Without `player`, the seat's id stands for it. */
+    join: {
+      input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
+      obey: (match, { player, ...asked }) =>
+        match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
+    },
+    kick: {
+      input: { seat: seatRef(), why: text('kicked') },
+      obey(match, { seat, why }, referee) {
+        if (referee === seat)
+          return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
+        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        const { now, seats } = match.own
+        if (match.settings.barFor !== 'none') now.barred = new Set([...now.barred, seats.of(seat).player])
+        match.emit('kicked', { seat, why })
+        return leave(match, seat, 'kicked')
+      },
+    },
+    /** The seat's connection was lost; it leaves when the grace is over. */
+    absent: {
+      input: { seat: seatRef() },
+      obey(match, { seat }) {
+        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        return markAbsent(match, seat)
+      },
+    },
+  },
+  actions: {
+    ready: {
+      when: inPhase('lobby'),
+      input: {},
+      decide(match, seat) {
+        match.own.seats.of(seat).ready = true
+      },
+    },
+    unready: {
+      when: inPhase('lobby', 'countdown'),
+      input: {},
+      decide(match, seat) {
+        const row = match.own.seats.of(seat)
+        if (row.ready) match.emit('unready', { seat })
+        row.ready = false
+      },
+    },
+    leave: {
+      when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut],
+      input: {},
+      decide(match, seat) {
+        leave(match, seat, 'left')
+      },
+    },
+    /** Who was marked as away, and is not, says so. */
+    return: {
+      when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut, evenAbsent],
+      input: {},
+      decide(match, seat) {
+        if (match.own.seats.of(seat).presence === 'absent') comeBack(match, seat)
+      },
+    },
+  },
+  changed(match) {
+    if (match.settings.readyAfterChange === 'clear' && !match.own.now.playing) clearReady(match)
+  },
+  setUp(match) {
+    if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
+    for (const seat of match.seats) match.own.seats.of(seat).out = false
+  },
+  timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
+  gates: {
+    here: {
+      place: 'here',
+      applies: 'unasked',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent')
+          return refuse('absent', { seat })
+      },
+    },
+    in: {
+      place: 'presence',
+      applies: 'unasked',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).out) return refuse('out', { seat })
+      },
+    },
+    'even-absent': { place: 'here', check() {} },
+    'even-out': { place: 'presence', check() {} },
+  },
+  calls: {
+    /** Connected seats, by seat number. */
+    here: (match): readonly Seat[] =>
+      match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
+    /** Seats that take part: they have not left and are not out, by seat number. */
+    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).out),
+    isInPlay,
+    isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
+    isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
+    isBot: (match, seat: Seat): boolean => match.own.seats.of(seat).bot,
+    /** Every seat of this bout, those that have left it too. */
+    all: (match): readonly Seat[] => match.seating.all,
+    /** Removes the rows of a seat that has left. */
+    forget(match, seat: Seat) {
+      match.seating.remove(seat)
+    },
+    /** It takes no further part in this bout, and stays to watch. */
+    putOut(match, seat: Seat, why: string) {
+      if (!isInPlay(match, seat)) return
+      match.own.seats.of(seat).out = true
+      match.emit('out', { seat, why })
+    },
+    bringIn(match, seat: Seat) {
+      if (match.seating.isGone(seat) || !match.own.seats.of(seat).out) return
+      match.own.seats.of(seat).out = false
+      match.emit('back-in', { seat })
+    },
+    clearReady,
+    /** Its connection was lost, or nothing is heard of it: it leaves when the grace is over. */
+    markAbsent,
+    /** Whether a bout is played. */
+    setPlaying(match, playing: boolean) {
+      match.own.now.playing = playing
+    },
+  },
+})

@@ -1,0 +1,57 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../state/index.ts'
+import { seconds } from '../../time/index.ts'
+
+export const shape = declareRule({
+  name: 'roster',
+  settings: z.object({
+    /** How long (ms) an absent seat is kept before it leaves. */
+    grace: z.int().min(0).default(seconds(60)),
+    /** Whether who has left comes back to the same seat of the same bout, with all that it had. */
+    comeback: z.enum(['same-seat', 'no']).default('same-seat'),
+    /** For how long who was sent off may not come back. */
+    barFor: z.enum(['match', 'bout', 'none']).default('match'),
+    /** Who joins in play gets a seat, or is refused. */
+    lateJoin: z.enum(['seat', 'refuse']).default('seat'),
+    /** Whether a bot takes over the seat of who leaves in play, until its player joins again. */
+    botsFill: z.boolean().default(false),
+    /** What becomes of ready marks when a setting is changed. */
+    readyAfterChange: z.enum(['clear', 'keep']).default('clear'),
+  }),
+  state: {
+    seats: perSeat({
+      number: int(0).seenBy(everyone),
+      name: text('').seenBy(everyone),
+      player: text(''),
+      /** Whose seat a bot has taken over. */
+      former: text(''),
+      presence: choice('here', 'absent', 'gone').seenBy(everyone),
+      ready: flag(false).seenBy(everyone),
+      bot: flag(false).seenBy(everyone),
+      /** Eliminated in this bout: still seated, no longer in play. */
+      out: flag(false).seenBy(everyone),
+    }).each('match'),
+    now: single({ playing: flag(false), barred: set(text()) }).each('match'),
+  },
+  events: {
+    joined: { seat: seatRef().seenBy(everyone) },
+    'handed-over': { seat: seatRef().seenBy(everyone) },
+    /** Who was ready is it no more. */
+    unready: { seat: seatRef() },
+    /** A bot has taken over for who has left. */
+    filled: { seat: seatRef().seenBy(everyone) },
+    /** Who had left is in its seat again. */
+    'came-back': { seat: seatRef().seenBy(everyone) },
+    /** Why is told to who was sent off. */
+    kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
+    returned: { seat: seatRef().seenBy(everyone) },
+    absent: { seat: seatRef().seenBy(everyone) },
+    left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    out: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    'back-in': { seat: seatRef().seenBy(everyone) },
+  },
+  drafts: { join: { seat: text(), player: text(), name: text(), bot: flag() } },
+  timers: ['grace'],
+})
+export type Match = MatchOf<typeof shape>
