@@ -24,6 +24,10 @@ test.each([
   [0, '0:00'],
 ])('CT2, CT6: gone(%i) is %s', (ms, text) => expect(gone(ms)).toBe(text))
 
+test('CT8: overtime counted up has its plus', () =>
+  expect([gone(0, { plus: true }), gone(7999, { plus: true })]).toEqual(['+0:00', '+0:07']))
+test('CT3: left and gone of one clock may differ by a second from its length', () =>
+  expect([left(299_001), gone(999)]).toEqual(['5:00', '0:00']))
 test('CT4: hours may be left out', () => expect(left(5_400_000, { hours: 'never' })).toBe('90:00'))
 
 test.each([

@@ -172,7 +172,7 @@ const deed = fc.record({
 })
 const heirs = fc.constantFrom('nobody', 'random', 'previous', 'fewest')
 
-test('laws a to f: totals are those of a simulation in ticks, add up to the time played with nobody, and are shown in whole seconds that add up', () => {
+test('HO7, laws a to f: totals are those of a simulation in ticks, add up to the time played with nobody, and are shown in whole seconds that add up', () => {
   fc.assert(
     fc.property(fc.array(deed, { maxLength: 20 }), heirs, (deeds, heir) => {
       const { match, at, take, pass, held } = yardMatch({ holds: { onDown: heir, onLeave: heir } })

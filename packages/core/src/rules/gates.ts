@@ -15,5 +15,8 @@ export const evenOut: Gate = { gate: 'roster.even-out', given: [] }
 /** A move: allowed in a break and after the verdict too, and in a freeze that lets seats move. */
 export const moving: Gate = { gate: 'phases.moving', given: [] }
 
+/** What goes on in a break and a freeze too, such as a vote; not in a pause. */
+export const evenFrozen: Gate = { gate: 'phases.even-frozen', given: [] }
+
 /** An action for seats that are up. */
 export const whileUp: Gate = { gate: 'vitals.up', given: [] }

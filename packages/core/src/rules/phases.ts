@@ -34,7 +34,7 @@ const shape = declareRule({
     frozen: { on: flag().seenBy(everyone), why: text().seenBy(everyone) },
   },
   drafts: { start: { why: text() } },
-  timers: ['countdown', 'break', 'thaw'],
+  timers: ['countdown', 'stalled', 'break', 'thaw'],
 })
 type Match = MatchOf<typeof shape>
 
@@ -49,11 +49,13 @@ function turnTo(match: Match, to: Phase, why: string) {
 function countDown(match: Match, why: string) {
   turnTo(match, 'countdown', why)
   match.timers.start('countdown', { in: match.settings.countdown })
+  match.timers.start('stalled', { in: match.settings.countdown })
   match.own.now.until = match.time.phase + match.settings.countdown
 }
 
 function cancelCountdown(match: Match, why: string) {
   match.timers.cancel('countdown')
+  match.timers.cancel('stalled')
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
 }
 
@@ -63,6 +65,7 @@ function forgetGone(match: Match) {
 
 /** No action or timer meets a half set-up match: every rule is set up before live play begins. */
 function goLive(match: Match) {
+  match.timers.cancel('stalled')
   forgetGone(match)
   match.use(roster).clearReady()
   match.begins('bout')
@@ -175,6 +178,7 @@ export const phases = shape.does({
       obey(match) {
         if (match.own.now.phase === 'over') return refuse('over')
         match.timers.cancel('countdown')
+        match.timers.cancel('stalled')
         return finish(match, 'abandoned')
       },
     },
@@ -209,6 +213,15 @@ export const phases = shape.does({
         else goLive(match)
       },
     },
+    /** Fires at the same ms when the start has failed, and was taken back whole: it is not tried again by itself. */
+    stalled: {
+      clock: 'phase',
+      fire(match) {
+        if (match.own.now.phase !== 'countdown') return
+        match.use(roster).clearReady()
+        cancelCountdown(match, 'fault')
+      },
+    },
     break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
     thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
   },
@@ -232,6 +245,15 @@ export const phases = shape.does({
         if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
         if (paused) return refuse('paused')
         if (frozen && !moves) return refuse('frozen')
+      },
+    },
+    'even-frozen': {
+      place: 'phase',
+      check(match) {
+        const { phase, paused } = match.own.now
+        if (phase !== 'live' && phase !== 'break')
+          return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
       },
     },
     live: {

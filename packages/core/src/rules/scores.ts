@@ -15,6 +15,7 @@ import {
   table,
   text,
 } from '../state/index.ts'
+import { type MajorityRules, majority } from './majority.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster/roster.ts'
 
@@ -141,6 +142,18 @@ export const scores = shape.does({
     },
   },
   calls: {
+    /** Prizes for the most of something, among the seats in play; the points for each seat that gets any. */
+    majority: (match, counted: (seat: Seat) => number, prizes: readonly number[], how?: MajorityRules) =>
+      majority(
+        new Map(
+          match
+            .use(roster)
+            .inPlay()
+            .map((seat) => [seat, counted(seat)]),
+        ),
+        prizes,
+        how,
+      ),
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
     /** What a seat has scored in this round. */
     inRound: (match, seat: Seat): number => match.own.inRound.of(seat).points,

@@ -21,13 +21,16 @@ export function left(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle
 }
 
 /**
- * What has passed, rounded down; before the start it is negative ("-0:01").
+ * What has passed, rounded down; before the start it is negative ("-0:01"). With `plus`, as overtime ("+0:07").
  * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
  */
-export function gone(ms: number, { hours = 'auto' }: Pick<ClockStyle, 'hours'> = {}): string {
+export function gone(
+  ms: number,
+  { hours = 'auto', plus = false }: Pick<ClockStyle, 'hours'> & { readonly plus?: boolean } = {},
+): string {
   assertWhole('A time to write', ms)
   const whole = Math.floor(ms / 1000)
-  return whole < 0 ? `-${clock(-whole, hours)}` : clock(whole, hours)
+  return whole < 0 ? `-${clock(-whole, hours)}` : `${plus ? '+' : ''}${clock(whole, hours)}`
 }
 
 /** How long (ms) until the text of `left(ms)` changes; nothing once it reads 0:00. */

@@ -7,6 +7,9 @@ import { vitals } from '../vitals/vitals.ts'
 import { type Damage, damageOf, erase, eraseInProportion, forget, lastFoe, mark, marksOn } from './marks.ts'
 import { type Match, shape } from './shape.ts'
 
+/** The kind of a down that a rule has ordered: marks are not looked at. */
+const RULE = 'rule'
+
 /** From here on a streak is told when it is over. */
 const TOLD_STREAK = 3
 
@@ -23,7 +26,14 @@ interface Kill {
 const nobody = (kind: string): Kill => ({ killer: undefined, kind })
 
 /** Who brought the seat down, by the striker of the last blow and what foes did before. */
-function killOf(match: Match, seat: Seat, by: Seat | undefined, damage: readonly Damage[]): Kill {
+function killOf(
+  match: Match,
+  seat: Seat,
+  by: Seat | undefined,
+  cause: string,
+  damage: readonly Damage[],
+): Kill {
+  if (cause === RULE) return nobody(RULE)
   const { surroundings, selfDown, pushWindow, who, leaverCredit } = match.settings
   const still = (each: Seat): boolean => counts(match, each)
   const pushedBy = (when: boolean, kind: string): Kill => {
@@ -89,10 +99,16 @@ function takesRevenge(match: Match, seat: Seat, killer: Seat | undefined): boole
   return true
 }
 
-function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: readonly Seat[]) {
+function giveCredit(
+  match: Match,
+  seat: Seat,
+  by: Seat | undefined,
+  cause: string,
+  together: readonly Seat[],
+) {
   const { points, assistBy } = match.settings
   const damage = damageOf(match, seat, (each) => counts(match, each))
-  const found = killOf(match, seat, by, damage)
+  const found = killOf(match, seat, by, cause, damage)
   const { killer, kind } =
     found.killer === undefined || match.resolve('give', { seat, killer: found.killer, kind: found.kind }).ok
       ? found
@@ -101,7 +117,7 @@ function giveCredit(match: Match, seat: Seat, by: Seat | undefined, together: re
     damage.map(({ amount }) => amount),
     100,
   )
-  const assists = kind === 'self' ? [] : assistsOf(match, killer, damage, shares)
+  const assists = kind === 'self' || kind === RULE ? [] : assistsOf(match, killer, damage, shares)
   match.own.tally.of(seat).downs += 1
   const revenge = takesRevenge(match, seat, kind === 'team' ? undefined : killer)
   if (killer !== undefined && kind === 'team') score(match, killer, points.team, 'team')
@@ -143,8 +159,8 @@ export const credit = shape.does({
       if (healErases === 'in-proportion') eraseInProportion(match, target, amount)
     },
     'vitals.recharged': (match, { target, amount }) => erase(match, target, 'shield', amount),
-    'vitals.down'(match, { seat, by, together }) {
-      giveCredit(match, seat, by, together)
+    'vitals.down'(match, { seat, by, cause, together }) {
+      giveCredit(match, seat, by, cause, together)
       // Kills before endings: two who finish each other in one step both count.
       if (seat === together.at(-1)) for (const each of together) endStreak(match, each)
     },

@@ -126,6 +126,9 @@ export const tasks = shape.does({
   calls: {
     /** Whether the whole list is used up and every real task is done; never where there are none. */
     allDone: isAllDone,
+    /** The tasks that can be done now, by their ids: everyone's, or a seat's own. */
+    open: (match, seat?: Seat): readonly string[] =>
+      match.own.rows.where({ to: seat }).flatMap((row) => (isOpen(row) ? [row.id] : [])),
     /** How many tasks a seat has finished. */
     doneBy: (match, seat: Seat): number => match.own.tally.of(seat).done,
   },

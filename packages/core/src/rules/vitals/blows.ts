@@ -52,6 +52,18 @@ export function strike(match: Match, blow: Blow) {
   return undefined
 }
 
+/** Goes down without any blow, whatever protects it: who struck it before has no part in that, unless a rule says so. */
+export function fell(match: Match, target: Seat, cause: string) {
+  if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
+  const body = match.own.body.of(target)
+  if (body.down || match.own.step.fallen.includes(target)) return refuse('target-down', { target })
+  body.health = 0
+  body.struckBy = undefined
+  body.struckHow = cause
+  match.own.step.fallen = [...match.own.step.fallen, target]
+  return undefined
+}
+
 export function heal(match: Match, target: Seat, amount: number) {
   if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
   const body = match.own.body.of(target)

@@ -3,7 +3,7 @@ import type { Seat } from '../../state/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { heal, settleStep, strike } from './blows.ts'
+import { fell, heal, settleStep, strike } from './blows.ts'
 import {
   afflict,
   beginDecay,
@@ -16,6 +16,9 @@ import {
   tick,
 } from './over-time.ts'
 import { type Match, shape } from './shape.ts'
+
+/** The cause of a down that no blow has brought. */
+const RULE = 'rule'
 
 function beginLife(match: Match, seat: Seat) {
   match.begins('life', seat)
@@ -120,6 +123,8 @@ export const vitals = shape.does({
     isUp: (match, seat: Seat): boolean => !match.own.body.of(seat).down,
     health: (match, seat: Seat): number => match.own.body.of(seat).health,
     life: (match, seat: Seat): number => match.own.lives.of(seat).life,
+    /** Brings a seat down without a blow: by command of a rule. Nobody is credited. */
+    bringDown: (match, seat: Seat, cause = RULE) => fell(match, seat, cause),
     /** A new life: whole again, with the next life's number. */
     revive: (match, seat: Seat) => beginLife(match, seat),
     /** Up again in the same life, with so much health: the down and its credit stand, and takes no life. */

@@ -1,0 +1,110 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  bySetting,
+  everyone,
+  flag,
+  int,
+  list,
+  map,
+  maybe,
+  perSeat,
+  type Seat,
+  seatRef,
+  single,
+  text,
+  time,
+} from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster/roster.ts'
+
+/** Who may vote for whom. */
+export interface BallotOpening {
+  readonly voters: readonly Seat[]
+  /** Seats, or whatever else can be chosen. */
+  readonly candidates: readonly string[]
+  /** Whose vote decides a tie; nothing said: the setting `ties` does. */
+  readonly chair?: Seat
+}
+
+const votesSeen = bySetting('votesSeen')
+const whoSeen = bySetting('whoSeen')
+
+export const ruleOf = <const N extends string>(name: N) =>
+  declareRule({
+    name,
+    needs: [roster, phases],
+    settings: z.object({
+      /** Ms on the phase clock: a freeze or a break does not hold it; null is without end. */
+      time: z.int().min(1).nullable().default(null),
+      votesSeen: z.enum(['owner', 'everyone']).default('owner'),
+      /** Who sees that a seat has voted. */
+      whoSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      /** Whether a vote can be changed and taken back until the end. */
+      changes: z.boolean().default(true),
+      closeWhenAll: z.boolean().default(true),
+      /** Thousandths of the voters that must have voted. */
+      quorum: z.int().min(0).max(1000).default(0),
+      /** What a candidate needs beside being ahead; `{ num: 2, den: 3 }` is two thirds of the votes cast. */
+      threshold: z
+        .union([
+          z.enum(['most', 'over-half-cast', 'over-half-all']),
+          z
+            .object({ num: z.int().min(1), den: z.int().min(1) })
+            .refine(({ num, den }) => num <= den, 'is more than all'),
+        ])
+        .default('most'),
+      /** Who wins where several are level: nobody, who wins another ballot among them, one at random, all, the first listed. */
+      ties: z.enum(['none', 'run-off', 'random', 'all', 'first']).default('none'),
+      /** How many run-offs there are at most. */
+      runOffs: z.int().min(1).default(1),
+      /** How many are elected, and for how many a voter may vote. */
+      pick: z.int().min(1).default(1),
+      /** Whether a candidate may vote for itself. */
+      selfVote: z.boolean().default(true),
+      /** What becomes of the vote of who leaves or goes out. */
+      removedVoter: z.enum(['drop', 'keep']).default('drop'),
+      /** Whether only the winners are told, no totals. */
+      hideTotals: z.boolean().default(false),
+    }),
+    state: {
+      ballot: single({
+        open: flag(false).seenBy(everyone),
+        /** On the phase clock. */
+        until: time().seenBy(everyone),
+        candidates: list(text(), []).seenBy(everyone),
+        number: int(0).seenBy(everyone),
+        runOff: int(0).seenBy(everyone),
+        chair: maybe(seatRef()).seenBy(everyone),
+        /** Who is elected already, where a run-off is about the places that are left. */
+        elected: list(text(), []),
+        places: int(0),
+      }),
+      votes: perSeat({
+        voter: flag(false).seenBy(everyone),
+        voted: flag(false).seenBy(whoSeen),
+        /** Nobody: not voted, or abstained. */
+        for: list(text(), []).seenBy(votesSeen),
+      }),
+      /** Votes that the host has counted outside. */
+      audience: single({ votes: map(int()) }),
+      result: single({
+        winners: list(text(), []).seenBy(everyone),
+        why: text('').seenBy(everyone),
+        totals: map(int()).seenBy(everyone),
+      }),
+    },
+    events: {
+      opened: { candidates: list(text()).seenBy(everyone), runOff: int().seenBy(everyone) },
+      voted: { seat: seatRef().seenBy(whoSeen) },
+      /** `why`: elected, or why nobody is: tie, no-votes, no-quorum, no-candidates, below-threshold. */
+      closed: { winners: list(text()).seenBy(everyone), why: text().seenBy(everyone) },
+    },
+    drafts: {
+      /** How much a seat's vote counts for. */
+      count: { seat: seatRef(), weight: amount().between(0, 1_000_000) },
+    },
+    timers: ['end'],
+  })
+export type Match<N extends string> = MatchOf<ReturnType<typeof ruleOf<N>>>

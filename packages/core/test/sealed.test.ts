@@ -1,0 +1,227 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, list, minutes, refuse, seatRef, text } from 'zinc-referee'
+import { mostAtTime, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const bid = sealedOf('bid', int())
+const defaulted = sealedOf('bid', int(), { otherwise: 7 })
+const drawn = sealedOf('bid', int(), { among: [1, 2, 3, 4, 5] })
+const SEATS = ['otter', 'heron', 'vole', 'newt']
+
+const auction = (question: typeof bid) =>
+  defineRule({
+    name: 'auction',
+    needs: [question, roster],
+    facts: {
+      ask: { input: { seats: list(seatRef()) }, hear: (match, { seats }) => match.use(question).open(seats) },
+      out: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    },
+    amend: {
+      // Nobody may bid more than is in the purse: ten.
+      'bid.take': (_, { choice }) => (choice > 10 ? refuse('too-dear') : undefined),
+    },
+  })
+const bookOf = (question: typeof bid) =>
+  defineRulebook({
+    name: 'auction',
+    seats: { min: 2, max: 4 },
+    rules: [
+      rounds({ length: minutes(1) }),
+      scores,
+      verdict({ when: [mostAtTime] }),
+      question,
+      auction(question),
+    ],
+  })
+
+function asking(settings: object = {}, question: typeof bid = bid, asked: readonly string[] = SEATS) {
+  const { match } = playMatch(bookOf(question), SEATS, { settings: { bid: settings } })
+  match.report('auction.ask', { seats: [...asked] })
+  return {
+    match,
+    at: (play: number) => match.advanceTo(3000 + play),
+    choose: (seat: string, choice: number) => match.submit(seat, 'bid.choose', { choice }),
+    revealed: (by = 'spectator') =>
+      Object.fromEntries(
+        Object.entries(match.view(by).bid.revealed).map(([seat, { choice }]) => [seat, choice]),
+      ),
+    isOpen: () => match.view('spectator').bid.question.open,
+  }
+}
+const nobody = { otter: null, heron: null, vole: null, newt: null }
+
+test('chosen in secret, revealed together when all have; that one has chosen is seen, what it is by its owner alone', () => {
+  const { match, choose, revealed } = asking()
+  for (const [at, seat] of SEATS.slice(0, 3).entries()) expect(choose(seat, at)).toEqual({ ok: true })
+  const seen = match.view('heron').bid.seats
+  expect([seen['otter']?.chosen, seen['otter']?.choice, seen['heron']?.choice]).toEqual([true, undefined, 1])
+  expect(revealed()).toEqual(nobody)
+  choose('newt', 9)
+  expect(revealed()).toEqual({ otter: 0, heron: 1, vole: 2, newt: 9 })
+  expect(match.state.bid.seats.of('otter').choice).toBeUndefined()
+})
+
+test('SE1: at the closing ms it is closed; what is missing is nothing, or the choice that stands for it', () => {
+  const { at, choose, revealed } = asking({ time: 5000 })
+  choose('otter', 3)
+  at(5000)
+  expect(choose('heron', 4)).toMatchObject({ code: 'sealed-closed' })
+  expect(revealed()).toEqual({ ...nobody, otter: 3 })
+  const other = asking({ time: 5000 }, defaulted)
+  other.choose('otter', 3)
+  other.at(5000)
+  expect(other.revealed()).toEqual({ otter: 3, heron: 7, vole: 7, newt: 7 })
+})
+
+test('SE2: the last choice counts; where nothing changes, the first', () => {
+  const { choose, match } = asking()
+  choose('otter', 3)
+  choose('otter', 5)
+  expect(match.view('otter').bid.seats['otter']?.choice).toBe(5)
+  match.submit('otter', 'bid.unchoose', {})
+  expect(match.view('otter').bid.seats['otter']?.chosen).toBe(false)
+  const fixed = asking({ changes: false })
+  fixed.choose('otter', 3)
+  expect(fixed.choose('otter', 5)).toMatchObject({ code: 'already-chosen' })
+  expect(fixed.match.submit('otter', 'bid.unchoose', {})).toMatchObject({ code: 'already-chosen' })
+})
+
+test('SE3, SE5: absent seats are not awaited, but what they chose is kept; what a leaver chose is dropped, or kept', () => {
+  const { match, choose, revealed, isOpen } = asking()
+  choose('otter', 1)
+  match.direct('roster.absent', { seat: 'otter' })
+  match.direct('roster.absent', { seat: 'newt' })
+  choose('heron', 2)
+  expect(isOpen()).toBe(true)
+  choose('vole', 3)
+  expect([isOpen(), revealed()]).toEqual([false, { ...nobody, otter: 1, heron: 2, vole: 3 }])
+  const leaving = (leaverChoice: string) => {
+    const { match, choose, revealed } = asking({ leaverChoice })
+    choose('otter', 1)
+    match.submit('otter', 'roster.leave', {})
+    for (const seat of SEATS.slice(1)) choose(seat, 2)
+    return revealed()['otter']
+  }
+  expect([leaving('drop'), leaving('keep')]).toEqual([null, 1])
+})
+
+test('SE4: where nobody is asked, or all who are leave, it closes at once', () => {
+  expect(asking({}, bid, []).isOpen()).toBe(false)
+  const { match, isOpen } = asking({}, bid, ['otter', 'heron'])
+  match.submit('otter', 'roster.leave', {})
+  expect(isOpen()).toBe(true)
+  match.report('auction.out', { seat: 'heron' })
+  expect(isOpen()).toBe(false)
+})
+
+test('SE6: what is not legal is refused when it is chosen, and counts as missing if it has become so, told to its owner alone', () => {
+  const { choose } = asking()
+  expect(choose('otter', 11)).toMatchObject({ code: 'too-dear' })
+  const purse = defineRule({
+    name: 'purse',
+    needs: [bid],
+    state: {},
+    facts: { dear: { input: {}, hear() {} } },
+    amend: {
+      'bid.take': (match, { choice }) =>
+        match.time.play >= 1000 && choice > 5 ? refuse('too-dear') : undefined,
+    },
+  })
+  const book = defineRulebook({
+    name: 'auction',
+    seats: { min: 2, max: 4 },
+    rules: [bid, purse, auction(bid)],
+  })
+  const { match } = playMatch(book, SEATS, { settings: { bid: { time: 2000 } } })
+  match.report('auction.ask', { seats: [...SEATS] })
+  match.submit('otter', 'bid.choose', { choice: 9 })
+  match.submit('heron', 'bid.choose', { choice: 4 })
+  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  match.flush()
+  match.advanceTo(5000)
+  const told = match.flush().map(({ viewer, notices }) => [viewer, notices.map(({ name }) => name)])
+  expect(told).toEqual([
+    ['otter', ['bid.no-longer-legal', 'bid.revealed']],
+    ['heron', ['bid.revealed']],
+  ])
+  expect(match.view('heron').bid.revealed).toMatchObject({ otter: { choice: null }, heron: { choice: 4 } })
+})
+
+test('SE7: who joins later is not asked; nor is who was not', () => {
+  const { match, choose } = asking({}, bid, ['otter', 'heron'])
+  expect(choose('vole', 1)).toMatchObject({ code: 'not-asked' })
+  expect(match.report('auction.ask', { seats: ['otter'] })).toMatchObject({ code: 'already-open' })
+})
+
+test('SE8: what is drawn for who has not chosen does not depend on who has', () => {
+  const drawnFor = (choosers: readonly string[]) => {
+    const { at, choose, revealed } = asking({ time: 1000 }, drawn)
+    for (const seat of choosers) choose(seat, 9)
+    at(1000)
+    return revealed()['newt']
+  }
+  expect(new Set([[], ['otter'], ['otter', 'heron', 'vole']].map(drawnFor)).size).toBe(1)
+})
+
+test('at the end of a round it closes; at the verdict it is dropped', () => {
+  const { match, choose, revealed, isOpen } = asking()
+  choose('otter', 1)
+  match.direct('phases.abandon', {})
+  expect([isOpen(), revealed()]).toEqual([false, nobody])
+  expect(match.state.bid.seats.of('otter').choice).toBeUndefined()
+})
+
+test('laws a, b: no outcome depends on the order of choices or on those that were changed, and before the reveal none is seen', () => {
+  const moves = fc.array(
+    fc.record({ seat: fc.constantFrom(...SEATS), choice: fc.integer({ min: 0, max: 10 }) }),
+    {
+      maxLength: 12,
+    },
+  )
+  fc.assert(
+    fc.property(
+      moves,
+      fc.integer({ min: 0, max: 10 }),
+      fc.integer({ min: 0, max: 10 }),
+      (list, one, other) => {
+        const last = new Map(list.map(({ seat, choice }) => [seat, choice]))
+        const play = (chosen: readonly (readonly [string, number])[]) => {
+          const { at, choose, revealed } = asking({ time: 1000, closeWhenAll: false })
+          for (const [seat, choice] of chosen) choose(seat, choice)
+          at(1000)
+          return revealed()
+        }
+        const straight = play([...last].sort(([a], [b]) => (a < b ? -1 : 1)))
+        expect(play(list.map(({ seat, choice }) => [seat, choice] as const))).toEqual(straight)
+        const sent = [one, other].map((secret) => {
+          const { match, choose } = asking({ time: 1000, closeWhenAll: false })
+          match.open('heron')
+          choose('otter', secret)
+          for (const { seat, choice } of list) if (seat !== 'otter') choose(seat, choice)
+          return JSON.stringify(match.flush())
+        })
+        expect(sent[0]).toBe(sent[1])
+      },
+    ),
+    { numRuns: 50 },
+  )
+})
+
+test('of any kind of value', () => {
+  const name = sealedOf('name', text())
+  const book = defineRulebook({
+    name: 'names',
+    seats: { min: 1, max: 2 },
+    rules: [
+      name,
+      defineRule({
+        name: 'host',
+        needs: [name],
+        on: { 'phases.live-began': (match: any) => void match.use(name).open(match.seats) } as any,
+      }),
+    ],
+  } as any) as any
+  const { match } = playMatch(book, ['otter', 'heron']) as any
+  expect(match.submit('otter', 'name.choose', { choice: 5 })).toMatchObject({ code: 'bad-input' })
+})
