@@ -106,6 +106,8 @@ export interface Behaviour<
       readonly input: Inputs[K]
       /** Nothing said: live, any seat. */
       readonly when?: Gate | readonly Gate[]
+      /** What it takes from a budget, such as that of a step; nothing said: 1. */
+      readonly cost?: number
       /** The seat's options stand in its own view, under `view.rule.options`; else they are asked for. */
       readonly offered?: boolean
       /**
@@ -117,6 +119,8 @@ export interface Behaviour<
         seat: Seat,
         part: Partial<WireOf<NoInfer<Inputs[K]>>>,
       ): readonly WireOf<NoInfer<Inputs[K]>>[]
+      /** What is done for a seat whose time is up; nothing: nothing of this. */
+      onTimeOut?(match: M, seat: Seat): WireOf<NoInfer<Inputs[K]>> | undefined
       decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
     }
   } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }

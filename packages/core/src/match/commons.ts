@@ -57,6 +57,10 @@ class Clocks {
     this.engine.time.set(clock, true)
   }
 
+  runs(clock: ClockName): boolean {
+    return this.engine.time.runs(clock)
+  }
+
   hold(clock: ClockName): void {
     this.assertOpen()
     this.engine.time.set(clock, false)

@@ -1,7 +1,7 @@
 import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
-import type { Gate } from './gates.ts'
-import type { ActionPlan, Answer, Decide, InputPlan } from './plan.ts'
+import type { Asked, Gate, Tags } from './gates.ts'
+import type { ActionPlan, Answer, Decide, GateCheck, InputPlan } from './plan.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
 export function parseInput(
@@ -15,16 +15,28 @@ export function parseInput(
 }
 
 /** What an input goes through: its gates, then the rule. See unrolled.ts for the same as code made for one input. */
-export const decideInLoops: Decide = (engine, plan, seat, input, lives) => {
-  const nobody = seat === undefined && lives === undefined
+export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
+  const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
-    const refusal = engine.run(gate, nobody ? gate.blank : { seat, lives, given: gate.given })
+    const refusal = engine.run(gate, nobody ? gate.blank : askedOf(gate, seat, tags))
     if (refusal) return refusal
   }
   if (plan.kind === 'fact') return engine.run(plan.handler, input)
   if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
   return afterDeciding(engine, plan, seat, input, engine.run(plan.handler, seat ?? '', input))
 }
+
+export const askedOf = (
+  { given, cost }: GateCheck,
+  seat: Seat | undefined,
+  tags: Tags | undefined,
+): Asked => ({
+  seat,
+  lives: tags?.lives,
+  turn: tags?.turn,
+  cost,
+  given,
+})
 
 /** When a rule has decided an action: other rules' refusals, then what the gates take for it. */
 export function afterDeciding(
@@ -39,8 +51,8 @@ export function afterDeciding(
     const refusal = engine.run(amendment, Object.freeze({ seat, input }))
     if (refusal) return refusal
   }
-  for (const { accepted, given } of plan.gates)
-    if (accepted !== undefined) engine.run(accepted, { seat, lives: undefined, given })
+  for (const gate of plan.gates)
+    if (gate.accepted !== undefined) engine.run(gate.accepted, askedOf(gate, seat, undefined))
   return answer
 }
 
@@ -52,16 +64,31 @@ export function optionsOf(engine: Engine, plan: ActionPlan, seat: Seat, part: ob
 }
 
 /** Whether a seat has any option among the actions that stand under a gate. */
-export function canAct(engine: Engine, seat: Seat, { gate, given }: Gate): boolean {
-  const actions = [...engine.plan.inputs.values()].filter(
+export function canAct(engine: Engine, seat: Seat, gate: Gate): boolean {
+  return actionsUnder(engine, gate).some((plan) =>
+    candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
+  )
+}
+
+/** Carries out the first action under a gate whose default is accepted, in the step that runs; whether there was one. */
+export function byDefault(engine: Engine, seat: Seat, gate: Gate): boolean {
+  return actionsUnder(engine, gate).some((plan) => {
+    const input = plan.onTimeOut && engine.look(plan.onTimeOut, seat, {})
+    if (input === undefined) return false
+    const parsed = parseInput(engine, plan, input, seat)
+    return (
+      !(parsed instanceof Misfit) &&
+      engine.attempt(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
+    )
+  })
+}
+
+const actionsUnder = (engine: Engine, { gate, given }: Gate): ActionPlan[] =>
+  [...engine.plan.inputs.values()].filter(
     (plan): plan is ActionPlan =>
       plan.kind === 'action' &&
       plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
   )
-  return actions.some((plan) =>
-    candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
-  )
-}
 
 /** An empty input is its own candidate. */
 function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {

@@ -28,7 +28,9 @@ export interface Definition {
     readonly input: InputSpec
     readonly when?: Gate | readonly Gate[]
     readonly offered?: boolean
+    readonly cost?: number
     options?: Handler<[string, object], readonly unknown[]>
+    onTimeOut?: Handler<[string, object], unknown>
     decide: Handler<[string, unknown], Answer>
   }>
   readonly facts?: Named<{

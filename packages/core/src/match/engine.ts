@@ -4,7 +4,7 @@ import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
-import type { Asked } from './gates.ts'
+import type { Tags } from './gates.ts'
 import { MatchState } from './match-state.ts'
 import { OpenDraft } from './open-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
@@ -93,11 +93,11 @@ export class Engine extends MatchState {
   }
 
   /** Decides an input as a whole step: its gates, then the rule. */
-  decide(plan: InputPlan, seat: Seat | undefined, input: unknown, lives: Asked['lives']): Ruling {
+  decide(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Ruling {
     this.begin(plan.name, '')
     let answer: Answer = allowed
     try {
-      answer = plan.decide(this, plan, seat, input, lives)
+      answer = plan.decide(this, plan, seat, input, tags)
       if (answer === undefined || answer.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)

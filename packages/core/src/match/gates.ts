@@ -14,10 +14,16 @@ export interface Gate {
   readonly given: readonly string[]
 }
 
-/** Who asks, and in which lives they saw what they act on. A fact has no seat. */
-export interface Asked {
+/** In which lives and in which turn a sender saw what it acts on. */
+export interface Tags {
+  readonly lives?: { readonly [seat: Seat]: number } | undefined
+  readonly turn?: number | undefined
+}
+/** Who asks, and in which lives and turn they saw what they act on. A fact has no seat. */
+export interface Asked extends Tags {
   readonly seat: Seat | undefined
-  readonly lives: { readonly [seat: Seat]: number } | undefined
+  /** How much of a budget the action costs. */
+  readonly cost: number
   /** What the gate was given where it was named. */
   readonly given: readonly string[]
 }

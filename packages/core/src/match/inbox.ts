@@ -3,15 +3,13 @@ import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import { assertWhole, type Timer } from '../time/index.ts'
 import { optionsOf, parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
-import type { Asked } from './gates.ts'
+import type { Tags } from './gates.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
 
-/** In which lives the sender saw what it acts on; a stale one is refused. */
-export interface Seen {
-  readonly lives?: { readonly [seat: Seat]: number } | undefined
-}
+/** In which lives and turn the sender saw what it acts on; stale ones are refused. */
+export type Seen = Tags
 /** What may come with a fact: those lives, and when it happened. */
 export interface Heard extends Seen {
   /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
@@ -74,13 +72,13 @@ export class Inbox {
       return before.payload === payload
         ? before.ruling
         : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
-    const lives = how.life === undefined ? how.lives : { ...how.lives, [seat]: how.life }
+    const tags = tagsOf(how, seat)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.decide(plan, seat, parsed, lives)
+          : this.engine.decide(plan, seat, parsed, tags)
     if (how.id !== undefined) {
       this.ids.keep(seat, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
@@ -109,8 +107,8 @@ export class Inbox {
         : parsed instanceof Misfit
           ? misfit(parsed)
           : heard?.at === undefined
-            ? this.engine.decide(plan, undefined, parsed, heard?.lives)
-            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, heard.lives))
+            ? this.engine.decide(plan, undefined, parsed, tagged(heard))
+            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard)))
     if (this.journal === undefined) return ruling
     return this.recorded('report', name, cleanedOr(input, parsed), ruling, { how: whatCame(heard) })
   }
@@ -180,11 +178,12 @@ export class Inbox {
   }
 
   private hearAll(plan: FactPlan, parsed: readonly Parsed[], heard: Heard): readonly Ruling[] {
-    const { at, lives } = heard
-    if (at === undefined) return this.hear(plan, parsed, lives)
+    const { at } = heard
+    const tags = tagged(heard)
+    if (at === undefined) return this.hear(plan, parsed, tags)
     let rulings: readonly Ruling[] = []
     const early = this.late(plan, at, () => {
-      rulings = this.hear(plan, parsed, lives)
+      rulings = this.hear(plan, parsed, tags)
       return allowed
     })
     return early.ok ? rulings : parsed.map(() => early)
@@ -204,14 +203,14 @@ export class Inbox {
     }
   }
 
-  private hear(plan: FactPlan, parsed: readonly Parsed[], lives: Asked['lives']): readonly Ruling[] {
+  private hear(plan: FactPlan, parsed: readonly Parsed[], tags: Tags | undefined): readonly Ruling[] {
     const rulings: Ruling[] = []
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
         const ruling =
           each instanceof Misfit
             ? misfit(each)
-            : this.engine.attempt(() => plan.decide(this.engine, plan, undefined, each, lives))
+            : this.engine.attempt(() => plan.decide(this.engine, plan, undefined, each, tags))
         rulings.push(ruling.ok ? allowed : ruling)
       }
       return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
@@ -284,10 +283,17 @@ export class Inbox {
 }
 
 /** What came with a fact, as it is recorded. */
-const whatCame = ({ lives, at }: Heard = {}): Heard | undefined =>
-  lives === undefined && at === undefined
+const whatCame = ({ lives, turn, at }: Heard = {}): Heard | undefined =>
+  lives === undefined && turn === undefined && at === undefined
     ? undefined
-    : { ...(lives && { lives }), ...(at !== undefined && { at }) }
+    : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
+
+/** The lives and the turn that were sent; nothing where nothing was, so that no gate need look. */
+const tagged = (seen: Tags | undefined): Tags | undefined =>
+  seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
+
+const tagsOf = (how: How, seat: Seat): Tags | undefined =>
+  how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }
 
 function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })

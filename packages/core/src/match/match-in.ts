@@ -43,6 +43,7 @@ export interface MatchIn<H extends Shape> {
   readonly clocks: {
     run(clock: ClockName): void
     hold(clock: ClockName): void
+    runs(clock: ClockName): boolean
     /** Cancels every timer on that clock. */
     clear(clock: ClockName): void
   }
@@ -72,6 +73,8 @@ export interface MatchIn<H extends Shape> {
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
   /** Whether a seat has any option among the actions that stand under this gate. */
   canAct(seat: Seat, gate: Gate): boolean
+  /** Carries out the first action under this gate whose `onTimeOut` gives an input that is accepted; whether there was one. */
+  byDefault(seat: Seat, gate: Gate): boolean
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends and carries out a draft of this rule's own. */
   resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<PassedOn>

@@ -23,11 +23,12 @@ export function inputsOf(
   })
   return [
     ...Object.entries(actions).map(
-      ([key, { input, when = [], offered = false, options, decide }]): InputPlan => ({
+      ([key, { input, when = [], offered = false, cost = 1, options, onTimeOut, decide }]): InputPlan => ({
         ...common(key, input),
         kind: 'action',
         offered,
-        gates: gatesOf(rule, key, [when].flat(), rules),
+        gates: gatesOf(rule, key, [when].flat(), rules, gatePlaces, cost),
+        onTimeOut: onTimeOut && { rule: index, label: `${rule} default ${key}`, run: onTimeOut },
         handler: { rule: index, label: `${rule} action ${key}`, run: decide },
         options: options && { rule: index, label: `${rule} options ${key}`, run: options },
       }),
@@ -67,6 +68,7 @@ function gatesOf(
   asked: readonly Gate[],
   rules: readonly RulePlan[],
   places: readonly GatePlace[] = gatePlaces,
+  cost = 1,
 ): GateCheck[] {
   const all = rules.flatMap((each) =>
     Object.entries(each.definition.gates ?? {}).map(([gate, how]) => ({
@@ -90,7 +92,8 @@ function gatesOf(
         label: `${name} gate`,
         gate: name,
         given: each,
-        blank: { seat: undefined, lives: undefined, given: each },
+        cost,
+        blank: { seat: undefined, cost, given: each },
         run: check,
         accepted: took,
       }))

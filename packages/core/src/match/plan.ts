@@ -4,7 +4,7 @@ import type { AnyCell, Cells, Parse, Part, RowShape, Seat, Sight, Span, Values }
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Engine } from './engine.ts'
-import type { Asked } from './gates.ts'
+import type { Asked, Tags } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { PartsBySpan } from './spans.ts'
@@ -25,7 +25,7 @@ export type Decide = (
   plan: InputPlan,
   seat: Seat | undefined,
   input: unknown,
-  lives: Asked['lives'],
+  tags: Tags | undefined,
 ) => Answer
 /** Amends a draft whose cells are filled, and carries it out. */
 export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Ruling
@@ -89,6 +89,7 @@ export interface GateCheck extends Handler<[Asked], Refusal | void> {
   /** Such as `turns.step`. */
   readonly gate: string
   readonly given: readonly string[]
+  readonly cost: number
   /** What is asked of it where nobody asks. */
   readonly blank: Asked
   readonly accepted: Handler<[Asked], void> | undefined
@@ -111,6 +112,8 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
 export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: unknown]> {
   /** Whether a seat's options stand in its view. */
   readonly offered: boolean
+  /** What is done for a seat whose time is up; nothing: it cannot be. */
+  readonly onTimeOut: Handler<[string, object], unknown> | undefined
 }
 export interface FactPlan extends PlannedInput<'fact', [input: unknown]> {
   /** How long ago (ms) what it tells of may have happened. */

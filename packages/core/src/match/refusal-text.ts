@@ -33,6 +33,8 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   'not-in-play': 'The target is not in play. Choose another.',
   'not-your-turn': "It is another seat's turn. Wait for yours.",
+  'stale-turn': 'This was made in an earlier turn. Look at the present one, and send it again.',
+  owes: 'Something must be done first in this turn. Do what it asks for.',
   'wrong-step': 'This belongs to another step of the turn. Do what the present step asks for.',
   'none-left': 'No actions are left in this step. Go on to the next.',
   'cannot-pass': 'Passing is not allowed here. Choose one of your options.',

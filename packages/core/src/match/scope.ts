@@ -2,7 +2,7 @@ import type { Chance } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Seat, Values } from '../state/index.ts'
 import type { Commons } from './commons.ts'
-import { canAct } from './deciding.ts'
+import { byDefault, canAct } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Gate } from './gates.ts'
 import type { When } from './match-in.ts'
@@ -73,6 +73,10 @@ export class Scope {
 
   canAct(seat: Seat, gate: Gate): boolean {
     return canAct(this.engine, seat, gate)
+  }
+
+  byDefault(seat: Seat, gate: Gate): boolean {
+    return byDefault(this.engine, seat, gate)
   }
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat?: Seat): void {

@@ -1,5 +1,5 @@
 import { andAfter, beyondBounds, redirected } from './carry-draft.ts'
-import { afterDeciding } from './deciding.ts'
+import { afterDeciding, askedOf } from './deciding.ts'
 import type { Carry, Decide, DraftPlan, InputPlan } from './plan.ts'
 import { allowed } from './ruling.ts'
 
@@ -11,17 +11,17 @@ import { allowed } from './ruling.ts'
 export function unrolledDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan
   const checks = gates.map((gate, at) => {
-    const asked = `nobody ? gates[${at}].blank : { seat, lives, given: gates[${at}].given }`
+    const asked = `nobody ? gates[${at}].blank : askedOf(gates[${at}], seat, tags)`
     return `${call(`gates[${at}]`, gate.rule, asked)}; if (r) return r`
   })
   const given = { action: "seat ?? '', input", fact: 'input', directive: 'input, undefined' }[kind]
   const more = kind === 'action' && (plan.amendments.length > 0 || gates.some(({ accepted }) => accepted))
   return made(
-    { gates, handler, afterDeciding },
+    { gates, handler, afterDeciding, askedOf },
     [...gates.map((_, at) => `gates[${at}]`), 'handler'],
-    `(engine, plan, seat, input, lives) => {
+    `(engine, plan, seat, input, tags) => {
       const { scopes } = engine
-      const nobody = seat === undefined && lives === undefined
+      const nobody = seat === undefined && tags === undefined
       let r
       ${checks.join('\n')}
       ${call('handler', handler.rule, given)}

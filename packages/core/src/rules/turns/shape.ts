@@ -1,0 +1,148 @@
+import { z } from 'zod'
+import { declareRule, type Gate, type MatchOf } from '../../match/index.ts'
+import {
+  amount,
+  everyone,
+  flag,
+  int,
+  list,
+  map,
+  maybe,
+  perSeat,
+  type Seat,
+  seatRef,
+  set,
+  single,
+  text,
+  time,
+} from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster/roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+
+/** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */
+export interface Step extends Gate {
+  readonly step: string
+  /** How many actions it allows; null is without limit. */
+  readonly budget: number | null
+}
+
+/**
+ * A step of a turn, to be listed in `turns({ steps })` and named as an action's `when`. With a budget of 0 only what is
+ * owed is done in it.
+ */
+export const step = (name: string, { budget = 1 }: { readonly budget?: number | null } = {}): Step => ({
+  gate: 'turns.step',
+  given: [name],
+  step: name,
+  budget,
+})
+
+/** What a mode's own order goes by. */
+export interface OrderAsked {
+  /** In play, in the order of the cycle before, newcomers last. */
+  readonly seats: readonly Seat[]
+  /** From 1. */
+  readonly cycle: number
+}
+
+/** A budget without limit. */
+export const NO_LIMIT = -1
+
+export const shape = declareRule({
+  name: 'turns',
+  needs: [roster, phases],
+  knows: [rounds, scores],
+  settings: z.object({
+    order: z.enum(['seats', 'reversed', 'snake', 'by-score', 'custom', 'together']).default('seats'),
+    byScore: z.enum(['low-first', 'high-first']).default('low-first'),
+    /** Who begins the first bout. */
+    starts: z.enum(['first', 'random']).default('first'),
+    /** Who begins each later round and bout; where several won or lost, as 'rotate'. */
+    starter: z.enum(['rotate', 'loser', 'winner', 'random', 'same']).default('rotate'),
+    /** Ms on the turn clock; null is without end. */
+    turnTime: z.int().min(1).nullable().default(null),
+    /** Ms that a seat has beside, for all its turns; what is added for each turn, and the most it can have. */
+    bank: z.int().min(0).default(0),
+    addPerTurn: z.int().min(0).default(0),
+    bankMost: z.int().min(0).nullable().default(null),
+    /** What is done when time is up: the default of each step that is left, or nothing. */
+    timeOut: z.enum(['defaults', 'end-turn']).default('defaults'),
+    /** What becomes of the turn of an absent seat: its clock runs, it is skipped, or it is waited for. */
+    absentTurn: z.enum(['clock', 'skip', 'wait']).default('clock'),
+    /** After so many turns in a row in which it was absent, a seat is skipped until it acts again. */
+    skipAfter: z.int().min(1).default(2),
+    /** 'never': only who has no option passes, and then by itself. */
+    passing: z.enum(['this-turn', 'out-for-cycle', 'never']).default('this-turn'),
+    /** How many extra turns can wait at once; null is without limit. */
+    extraMost: z.int().min(1).nullable().default(null),
+    extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
+  }),
+  takes: (given: {
+    readonly steps: readonly Step[]
+    /** For the order 'custom': seats may be left out, or stand in it more than once. */
+    readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
+  }) => given,
+  state: {
+    now: single({
+      /** Whose turn it is; nothing where several act together. */
+      seat: maybe(seatRef()).seenBy(everyone),
+      seats: list(seatRef(), []).seenBy(everyone),
+      turn: int(0).seenBy(everyone),
+      cycle: int(0).seenBy(everyone),
+      step: text('').seenBy(everyone),
+      /** The end of the turn, on the turn clock. */
+      ends: time().seenBy(everyone),
+      /** When it began, on the turn clock. */
+      began: int(0),
+      /** Why the turn is to end when the step has settled. */
+      ending: text(''),
+      timedOut: flag(false),
+      /** Who holds turns up: nothing goes on while there is one. */
+      held: set(text()),
+      finished: flag(false).seenBy(everyone),
+    }),
+    order: single({
+      /** Of this cycle; `at` is the place of who is next. */
+      seats: list(seatRef(), []).seenBy(everyone),
+      at: int(0).seenBy(everyone),
+      /** What a cycle's order is made from. */
+      base: list(seatRef(), []),
+      extra: list(seatRef(), []).seenBy(everyone),
+    }),
+    seats: perSeat({
+      /** What is left of the step's budget; -1 is without limit. */
+      budget: int(0).seenBy(everyone),
+      /** By step: how many actions must still be done. */
+      owes: map(int()).seenBy(everyone),
+      passed: flag(false).seenBy(everyone),
+      /** Ms. */
+      bank: int(0).seenBy(everyone),
+      /** Regular turns that it is to miss. */
+      misses: int(0).seenBy(everyone),
+      /** What is added to the budget of its next turn. */
+      bonus: int(0).seenBy(everyone),
+      /** Turns in a row in which it was absent. */
+      away: int(0),
+    }),
+    /** Who began last, by number; and who won last. */
+    starter: single({ last: int(0), winners: list(seatRef(), []) }).each('match'),
+  },
+  events: {
+    began: { seat: maybe(seatRef()).seenBy(everyone), turn: int().seenBy(everyone) },
+    'step-began': { step: text().seenBy(everyone), turn: int() },
+    ended: { seat: maybe(seatRef()).seenBy(everyone), turn: int(), why: text().seenBy(everyone) },
+    'cycle-ended': { cycle: int() },
+    skipped: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    'extra-given': { seat: seatRef().seenBy(everyone) },
+    'extra-dropped': { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    'all-passed': {},
+  },
+  drafts: {
+    /** More of the present step's budget; grants of several rules add up. */
+    budget: { seat: seatRef(), add: amount(), why: text() },
+  },
+  timers: ['clock'],
+})
+export type Match = MatchOf<typeof shape>

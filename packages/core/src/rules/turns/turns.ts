@@ -1,0 +1,240 @@
+import { refuse } from '../../match/index.ts'
+import type { Seat } from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster/roster.ts'
+import { rounds } from '../rounds.ts'
+import { arrange, reverse } from './order.ts'
+import { beginTurn, endTurn, startClock } from './passing-on.ts'
+import { type Match, NO_LIMIT, type Step, shape } from './shape.ts'
+import { doDefaults, hasLeft, nextStep, owed, pay, setOwed, stepNamed } from './steps.ts'
+
+function beginRound(match: Match) {
+  const { now } = match.own
+  match.timers.cancel('clock')
+  now.seats = []
+  now.seat = undefined
+  now.step = ''
+  now.ending = ''
+  now.finished = false
+  for (const seat of match.seating.all) match.own.seats.of(seat).bank = match.settings.bank
+  arrange(match)
+  beginTurn(match)
+}
+
+/** A seat takes no further part: its turn ends now, and what it already did stands. */
+function endFor(match: Match, seat: Seat, why: string) {
+  const { now } = match.own
+  if (!now.seats.includes(seat) || now.step === '') return
+  if (now.seats.length > 1) now.seats = now.seats.filter((each) => each !== seat)
+  else if (now.ending === '') now.ending = why
+}
+
+/** The seat has no option here: the step is over for it, and so is its turn with the last one. */
+function isStuck(match: Match): boolean {
+  const step = stepNamed(match, match.own.now.step)
+  return (
+    match.settings.passing === 'never' &&
+    step !== undefined &&
+    match.own.now.seats.every((seat) => owed(match, seat, step.step) === 0 && !match.canAct(seat, step))
+  )
+}
+
+/** What a seat in turn may not end as long as it owes something. */
+function trouble(match: Match, seat: Seat) {
+  const { now } = match.own
+  if (!now.seats.includes(seat)) return refuse('not-your-turn')
+  if (match.settings.passing === 'never') return refuse('cannot-pass')
+  const step = match.taken.steps.find((each) => owed(match, seat, each.step) > 0)
+  return step === undefined ? undefined : refuse('owes', { step: step.step })
+}
+
+/** One move at a time: what it tells is heard before the next one is made. */
+function goOn(match: Match) {
+  const { now } = match.own
+  if (now.step === '') beginTurn(match)
+  else if (now.ending !== '') endTurn(match)
+  else if (now.timedOut) {
+    if (match.settings.timeOut === 'defaults') doDefaults(match)
+    else now.ending = 'time-out'
+    if (now.ending === '') nextStep(match, 'time-out')
+  } else if (!now.seats.some((seat) => hasLeft(match, seat))) nextStep(match, 'done')
+  else if (isStuck(match)) {
+    for (const seat of now.seats) match.own.seats.of(seat).budget = 0
+    nextStep(match, 'stuck')
+  }
+}
+
+/** With nobody there, turns are not skipped round and round. */
+const ALL_AWAY = 'all-away'
+
+function hold(match: Match, why: string) {
+  match.own.now.held = new Set([...match.own.now.held, why])
+  match.clocks.hold('turn')
+}
+
+function letGo(match: Match, why: string) {
+  if (!match.own.now.held.has(why)) return
+  match.own.now.held = new Set([...match.own.now.held].filter((each) => each !== why))
+  if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.run('turn')
+}
+
+function stayHeld(match: Match) {
+  if (match.own.now.held.size > 0) match.clocks.hold('turn')
+}
+
+function useUp(match: Match, seat: Seat) {
+  match.own.seats.of(seat).budget = 0
+}
+
+/** Whose turn it is, what it allows, and when it goes on. No rule ends a turn: turn ends are judged when a step has settled. */
+export const turns = shape.does({
+  apply: {
+    budget(match, { seat, add }) {
+      const row = match.own.seats.of(seat)
+      if (!match.own.now.seats.includes(seat)) return refuse('not-your-turn')
+      if (row.budget !== NO_LIMIT) row.budget = Math.max(0, row.budget + add)
+      return undefined
+    },
+  },
+  actions: {
+    pass: {
+      cost: 0,
+      input: {},
+      decide(match, seat) {
+        const refusal = trouble(match, seat)
+        if (refusal !== undefined) return refusal
+        if (match.own.now.seats.length > 1) {
+          match.own.seats.of(seat).passed = true
+          useUp(match, seat)
+        } else match.own.now.ending = 'passed'
+        return undefined
+      },
+    },
+    /** Ends the present step before its budget is used up. */
+    'close-step': {
+      cost: 0,
+      input: {},
+      decide(match, seat) {
+        const { step } = match.own.now
+        if (!match.own.now.seats.includes(seat)) return refuse('not-your-turn')
+        if (owed(match, seat, step) > 0) return refuse('owes', { step })
+        if (match.settings.passing === 'never') return refuse('cannot-pass')
+        return useUp(match, seat)
+      },
+    },
+  },
+  timers: {
+    clock: {
+      clock: 'turn',
+      band: 'inner',
+      fire(match) {
+        match.own.now.timedOut = true
+      },
+    },
+  },
+  gates: {
+    turn: {
+      place: 'life',
+      applies: 'always',
+      check(match, { turn }) {
+        if (turn !== undefined && turn !== match.own.now.turn)
+          return refuse('stale-turn', { turn: match.own.now.turn })
+      },
+    },
+    step: {
+      place: 'turn',
+      check(match, { seat = '', given: [name = ''], cost }) {
+        const { now } = match.own
+        if (now.held.size > 0) return refuse('not-now')
+        if (!now.seats.includes(seat)) return refuse('not-your-turn')
+        if (now.step !== name) return refuse('wrong-step', { step: now.step })
+        const { budget } = match.own.seats.of(seat)
+        if (budget !== NO_LIMIT && owed(match, seat, name) === 0 && (budget < cost || budget === 0))
+          return refuse('none-left')
+      },
+      accepted(match, { seat = '', cost }) {
+        pay(match, seat, cost)
+      },
+    },
+  },
+  on: {
+    'rounds.began': (match) => beginRound(match),
+    'phases.live-began'(match) {
+      if (match.use(rounds) === undefined) beginRound(match)
+    },
+    'rounds.ended'(match, { winners }) {
+      match.own.starter.winners = winners
+      match.timers.cancel('clock')
+      match.own.now.finished = true
+    },
+    // A pause or a freeze that ends lets every clock run: what is held up stays so.
+    'phases.paused': (match) => stayHeld(match),
+    'phases.frozen': (match) => stayHeld(match),
+    'roster.absent'(match) {
+      if (match.use(roster).here().length === 0) hold(match, ALL_AWAY)
+    },
+    'roster.left': (match, { seat }) => endFor(match, seat, 'left'),
+    'roster.out': (match, { seat }) => endFor(match, seat, 'out'),
+    'roster.returned'(match, { seat }) {
+      match.own.seats.of(seat).away = 0
+      letGo(match, ALL_AWAY)
+      if (match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
+    },
+  },
+  settle: {
+    tier: 'turn',
+    wokenBy: ['now', 'seats', 'order', 'roster.seats'],
+    run(match) {
+      const { now } = match.own
+      if (match.use(phases).phase() !== 'live' || now.finished || now.held.size > 0 || now.turn === 0) return
+      goOn(match)
+    },
+  },
+  calls: {
+    /** Whose turn it is; nobody where several act together. */
+    current: (match): Seat | undefined => match.own.now.seat,
+    isInTurn: (match, seat: Seat): boolean => match.own.now.seats.includes(seat),
+    /** So many actions of that step must be done in this turn; each accepted one pays one, and takes nothing from the budget. */
+    owe: (match, seat: Seat, step: Step, n: number) =>
+      setOwed(match, seat, step.step, owed(match, seat, step.step) + n),
+    /** Nothing is left of the present step's budget. */
+    useUp,
+    /** So much of a seat's budget goes to another's: at once if it is in turn, else to its next turn. */
+    transfer(match, from: Seat, to: Seat, n: number) {
+      const giver = match.own.seats.of(from)
+      if (!match.own.now.seats.includes(from)) return refuse('not-your-turn')
+      if (giver.budget === NO_LIMIT || giver.budget < n) return refuse('none-left')
+      giver.budget -= n
+      const taker = match.own.seats.of(to)
+      if (match.own.now.seats.includes(to)) taker.budget += n
+      else taker.bonus += n
+      return undefined
+    },
+    /** A turn more, right after the present one. */
+    extra(match, seat: Seat) {
+      const { order } = match.own
+      const { extraMost } = match.settings
+      const isFull = extraMost !== null && order.extra.length >= extraMost
+      if (isFull || !match.use(roster).isInPlay(seat)) {
+        match.emit('extra-dropped', { seat, why: isFull ? 'too-many' : 'out' })
+        return
+      }
+      order.extra = [...order.extra, seat]
+      match.emit('extra-given', { seat })
+    },
+    /** So many of its regular turns do not take place. */
+    miss(match, seat: Seat, n: number) {
+      match.own.seats.of(seat).misses += n
+    },
+    reverse: (match) => reverse(match),
+    /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
+    hold,
+    goOn: letGo,
+    /** Ends turns for this round: none begins any more. */
+    finish(match, why: string) {
+      match.own.now.ending = why
+      match.own.now.finished = true
+      match.timers.cancel('clock')
+    },
+  },
+})
