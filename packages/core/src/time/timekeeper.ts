@@ -233,7 +233,11 @@ export class Timekeeper {
 
   private take(timer: Timer): void {
     if (timer === this.first) this.first = undefined
-    this.bySlot[timer.kind.slot]?.delete(timer.key)
+    const { slot } = timer.kind
+    const started = this.bySlot[slot]
+    started?.delete(timer.key)
+    // Of a timer without keys there is one, and often only once in a match.
+    if (timer.key === '' && started?.size === 0) this.bySlot[slot] = undefined
     this.clocks[timer.kind.clock].heap.remove(timer)
   }
 
