@@ -3,7 +3,7 @@
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { beginMatch, defineRulebook, int } from 'zinc-referee'
+import { beginMatch, choice, defineRulebook, int } from 'zinc-referee'
 import * as built from 'zinc-referee/rules'
 import { z } from 'zod'
 
@@ -31,6 +31,7 @@ const rules = {
   tasks: built.tasks,
   idle: built.idle,
   turns: built.turns({ steps: [built.step('act')] }),
+  piles: built.pilesOf('piles', choice('amber'), { deck: 'deck' }),
   sealed: built.sealedOf('sealed', int()),
   ballot: built.ballotOf('ballot'),
   grid: built.gridOf('board', { width: 3, height: 3 }),

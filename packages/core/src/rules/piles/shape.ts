@@ -1,0 +1,138 @@
+import { z } from 'zod'
+import { declareRule, type MatchOf } from '../../match/index.ts'
+import {
+  type Audience,
+  amount,
+  type Cell,
+  choice,
+  everyone,
+  flag,
+  int,
+  list,
+  type Mark,
+  map,
+  maybe,
+  nobody,
+  only,
+  perSeat,
+  type Seat,
+  seatRef,
+  set,
+  single,
+  table,
+  text,
+} from '../../state/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster/roster.ts'
+
+/**
+ * What is seen of the cards of a place. 'deck': how many there are. 'table': each card, and its face while it is up.
+ * 'open': each card with its face. 'top': the topmost card with its face. 'aside': nothing at all.
+ */
+export type PlaceKind = 'deck' | 'table' | 'open' | 'top' | 'aside'
+export type Places<P extends string> = { readonly [K in P]: PlaceKind }
+/** A card as a rule meets it. */
+export interface Card<F> {
+  readonly id: string
+  readonly face: F
+  readonly up: boolean
+}
+/** Any cell but an amount, which amendments could change. */
+export type FaceCell<F> = Cell<F, 'nobody', Exclude<Mark, 'amount'>>
+
+export const HAND = 'hand'
+/** Cards that are out of the game: of a leaver, or put there by a rule. */
+export const ASIDE = 'aside'
+type Always = typeof HAND | typeof ASIDE
+
+interface Sighted {
+  readonly place: string
+  readonly holder: Seat | undefined
+  readonly up: boolean
+  readonly isTop: boolean
+  readonly watchers: ReadonlySet<Seat>
+}
+
+export const ruleOf = <const N extends string, F, const P extends string>(
+  name: N,
+  face: FaceCell<F>,
+  places: Places<P>,
+) => {
+  const names: readonly Where<P>[] = [...(Object.keys(places) as P[]), HAND, ASIDE]
+  const somewhere = choice<Where<P>>(...names)
+  const kindOf = (place: string): PlaceKind =>
+    (places as { readonly [place: string]: PlaceKind })[place] ?? 'aside'
+  /** Who sees that the card is there. */
+  const seen = ({ place, holder, up, isTop, watchers }: Sighted): Audience => {
+    if (place === HAND) return up ? everyone : only(holder, ...watchers)
+    const kind = kindOf(place)
+    if (kind === 'table' || kind === 'open' || (kind === 'top' && isTop)) return everyone
+    return kind === 'aside' ? nobody : only(...watchers)
+  }
+  const faceSeen = (card: Sighted): Audience =>
+    kindOf(card.place) === 'table' && card.place !== HAND && !card.up ? only(...card.watchers) : seen(card)
+  return declareRule({
+    name,
+    needs: [roster, phases],
+    settings: z.object({
+      /** What becomes of a draw for which there are not enough cards: so many as there are, or none. */
+      short: z.enum(['fewer', 'refuse']).default('fewer'),
+      /** The most cards that a hand can take up; null is without limit. */
+      handMost: z.int().min(1).nullable().default(null),
+    }),
+    state: {
+      cards: table({
+        /** Its number, which no view has: what runs for a card goes by it, since ids change. */
+        n: int(),
+        face,
+        place: somewhere,
+        holder: maybe(seatRef()),
+        up: flag(false),
+        /** Its place in the pile, the topmost with the highest. */
+        at: int(),
+        isTop: flag(false),
+        /** Who may look at it, for a while or for good. */
+        watchers: set(seatRef()),
+      })
+        .indexedBy('place', 'holder', 'n')
+        .seenWhen({ face: faceSeen, place: seen, holder: seen, up: seen }),
+      /** How many cards lie in each place that is not aside; and in a hand. */
+      counts: single({ of: map(int()).seenBy(everyone), made: int(0) }),
+      hands: perSeat({ count: int(0).seenBy(everyone) }),
+    },
+    events: {
+      moved: {
+        seat: maybe(seatRef()).seenBy(everyone),
+        from: text().seenBy(everyone),
+        to: text().seenBy(everyone),
+        count: int().seenBy(everyone),
+      },
+      shuffled: { place: text().seenBy(everyone) },
+      /** There were not as many cards as wanted. */
+      'ran-out': { place: text().seenBy(everyone) },
+      turned: { card: text(), up: flag() },
+    },
+    drafts: {
+      draw: {
+        seat: seatRef(),
+        from: somewhere,
+        count: amount(1).between(0, 10_000),
+      },
+      /** Cards that lie in `from` go to `to`; `seat` is whose hand is meant. */
+      move: {
+        seat: maybe(seatRef()),
+        cards: list(text()),
+        from: somewhere,
+        to: somewhere,
+        /** Under what lies there, instead of on top. */
+        under: flag(false),
+      },
+    },
+    timers: ['end-look', 'turn-back'],
+  })
+}
+export type Match<N extends string, F, P extends string> = MatchOf<ReturnType<typeof ruleOf<N, F, P>>>
+export type Row<N extends string, F, P extends string> = ReturnType<
+  Match<N, F, P>['own']['cards']['all']
+>[number]
+export type Where<P extends string> = P | Always
