@@ -1,5 +1,7 @@
 import type { AnyRulebook } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
+import { brewDemo } from './brew/demo.ts'
+import { spoiledBrew } from './brew/rulebook.ts'
 import { kettleDemo } from './kettle/demo.ts'
 import { hotKettle } from './kettle/rulebook.ts'
 import { musselsDemo } from './mussels/demo.ts'
@@ -24,12 +26,14 @@ export const modes: { readonly [name: string]: Mode } = {
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
   'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
   'pike-pond': { title: 'Pike Pond', rulebook: pikePond, demo: pondDemo },
+  'spoiled-brew': { title: 'Spoiled Brew', rulebook: spoiledBrew, demo: brewDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
 /** Where the built page lies, for whoever serves it. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)
 
+export { spoiledBrew } from './brew/rulebook.ts'
 export { hotKettle } from './kettle/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { pikePond } from './pond/rulebook.ts'

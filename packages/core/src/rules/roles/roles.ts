@@ -5,12 +5,14 @@ import {
   choice,
   everyone,
   flag,
+  group,
   int,
   map,
   only,
   owner,
   perSeat,
   type Seat,
+  type Sight,
   seatRef,
   set,
   single,
@@ -131,6 +133,16 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
 
   const rule = ruleOf(kinds).does({
     setUp: deal,
+    groups: Object.fromEntries(
+      (Object.keys(kinds) as K[]).map((role) => [
+        role,
+        (match) =>
+          match.seats.filter((seat) => {
+            const row = match.own.seats.of(seat)
+            return row.role === role && row.knownTo.has(seat)
+          }),
+      ]),
+    ),
     gates: {
       only: {
         place: 'role',
@@ -195,6 +207,8 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
   return Object.assign(rule, {
     /** A side of roles, for conditions such as `parity`. */
     camp: (camp: K | C): Camp => ({ camp }),
+    /** Who has this role, as those who see a cell, a timer or an event. */
+    holders: (role: K): Sight<'some'> => group({ name: 'roles' }, role),
     /** An action for these roles; to others it does not exist. */
     only: (...roles: readonly K[]): Gate => ({ gate: 'roles.only', given: roles }),
   })

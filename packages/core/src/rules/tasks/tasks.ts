@@ -129,6 +129,14 @@ export const tasks = shape.does({
     /** The tasks that can be done now, by their ids: everyone's, or a seat's own. */
     open: (match, seat?: Seat): readonly string[] =>
       match.own.rows.where({ to: seat }).flatMap((row) => (isOpen(row) ? [row.id] : [])),
+    /** What a task is about; nothing where there is none by that id. */
+    task(
+      match,
+      id: string,
+    ): { readonly kind: string; readonly place: string; readonly left: number } | undefined {
+      const row = match.own.rows.get(id)
+      return row && { kind: row.kind, place: row.place, left: row.need - row.done }
+    },
     /** How many tasks a seat has finished. */
     doneBy: (match, seat: Seat): number => match.own.tally.of(seat).done,
   },

@@ -1,0 +1,172 @@
+import {
+  choice,
+  declareRule,
+  defineRulebook,
+  everyone,
+  flag,
+  type MatchOf,
+  minutes,
+  owner,
+  perSeat,
+  refuse,
+  rowOf,
+  type Seat,
+  seatRef,
+  seconds,
+  table,
+} from 'zinc-referee'
+import {
+  allDone,
+  ballotOf,
+  parity,
+  phases,
+  rolesOf,
+  roster,
+  rounds,
+  tasks,
+  timeUp,
+  verdict,
+} from 'zinc-referee/rules'
+import { z } from 'zod'
+
+// From seven seats on there are two spoilers, and they know each other.
+export const secret = rolesOf({ brewer: {}, spoiler: { count: { 5: 1, 7: 2 }, tellCamp: true } })
+export const tasting = ballotOf('tasting')
+const [brewers, spoilers] = [secret.camp('brewer'), secret.camp('spoiler')]
+const barrel = choice('mash', 'copper', 'tun', 'cooler')
+
+const shape = declareRule({
+  name: 'brewery',
+  needs: [roster, phases, secret, tasks, tasting],
+  settings: z.object({
+    /** Ms that a pour takes: nobody pours twice at once. */
+    pour: z.int().min(1).default(seconds(4)),
+    /** Ms that a spoiler waits between two barrels, and after which a barrel turns sour. */
+    wait: z.int().min(1).default(seconds(30)),
+    sours: z.int().min(1).default(seconds(20)),
+  }),
+  state: {
+    // That a barrel was tampered with, only spoilers know; that it is sour, everyone.
+    barrels: table({
+      name: barrel.seenBy(everyone),
+      tampered: flag(false).seenBy(secret.holders('spoiler')),
+      sour: flag(false).seenBy(everyone),
+    }),
+    calls: perSeat({ hasCalled: flag(false).seenBy(everyone) }),
+  },
+  events: {
+    soured: { barrel: barrel.seenBy(everyone) },
+    rinsed: { seat: seatRef().seenBy(everyone), barrel: barrel.seenBy(everyone) },
+    called: { seat: seatRef().seenBy(everyone) },
+  },
+  timers: ['pour', 'wait', 'sour'],
+})
+type Match = MatchOf<typeof shape>
+
+const everyBarrel = (match: Match) => match.own.barrels.all().map(({ id }) => ({ barrel: id }))
+
+/** Brewers fill barrels; spoilers pretend to, and sour them. Anyone may call a tasting, once. */
+export const brewery = shape.does({
+  setUp(match) {
+    for (const name of barrel.values) match.own.barrels.add({ name })
+    for (const seat of match.seats)
+      if (match.use(secret).of(seat) === 'spoiler')
+        match.timers.start('wait', { in: match.settings.wait, key: seat })
+  },
+  actions: {
+    /** Each fills with tasks of their own; the spoilers' are a pretence, and look the same. */
+    fill: {
+      offered: true,
+      input: { task: rowOf(tasks, 'rows') },
+      options: (match, seat) =>
+        match
+          .use(tasks)
+          .open(seat)
+          .map((task) => ({ task })),
+      decide(match, seat, { task }) {
+        if (match.timers.runs('pour', seat)) return refuse('pouring')
+        const { kind } = match.use(tasks).task(task) ?? {}
+        if (match.own.barrels.all().some(({ name, sour }) => sour && name === kind)) return refuse('sour')
+        match.timers.start('pour', { in: match.settings.pour, key: seat })
+        return match.use(tasks).progress({ seat, task, amount: 1 })
+      },
+    },
+    rinse: {
+      offered: true,
+      input: { barrel: rowOf('barrels') },
+      options: everyBarrel,
+      decide(match, seat, { barrel: id }) {
+        const found = match.own.barrels.get(id)
+        if (!found?.sour) return refuse('not-sour')
+        found.sour = false
+        found.tampered = false
+        match.emit('rinsed', { seat, barrel: found.name })
+      },
+    },
+    tamper: {
+      when: secret.only('spoiler'),
+      offered: true,
+      input: { barrel: rowOf('barrels') },
+      options: everyBarrel,
+      decide(match, seat, { barrel: id }) {
+        const found = match.own.barrels.get(id)
+        if (match.timers.runs('wait', seat)) return refuse('too-soon')
+        if (!found || found.tampered) return refuse('tampered-already')
+        found.tampered = true
+        match.timers.start('sour', { in: match.settings.sours, key: id })
+        match.timers.start('wait', { in: match.settings.wait, key: seat })
+      },
+    },
+    /** Nobody fills or tampers while it is tasted and voted. */
+    call: {
+      offered: true,
+      input: {},
+      decide(match, seat) {
+        const calls = match.own.calls.of(seat)
+        if (calls.hasCalled) return refuse('called-already')
+        calls.hasCalled = true
+        match.emit('called', { seat })
+        match.use(phases).freeze('tasting')
+        const seats: readonly Seat[] = match.use(roster).inPlay()
+        return match.use(tasting).open({ voters: seats, candidates: seats })
+      },
+    },
+  },
+  timers: {
+    pour: { seenBy: owner },
+    wait: { seenBy: owner },
+    sour(match, id) {
+      const found = match.own.barrels.get(id)
+      if (!found?.tampered) return
+      found.sour = true
+      match.emit('soured', { barrel: found.name })
+    },
+  },
+  on: {
+    /** A tie sends nobody home. */
+    'tasting.closed'(match, { winners: [seat] }) {
+      match.use(phases).thaw()
+      if (seat !== undefined) match.use(roster).putOut(seat, 'sent-home')
+    },
+  },
+})
+
+/** Five to eight seats. Brewers win when all is filled or no spoiler is left, spoilers when they are as many as the others or time is up. */
+export const spoiledBrew = defineRulebook({
+  name: 'spoiled-brew',
+  seats: { min: 5, max: 8 },
+  rules: [
+    rounds({ length: minutes(6) }),
+    secret({ revealOnOut: true }),
+    tasks({
+      pretend: spoilers,
+      list: barrel.values.map((kind) => ({ kind, need: 8 })),
+      each: 4,
+      shown: 'fifths',
+      leaverTasks: 'share',
+    }),
+    tasting({ time: seconds(30) }),
+    verdict({ when: [allDone.wonBy(brewers), parity(spoilers), timeUp.wonBy(spoilers)] }),
+    brewery,
+  ],
+})
