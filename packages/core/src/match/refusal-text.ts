@@ -39,6 +39,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'none-left': 'No actions are left in this step. Go on to the next.',
   'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
   'off-grid': 'There is no such cell. Choose one on the board.',
+  'cell-locked': 'Nothing can be laid there. Choose another cell.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
   'cannot-move': 'The seat cannot move by itself. Wait until it has a place; else only the server moves it.',

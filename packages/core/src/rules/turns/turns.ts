@@ -227,6 +227,11 @@ export const turns = shape.does({
       match.own.seats.of(seat).misses += n
     },
     reverse: (match) => reverse(match),
+    /** From the next cycle on in this order; who is not named keeps its place after those who are. */
+    arrange(match, seats: readonly Seat[]) {
+      const { order } = match.own
+      order.base = [...seats, ...order.base.filter((seat) => !seats.includes(seat))]
+    },
     /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
     hold,
     goOn: letGo,

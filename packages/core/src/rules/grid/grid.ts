@@ -1,0 +1,96 @@
+import { z } from 'zod'
+import { defineRule, refuse } from '../../match/index.ts'
+import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../../state/index.ts'
+import { roster } from '../roster/roster.ts'
+import { verdict } from '../verdict.ts'
+import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'
+import { runsThrough } from './lines.ts'
+
+/** What stands on a cell. */
+export interface Placed extends Spot {
+  readonly holder: Seat | undefined
+}
+/** A board, and what a line of it is worth. */
+export interface GridOptions extends Size {
+  /** A straight line of so many cells of one seat wins the bout; nothing said: lines are the mode's business. */
+  readonly line?: number
+  /** Whether a longer line wins, too. */
+  readonly longer?: 'counts' | 'not'
+}
+
+const spots = json(z.array(z.object({ x: z.int(), y: z.int() })))
+
+/** A square board that everyone sees, each of its cells held by one seat or by none. */
+export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>
+  defineRule({
+    name,
+    needs: [roster],
+    knows: [verdict],
+    state: {
+      cells: table({
+        x: int().seenBy(everyone),
+        y: int().seenBy(everyone),
+        holder: maybe(seatRef()).seenBy(everyone),
+        /** Nothing can be laid there. */
+        locked: flag(false).seenBy(everyone),
+      }).indexedBy('holder'),
+    },
+    events: {
+      placed: { seat: seatRef().seenBy(everyone), x: int().seenBy(everyone), y: int().seenBy(everyone) },
+      /** A line is complete: each of those that one move has made. */
+      line: { seat: seatRef().seenBy(everyone), spots: spots.seenBy(everyone) },
+      full: {},
+    },
+    drafts: { place: { seat: seatRef(), x: int(), y: int() } },
+    setUp(match) {
+      for (let y = 0; y < size.height; y++) for (let x = 0; x < size.width; x++) match.own.cells.add({ x, y })
+    },
+    apply: {
+      place(match, { seat, x, y }) {
+        const [cell] = match.own.cells.where({ x, y })
+        if (cell === undefined) return refuse('off-grid')
+        if (cell.holder !== undefined) return refuse('cell-taken')
+        if (cell.locked) return refuse('cell-locked')
+        cell.holder = seat
+        match.emit('placed', { seat, x, y })
+        const { line, longer = 'counts' } = size
+        if (line === undefined) return
+        const own = match.own.cells.where({ holder: seat })
+        const lines = runsThrough({ x, y }, own, size).filter(({ length }) =>
+          longer === 'counts' ? length >= line : length === line,
+        )
+        for (const each of lines)
+          match.emit('line', { seat, spots: each.map((spot) => ({ x: spot.x, y: spot.y })) })
+        if (lines.length > 0) match.use(verdict)?.claim({ winners: [seat], reason: 'line' })
+        else if (match.own.cells.where({ holder: undefined }).every(({ locked }) => locked)) {
+          match.emit('full', {})
+          match.use(verdict)?.claim({ winners: [...match.use(roster).inPlay()], reason: 'full' })
+        }
+        return
+      },
+    },
+    calls: {
+      /** Cells on which something can be laid. */
+      free: (match): Spot[] =>
+        match.own.cells.where({ holder: undefined, locked: false }).map(({ x, y }) => ({ x, y })),
+      held: (match, seat: Seat): Spot[] =>
+        match.own.cells.where({ holder: seat }).map(({ x, y }) => ({ x, y })),
+      around: (match, spot: Spot): Placed[] =>
+        around(spot, size).flatMap(({ x, y }) =>
+          match.own.cells.where({ x, y }).map(({ holder }) => ({ x, y, holder })),
+        ),
+      isOn: (_match, spot: Spot, edge: Edge): boolean => isOn(spot, edge, size),
+      /** Whether an unbroken line of the seat's cells leads from one edge to the other. */
+      joins: (match, seat: Seat, from: Edge, to: Edge): boolean =>
+        joins(match.own.cells.where({ holder: seat }), from, to, size),
+      /** Takes away what lies on a cell. */
+      clear(match, { x, y }: Spot) {
+        const [cell] = match.own.cells.where({ x, y })
+        if (cell !== undefined) cell.holder = undefined
+      },
+      lock(match, { x, y }: Spot, locked = true) {
+        const [cell] = match.own.cells.where({ x, y })
+        if (cell !== undefined) cell.locked = locked
+      },
+    },
+  })
