@@ -4,6 +4,8 @@ import { brewDemo } from './brew/demo.ts'
 import { spoiledBrew } from './brew/rulebook.ts'
 import { kettleDemo } from './kettle/demo.ts'
 import { hotKettle } from './kettle/rulebook.ts'
+import { lanternDemo } from './lantern/demo.ts'
+import { lanternMarket } from './lantern/rulebook.ts'
 import { musselsDemo } from './mussels/demo.ts'
 import { musselDip } from './mussels/rulebook.ts'
 import { pondDemo } from './pond/demo.ts'
@@ -27,6 +29,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
   'pike-pond': { title: 'Pike Pond', rulebook: pikePond, demo: pondDemo },
   'spoiled-brew': { title: 'Spoiled Brew', rulebook: spoiledBrew, demo: brewDemo },
+  'lantern-market': { title: 'Lantern Market', rulebook: lanternMarket, demo: lanternDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
@@ -35,6 +38,7 @@ export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { spoiledBrew } from './brew/rulebook.ts'
 export { hotKettle } from './kettle/rulebook.ts'
+export { lanternMarket } from './lantern/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { pikePond } from './pond/rulebook.ts'
 export { type Pond, Shoal } from './pond/shoal.ts'

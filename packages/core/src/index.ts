@@ -130,6 +130,7 @@ export {
   table,
   text,
   time,
+  type WithId,
 } from './state/index.ts'
 export {
   type Band,

@@ -1,0 +1,310 @@
+import {
+  amount,
+  choice,
+  declareRule,
+  everyone,
+  flag,
+  int,
+  list,
+  type MatchOf,
+  maybe,
+  perSeat,
+  refuse,
+  rowOf,
+  type Seat,
+  seatRef,
+  single,
+  table,
+  text,
+} from 'zinc-referee'
+import { pilesOf, scores, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
+import { z } from 'zod'
+
+export const colour = choice('amber', 'rose', 'jade', 'ink')
+export const quay = choice('mill', 'alder', 'ferry')
+export const hooks = [1, 2, 3, 4, 5, 6, 7] as const
+type Colour = (typeof colour.values)[number]
+export type Quay = (typeof quay.values)[number]
+
+export const wicks = pilesOf('wicks', choice('amber', 'rose', 'jade', 'ink', 'bell'), {
+  deck: 'deck',
+  crates: 'open',
+  burnt: 'top',
+  rung: 'open',
+})
+export const wishes = pilesOf('wishes', list(colour), { deck: 'deck', granted: 'open' })
+/** After the last bell everyone bids in secret, in wicks, for the harbour lamp. */
+export const lampBid = sealedOf('lampBid', int().between(0, 60), { otherwise: 0 })
+
+export const work = step('work')
+export const hang = step('hang', { budget: 0 }) // only what is owed
+export const boats = step('boats', { budget: 0 }) // only with Night Boats
+
+const shape = declareRule({
+  name: 'market',
+  needs: [turns, wicks, wishes, lampBid, scores, verdict],
+  settings: z.object({
+    /** At the first, second and third bell: for the most lanterns on a quay, the second most, the third. */
+    prizes: z.array(z.array(z.int())).default([[3], [5, 2], [8, 4, 2]]),
+    lamp: z.int().default(6),
+    row: z.int().default(8),
+  }),
+  state: {
+    lanterns: table({
+      colour: colour.seenBy(everyone),
+      holder: maybe(seatRef()).seenBy(everyone),
+      on: choice('bench', 'shelf', 'quay').seenBy(everyone),
+      quay: maybe(quay).seenBy(everyone),
+      hook: int(0).seenBy(everyone),
+    }).indexedBy('holder'),
+    day: perSeat({ fetched: flag(false).seenBy(everyone) }),
+    market: single({ bells: int(0).seenBy(everyone) }),
+  },
+  events: {
+    dipped: { seat: seatRef().seenBy(everyone), colours: list(colour).seenBy(everyone) },
+    hung: {
+      seat: seatRef().seenBy(everyone),
+      lantern: text(),
+      quay: quay.seenBy(everyone),
+      hook: int().seenBy(everyone),
+    },
+    rang: { bell: int().seenBy(everyone) },
+    granted: { seat: seatRef().seenBy(everyone) },
+  },
+  drafts: {
+    /** What a dip costs, in wicks that burn: for what is dipped, and to whoever keeps a gate. */
+    pay: { seat: seatRef(), dipped: list(colour), burnt: list(colour), price: amount(), toll: amount(0) },
+    prize: { seat: seatRef(), why: text(), points: amount() },
+  },
+})
+type Market = MatchOf<typeof shape>
+
+const benchOf = (match: Market, seat: Seat) => match.own.lanterns.where({ holder: seat, on: 'bench' })
+const shelfOf = (match: Market, seat: Seat) => match.own.lanterns.where({ holder: seat, on: 'shelf' })
+const hanging = (match: Market, at: Quay, hook: number) => match.own.lanterns.where({ quay: at, hook })[0]
+
+function payMost(match: Market, why: string, prizes: readonly number[], counted: (seat: Seat) => number) {
+  for (const [seat, points] of match.use(scores).majority(counted, prizes))
+    match.resolve('prize', { seat, why, points })
+}
+
+function hangUp(match: Market, lantern: ReturnType<typeof benchOf>[number], at: Quay, hook: number) {
+  const { id, holder } = lantern
+  if (hanging(match, at, hook) !== undefined) return refuse('hook-taken')
+  lantern.on = 'quay'
+  lantern.quay = at
+  lantern.hook = hook
+  if (holder !== undefined) match.emit('hung', { seat: holder, lantern: id, quay: at, hook })
+}
+
+/** At a bell every quay pays prizes for the most lanterns hung. */
+function ringBell(match: Market) {
+  match.own.market.bells += 1
+  match.emit('rang', { bell: match.own.market.bells })
+  const prizes = match.settings.prizes[match.own.market.bells - 1] ?? []
+  for (const at of quay.values)
+    payMost(match, at, prizes, (seat) => match.own.lanterns.where({ quay: at, holder: seat }).length)
+}
+
+function fillCrates(match: Market) {
+  while (match.use(wicks).in('crates').length < 5) {
+    const drawn = match.use(wicks).top('deck', 'crates')
+    if (drawn === undefined) return
+    if (drawn.face !== 'bell') continue
+    match.use(wicks).move({ cards: [drawn.id], from: 'crates', to: 'rung' })
+    ringBell(match)
+  }
+}
+
+/** The longest unbroken row of a seat's lanterns on one quay. */
+function longestRow(match: Market, seat: Seat) {
+  const rows = quay.values.map((at) =>
+    hooks.map((hook) => (hanging(match, at, hook)?.holder === seat ? 'x' : ' ')).join(''),
+  )
+  return Math.max(...rows.flatMap((row) => row.split(' ')).map((run) => run.length))
+}
+
+const sameColours = (wish: readonly Colour[], colours: readonly Colour[]) =>
+  [...wish].sort().join() === [...colours].sort().join()
+
+/** A card of each of these colours from a seat's hand; undefined if it has not got them. */
+function fromHand(match: Market, seat: Seat, colours: readonly Colour[]) {
+  const hand = [...match.use(wicks).hand(seat)]
+  const cards: string[] = []
+  for (const each of colours) {
+    const at = hand.findIndex(({ face }) => face === each)
+    if (at < 0) return undefined
+    cards.push(...hand.splice(at, 1).map(({ id }) => id))
+  }
+  return cards
+}
+
+/** Every choice of one to `most` of these. */
+function upTo<V>(most: number, items: readonly V[]): V[][] {
+  const sets: V[][] = [[]]
+  for (const item of items) for (const set of [...sets]) if (set.length < most) sets.push([...set, item])
+  return sets.slice(1)
+}
+
+const distinct = (lists: readonly Colour[][]) => [
+  ...new Map(lists.map((each) => [each.join(), each] as const)).values(),
+]
+
+/** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
+export const market = shape.does({
+  setUp(match) {
+    match.use(wicks).fill(
+      'deck',
+      colour.values.flatMap((each) => Array.from({ length: 15 }, () => each)),
+    )
+    match.use(wicks).shuffle('deck')
+    match.use(wicks).deal('deck', 4)
+    fillCrates(match)
+    match.use(wicks).fill('deck', ['bell', 'bell', 'bell']) // after the deal: no bell in a hand
+    match.use(wicks).shuffle('deck')
+    match.use(wishes).fill(
+      'deck',
+      colour.values.flatMap((a) => colour.values.map((b) => [a, b])),
+    )
+    match.use(wishes).shuffle('deck')
+    for (const at of quay.values) match.own.lanterns.add({ colour: 'amber', on: 'quay', quay: at, hook: 4 }) // nobody's
+  },
+  actions: {
+    /** Fetch up to three wicks from the open crates. */
+    fetch: {
+      when: work,
+      input: { wicks: list(rowOf(wicks, 'cards')).between(1, 3) },
+      options: (match) =>
+        upTo(3, match.use(wicks).in('crates')).map((set) => ({ wicks: set.map((card) => card.id) })),
+      decide(match, seat, { wicks: chosen }) {
+        match.own.day.of(seat).fetched = true
+        return match.use(wicks).move({ seat, cards: chosen, from: 'crates', to: 'hand' })
+      },
+    },
+    /** Dip one or two wicks of your hand into lanterns; as many others of your hand burn for it. */
+    dip: {
+      when: work,
+      input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
+      options(match, seat) {
+        const hand = match.use(wicks).hand(seat)
+        const held = colour.values.flatMap((each) =>
+          hand.flatMap(({ face }) => (face === each ? [each] : [])),
+        )
+        return distinct(upTo(2, held)).flatMap((dipped) => {
+          const rest = [...held]
+          for (const each of dipped) rest.splice(rest.indexOf(each), 1)
+          return distinct([[], ...upTo(3, rest)]).map((burnt) => ({ dipped, burnt }))
+        })
+      },
+      decide(match, seat, { dipped, burnt }) {
+        if (match.own.day.of(seat).fetched) return refuse('fetched-this-turn')
+        return match.resolve('pay', { seat, dipped, burnt, price: dipped.length })
+      },
+    },
+    /** Take a wish card. */
+    wish: {
+      when: work,
+      offered: true,
+      input: {},
+      decide: (match, seat) => match.use(wishes).draw({ seat, from: 'deck' }),
+    },
+    /** Hang a lantern on a quay beside one that hangs there … */
+    hang: {
+      when: hang,
+      input: { lantern: rowOf('lanterns'), quay, hook: int().between(1, 7) },
+      options: (match, seat) =>
+        benchOf(match, seat).flatMap(({ id }) =>
+          quay.values.flatMap((at) => hooks.map((hook) => ({ lantern: id, quay: at, hook }))),
+        ),
+      decide(match, seat, { lantern: id, quay: at, hook }) {
+        const lantern = benchOf(match, seat).find((each) => each.id === id)
+        if (lantern === undefined) return refuse('not-yours')
+        if (!hanging(match, at, hook - 1) && !hanging(match, at, hook + 1)) return refuse('nothing-beside')
+        return hangUp(match, lantern, at, hook)
+      },
+    },
+    /** … or put it on your shelf. */
+    shelve: {
+      when: hang,
+      input: { lantern: rowOf('lanterns') },
+      options: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id })),
+      onTimeOut: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id }))[0],
+      decide(match, seat, { lantern: id }) {
+        const lantern = benchOf(match, seat).find((each) => each.id === id)
+        if (lantern === undefined) return refuse('not-yours')
+        lantern.on = 'shelf'
+      },
+    },
+  },
+  apply: {
+    pay(match, { seat, dipped, burnt, price, toll }) {
+      if (burnt.length !== price + toll) return refuse('other-price', { price: price + toll })
+      const cards = fromHand(match, seat, [...dipped, ...burnt])
+      if (cards === undefined) return refuse('not-in-hand')
+      const paid = match.use(wicks).move({ seat, cards, from: 'hand', to: 'burnt' })
+      if (!paid.ok) return paid
+      for (const each of dipped) match.own.lanterns.add({ colour: each, holder: seat, on: 'bench' })
+      match.emit('dipped', { seat, colours: dipped })
+      match.use(turns).owe(seat, hang, dipped.length)
+      const answered = match
+        .use(wishes)
+        .hand(seat)
+        .find(({ face }) => sameColours(face, dipped))
+      if (answered === undefined) return
+      match.emit('granted', { seat })
+      match.use(turns).budget({ seat, add: 1, why: 'wish-answered' }) // to the wick: another action
+      return match.use(wishes).move({ seat, cards: [answered.id], from: 'hand', to: 'granted' })
+    },
+    prize: (match, { seat, points, why }) => match.use(scores).give({ seat, amount: points, reason: why }),
+  },
+  on: {
+    'turns.began'(match, { seat }) {
+      if (seat !== undefined) match.own.day.of(seat).fetched = false
+    },
+    /** What nobody fetches goes stale: the market moves on by a crate each turn. */
+    'turns.ended'(match, { seat }) {
+      const [oldest] = match.use(wicks).in('crates')
+      if (seat !== undefined && !match.own.day.of(seat).fetched && oldest !== undefined)
+        match.use(wicks).move({ cards: [oldest.id], from: 'crates', to: 'burnt' })
+      fillCrates(match)
+      if (match.own.market.bells < 3) return
+      match.use(turns).finish('market-closed')
+      match.use(lampBid).open(match.seats)
+    },
+    /** The bid for the harbour lamp burns; then the longest row pays, and the most points win. */
+    'lampBid.revealed'(match) {
+      const bids = new Map(
+        match
+          .use(lampBid)
+          .choices()
+          .map(({ seat, choice: bid }) => [seat, bid]),
+      )
+      for (const [seat, bid] of bids) {
+        const spare = match.use(wicks).hand(seat).slice(0, bid)
+        match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
+      }
+      payMost(match, 'harbour-lamp', [match.settings.lamp], (seat) => bids.get(seat) ?? 0)
+      payMost(match, 'longest-row', [match.settings.row], (seat) => longestRow(match, seat))
+      const best = match
+        .use(scores)
+        .standings()
+        .filter(({ rank }) => rank === 1)
+      match.use(verdict).claim({ winners: best.map(({ seat }) => seat), reason: 'market-closed' })
+    },
+  },
+  amend: {
+    'lampBid.take': (match, { seat, choice: bid }) =>
+      bid > match.use(wicks).hand(seat).length ? refuse('too-few-wicks') : undefined,
+  },
+  calls: {
+    bells: (match): number => match.own.market.bells,
+    /** A seat's lanterns, where they hang or stand. */
+    lanternsOf: (match, seat: Seat) => match.own.lanterns.where({ holder: seat }),
+    /** One from a seat's shelf, to any free hook. */
+    row(match, seat: Seat, id: string, at: Quay, hook: number) {
+      const lantern = shelfOf(match, seat).find((each) => each.id === id)
+      if (lantern === undefined) return refuse('not-yours')
+      return hangUp(match, lantern, at, hook)
+    },
+  },
+})

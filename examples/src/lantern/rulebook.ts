@@ -1,0 +1,21 @@
+import { defineRulebook, seconds } from 'zinc-referee'
+import { rounds, scores, turns, verdict } from 'zinc-referee/rules'
+import { fog, guildMarks, moths, nightBoats, tolls, wind } from './expansions.ts'
+import { boats, hang, lampBid, market, wicks, wishes, work } from './market.ts'
+
+/** Two to six seats. Most points win when the market has closed; six expansions, in any combination. */
+export const lanternMarket = defineRulebook({
+  name: 'lantern-market',
+  seats: { min: 2, max: 6 },
+  rules: [
+    rounds,
+    turns({ steps: [work, hang, boats], turnTime: seconds(90) }),
+    wicks,
+    wishes,
+    lampBid({ time: seconds(60) }),
+    scores,
+    verdict,
+    market,
+  ],
+  optional: [fog, tolls, moths, nightBoats, guildMarks, wind],
+})

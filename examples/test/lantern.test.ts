@@ -1,0 +1,130 @@
+import { lanternMarket } from '@zinc-referee/examples'
+import { expect, test } from 'vitest'
+import { type AnyMatch, type Chance, chanceFrom, type MatchFor } from 'zinc-referee'
+import { playMatch } from 'zinc-referee/testing'
+
+type Market = MatchFor<typeof lanternMarket>
+const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'toad']
+const EXPANSIONS = ['fog', 'tolls', 'moths', 'night-boats', 'guild-marks', 'wind'] as const
+type Expansions = readonly (typeof EXPANSIONS)[number][]
+const begin = (options: Expansions = [], count = 3, seed = 'fair-1') =>
+  playMatch(lanternMarket, SEATS.slice(0, count), { seed, with: options })
+
+const everyOption = (match: Market, seat: string, among: readonly string[]) =>
+  among.flatMap((name) => (match as object as AnyMatch).options(seat, name).map((input) => ({ name, input })))
+const listed = (match: Market) =>
+  match
+    .describe()
+    .rules.flatMap(({ actions }) => actions.flatMap(({ name, offers }) => (offers ? [name] : [])))
+
+/** Anything that is offered, whatever comes of it. */
+function playOn(match: Market, chance: Chance, names: readonly string[]): void {
+  if (match.state.lampBid.question.open)
+    for (const seat of match.seats) {
+      const most = match.state.wicks.hands.of(seat).count
+      expect(match.submit(seat, 'lampBid.choose', { choice: most + 1 })).toMatchObject({
+        code: 'too-few-wicks',
+      })
+      expect(match.submit(seat, 'lampBid.choose', { choice: chance.int(0, most) })).toEqual({ ok: true })
+    }
+  else {
+    const seat = match.state.turns.now.seat ?? ''
+    const chosen = chance.pick(everyOption(match, seat, names)) ?? { name: 'turns.pass', input: {} }
+    expect((match as object as AnyMatch).submit(seat, chosen.name, Object(chosen.input))).toEqual({
+      ok: true,
+    })
+  }
+}
+
+test('all 64 combinations of expansions: what is offered is accepted, nobody is ever stuck, each ends with the market closed and replays', () => {
+  for (let set = 0; set < 2 ** EXPANSIONS.length; set++) {
+    const options = EXPANSIONS.filter((_, at) => (set >> at) % 2 === 1)
+    const { match, replay } = begin(options, 2 + (set % 5), `market ${set}`)
+    const chance = chanceFrom(`market ${set}`, 'moves')
+    const names = listed(match)
+    let moves = 0
+    for (; match.state.phases.now.phase === 'live' && moves < 2000; moves++) playOn(match, chance, names)
+    expect([options, match.state.verdict.end.reason]).toEqual([options, 'market-closed'])
+    expect(match.state.market.market.bells).toBe(3)
+    expect(match.faults).toEqual([])
+    expect(replay().differs).toBeUndefined()
+  }
+})
+
+test('what is not offered is refused: any dip, any hook', () => {
+  const { match } = begin(EXPANSIONS, 3)
+  const chance = chanceFrom('not offered', 'moves')
+  const names = listed(match)
+  const colours = ['amber', 'ink', 'jade', 'rose'] as const
+  const some = (most: number) =>
+    Array.from({ length: chance.int(0, most) }, () => chance.pick(colours) ?? 'ink').sort()
+  const same = (one: object) => (other: object) => JSON.stringify(one) === JSON.stringify(other)
+  const told = { refused: 0, accepted: 0 }
+  while (match.state.phases.now.phase === 'live' && !match.state.lampBid.question.open) {
+    const seat = match.state.turns.now.seat ?? ''
+    const lantern = match.state.market.lanterns.all().at(-1)?.id ?? ''
+    for (const quay of ['mill', 'alder', 'ferry'] as const) {
+      const hang = { lantern, quay, hook: chance.int(1, 7) }
+      const isOffered = match.options(seat, 'market.hang').some(same(hang))
+      expect(match.submit(seat, 'market.hang', hang).ok).toBe(isOffered)
+      told[isOffered ? 'accepted' : 'refused'] += 1
+    }
+    for (let tries = 0; tries < 8; tries++) {
+      const dip = { dipped: some(2), burnt: some(3) }
+      const isOffered = match.options(seat, 'market.dip').some(same(dip))
+      expect(match.submit(seat, 'market.dip', dip).ok).toBe(isOffered)
+      told[isOffered ? 'accepted' : 'refused'] += 1
+    }
+    if (match.state.turns.now.seat === seat) playOn(match, chance, names)
+  }
+  expect(told.refused).toBeGreaterThan(100)
+  expect(told.accepted).toBeGreaterThan(3)
+})
+
+test('the expansions: a toll, a moth that halves, fog that lifts, a boat, a mark only its owner sees, the wind', () => {
+  const { match } = begin(EXPANSIONS, 2)
+  const [first = '', second = ''] = match.seats
+  expect(Object.keys(match.view(second)['guild-marks']?.marks ?? {})).toEqual([second])
+  expect(Object.values(match.view(first).fog?.quays ?? {}).map((row) => row?.more)).toEqual([
+    undefined,
+    undefined,
+    undefined,
+  ])
+  expect(match.submit(first, 'tolls.keep', {})).toEqual({ ok: true })
+  expect(match.submit(second, 'market.wish', {})).toMatchObject({ code: 'gate-shut' })
+  const prices = new Set(
+    match.options(second, 'market.dip').map(({ dipped, burnt }) => burnt.length - dipped.length),
+  )
+  expect([...prices]).toEqual([1])
+  expect(match.submit(second, 'moths.letFly', {})).toMatchObject({ code: 'no-moth' })
+  const dip = match.options(second, 'market.dip')[0] ?? { dipped: [], burnt: [] }
+  expect(match.submit(second, 'market.dip', dip)).toEqual({ ok: true })
+  expect(match.state.scores.sums.of(first).score).toBe(1)
+  expect(
+    match.submit(second, 'market.hang', { ...lanternOf(match, second), quay: 'mill', hook: 1 }),
+  ).toMatchObject({
+    code: 'nothing-beside',
+  })
+  expect(match.submit(second, 'market.shelve', lanternOf(match, second))).toEqual({ ok: true })
+  expect(match.state.turns.now.step).toBe('boats')
+  expect(
+    match.submit(second, 'night-boats.row', { ...lanternOf(match, second), quay: 'mill', hook: 1 }),
+  ).toEqual({ ok: true })
+  const known = Object.values(match.view(first).fog?.quays ?? {}).flatMap((row) =>
+    row?.more === undefined ? [] : [row.quay],
+  )
+  expect(known).toEqual(['mill'])
+  // Second has fewer points: the wind lets it begin.
+  expect(match.state.turns.now.seat).toBe(second)
+  match.submit(second, 'moths.lure', {})
+  expect(match.state.moths?.swarm.of(second).sitting).toBe(1)
+  match.submit(first, 'turns.pass', {})
+  match.submit(second, 'moths.letFly', {})
+  const halved = match.options(second, 'market.dip').map(({ dipped, burnt }) => [dipped.length, burnt.length])
+  expect(halved.every(([dipped = 0, burnt]) => burnt === Math.floor(dipped / 2))).toBe(true)
+})
+
+const lanternOf = (match: Market, seat: string) => ({
+  lantern:
+    match.state.market.lanterns.all().find(({ holder, on }) => holder === seat && on !== 'quay')?.id ?? '',
+})
