@@ -90,6 +90,11 @@ export function resumeMatch<S extends Spec, O extends Spec = never>(
   snapshot: Snapshot,
   given: Resuming = {},
 ): Match<S, O> {
+  return resumeAnyMatch(book, snapshot, given) as object as Match<S, O>
+}
+
+/** The same for a rulebook whose types are not known, as hosts and tools resume it. */
+export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Resuming = {}): AnyMatch {
   const { snapshot: kind, version, rulebook, plan } = Object(snapshot) as Partial<Snapshot>
   const foreign = (why: string): RefereeError => new RefereeError('ZR_SNAPSHOT_FOREIGN', { why })
   if (kind !== 'zinc-referee' || version !== SNAPSHOT_VERSION) throw foreign('it is not of this format')
@@ -111,7 +116,7 @@ export function resumeMatch<S extends Spec, O extends Spec = never>(
     inbox.cleaned = false
     inbox.journal = journal
   }
-  return match as object as Match<S, O>
+  return match
 }
 
 /** A match and how the record's replay into it went. */

@@ -6,6 +6,7 @@ export {
   type ReplayedMatch,
   type Resuming,
   replayRecord,
+  resumeAnyMatch,
   resumeMatch,
 } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'

@@ -21,7 +21,7 @@ export function randomCrowd(seed: string): Crowd {
         const input = drives(seat) ? randomAction(chance, actions, match, seat) : undefined
         if (input !== undefined) match.submit(seat, input.name, input.input)
       }
-      const fact = randomInput(chance, facts, match)
+      const fact = randomInputOf(chance, facts, match)
       if (fact !== undefined) match.report(fact.name, fact.input)
     },
   }
@@ -46,12 +46,13 @@ function randomAction(
   seat: string,
 ): { readonly name: string; readonly input: object } | undefined {
   const chosen = chance.pick(among)
-  if (chosen?.offers !== true) return randomInput(chance, chosen === undefined ? [] : [chosen], match)
+  if (chosen?.offers !== true) return randomInputOf(chance, chosen === undefined ? [] : [chosen], match)
   const option = chance.pick(match.options(seat, chosen.name))
   return option === undefined ? undefined : { name: chosen.name, input: Object(option) }
 }
 
-function randomInput(
+/** One of these inputs with values that fit its cells. */
+export function randomInputOf(
   chance: Chance,
   among: readonly InputDescription[],
   match: AnyMatch,

@@ -1,0 +1,51 @@
+import type { Update } from '../../match/index.ts'
+import type { AnyMatch } from '../../rulebook/index.ts'
+import type { Seat } from '../../state/index.ts'
+import type { Crowd } from '../crowd.ts'
+
+/** What is played, and what is looked for. */
+export interface AuditAsked {
+  readonly seats: readonly Seat[]
+  /** Plays the match; called twice, and must play the same each time. */
+  crowd(): Crowd
+  readonly seed?: string
+  readonly with?: readonly string[]
+  readonly settings?: object
+  /** Match time (ms) after which it is left. */
+  readonly until?: number
+  /** At how many inputs of the match it is looked. */
+  readonly checks?: number
+  /** Secrets that nobody sees, as 'rule.part.cell': what lies ahead, such as days to come. */
+  readonly also?: readonly string[]
+  /**
+   * What is told of secrets on purpose by what happens in the match, and why: by the secret's name ('rule.part.cell'), or
+   * by the input that tells; 'time' is what timers do. What a view holds before anything has happened is never excused.
+   */
+  readonly discloses?: { readonly [secretOrInput: string]: string }
+  /** What the host makes of an update on its way to the viewer, where it does more than send it. */
+  readonly through?: Through
+}
+export type Through = (update: Update | undefined, match: AnyMatch) => Update | undefined
+/** A place at which a viewer can tell what it may not see. */
+export interface SightLeak {
+  readonly viewer: string
+  /** Match time, ms. */
+  readonly at: number
+  /** What was varied: 'rule.part.cell'. */
+  readonly secret: string
+  /** What told of it. */
+  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id'
+  /** Where: a path of the view, or an input's name. */
+  readonly path: string
+  /** The input of that step; 'time' for what timers did. Nothing where it stood there before any step. */
+  readonly input: string | undefined
+}
+export interface SightAudit {
+  readonly leaks: readonly SightLeak[]
+  /** What told on purpose, and how often. */
+  readonly disclosed: readonly { readonly what: string; readonly why: string; readonly times: number }[]
+  /** The secrets that were varied, and how often; 0 for one whose rows never had another value to take. */
+  readonly varied: { readonly [secret: string]: number }
+  /** How many pairs of matches were compared. */
+  readonly compared: number
+}

@@ -1,0 +1,113 @@
+import type { Chance } from '../../chance/index.ts'
+import { applyPatch, type Operation } from '../../replica/index.ts'
+import { randomInputOf } from '../random-crowd.ts'
+import type { SightLeak, Through } from './asked.ts'
+import { differing, leavesOf } from './leaves.ts'
+import type { Deed, Moment } from './moments.ts'
+import type { Pair } from './pair.ts'
+
+const PROBES = 1
+
+/** What tells the two matches of a pair from one another: as they stand, and in the next step. */
+export function* compare(
+  pair: Pair,
+  { deed }: Moment,
+  chance: Chance,
+  through: Through,
+): Iterable<SightLeak> {
+  const { viewer, secret } = pair
+  const { one, other } = pair.as()
+  const at = one.now
+  const leak = (by: SightLeak['by'], path: string, input?: string): SightLeak => ({
+    viewer,
+    at,
+    secret: secret.name,
+    by,
+    path,
+    input,
+  })
+  for (const path of differing(leavesOf(one.view(viewer)), leavesOf(other.view(viewer))))
+    yield leak('view', path)
+  if (viewer !== 'spectator') {
+    const actions = one.describe().rules.flatMap((rule) => rule.actions)
+    for (const { name, offers } of actions)
+      if (offers && text(one.options(viewer, name)) !== text(other.options(viewer, name)))
+        yield leak('options', name)
+    for (const { name, input } of Array.from({ length: PROBES }, () =>
+      randomInputOf(chance, actions, one),
+    ).filter((each) => each !== undefined)) {
+      const copies = pair.as()
+      const rulings = [copies.one, copies.other].map((each) => text(each.submit(viewer, name, input)))
+      if (rulings[0] !== rulings[1]) yield leak('ruling', name, name)
+    }
+  }
+  yield* step(pair, deed, { one, other }, leak, through)
+}
+
+/** What the next step tells: first what timers do until its input comes, and then the input. */
+function* step(
+  { viewer, paths }: Pair,
+  deed: Deed,
+  { one, other }: ReturnType<Pair['as']>,
+  leak: (by: SightLeak['by'], path: string, input: string) => SightLeak,
+  through: Through,
+): Iterable<SightLeak> {
+  for (const match of [one, other]) {
+    match.open(viewer)
+    match.flush({ all: true })
+  }
+  const seen = one.view(viewer)
+  const before = leavesOf(seen)
+  const rulings = [one, other].map((each) => deed.does(each))
+  // Another ruling is another input of whoever made it: it knows its own secrets.
+  if (text(rulings[0]) !== text(rulings[1])) {
+    if (deed.seat === viewer) yield leak('ruling', deed.name, deed.name)
+    return
+  }
+  const [a, b] = [leavesOf(one.view(viewer)), leavesOf(other.view(viewer))]
+  const [updateA, updateB] = [one, other].map((each) =>
+    through(
+      each.flush({ all: true }).find((update) => update.viewer === viewer),
+      each,
+    ),
+  )
+  if (!leadsTo(seen, updateA?.patch, one.view(viewer))) yield leak('patch', 'patch', deed.name)
+  const rowsBefore = rowsOf(before)
+  const now = [a, b].map((leaves) => ({ leaves, rows: rowsOf(leaves) }))
+  const shown = paths.some((path) =>
+    now.some(
+      ({ leaves, rows }) =>
+        (!before.has(path) && leaves.has(path)) || (!rowsBefore.has(rowOf(path)) && rows.has(rowOf(path))),
+    ),
+  )
+  if (shown) return // by the sights themselves
+  const others = differing(a, b)
+  for (const path of others) yield leak('view', path, deed.name)
+  if (text(updateA?.notices) !== text(updateB?.notices))
+    yield leak('notice', noticePath(updateA?.notices, updateB?.notices), deed.name)
+  else if (others.length === 0 && text(updateA) !== text(updateB)) yield leak('patch', 'patch', deed.name)
+}
+
+const rowOf = (path: string): string => path.slice(0, path.lastIndexOf('/'))
+const rowsOf = (leaves: ReadonlyMap<string, string>): ReadonlySet<string> =>
+  new Set([...leaves.keys()].map(rowOf))
+
+/** Whether a patch takes the view that a viewer had to the one it has now, and touches nothing that it never had. */
+function leadsTo(seen: object, patch: string | undefined, view: object): boolean {
+  try {
+    const operations: readonly Operation[] = patch === undefined ? [] : JSON.parse(patch)
+    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(view)).length === 0
+  } catch {
+    return false
+  }
+}
+
+const text = (value: unknown): string => JSON.stringify(value) ?? ''
+
+function noticePath(
+  a: readonly { readonly name: string }[] = [],
+  b: readonly { readonly name: string }[] = [],
+): string {
+  const at = a.findIndex((notice, nth) => text(notice) !== text(b[nth]))
+  return (a[at] ?? b.at(-1))?.name ?? ''
+}

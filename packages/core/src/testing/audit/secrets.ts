@@ -1,0 +1,106 @@
+import type { Chance } from '../../chance/index.ts'
+import type { Snapshot } from '../../record/index.ts'
+import type { CellDescription, RulebookDescription } from '../../rulebook/index.ts'
+
+/** A cell that some may see and others not. */
+export interface Secret {
+  /** 'rule.part.cell' */
+  readonly name: string
+  readonly part: string
+  readonly kind: string
+  readonly cell: string
+  readonly column: number
+  readonly of: CellDescription
+}
+/** One cell of one row, as views have it. */
+export type CellPath = string
+
+/** The cells that are seen by some and not by everyone, and those named in `also`. */
+export const secretsOf = ({ rules }: RulebookDescription, also: readonly string[]): Secret[] =>
+  rules.flatMap(({ name: rule, state }) =>
+    Object.entries(state).flatMap(([part, { kind, cells }]) =>
+      Object.entries(cells).flatMap(([cell, of], column) => {
+        const name = `${rule}.${part}.${cell}`
+        const isSecret = (of.seenBy !== 'everyone' && of.seenBy !== 'nobody') || also.includes(name)
+        return isSecret ? [{ name, part: `${rule}.${part}`, kind, cell, column, of }] : []
+      }),
+    ),
+  )
+
+export const pathOf = ({ part, kind, cell }: Secret, row: string): CellPath =>
+  kind === 'single' ? `/${part.replace('.', '/')}/${cell}` : `/${part.replace('.', '/')}/${row}/${cell}`
+
+/** A snapshot with other values in it, and where. */
+export interface Varied {
+  readonly snapshot: Snapshot
+  readonly paths: readonly CellPath[]
+}
+
+/**
+ * The snapshot with other values where the viewer sees none: those of the hidden rows change places, so that whatever
+ * holds of all of them together still holds; where there is none to change with, each becomes another one of its kind,
+ * in each way there is. Nothing where no other values can be found.
+ */
+export function varied(
+  snapshot: Snapshot,
+  secret: Secret,
+  seen: ReadonlyMap<CellPath, string>,
+  chance: Chance,
+): readonly Varied[] {
+  const saved = snapshot.parts[secret.part]
+  if (saved === undefined) return []
+  const hidden = saved.rows.filter(([, id]) => !seen.has(pathOf(secret, id)))
+  const before = hidden.map(([, , cells]) => cells[secret.column])
+  const mixed = shuffled(before, chance)
+  const ways = mixed === undefined ? others(secret.of, before) : [mixed]
+  return ways.flatMap((after) => {
+    const changed = hidden.flatMap(([, id], at) =>
+      isSame(before[at], after[at]) ? [] : [[id, after[at]] as const],
+    )
+    if (changed.length === 0) return []
+    const values = new Map(changed)
+    const rows = saved.rows.map(([number, id, cells]) =>
+      values.has(id)
+        ? ([number, id, cells.with(secret.column, values.get(id))] as const)
+        : ([number, id, cells] as const),
+    )
+    return [
+      {
+        snapshot: { ...snapshot, parts: { ...snapshot.parts, [secret.part]: { ...saved, rows } } },
+        paths: changed.map(([id]) => pathOf(secret, id)),
+      },
+    ]
+  })
+}
+
+const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+
+function shuffled(values: readonly unknown[], chance: Chance): readonly unknown[] | undefined {
+  if (values.every((value) => isSame(value, values[0]))) return undefined
+  for (;;) {
+    const mixed = chance.shuffle(values)
+    if (!isSame(mixed, values)) return mixed
+  }
+}
+
+/** The values all made into others of their kind: a choice into each of its values, others in one way. */
+function others(of: CellDescription, before: readonly unknown[]): readonly (readonly unknown[])[] {
+  const inner = of.kind === 'maybe' ? (of.of ?? of) : of
+  const ways = inner.kind === 'choice' ? (inner.values ?? []).length - 1 : 1
+  return Array.from({ length: ways }, (_, way) =>
+    before.map((value) => (value === null ? value : another(inner, value, way + 1))),
+  )
+}
+
+/** The same value where none can be made up. */
+function another(
+  { kind, values = [], least = -Infinity, most = Infinity }: CellDescription,
+  value: unknown,
+  way: number,
+): unknown {
+  if (kind === 'flag') return !value
+  if (kind === 'choice') return values[(values.indexOf(String(value)) + way) % values.length]
+  if (Array.isArray(value)) return [...value].reverse()
+  if (typeof value !== 'number') return value
+  return value < most ? value + 1 : value > least ? value - 1 : value
+}
