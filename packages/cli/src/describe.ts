@@ -2,6 +2,7 @@ import type { CellDescription, CellDescriptions, InputDescription, RuleDescripti
 import { beginAnyMatch } from 'zinc-referee'
 import { loadMode } from './load-mode.ts'
 import { columns, dim, print, printJson, strong } from './paper.ts'
+import { seenText } from './sight-words.ts'
 import { exit } from './trouble.ts'
 
 /** Prints the plan of a rulebook: its rules in order, what each offers, who handles it, and who sees what. */
@@ -85,20 +86,11 @@ const inputText = ({ cells = {}, offers, offered }: InputDescription): string =>
 const by = (how: string, whom: readonly string[]): string =>
   whom.length === 0 ? '' : ` (${how} ${whom.join(', ')})`
 
-const seenBy: { readonly [R in CellDescription['seenBy']]: string } = {
-  everyone: 'everyone',
-  owner: 'its owner',
-  some: 'by the row',
-  nobody: 'nobody',
-}
-
 const cellRows = (part: string, cells: CellDescriptions, span: string): string[][] =>
   Object.entries(cells).map(([cell, how]) => [
     `${part}.${cell}`,
     kindText(how),
-    (how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : seenBy[how.seenBy]) +
-      (how.every === undefined ? '' : `, every ${how.every} ms`) +
-      (how.maskedFor === undefined ? '' : `, masked for ${how.maskedFor}`),
+    seenText(how),
     span === 'match' ? 'never' : `each ${span}`,
   ])
 

@@ -5,6 +5,8 @@ import { describe } from './describe.ts'
 import { writeNew } from './new.ts'
 import { replay } from './replay.ts'
 import { serve } from './serve.ts'
+import { sightcheck } from './sightcheck.ts'
+import { sights } from './sights.ts'
 import { exit, Trouble } from './trouble.ts'
 import { view } from './view.ts'
 
@@ -33,7 +35,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .showHelpAfterError('(--help tells how)')
     .addHelpText(
       'after',
-      '\nExit codes: 0 done, 1 a finding (hashes differ), 2 wrong use or bad input, 3 a fault of ours.',
+      '\nExit codes: 0 done, 1 a finding (hashes differ, a leak), 2 wrong use or bad input, 3 a fault of ours.',
     )
   const rulebook = [
     '--rulebook <file>',
@@ -84,6 +86,24 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .option(...rulebook)
     .option('--json', 'data instead of text')
     .action((mode, options) => done(describe(mode, options)))
+  command
+    .command('sights')
+    .argument('[mode]', 'an example', 'reed-regatta')
+    .description('print who sees what: state, notices, timers, options')
+    .option(...rulebook)
+    .option('--markdown', 'a table in Markdown')
+    .option('--json', 'data instead of text')
+    .action((mode, options) => done(sights(mode, options)))
+  command
+    .command('sightcheck')
+    .argument('[mode]', 'an example', 'reed-regatta')
+    .description('play a match and look whether anybody can tell what it may not see')
+    .option(...rulebook)
+    .option('--seed <text>', 'another match')
+    .option('--seats <number>', 'how many take part', whole)
+    .option('--checks <number>', 'at how many moments to look', whole)
+    .option('--json', 'data instead of text')
+    .action((mode, options) => done(sightcheck(mode, options)))
   command
     .command('new')
     .argument('<name>')

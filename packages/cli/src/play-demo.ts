@@ -86,7 +86,8 @@ export function playDemo(mode: LoadedMode, seed: string, seatCount: number | und
 
 const crowdOf = ({ demo }: LoadedMode, seed: string): Crowd => demo.crowd?.(seed) ?? randomCrowd(seed)
 
-function seatsOf(
+/** The seats that take part: those the mode names first. */
+export function seatsOf(
   { rulebook, demo }: LoadedMode,
   count: number | undefined,
 ): { readonly id: Seat; readonly name: string }[] {

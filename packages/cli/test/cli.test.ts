@@ -220,3 +220,40 @@ test('a rulebook that throws says where it is wrong', () => {
     stderr: expect.stringContaining('exports no rulebook'),
   })
 })
+
+test('sights prints who sees what, as text, Markdown and data', () => {
+  expect(run('sights', 'mussel-dip').stdout).toMatch(/state +dip\.lists\.wishes +its owner\n/)
+  expect(run('sights', 'mussel-dip', '--markdown').stdout).toContain(
+    '| options | `dip.peek` | the seat itself |',
+  )
+  expect(JSON.parse(run('sights', 'mussel-dip', '--json').stdout)).toContainEqual({
+    what: 'notice',
+    name: 'dip.peeked.place',
+    seenBy: 'everyone',
+  })
+})
+
+test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', () => {
+  const kept = run('sightcheck', 'mussel-dip', '--checks', '3')
+  expect(kept.status).toBe(0)
+  expect(kept.stdout).toMatch(/dip\.mussels\.kind +\d+\n/)
+  expect(kept.stdout).toMatch(/leaks +none/)
+  writeFileSync(
+    join(folder, 'leaky.ts'),
+    `import { defineRule, defineRulebook, everyone, int, owner, perSeat } from 'zinc-referee'
+import { rounds } from 'zinc-referee/rules'
+const purse = defineRule({
+  name: 'purse',
+  needs: [rounds],
+  state: { purses: perSeat({ coins: int(5).seenBy(owner), shown: int(0).seenBy(everyone) }) },
+  actions: { brag: { input: {}, decide(match, seat) { match.own.purses.of(seat).shown = match.own.purses.of(seat).coins } } },
+})
+export const rulebook = defineRulebook({ name: 'leaky', seats: { min: 2, max: 2 }, rules: [rounds({ length: 30_000 }), purse] })
+`,
+  )
+  const told = run('sightcheck', '--rulebook', 'leaky.ts')
+  expect(told.status).toBe(1)
+  expect(told.stdout).toMatch(
+    /view +purse\.purses\.coins +\w+ +0:\d+ +\/purse\/purses\/\w+\/shown +purse\.brag/,
+  )
+})

@@ -1,0 +1,14 @@
+import type { CellDescription } from 'zinc-referee'
+
+const words: { readonly [R in CellDescription['seenBy']]: string } = {
+  everyone: 'everyone',
+  owner: 'its owner',
+  some: 'by the row',
+  nobody: 'nobody',
+}
+
+/** Who sees a cell, how often it is told, and who gets a mask in its place. */
+export const seenText = (how: CellDescription): string =>
+  (how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : words[how.seenBy]) +
+  (how.every === undefined ? '' : `, every ${how.every} ms`) +
+  (how.maskedFor === undefined ? '' : `, masked for ${how.maskedFor}`)

@@ -1,0 +1,67 @@
+import { beginAnyMatch, type RuleDescription } from 'zinc-referee'
+import { loadMode } from './load-mode.ts'
+import { columns, print, printJson, strong } from './paper.ts'
+import { seenText } from './sight-words.ts'
+import { exit } from './trouble.ts'
+
+/** One line of the table of who sees what. */
+interface SightLine {
+  readonly what: 'state' | 'notice' | 'timer' | 'options'
+  readonly name: string
+  readonly seenBy: string
+}
+
+/** Prints who sees what of a rulebook: state, notices, timers and offered options. */
+export async function sights(
+  name: string | undefined,
+  options: { readonly rulebook?: string; readonly json?: boolean; readonly markdown?: boolean },
+): Promise<number> {
+  const { rulebook } = await loadMode(name, options.rulebook)
+  const match = beginAnyMatch(rulebook, { seed: 'sights', with: rulebook.optional })
+  const lines = match.describe().rules.flatMap(linesOf)
+  if (options.json) printJson(lines)
+  else if (options.markdown)
+    print(
+      [
+        '| what | name | seen by |',
+        '| --- | --- | --- |',
+        ...lines.map(({ what, name: named, seenBy }) => `| ${what} | \`${named}\` | ${seenBy} |`),
+      ].join('\n'),
+    )
+  else
+    print(
+      `${strong(rulebook.name)}   who sees what`,
+      columns(
+        ['what', 'name', 'seen by'],
+        lines.map(({ what, name: named, seenBy }) => [what, named, seenBy]),
+      ),
+    )
+  return exit.done
+}
+
+const linesOf = ({ name, state, events, timers, actions }: RuleDescription): SightLine[] => [
+  ...Object.entries(state).flatMap(([part, { cells }]) =>
+    Object.entries(cells).map(([cell, how]) => ({
+      what: 'state' as const,
+      name: `${name}.${part}.${cell}`,
+      seenBy: seenText(how),
+    })),
+  ),
+  ...Object.entries(events).flatMap(([event, { cells }]) =>
+    Object.entries(cells)
+      .filter(([, how]) => how.seenBy !== 'nobody')
+      .map(([cell, how]) => ({
+        what: 'notice' as const,
+        name: `${name}.${event}.${cell}`,
+        seenBy: seenText(how),
+      })),
+  ),
+  ...timers.map(({ name: timer, seenBy = ['nobody'] }) => ({
+    what: 'timer' as const,
+    name: `${name}.${timer}`,
+    seenBy: seenBy.join(', '),
+  })),
+  ...actions
+    .filter(({ offered }) => offered)
+    .map(({ name: action }) => ({ what: 'options' as const, name: action, seenBy: 'the seat itself' })),
+]
