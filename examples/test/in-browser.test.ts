@@ -43,8 +43,8 @@ beforeAll(async () => {
   browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
   script = await bundled(`
     import { replayRecord } from 'zinc-referee'
-    import { hotKettle, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones } from '@zinc-referee/examples'
-    const books = [hotKettle, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones]
+    import { hotKettle, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones } from '@zinc-referee/examples'
+    const books = [hotKettle, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones]
     // Asked while the page loads, as the rulebooks are compiled: whoever drives the browser stands above its policy.
     let generates = true
     try { new Function('') } catch { generates = false }

@@ -135,6 +135,7 @@ export const nightBoats = defineRule({
   actions: {
     row: {
       when: boats,
+      offered: true,
       input: { lantern: rowOf(market, 'lanterns'), quay, hook: int().between(1, hooks.length) },
       options: (match, seat) =>
         match

@@ -173,6 +173,7 @@ export const market = shape.does({
     /** Fetch up to three wicks from the open crates. */
     fetch: {
       when: work,
+      offered: true,
       input: { wicks: list(rowOf(wicks, 'cards')).between(1, 3) },
       options: (match) =>
         upTo(3, match.use(wicks).in('crates')).map((set) => ({ wicks: set.map((card) => card.id) })),
@@ -184,6 +185,7 @@ export const market = shape.does({
     /** Dip one or two wicks of your hand into lanterns; as many others of your hand burn for it. */
     dip: {
       when: work,
+      offered: true,
       input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
       options(match, seat) {
         const hand = match.use(wicks).hand(seat)
@@ -211,6 +213,7 @@ export const market = shape.does({
     /** Hang a lantern on a quay beside one that hangs there … */
     hang: {
       when: hang,
+      offered: true,
       input: { lantern: rowOf('lanterns'), quay, hook: int().between(1, 7) },
       options: (match, seat) =>
         benchOf(match, seat).flatMap(({ id }) =>
@@ -226,6 +229,7 @@ export const market = shape.does({
     /** … or put it on your shelf. */
     shelve: {
       when: hang,
+      offered: true,
       input: { lantern: rowOf('lanterns') },
       options: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id })),
       onTimeOut: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id }))[0],

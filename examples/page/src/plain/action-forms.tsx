@@ -6,18 +6,20 @@ interface Props {
   readonly seats: readonly string[]
   /** What the seat could do now, by action, for actions that are offered. */
   readonly offered: { readonly [action: string]: readonly object[] }
+  /** A seat or a row, as a person knows it. */
+  readonly nameOf: (id: string) => string
   readonly act: (action: string, input: object) => void
 }
 
 /** A form for each action: a choice among its options where they are offered, else fields made from its input's cells. */
-export function ActionForms({ rulebook, seats, offered, act }: Props) {
+export function ActionForms({ rulebook, seats, offered, nameOf, act }: Props) {
   // A mode's own rules come last in its rulebook; here they come first.
   const actions = rulebook.rules.toReversed().flatMap(({ actions: each }) => each)
   return (
     <div class="actions">
       {actions.map(({ name, cells = {} }) =>
         offered[name] !== undefined ? (
-          <OfferForm key={name} name={name} options={offered[name]} act={act} />
+          <OfferForm key={name} name={name} options={offered[name]} nameOf={nameOf} act={act} />
         ) : (
           <form
             key={name}
@@ -40,10 +42,12 @@ export function ActionForms({ rulebook, seats, offered, act }: Props) {
 function OfferForm({
   name,
   options,
+  nameOf,
   act,
 }: {
   readonly name: string
   readonly options: readonly object[]
+  readonly nameOf: Props['nameOf']
   readonly act: Props['act']
 }) {
   const [chosen, choose] = useState(0)
@@ -60,8 +64,8 @@ function OfferForm({
           of {options.length}
           <select value={at} onChange={(event) => choose(Number(event.currentTarget.value))}>
             {options.map((option, each) => (
-              <option key={optionText(option)} value={each}>
-                {optionText(option)}
+              <option key={JSON.stringify(option)} value={each}>
+                {optionText(option, nameOf)}
               </option>
             ))}
           </select>
@@ -74,9 +78,17 @@ function OfferForm({
   )
 }
 
-const optionText = (option: object): string =>
+const optionText = (option: object, nameOf: Props['nameOf']): string =>
   Object.entries(option)
-    .map(([cell, value]) => `${cell} ${String(value)}`)
+    .map(
+      ([cell, value]) =>
+        `${cell} ${
+          [value]
+            .flat()
+            .map((each) => nameOf(String(each)))
+            .join(' and ') || 'none'
+        }`,
+    )
     .join(', ')
 
 function Field({

@@ -5,6 +5,8 @@ import { Feed } from '../feed.tsx'
 import { Header } from '../header.tsx'
 import { useMatch } from '../use-match.ts'
 import { ActionForms } from './action-forms.tsx'
+import { rowName } from './row-name.ts'
+import { TurnLine } from './turn-line.tsx'
 import { ViewTables } from './view-tables.tsx'
 
 type Other = { readonly key: number; readonly watch?: string; readonly name?: string }
@@ -98,11 +100,13 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
           </button>
         )}
       </div>
+      <TurnLine view={match.replica.view} viewer={match.seat} nameOf={(seat) => seats[seat]?.name ?? seat} />
       {match.seat !== null && (
         <ActionForms
           rulebook={match.rulebook}
           seats={Object.keys(seats)}
           offered={offeredIn(match.replica.view)}
+          nameOf={(id) => seats[id]?.name ?? rowName(match.replica.view, id)}
           act={act}
         />
       )}
