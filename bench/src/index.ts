@@ -11,6 +11,7 @@ import { heapRows, recordRow, replayRow } from './records.js'
 import { regattaRows } from './regatta.js'
 import { reportRow } from './report.js'
 import { submitRow } from './submit.js'
+import { tableRows } from './tables.js'
 import { timeAndChanceRows } from './time-and-chance.js'
 
 const usage = `npm run bench                     every row, against its goal
@@ -47,6 +48,7 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ['idle/10k load/10k', fleetRows],
   ['pond/tick pondcopies/pond pond100/pond10 pond1000/pond10', pondRows],
   ['regatta/bare regatta/fact', regattaRows],
+  ['market/turns options/1000 deal/8 stones/10000', tableRows],
 ]
 // Each group in a process of its own: what one has made of the compiled code must not weigh on another.
 const group = after('--group')

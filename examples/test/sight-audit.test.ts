@@ -12,7 +12,7 @@ test.each(Object.entries(modes))(
       crowd: () => demo.crowd?.('fair-1') ?? { every: 1000, beat() {} },
       with: rulebook.optional,
       until: 5 * 60_000,
-      checks: 8,
+      checks: 5,
       ...(demo.discloses && { discloses: demo.discloses }),
     })
     expect(leaks).toEqual([])

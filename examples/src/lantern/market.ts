@@ -184,8 +184,7 @@ export const market = shape.does({
     },
     /** Dip one or two wicks of your hand into lanterns; as many others of your hand burn for it. */
     dip: {
-      when: work,
-      offered: true,
+      when: work, // on request only: hundreds of ways to pay are too many to stand in a view
       input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
       options(match, seat) {
         const hand = match.use(wicks).hand(seat)

@@ -44,23 +44,24 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   const kinds: { readonly [place: string]: PlaceKind } = places
   const kindOf = (place: string): PlaceKind => kinds[place] ?? 'aside'
 
-  /** Of a place, or of a seat's hand; the topmost last. */
-  function pile(match: M, place: Where<P>, seat?: Seat): R[] {
-    const rows =
-      place === HAND ? match.own.cards.where({ place, holder: seat }) : match.own.cards.where({ place })
-    return [...rows].sort((a, b) => a.at - b.at)
-  }
+  /** Of a place, or of a seat's hand; in no order. */
+  const lying = (match: M, place: Where<P>, seat?: Seat): readonly R[] =>
+    place === HAND ? match.own.cards.where({ place, holder: seat }) : match.own.cards.where({ place })
+  /** The same, the topmost last. */
+  const pile = (match: M, place: Where<P>, seat?: Seat): R[] =>
+    [...lying(match, place, seat)].sort((a, b) => a.at - b.at)
   const cardOf = ({ id, face: shown, up }: R): Card<F> => ({ id, face: shown as F, up })
 
   /** Counts are kept, and which card lies on top, where only that is seen. */
   function reckon(match: M, place: Where<P>, seat?: Seat) {
-    const rows = pile(match, place, seat)
+    const { length } = lying(match, place, seat)
     if (place === HAND) {
-      if (seat !== undefined && match.seating.has(seat)) match.own.hands.of(seat).count = rows.length
+      if (seat !== undefined && match.seating.has(seat)) match.own.hands.of(seat).count = length
       return
     }
-    if (kindOf(place) !== 'aside') match.own.counts.of = new Map(match.own.counts.of).set(place, rows.length)
-    if (kindOf(place) === 'top') for (const [n, row] of rows.entries()) row.isTop = n === rows.length - 1
+    if (kindOf(place) !== 'aside') match.own.counts.of = new Map(match.own.counts.of).set(place, length)
+    if (kindOf(place) === 'top')
+      for (const [n, row] of pile(match, place).entries()) row.isTop = n === length - 1
   }
 
   /** What was known of a card by looking at it ends as soon as it goes anywhere. */
@@ -72,9 +73,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   }
 
   function put(match: M, row: R, to: Where<P>, seat: Seat | undefined, under = false) {
-    const there = pile(match, to, seat)
+    const there = lying(match, to, seat).map(({ at }) => at)
     forget(match, row)
-    row.at = under ? (there[0]?.at ?? 0) - 1 : (there.at(-1)?.at ?? 0) + 1
+    const edge = there.length === 0 ? 0 : under ? Math.min(...there) : Math.max(...there)
+    row.at = under ? edge - 1 : edge + 1
     row.place = to
     row.holder = to === HAND ? seat : undefined
     row.isTop = false
@@ -106,30 +108,30 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   }
 
   function take(match: M, from: Where<P>, count: number): R[] {
-    const taken: R[] = []
-    while (taken.length < count) {
-      const left = pile(match, from).filter((row) => !taken.includes(row))
-      const top = left.at(-1)
-      if (top !== undefined) taken.push(top)
-      else if (sources[from] === undefined || pile(match, sources[from] as P).length === 0) return taken
-      else {
-        // What is drawn already is out of the pile before the rest is shuffled into it.
-        for (const row of taken) put(match, row, ASIDE, undefined)
-        fillUp(match, from)
-      }
-    }
-    return taken
+    if (count === 0) return []
+    const taken = pile(match, from).slice(-count).reverse()
+    const source = sources[from]
+    if (taken.length === count || source === undefined || lying(match, source).length === 0) return taken
+    // What is drawn already is out of the pile before the rest is shuffled into it.
+    for (const row of taken) put(match, row, ASIDE, undefined)
+    fillUp(match, from)
+    return [
+      ...taken,
+      ...pile(match, from)
+        .slice(taken.length - count)
+        .reverse(),
+    ]
   }
 
   function available(match: M, from: Where<P>): number {
     const source = sources[from]
-    return pile(match, from).length + (source === undefined ? 0 : pile(match, source).length)
+    return lying(match, from).length + (source === undefined ? 0 : lying(match, source).length)
   }
 
   function draw(match: M, seat: Seat, from: Where<P>, count: number) {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
     const { short, handMost } = match.settings
-    const room = handMost === null ? count : handMost - pile(match, HAND, seat).length
+    const room = handMost === null ? count : handMost - lying(match, HAND, seat).length
     if (room < count) return refuse('hand-full', { most: handMost })
     if (available(match, from) < count) {
       if (short === 'refuse') return refuse('pile-empty', { place: from })
@@ -156,7 +158,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       row?.place === from && (from !== HAND || row.holder === seat)
     if (new Set(cards).size < cards.length || !rows.every(isThere)) return refuse('no-such-card')
     const { handMost } = match.settings
-    const inHand = to === HAND ? pile(match, HAND, seat).length : 0
+    const inHand = to === HAND ? lying(match, HAND, seat).length : 0
     if (to === HAND && handMost !== null && from !== HAND && inHand + rows.length > handMost)
       return refuse('hand-full', { most: handMost })
     for (const row of rows) if (row !== undefined) put(match, row, to, seat, under)
