@@ -80,11 +80,12 @@ export class RowMap implements RowIndex {
 
   /** The rows that keep a value in an indexed cell. */
   holding(cell: string, kept: unknown): CompiledRow[] {
-    const rows = [...(this.indexes?.get(cell)?.get(kept) ?? [])]
-    // They were put in by number, but for those that came back or changed their value.
-    return rows.some((row, at) => at > 0 && row.$number < (rows[at - 1] as CompiledRow).$number)
-      ? rows.sort((a, b) => a.$number - b.$number)
-      : rows
+    const index = this.indexes?.get(cell)
+    const rows = [...(index?.get(kept) ?? [])]
+    // They were put in by number, but for those that came back or changed their value: those are put in order once.
+    if (rows.some((row, at) => at > 0 && row.$number < (rows[at - 1] as CompiledRow).$number))
+      index?.set(kept, new Set(rows.sort((a, b) => a.$number - b.$number)))
+    return rows
   }
 
   byNumber(number: number): CompiledRow | undefined {

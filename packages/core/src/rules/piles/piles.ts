@@ -46,7 +46,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
 
   /** Of a place, or of a seat's hand; in no order. */
   const lying = (match: M, place: Where<P>, seat?: Seat): readonly R[] =>
-    place === HAND ? match.own.cards.where({ place, holder: seat }) : match.own.cards.where({ place })
+    place === HAND ? match.own.cards.where({ holder: seat, place }) : match.own.cards.where({ place })
   /** The same, the topmost last. */
   const pile = (match: M, place: Where<P>, seat?: Seat): R[] =>
     [...lying(match, place, seat)].sort((a, b) => a.at - b.at)
