@@ -10,8 +10,14 @@ type Expansions = readonly (typeof EXPANSIONS)[number][]
 const begin = (options: Expansions = [], count = 3, seed = 'fair-1') =>
   playMatch(lanternMarket, SEATS.slice(0, count), { seed, with: options })
 
+/** A match whose actions are asked for by any name. */
+const anyAction = (match: Market): AnyMatch => match as object as AnyMatch
 const everyOption = (match: Market, seat: string, among: readonly string[]) =>
-  among.flatMap((name) => (match as object as AnyMatch).options(seat, name).map((input) => ({ name, input })))
+  among.flatMap((name) =>
+    anyAction(match)
+      .options(seat, name)
+      .map((input) => ({ name, input })),
+  )
 const listed = (match: Market) =>
   match
     .describe()
@@ -30,7 +36,7 @@ function playOn(match: Market, chance: Chance, names: readonly string[]): void {
   else {
     const seat = match.state.turns.now.seat ?? ''
     const chosen = chance.pick(everyOption(match, seat, names)) ?? { name: 'turns.pass', input: {} }
-    expect((match as object as AnyMatch).submit(seat, chosen.name, Object(chosen.input))).toEqual({
+    expect(anyAction(match).submit(seat, chosen.name, Object(chosen.input))).toEqual({
       ok: true,
     })
   }

@@ -17,13 +17,13 @@ import {
   table,
   text,
 } from 'zinc-referee'
-import { pilesOf, scores, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
+import { longestRun, pilesOf, scores, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
 import { z } from 'zod'
+import { distinct, ofFaces, sameFaces, upTo } from './choices.ts'
 
 export const colour = choice('amber', 'rose', 'jade', 'ink')
 export const quay = choice('mill', 'alder', 'ferry')
 export const hooks = [1, 2, 3, 4, 5, 6, 7] as const
-type Colour = (typeof colour.values)[number]
 export type Quay = (typeof quay.values)[number]
 
 export const wicks = pilesOf('wicks', choice('amber', 'rose', 'jade', 'ink', 'bell'), {
@@ -118,37 +118,16 @@ function fillCrates(match: Market) {
 
 /** The longest unbroken row of a seat's lanterns on one quay. */
 function longestRow(match: Market, seat: Seat) {
-  const rows = quay.values.map((at) =>
-    hooks.map((hook) => (hanging(match, at, hook)?.holder === seat ? 'x' : ' ')).join(''),
-  )
-  return Math.max(...rows.flatMap((row) => row.split(' ')).map((run) => run.length))
+  const row = { width: hooks.length + 1, height: 1 }
+  const runs = quay.values.map((at) => {
+    const own = match.own.lanterns.where({ holder: seat, quay: at })
+    return longestRun(
+      own.map(({ hook }) => ({ x: hook, y: 0 })),
+      row,
+    ).length
+  })
+  return Math.max(...runs)
 }
-
-const sameColours = (wish: readonly Colour[], colours: readonly Colour[]) =>
-  [...wish].sort().join() === [...colours].sort().join()
-
-/** A card of each of these colours from a seat's hand; undefined if it has not got them. */
-function fromHand(match: Market, seat: Seat, colours: readonly Colour[]) {
-  const hand = [...match.use(wicks).hand(seat)]
-  const cards: string[] = []
-  for (const each of colours) {
-    const at = hand.findIndex(({ face }) => face === each)
-    if (at < 0) return undefined
-    cards.push(...hand.splice(at, 1).map(({ id }) => id))
-  }
-  return cards
-}
-
-/** Every choice of one to `most` of these. */
-function upTo<V>(most: number, items: readonly V[]): V[][] {
-  const sets: V[][] = [[]]
-  for (const item of items) for (const set of [...sets]) if (set.length < most) sets.push([...set, item])
-  return sets.slice(1)
-}
-
-const distinct = (lists: readonly Colour[][]) => [
-  ...new Map(lists.map((each) => [each.join(), each] as const)).values(),
-]
 
 /** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
 export const market = shape.does({
@@ -242,7 +221,7 @@ export const market = shape.does({
   apply: {
     pay(match, { seat, dipped, burnt, price, toll }) {
       if (burnt.length !== price + toll) return refuse('other-price', { price: price + toll })
-      const cards = fromHand(match, seat, [...dipped, ...burnt])
+      const cards = ofFaces(match.use(wicks).hand(seat), [...dipped, ...burnt])
       if (cards === undefined) return refuse('not-in-hand')
       const paid = match.use(wicks).move({ seat, cards, from: 'hand', to: 'burnt' })
       if (!paid.ok) return paid
@@ -252,7 +231,7 @@ export const market = shape.does({
       const answered = match
         .use(wishes)
         .hand(seat)
-        .find(({ face }) => sameColours(face, dipped))
+        .find(({ face }) => sameFaces(face, dipped))
       if (answered === undefined) return
       match.emit('granted', { seat })
       match.use(turns).budget({ seat, add: 1, why: 'wish-answered' }) // to the wick: another action

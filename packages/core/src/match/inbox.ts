@@ -7,19 +7,8 @@ import type { Tags } from './gates.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
+import { type Heard, type How, tagged, tagsOf, whatCame } from './what-came.ts'
 
-/** In which lives and turn the sender saw what it acts on; stale ones are refused. */
-export type Seen = Tags
-/** What may come with a fact: those lives, and when it happened. */
-export interface Heard extends Seen {
-  /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
-  readonly at?: number | undefined
-}
-/** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
-export interface How extends Seen {
-  readonly id?: string | number
-  readonly life?: number
-}
 /** One input as it is recorded: parsed and cleaned, or raw where it could not be parsed. */
 export interface Entry {
   readonly t: number
@@ -281,19 +270,6 @@ export class Inbox {
     }
   }
 }
-
-/** What came with a fact, as it is recorded. */
-const whatCame = ({ lives, turn, at }: Heard = {}): Heard | undefined =>
-  lives === undefined && turn === undefined && at === undefined
-    ? undefined
-    : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
-
-/** The lives and the turn that were sent; nothing where nothing was, so that no gate need look. */
-const tagged = (seen: Tags | undefined): Tags | undefined =>
-  seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
-
-const tagsOf = (how: How, seat: Seat): Tags | undefined =>
-  how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }
 
 function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })

@@ -15,7 +15,7 @@ export { type Definition, definitionOf } from './definition.ts'
 export { Engine } from './engine.ts'
 export type { Fault } from './faults.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
-export { type Entry, type Heard, type How, Inbox, type Journal, type Seen } from './inbox.ts'
+export { type Entry, Inbox, type Journal } from './inbox.ts'
 export type { MatchIn, MatchOf, Used, When } from './match-in.ts'
 export type { InputPlan, Plan, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
@@ -43,3 +43,4 @@ export type {
   WireOf,
 } from './spec.ts'
 export { isSpectator, type Opening, type Update, Viewing } from './viewing.ts'
+export { type Heard, type How, type Seen } from './what-came.ts'

@@ -1,0 +1,30 @@
+/** Every choice of one to `most` of these. */
+export function upTo<V>(most: number, items: readonly V[]): V[][] {
+  const sets: V[][] = [[]]
+  for (const item of items) for (const set of [...sets]) if (set.length < most) sets.push([...set, item])
+  return sets.slice(1)
+}
+
+/** Each list once, whichever of several alike. */
+export const distinct = <V extends string>(lists: readonly V[][]): V[][] => [
+  ...new Map(lists.map((each) => [each.join(), each] as const)).values(),
+]
+
+/** The same faces, in whatever order. */
+export const sameFaces = (one: readonly string[], other: readonly string[]): boolean =>
+  [...one].sort().join() === [...other].sort().join()
+
+/** The ids of a card of each of these faces; undefined if there are not enough. */
+export function ofFaces(
+  cards: readonly { readonly id: string; readonly face: string }[],
+  faces: readonly string[],
+): string[] | undefined {
+  const left = [...cards]
+  const ids: string[] = []
+  for (const face of faces) {
+    const at = left.findIndex((card) => card.face === face)
+    if (at < 0) return undefined
+    ids.push(...left.splice(at, 1).map(({ id }) => id))
+  }
+  return ids
+}

@@ -1,0 +1,28 @@
+import type { Seat } from '../state/index.ts'
+import type { Tags } from './gates.ts'
+
+/** In which lives and turn the sender saw what it acts on; stale ones are refused. */
+export type Seen = Tags
+/** What may come with a fact: those lives, and when it happened. */
+export interface Heard extends Seen {
+  /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
+  readonly at?: number | undefined
+}
+/** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
+export interface How extends Seen {
+  readonly id?: string | number
+  readonly life?: number
+}
+
+/** What came with a fact, as it is recorded. */
+export const whatCame = ({ lives, turn, at }: Heard = {}): Heard | undefined =>
+  lives === undefined && turn === undefined && at === undefined
+    ? undefined
+    : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
+
+/** The lives and the turn that were sent; nothing where nothing was, so that no gate need look. */
+export const tagged = (seen: Tags | undefined): Tags | undefined =>
+  seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
+
+export const tagsOf = (how: How, seat: Seat): Tags | undefined =>
+  how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }
