@@ -201,3 +201,9 @@ test('what is told on purpose is listed with its reason, and what stands there b
   expect(disclosed).toEqual([{ what: 'stall.draw', why, times: expect.any(Number) }])
   expect(audit('options-tell', { discloses: { 'stall.shells.face': why } }).leaks).not.toEqual([])
 })
+
+test('an audit that could find nothing is refused: too few seats, no moment to look at, a cell that is not there', () => {
+  expect(() => audit(undefined, { seats: ['otter'] })).toThrow(/did not begin with 1 seats/)
+  expect(() => audit(undefined, { checks: 0 })).toThrow(/0 checks/)
+  expect(() => audit(undefined, { also: ['stall.shell.at'] })).toThrow(/'stall\.shell\.at'/)
+})

@@ -1,11 +1,12 @@
 import { chanceFrom } from '../../chance/index.ts'
+import { RefereeError } from '../../kit/index.ts'
 import type { AnyRulebook } from '../../rulebook/index.ts'
 import type { AuditAsked, SightAudit, SightLeak } from './asked.ts'
 import { byTheRules } from './by-the-rules.ts'
 import { compare } from './compare.ts'
 import { beginPlay, momentsOf } from './moments.ts'
 import { eyesOf, pairOf } from './pair.ts'
-import { secretsOf } from './secrets.ts'
+import { type Secret, secretsOf } from './secrets.ts'
 
 /**
  * Plays a match and looks, at many of its inputs, with the eyes of every seat and of a spectator: whatever the viewer may
@@ -13,11 +14,13 @@ import { secretsOf } from './secrets.ts'
  * must be the same, byte for byte. What a step shows by the sights themselves is no leak. Where the varied values make
  * another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
  *
- * @throws what the match throws: ZR_SETTING_INVALID, ZR_RULEBOOK_UNKNOWN_OPTION and the like
+ * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a cell that is not there; and what
+ *   `beginMatch` throws
  */
 export function auditSight(book: AnyRulebook, asked: AuditAsked): SightAudit {
-  const moments = momentsOf(book, asked)
   const secrets = secretsOf(beginPlay(book, asked).describe(), asked.also ?? [])
+  assertAsked(asked, secrets)
+  const moments = momentsOf(book, asked)
   const discloses: { readonly [name: string]: string } = { ...byTheRules, ...asked.discloses }
   const chance = chanceFrom(asked.seed ?? 'fair-1', 'audit')
   const counts = new Map(secrets.map(({ name }) => [name, 0]))
@@ -49,6 +52,20 @@ export function auditSight(book: AnyRulebook, asked: AuditAsked): SightAudit {
     varied: Object.fromEntries(counts),
     compared,
   }
+}
+
+function assertAsked({ checks = 1, also = [] }: AuditAsked, secrets: readonly Secret[]): void {
+  if (!Number.isSafeInteger(checks) || checks < 1)
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `An audit was asked for ${checks} checks`,
+      mend: 'Look at one moment at least',
+    })
+  const unknown = also.find((cell) => secrets.every(({ name }) => name !== cell))
+  if (unknown !== undefined)
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `No cell '${unknown}' is there to be varied`,
+      mend: "Name it as 'rule.part.cell'",
+    })
 }
 
 /** The same leak, met by another viewer or at another time, is told once. */

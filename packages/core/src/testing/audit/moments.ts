@@ -1,3 +1,4 @@
+import { RefereeError } from '../../kit/index.ts'
 import type { Ruling } from '../../match/index.ts'
 import type { Snapshot } from '../../record/index.ts'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../../rulebook/index.ts'
@@ -26,6 +27,11 @@ export function beginPlay(
   for (const seat of seats) match.direct('roster.join', { seat, name: seat })
   for (const seat of seats) match.submit(seat, 'roster.ready', {})
   if (match.nextDue !== undefined) match.advanceTo(match.nextDue)
+  if (Object(match.state['phases']).now.phase !== 'live')
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `The match to audit did not begin with ${seats.length} seats`,
+      mend: 'Name as many as the rulebook needs, each once',
+    })
   return match
 }
 
