@@ -207,7 +207,8 @@ test('G17, G18, G20, G22: one verdict a bout at most, nobody who has left wins, 
           for (const { name, cells } of notices) {
             const { seat, winners } = cells as { readonly seat?: string; readonly winners: string[] }
             if (name === 'roster.left') seen.gone.add(seat)
-            if (name === 'roster.joined' || name === 'roster.handed-over') seen.gone.delete(seat)
+            if (['roster.joined', 'roster.handed-over', 'roster.came-back'].includes(name))
+              seen.gone.delete(seat)
             if (name !== 'verdict.reached') continue
             seen.verdicts++
             for (const winner of winners) expect(seen.gone).not.toContain(winner)
