@@ -31,6 +31,7 @@ const rules = {
   tasks: built.tasks,
   idle: built.idle,
   turns: built.turns({ steps: [built.step('act')] }),
+  reactions: built.reactions,
   piles: built.pilesOf('piles', choice('amber'), { deck: 'deck' }),
   sealed: built.sealedOf('sealed', int()),
   ballot: built.ballotOf('ballot'),
@@ -67,11 +68,13 @@ function referenceOf(page, rule) {
 function describe(rule) {
   const needed = [...(rule.definition.needs ?? []), ...(rule.definition.knows ?? [])]
   for (const each of needed) for (const more of each.definition.needs ?? []) needed.push(more)
-  const others = [...new Map(needed.map((each) => [each.name, each])).values()]
+  // What a rule needs and takes options stands for itself as its own page has it.
+  const withOptions = (rule.definition.needs ?? []).map(({ name }) => rules[name]).filter(Boolean)
+  const others = [...new Map([...needed, ...withOptions].map((each) => [each.name, each])).values()]
   const book = defineRulebook({
     name: 'page',
     seats: { min: 1, max: 2 },
-    rules: [...others.filter(given), rule],
+    rules: [...others.filter((each) => withOptions.includes(each) || given(each)), rule],
   })
   return beginMatch(book, { seed: 'page' })
     .describe()

@@ -82,6 +82,15 @@ export function beginCycle(match: Match) {
   order.at = 0
 }
 
+/** Everybody else in play, as turns come after that seat; who has no place in this cycle last. */
+export function others(match: Match, seat: Seat): Seat[] {
+  const circle = [...new Set([...match.own.order.seats, ...inPlay(match)])]
+  const at = circle.indexOf(seat)
+  return [...circle.slice(at + 1), ...circle.slice(0, Math.max(0, at))].filter((each) =>
+    match.use(roster).isInPlay(each),
+  )
+}
+
 /** From now on the other way round: the next is the neighbour on the other side of who has the turn. */
 export function reverse(match: Match) {
   const { order, now } = match.own

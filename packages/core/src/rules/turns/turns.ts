@@ -3,7 +3,7 @@ import type { Seat } from '../../state/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { arrange, reverse } from './order.ts'
+import { arrange, others, reverse } from './order.ts'
 import { beginTurn, endTurn, startClock } from './passing-on.ts'
 import { type Match, NO_LIMIT, type Step, shape } from './shape.ts'
 import { doDefaults, hasLeft, nextStep, owed, pay, setOwed, stepNamed } from './steps.ts'
@@ -235,6 +235,13 @@ export const turns = shape.does({
     /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
     hold,
     goOn: letGo,
+    isHeld: (match, why: string): boolean => match.own.now.held.has(why),
+    /** So many ms more on the clock of this turn. */
+    addTime(match, ms: number) {
+      if (match.timers.runs('clock')) match.own.now.ends = match.timers.shift('clock', ms)
+    },
+    /** Everybody else in play, in the order of turns from that seat on. */
+    others: (match, seat: Seat): Seat[] => others(match, seat),
     /** Ends turns for this round: none begins any more. */
     finish(match, why: string) {
       match.own.now.ending = why

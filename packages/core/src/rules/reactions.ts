@@ -1,0 +1,234 @@
+import { z } from 'zod'
+import { declareRule, type Gate, type MatchOf, refuse } from '../match/index.ts'
+import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../state/index.ts'
+import { phases } from './phases.ts'
+import { roster } from './roster/roster.ts'
+import { rounds } from './rounds.ts'
+import { turns } from './turns/turns.ts'
+
+/** As an action's `when`: while a window of that kind is open and its seat is asked. Accepted, the seat has answered. */
+export const reaction = (kind: string): Gate => ({ gate: 'reactions.window', given: [kind] })
+
+/** What a window is opened for. */
+export interface WindowAsked {
+  /** Which actions may answer it: those with `when: reaction(kind)`. */
+  readonly kind: string
+  readonly opener: Seat
+  /** Nothing said: all others in play, in the order of turns from the opener on. */
+  readonly asked?: readonly Seat[]
+}
+
+const shape = declareRule({
+  name: 'reactions',
+  needs: [roster, phases, turns],
+  knows: [rounds],
+  settings: z.object({
+    /** Ms of play time: for each that is asked in turn, or for all at once. */
+    time: z.int().min(1).default(5000),
+    answers: z.enum(['in-turn', 'first-come']).default('in-turn'),
+    /** Whether those are asked too who could do nothing: if not, how long a window lasts tells who could. */
+    openIdle: z.boolean().default(true),
+    /** How many windows may be open, each within the one before. */
+    depth: z.int().min(1).default(8),
+    /** Ms that the turn clock has more when the last window has closed. */
+    graceAfterWindow: z.int().min(0).default(0),
+  }),
+  state: {
+    windows: table({
+      /** From 1: the deepest one is asked, those around it wait for it. */
+      depth: int().seenBy(everyone),
+      kind: text().seenBy(everyone),
+      opener: seatRef().seenBy(everyone),
+      /** Who has not answered yet; in turn, the first of them is asked. */
+      asked: list(seatRef(), []).seenBy(everyone),
+      reacted: list(seatRef(), []).seenBy(everyone),
+      /** On the play clock; nothing while another window is open within this one. */
+      ends: time().seenBy(everyone),
+      /** Ms that are left when it is asked on. */
+      left: int(0),
+      finished: flag(false),
+    }),
+  },
+  events: {
+    opened: {
+      window: text().seenBy(everyone),
+      kind: text().seenBy(everyone),
+      opener: seatRef().seenBy(everyone),
+      asked: list(seatRef()).seenBy(everyone),
+    },
+    /** By itself, or because its time was up, or it has gone. */
+    declined: { seat: seatRef().seenBy(everyone), window: text() },
+    /** What hung on the window is now to be done, unless somebody's reaction has prevented it. */
+    closed: {
+      window: text().seenBy(everyone),
+      kind: text().seenBy(everyone),
+      opener: seatRef().seenBy(everyone),
+      reacted: list(seatRef()).seenBy(everyone),
+    },
+  },
+  timers: ['answer'],
+})
+type Match = MatchOf<typeof shape>
+type Window = ReturnType<Match['own']['windows']['all']>[number]
+
+const HOLD = 'reactions'
+
+const newest = (match: Match): Window | undefined => match.own.windows.all().at(-1)
+
+/** Its time stands still, as it is. */
+function stop(match: Match, window: Window) {
+  window.left = match.timers.left('answer', window.id)
+  window.ends = undefined
+  match.timers.cancel('answer', window.id)
+}
+
+function open(match: Match, { kind, opener, asked = match.use(turns).others(opener) }: WindowAsked) {
+  const { windows } = match.own
+  const depth = windows.all().length + 1
+  if (depth > match.settings.depth) return refuse('too-deep')
+  const outer = newest(match)
+  if (outer !== undefined && match.timers.runs('answer', outer.id)) stop(match, outer)
+  const those = asked.filter((seat) => seat !== opener && match.use(roster).isInPlay(seat))
+  const window = windows.add({ depth, kind, opener, asked: those, left: match.settings.time })
+  match.use(turns).hold(HOLD)
+  match.emit('opened', { window: window.id, kind, opener, asked: those })
+  return undefined
+}
+
+/** The seat is not awaited any more; in turn, the next one has its whole time. */
+function answered(match: Match, window: Window, seat: Seat) {
+  const wasAsked = window.asked[0] === seat
+  window.asked = window.asked.filter((each) => each !== seat)
+  if (match.settings.answers !== 'in-turn' || !wasAsked) return
+  match.timers.cancel('answer', window.id)
+  window.left = match.settings.time
+}
+
+function declined(match: Match, window: Window, seat: Seat) {
+  answered(match, window, seat)
+  match.emit('declined', { seat, window: window.id })
+}
+
+const isAsked = (match: Match, { asked }: Window, seat: Seat): boolean =>
+  match.settings.answers === 'in-turn' ? asked[0] === seat : asked.includes(seat)
+
+/** A seat that could do nothing is passed over, where that need not be hidden. */
+function idle(match: Match, { asked, kind }: Window): Seat | undefined {
+  if (match.settings.openIdle) return undefined
+  const first = match.settings.answers === 'in-turn' ? asked.slice(0, 1) : asked
+  return first.find((seat) => !match.canAct(seat, reaction(kind)))
+}
+
+function close(match: Match, { id, kind, opener, reacted }: Window) {
+  match.timers.cancel('answer', id)
+  match.own.windows.remove(id)
+  match.emit('closed', { window: id, kind, opener, reacted })
+}
+
+/** One move at a time, so that what hangs on a window is done before the one around it is asked on. */
+function goOn(match: Match, window: Window) {
+  if (window.finished || window.asked.length === 0) return close(match, window)
+  const nobody = idle(match, window)
+  if (nobody !== undefined) return answered(match, window, nobody)
+  if (match.timers.runs('answer', window.id)) return undefined
+  match.timers.start('answer', { key: window.id, in: window.left })
+  window.ends = match.time.play + window.left
+  return undefined
+}
+
+/** Its own window closes as if all had declined, and those within it; elsewhere it counts as declined. */
+function withdraw(match: Match, seat: Seat) {
+  const windows = match.own.windows.all()
+  const own = windows.findIndex(({ opener }) => opener === seat)
+  for (const [at, window] of windows.entries()) {
+    if (own !== -1 && at >= own) Object.assign(window, { asked: [], reacted: [] })
+    else if (window.asked.includes(seat)) declined(match, window, seat)
+  }
+}
+
+function drop(match: Match) {
+  for (const { id } of match.own.windows.all()) {
+    match.timers.cancel('answer', id)
+    match.own.windows.remove(id)
+  }
+  match.use(turns).goOn(HOLD)
+}
+
+/**
+ * Windows in the middle of a turn, in which others may react before something is done. Windows can be opened within
+ * windows: the newest is answered and closed first. Turns are held while one is open.
+ */
+export const reactions = shape.does({
+  actions: {
+    /** For the window that the seat was shown: not for one that has been opened within it since. */
+    decline: {
+      offered: true,
+      input: { window: rowOf('windows') },
+      options: (match) => match.own.windows.all().map(({ id }) => ({ window: id })),
+      decide(match, seat, { window: id }) {
+        const window = newest(match)
+        if (window?.id !== id) return refuse('not-now')
+        return isAsked(match, window, seat) ? declined(match, window, seat) : refuse('not-asked')
+      },
+    },
+  },
+  gates: {
+    window: {
+      place: 'turn',
+      check(match, { seat = '', given: [kind] }) {
+        const window = newest(match)
+        if (window === undefined || window.kind !== kind) return refuse('not-now')
+        return isAsked(match, window, seat) ? undefined : refuse('not-asked')
+      },
+      accepted(match, { seat = '', given: [kind] }) {
+        // The reaction may have opened a window of its own, in which its seat is not asked, or have closed this one.
+        const window = match.own.windows
+          .all()
+          .findLast((each) => each.kind === kind && isAsked(match, each, seat))
+        if (window === undefined) return
+        answered(match, window, seat)
+        window.reacted = [...window.reacted, seat]
+      },
+    },
+  },
+  timers: {
+    answer: {
+      clock: 'play',
+      band: 'inner',
+      fire(match, id) {
+        const window = match.own.windows.get(id)
+        const late = match.settings.answers === 'in-turn' ? window?.asked.slice(0, 1) : window?.asked
+        for (const seat of late ?? []) if (window !== undefined) declined(match, window, seat)
+      },
+    },
+  },
+  on: {
+    'roster.left': (match, { seat }) => withdraw(match, seat),
+    'roster.out': (match, { seat }) => withdraw(match, seat),
+    'rounds.ended': (match) => drop(match),
+    'phases.changed'(match, { to }) {
+      if (to === 'over') drop(match)
+    },
+  },
+  settle: {
+    tier: 'turn',
+    wokenBy: ['windows'],
+    run(match) {
+      const window = newest(match)
+      if (window !== undefined) return goOn(match, window)
+      if (!match.use(turns).isHeld(HOLD)) return
+      match.use(turns).goOn(HOLD)
+      match.use(turns).addTime(match.settings.graceAfterWindow)
+    },
+  },
+  calls: {
+    /** Holds turns and asks who may react; too many within each other are refused. What hangs on it is done at `closed`. */
+    open,
+    /** Nobody is asked any more: a reaction may end the window it reacts to, so that the others have no part in it. */
+    finish(match) {
+      const window = newest(match)
+      if (window !== undefined) window.finished = true
+    },
+    isOpen: (match): boolean => newest(match) !== undefined,
+  },
+})

@@ -1,0 +1,302 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, list, seatRef, seconds, single, text } from 'zinc-referee'
+import { reaction, reactions, roster, step, turns, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const play = step('play', { budget: 1 })
+const SEATS = ['otter', 'heron', 'vole', 'newt']
+
+/** A wish is fulfilled unless somebody hushes it, and a hush is heard unless somebody hushes that. */
+const wishes = defineRule({
+  name: 'wishes',
+  needs: [turns, reactions, roster],
+  state: {
+    log: single({ lines: list(text(), []) }),
+    hushed: single({ windows: list(text(), []) }),
+    /** How many hushes each seat has left: nobody but the server knows. */
+    breath: single({ left: int(99) }),
+  },
+  actions: {
+    wish: {
+      when: play,
+      input: {},
+      decide: (match, seat) => match.use(reactions).open({ kind: 'wish', opener: seat }),
+    },
+    stay: { when: play, input: {}, decide() {} },
+    hush: {
+      when: reaction('wish'),
+      input: {},
+      decide(match, seat) {
+        if (match.own.breath.left === 0) return { ok: false, code: 'no-breath' } as const
+        match.own.breath.left -= 1
+        return match.use(reactions).open({ kind: 'wish', opener: seat })
+      },
+    },
+    /** Ends the window for all others too. */
+    spoil: {
+      when: reaction('wish'),
+      input: {},
+      decide(match, seat) {
+        match.own.log.lines = [...match.own.log.lines, `${seat} spoils it`]
+        match.use(reactions).finish()
+      },
+    },
+  },
+  directives: {
+    out: { input: { seat: seatRef() }, obey: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    breath: {
+      input: { left: int() },
+      obey(match, { left }) {
+        match.own.breath.left = left
+      },
+    },
+  },
+  on: {
+    'reactions.closed'(match, { opener, reacted }) {
+      match.own.log.lines = [...match.own.log.lines, `${opener}: ${reacted.join(' ') || 'nobody'}`]
+    },
+    'turns.ended'(match, { seat, why }) {
+      match.own.log.lines = [...match.own.log.lines, `${seat} ended, ${why}`]
+    },
+  },
+})
+const book = defineRulebook({
+  name: 'wishes',
+  seats: { min: 2, max: 4 },
+  rules: [
+    turns({ steps: [play], turnTime: seconds(10) }),
+    reactions({ time: seconds(2) }),
+    verdict({}),
+    wishes,
+  ],
+})
+
+function wishing(settings: object = {}, seats: readonly string[] = SEATS) {
+  const { match } = playMatch(book, seats, { settings: { reactions: settings } })
+  const windows = () =>
+    Object.entries(match.view('spectator').reactions.windows).sort(([, a], [, b]) => a.depth - b.depth)
+  const does = (seat: string, what: 'wish' | 'hush' | 'stay' | 'spoil') => {
+    const ruling = match.submit(seat, `wishes.${what}`, {})
+    return ruling.ok || ruling.code
+  }
+  return {
+    match,
+    does,
+    windows,
+    at: (play: number) => match.advanceTo(3000 + play),
+    asked: () => windows().map(([, { asked }]) => asked.join(' ')),
+    decline(seat: string, at = -1) {
+      const window = windows().at(at)?.[0] ?? 'none'
+      const ruling = match.submit(seat, 'reactions.decline', { window })
+      return ruling.ok || ruling.code
+    },
+    log: () => match.state.wishes.log.lines,
+    turn: () => match.view('spectator').turns.now,
+  }
+}
+
+test('TU27: in the order of turns from the opener on, one at a time, each with its whole time; then what hung on it is done', () => {
+  const { at, does, decline, asked, log, turn } = wishing()
+  does('otter', 'stay')
+  at(1000)
+  expect(does('heron', 'wish')).toBe(true)
+  expect(asked()).toEqual(['vole newt otter'])
+  expect([does('newt', 'hush'), decline('newt'), does('heron', 'hush')]).toEqual(Array(3).fill('not-asked'))
+  expect(does('heron', 'stay')).toBe('not-now') // turns are held
+  at(2500)
+  expect(decline('vole')).toBe(true)
+  at(4499)
+  expect(asked()).toEqual(['newt otter'])
+  at(4500) // its two seconds are over
+  expect(asked()).toEqual(['otter'])
+  expect(log()).toEqual(['otter ended, done'])
+  expect(decline('otter')).toBe(true)
+  expect(log().slice(1)).toEqual(['heron: nobody', 'heron ended, done'])
+  expect([asked(), turn().seat]).toEqual([[], 'vole'])
+})
+
+test('TU27: first come, all are asked at once, and one time is for all', () => {
+  const { at, does, decline, asked, log } = wishing({ answers: 'first-come' })
+  does('otter', 'wish')
+  expect(does('newt', 'spoil')).toBe(true)
+  expect(log()).toEqual(['newt spoils it', 'otter: newt', 'otter ended, done'])
+  does('heron', 'wish')
+  at(1000)
+  expect([decline('newt'), does('newt', 'hush')]).toEqual([true, 'not-asked'])
+  at(1999)
+  expect(asked()).toEqual(['vole otter'])
+  at(2000)
+  expect([asked(), log().at(-2)]).toEqual([[], 'heron: nobody'])
+})
+
+test('TU26: a window within a window: the outer one’s time stands still; the newest closes first; not deeper than allowed', () => {
+  const { at, does, decline, asked, windows, log, match } = wishing({ depth: 2 })
+  does('otter', 'wish')
+  at(500)
+  expect(does('heron', 'hush')).toBe(true)
+  expect(asked()).toEqual(['vole newt', 'vole newt otter']) // heron has answered, and has opened one of its own
+  expect(decline('vole', 0)).toBe('not-now') // the outer one waits
+  expect(does('vole', 'hush')).toBe('too-deep')
+  expect(windows().map(([, { ends }]) => ends)).toEqual([null, 2500])
+  for (const seat of ['vole', 'newt', 'otter']) decline(seat)
+  expect(log()).toEqual(['heron: nobody'])
+  expect([asked(), windows()[0]?.[1].ends]).toEqual([['vole newt'], 2500]) // vole’s whole time, from now
+  at(1500)
+  expect(does('vole', 'spoil')).toBe(true)
+  expect(log().slice(1)).toEqual(['vole spoils it', 'otter: heron vole', 'otter ended, done'])
+  expect(match.submit('vole', 'reactions.decline', { window: 'gone' })).toMatchObject({
+    code: 'no-such-target',
+  })
+})
+
+test('TU26: first come, the outer window goes on with the time that it had left', () => {
+  const { at, does, decline, windows } = wishing({ answers: 'first-come' })
+  does('otter', 'wish')
+  at(1500)
+  does('heron', 'hush')
+  at(3000)
+  for (const seat of ['otter', 'vole', 'newt']) decline(seat)
+  expect(windows().map(([, { ends, asked }]) => [ends, asked])).toEqual([[3500, ['vole', 'newt']]])
+  at(3499)
+  expect(windows().length).toBe(1)
+  at(3500)
+  expect(windows().length).toBe(0)
+})
+
+test('TU28: those who can do nothing are asked all the same, and time is the same; where that is open, they are passed over', () => {
+  const hidden = wishing()
+  hidden.match.direct('wishes.breath', { left: 0 })
+  hidden.does('otter', 'wish')
+  hidden.at(5999)
+  expect(hidden.asked()).toEqual(['newt'])
+  hidden.at(6000)
+  expect(hidden.asked()).toEqual([])
+  const open = wishing({ openIdle: false })
+  expect(open.does('otter', 'wish')).toBe(true)
+  expect(open.asked()).toEqual(['heron vole newt'])
+})
+
+test('TU28: where nobody can react and that need not be hidden, the window closes in the step that opens it', () => {
+  const book = defineRulebook({
+    name: 'calls',
+    seats: { min: 2, max: 4 },
+    rules: [turns({ steps: [play] }), reactions({ openIdle: false }), verdict({}), calls],
+  })
+  const { match } = playMatch(book, ['otter', 'heron', 'vole'])
+  match.submit('otter', 'calls.call', {})
+  expect(match.view('spectator').reactions.windows).toEqual({})
+  match.submit('heron', 'calls.call', {})
+  expect(Object.values(match.view('spectator').reactions.windows)).toMatchObject([{ asked: ['otter'] }])
+})
+const calls = defineRule({
+  name: 'calls',
+  needs: [turns, reactions],
+  actions: {
+    call: {
+      when: play,
+      input: {},
+      decide: (match, seat) => match.use(reactions).open({ kind: 'call', opener: seat }),
+    },
+    /** Only otter can. */
+    answer: {
+      when: reaction('call'),
+      input: {},
+      decide: (_, seat) => (seat === 'otter' ? undefined : ({ ok: false, code: 'mute' } as const)),
+    },
+  },
+})
+
+test('TU29: the opener leaves: its window and those within it close as if all had declined; who is asked and leaves has declined', () => {
+  const { does, match, asked, log, turn } = wishing()
+  does('otter', 'wish')
+  does('heron', 'hush')
+  does('vole', 'hush')
+  expect(asked()).toEqual(['vole newt', 'newt otter', 'newt otter heron'])
+  match.submit('heron', 'roster.leave', {})
+  expect(log()).toEqual(['vole: nobody', 'heron: nobody'])
+  expect(asked()).toEqual(['vole newt'])
+  match.submit('otter', 'roster.leave', {})
+  expect(log().slice(2)).toEqual(['otter: nobody', 'otter ended, left'])
+  expect([asked(), turn().seat]).toEqual([[], 'vole'])
+})
+
+test('who goes out while it is asked has declined', () => {
+  const { does, match, asked } = wishing()
+  does('otter', 'wish')
+  match.direct('wishes.out', { seat: 'heron' })
+  match.direct('wishes.out', { seat: 'newt' })
+  expect(asked()).toEqual(['vole'])
+})
+
+test('absent while it is asked: its time runs', () => {
+  const { at, does, match, asked } = wishing({}, ['otter', 'heron'])
+  does('otter', 'wish')
+  match.direct('roster.absent', { seat: 'heron' })
+  at(1999)
+  expect(asked()).toEqual(['heron'])
+  at(2000)
+  expect(asked()).toEqual([])
+})
+
+test.each([0, 700])(
+  'TU30: the turn clock holds while a window is open, with %i ms more afterwards',
+  (grace) => {
+    const { at, does, decline, turn, match } = wishing({ graceAfterWindow: grace }, ['otter', 'heron'])
+    match.direct('wishes.breath', { left: 0 })
+    at(9999)
+    does('otter', 'wish')
+    at(11_500)
+    expect(turn().seat).toBe('otter')
+    match.direct('phases.pause', {})
+    match.advanceTo(100_000)
+    match.direct('phases.resume', {})
+    expect(turn().seat).toBe('otter')
+    decline('heron')
+    expect(turn().seat).toBe('heron') // its only action was the wish
+  },
+)
+
+test('a window is dropped with the round, and nothing that hung on it is done', () => {
+  const { does, match, windows, log } = wishing()
+  does('otter', 'wish')
+  match.direct('phases.abandon', {})
+  expect([windows(), log()]).toEqual([[], []])
+  expect(does('heron', 'hush')).toBe('over')
+})
+
+test('laws: whatever is done, windows close and turns go on; who could react changes no byte of what anybody gets', () => {
+  const act = fc.tuple(
+    fc.nat(3),
+    fc.constantFrom('wish', 'spoil', 'stay', 'decline', 'wait', 'leave', 'come'),
+    fc.nat(3000),
+  )
+  const played = (acts: readonly (readonly [number, string, number])[], answers: string, left: number) => {
+    const { match, does, decline, windows } = wishing({ answers })
+    match.direct('wishes.breath', { left })
+    const sent: unknown[] = ['spectator', ...SEATS].map((viewer) => match.open(viewer).view)
+    for (const [n, what, ms] of acts) {
+      const seat = SEATS[n] ?? ''
+      if (what === 'decline') sent.push(decline(seat))
+      else if (what === 'wait') match.advanceTo(match.now + ms)
+      else if (what === 'leave') match.direct('roster.absent', { seat })
+      else if (what === 'come') match.direct('roster.join', { seat, name: seat })
+      else if (what === 'spoil') sent.push(does(seat, 'spoil'))
+      else sent.push(does(seat, what === 'wish' ? 'wish' : 'stay'))
+      sent.push(match.flush())
+    }
+    match.advanceTo(match.now + 2000 * SEATS.length)
+    expect([match.faults, windows()]).toEqual([[], []])
+    return sent
+  }
+  fc.assert(
+    fc.property(
+      fc.array(act, { maxLength: 40 }),
+      fc.constantFrom('in-turn', 'first-come'),
+      (acts, answers) => {
+        expect(played(acts, answers, 0)).toEqual(played(acts, answers, 99))
+      },
+    ),
+    { numRuns: 40 },
+  )
+})
