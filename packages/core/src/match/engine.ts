@@ -255,6 +255,8 @@ export class Engine extends MatchState {
     if (this.queue.length > 0) this.drain()
     if (this.store.woken !== 0) this.settle()
     if (this.sights.concerned) this.sights.settle()
+    if (this.past !== undefined)
+      this.past.settle(this.tellings.some(({ event }) => event.facets.some(({ forAll }) => !forAll)))
     if (this.tellings.length > 0) this.tell()
   }
 

@@ -17,6 +17,7 @@ export type { Fault } from './faults.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
 export { type Entry, Inbox, type Journal } from './inbox.ts'
 export type { MatchIn, MatchOf, Used, When } from './match-in.ts'
+export type { KeptStep } from './past.ts'
 export type { InputPlan, Plan, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
 export {

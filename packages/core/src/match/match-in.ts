@@ -47,6 +47,15 @@ export interface MatchIn<H extends Shape> {
     /** Cancels every timer on that clock. */
     clear(clock: ClockName): void
   }
+  /** For rules that let a seat take back what it did. What chance, sights or others have touched stands. */
+  readonly past: {
+    /** This step is that seat's, and can be taken back if it may. */
+    keep(seat: Seat): void
+    /** What was done up to now stands. */
+    forget(): void
+    /** Puts everything back to before the seat's last kept step, if nobody has done anything since; whether it did. */
+    takeBack(seat: Seat): boolean
+  }
   /** For rules that seat people. */
   readonly seating: {
     add(seat: Seat): void

@@ -11,6 +11,7 @@ import {
   type Undoable,
 } from '../state/index.ts'
 import { Timekeeper } from '../time/index.ts'
+import { Past } from './past.ts'
 import { MOST_PARTS, type PartPlan, type Plan } from './plan.ts'
 import { Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
@@ -18,6 +19,7 @@ import type { StoredRulePart } from './spans.ts'
 
 type Settings = { readonly [rule: string]: unknown }
 
+const PUBLIC_IDS = 'public ids'
 const BOUT = 1
 const SETTINGS = 3
 
@@ -31,6 +33,8 @@ export class MatchState implements Undoable {
   readonly parts: readonly (readonly StoredRulePart[])[]
   settings: Settings
   bout = 0
+  /** Steps that can be taken back, from the first one that asks for it. */
+  past: Past | undefined
   readonly key: Uint8Array
   readonly streams: Map<string, Stream> = new Map()
 
@@ -51,6 +55,23 @@ export class MatchState implements Undoable {
     const rule = Math.floor(place / MOST_PARTS)
     const part = this.parts[rule]?.[place % MOST_PARTS] as StoredRulePart
     return { rule, stored: part.stored }
+  }
+
+  /** The part of a place, such as rows' shapes have. */
+  partAt(place: number): StoredPart | undefined {
+    return this.parts[Math.floor(place / MOST_PARTS)]?.[place % MOST_PARTS]?.stored
+  }
+
+  rowAt(place: number, number: number): CompiledRow | undefined {
+    const part = this.partAt(place)
+    if (part instanceof KeyedTable) return part.row(number)
+    return [...(part?.rows() ?? [])].find((row) => row.$number === number)
+  }
+
+  /** What keeps steps to be taken back, made when it is first wanted. */
+  keepsPast(): Past {
+    this.past ??= new Past(this)
+    return this.past
   }
 
   *viewed(): Iterable<ViewedRule> {
@@ -96,7 +117,7 @@ export class MatchState implements Undoable {
   streamNamed(name: string): Stream {
     const begun = this.streams.get(name)
     if (begun !== undefined) return begun
-    const stream = new Stream(this.store, this.key, name)
+    const stream = new Stream(this.store, this.key, name, name.includes(`/${PUBLIC_IDS}/`))
     this.streams.set(name, stream)
     return stream
   }
@@ -131,7 +152,7 @@ export class MatchState implements Undoable {
 
   /** A public id: from a stream apart from all others, so that it tells nothing. */
   private mint(table: string): string {
-    const ids = this.stream(table, 'public ids')
+    const ids = this.stream(table, PUBLIC_IDS)
     return ids
       .int(0, 36 ** 6 - 1)
       .toString(36)

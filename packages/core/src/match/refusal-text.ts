@@ -40,6 +40,9 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'none-left': 'No actions are left in this step. Go on to the next.',
   'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
   'off-grid': 'There is no such cell. Choose one on the board.',
+  'cannot-take-back': 'Nothing can be taken back in this mode. Play on.',
+  'nothing-to-take-back':
+    'There is nothing of yours that can be taken back: chance, hidden things or others have come into it. Play on.',
   'cell-locked': 'Nothing can be laid there. Choose another cell.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',

@@ -6,6 +6,7 @@ import { byDefault, canAct } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Gate } from './gates.ts'
 import type { When } from './match-in.ts'
+import type { Past } from './past.ts'
 import type { DraftPlan, RulePlan, TimerPlan } from './plan.ts'
 import type { Ruling } from './ruling.ts'
 import type { RuleLike } from './spec.ts'
@@ -77,6 +78,10 @@ export class Scope {
 
   byDefault(seat: Seat, gate: Gate): boolean {
     return byDefault(this.engine, seat, gate)
+  }
+
+  get past(): Past {
+    return this.engine.keepsPast()
   }
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat?: Seat): void {

@@ -91,6 +91,17 @@ export class SightKeeper implements Undoable {
     }
   }
 
+  /** Whether what was noted is that somebody has come to see what it did not see: of a row that is new, nobody could. */
+  grew(code: number, old: unknown): boolean {
+    if (code === GROUP) {
+      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
+      return audience !== undefined && someoneLost(group.audience ?? noViewers, audience)
+    }
+    if (code !== SIGHTS) return false
+    const { row, sights } = old as { readonly row: PolicyRow; readonly sights: readonly Audience[] }
+    return sights.some((before, at) => someoneLost(row.$sights[at] ?? noViewers, before))
+  }
+
   /** Works groups out anew, and finds the rows whose sight read them or anything else that this step has changed. */
   private affected(readBy: ReadonlyMap<object, ReadonlySet<Holder>>): Set<PolicyRow> {
     const rows = new Set<PolicyRow>()

@@ -19,5 +19,7 @@ export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>):
   for (const [name, { drawn }] of streams) if (drawn > 0) sum.add(`stream ${name} ${drawn}`)
   sum.add(`${engine.seating.text()} bout ${engine.bout}`)
   sum.add(canonicalJson(engine.settings))
+  const kept = engine.past?.save() ?? []
+  if (kept.length > 0) sum.add(`past ${JSON.stringify(kept)}`)
   return sum.text()
 }

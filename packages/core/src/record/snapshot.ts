@@ -1,5 +1,5 @@
 import { isRefereeError, RefereeError } from '../kit/index.ts'
-import type { Engine, Inbox } from '../match/index.ts'
+import type { Engine, Inbox, KeptStep } from '../match/index.ts'
 import type { PolicyRow, SavedPart } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
@@ -23,12 +23,15 @@ export interface Snapshot {
   /** Numbers drawn from each stream of chance. */
   readonly streams: { readonly [stream: string]: number }
   readonly ids: ReturnType<Inbox['ids']['save']>
+  /** Steps that can be taken back, where there are any. */
+  readonly past?: readonly KeptStep[]
   /** The state's hash: a snapshot that was damaged does not give it again. */
   readonly hash: string
 }
 
 export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: readonly string[]): Snapshot {
   const { name, digest } = engine.plan
+  const kept = engine.past?.save() ?? []
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
     snapshot: 'zinc-referee',
@@ -48,6 +51,7 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: 
     ),
     streams: Object.fromEntries(drawn.map(([stream, state]) => [stream, state.drawn])),
     ids: inbox.ids.save(),
+    ...(kept.length > 0 && { past: kept }),
     hash: engine.hash(),
   }
 }
@@ -65,6 +69,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.seating.load(snapshot.seats)
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
+    if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
       const saved = snapshot.parts[plan.shape.path.slice(1).replace('/', '.')]
       if (saved !== undefined) stored.load(saved)

@@ -38,6 +38,8 @@ const added = (row: CompiledRow, facet: number): string =>
 export function inTellingOrder(a: CompiledRow, b: CompiledRow): number {
   const { place, drawn } = a.$shape
   if (place !== b.$shape.place) return place - b.$shape.place
+  // One that was taken back comes again under its id, after it has gone.
+  if (a.$id === b.$id && drawn) return a.$live ? 1 : -1
   return drawn ? (a.$id < b.$id ? -1 : 1) : a.$number - b.$number
 }
 

@@ -50,6 +50,7 @@ export { compileFill, type Values } from './payload.ts'
 export type { RowReference } from './references.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export { MOST_FACETS } from './row-layout.ts'
+export { RowMap } from './row-map.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'
 export {

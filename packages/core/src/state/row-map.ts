@@ -4,11 +4,11 @@ import type { Store } from './store.ts'
 /** A row as a snapshot has it: number, public id, values. */
 export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
 
-const ADDED = 1
-const REMOVED = 3
-
 /** The rows of a part by id, by number and by its indexed cells, with adding and removing that a step can take back. */
 export class RowMap implements RowIndex {
+  /** The codes under which it notes its changes. */
+  static readonly ADDED = 1
+  static readonly REMOVED = 3
   readonly byId: Map<string, CompiledRow> = new Map()
   /** In the order of their numbers. */
   readonly inOrder: CompiledRow[] = []
@@ -26,18 +26,18 @@ export class RowMap implements RowIndex {
 
   add(row: CompiledRow): void {
     this.assertOpen()
-    this.changed(row, ADDED)
+    this.changed(row, RowMap.ADDED)
     this.put(row)
   }
 
   remove(row: CompiledRow): void {
     this.assertOpen()
-    this.changed(row, REMOVED)
+    this.changed(row, RowMap.REMOVED)
     this.take(row)
   }
 
   $restore(code: number, row: unknown): void {
-    if (code === ADDED) this.take(row as CompiledRow)
+    if (code === RowMap.ADDED) this.take(row as CompiledRow)
     else this.put(row as CompiledRow)
   }
 

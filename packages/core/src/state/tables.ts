@@ -7,7 +7,6 @@ import type { Store } from './store.ts'
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
 
 const COUNTED = 1
-const RENAMED = 3
 
 export interface SavedPart {
   readonly next?: number
@@ -96,6 +95,8 @@ export class SingleTable implements StoredPart {
 
 /** Rows that handlers add and remove. Rows that nobody sees go by their number, others by a public id. */
 export class KeyedTable implements StoredPart {
+  /** The code under which a new id of a row is noted. */
+  static readonly RENAMED = 3
   readonly shape: RowShape
   private readonly map: RowMap
   private readonly store: Store
@@ -193,8 +194,25 @@ export class KeyedTable implements StoredPart {
   /** A new public id, so that nobody who has lost sight of the row can follow it. */
   rename(row: PolicyRow): void {
     const id = this.freshId()
-    this.store.undo.note(this, RENAMED, { row, id: row.$id })
+    this.store.undo.note(this, KeyedTable.RENAMED, { row, id: row.$id })
     this.map.rename(row, id)
+  }
+
+  /** A row that was taken back with all that it held; those who were told that it had gone are told of it anew. */
+  bringBack(number: number, id: string, values: readonly unknown[]): void {
+    const row = new this.shape.RowOf(this.store, this.map.byId.has(id) ? this.freshId() : id, number)
+    row.$load(values)
+    row.$told = false
+    this.map.add(row)
+  }
+
+  /** The id that a row had before. */
+  renameBack(row: CompiledRow, id: string): void {
+    if (this.map.byId.has(id)) return
+    this.store.undo.note(this, KeyedTable.RENAMED, { row, id: row.$id })
+    this.map.rename(row as PolicyRow, id)
+    this.store.list(row)
+    if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
 
   $restore(code: number, old: unknown): void {

@@ -46,6 +46,12 @@ export class UndoLog {
     }
   }
 
+  /** All changes, oldest first: what, the code, what was there. */
+  *entries(): Iterable<readonly [of: Undoable, code: number, old: unknown]> {
+    for (let at = 0; at < this.size; at += STRIDE)
+      yield [this.log[at] as Undoable, this.log[at + 1] as number, this.log[at + 2]]
+  }
+
   /** What the step has changed so far: rows, tables, parts by their shape, and whatever else notes its changes. */
   changed(): Set<object> {
     const changed = new Set<object>()

@@ -29,10 +29,23 @@ export interface SavedTime {
   readonly timers: readonly SavedTimer[]
 }
 
+/** A change of a timer or a clock as JSON: a timer as it was before, or nothing where it did not run. */
+export type TimeChange =
+  | readonly ['timer', timer: string, key: string, before: SavedTimer | null]
+  | readonly ['clock', name: ClockName, runs: boolean]
+
 const STARTED = 1
 const STOPPED = 3
 const MOVED = 5
 const CLOCK = 7
+
+const saved = ({ kind: { whole }, key, due, sequence, every }: Timer): SavedTimer => ({
+  timer: whole,
+  key,
+  due,
+  sequence,
+  every,
+})
 
 /** The four clocks of a match and the timers on them. Every change can be taken back. */
 export class Timekeeper {
@@ -179,13 +192,7 @@ export class Timekeeper {
       now: this.now,
       started: this.started,
       clocks: clockNames.map((name) => this.state(name)),
-      timers: this.all().map(({ kind: { whole }, key, due, sequence, every }) => ({
-        timer: whole,
-        key,
-        due,
-        sequence,
-        every,
-      })),
+      timers: this.all().map(saved),
     }
   }
 
@@ -201,6 +208,34 @@ export class Timekeeper {
         throw new RefereeError('ZR_SNAPSHOT_DAMAGED', { why: `there is no timer '${timer}'` })
       this.put(new Timer(kind, key, due, sequence, every, 0))
     }
+  }
+
+  /** What was noted under this code, to be taken back by `revert` when the step is long over. */
+  changed(code: number, old: unknown): TimeChange {
+    if (code === CLOCK) {
+      const { name } = old as { readonly name: ClockName }
+      return ['clock', name, !this.clocks[name].runs]
+    }
+    const timer = code === MOVED ? (old as { readonly timer: Timer }).timer : (old as Timer)
+    const due = code === MOVED ? (old as { readonly due: number }).due : timer.due
+    return ['timer', timer.kind.whole, timer.key, code === STARTED ? null : { ...saved(timer), due }]
+  }
+
+  revert(change: TimeChange): void {
+    if (change[0] === 'clock') {
+      this.set(change[1], change[2])
+      return
+    }
+    const [, whole, key, before] = change
+    const kind = this.kinds.find((each) => each.whole === whole)
+    const running = kind && this.find(kind, key)
+    if (running !== undefined) this.stop(running)
+    if (kind === undefined || before === null) return
+    const { due, sequence, every } = before
+    const timer = new Timer(kind, key, Math.max(due, this.read(kind.clock)), sequence, every, 0)
+    this.store.undo.note(this, STARTED, timer)
+    this.started++
+    this.put(timer)
   }
 
   $restore(code: number, old: unknown): void {

@@ -131,6 +131,7 @@ export function endTurn(match: Match) {
   const { ending: why, seat, seats } = now
   match.timers.cancel('clock')
   now.ends = undefined
+  if (match.settings.takingBack) match.past.forget()
   if (seat !== undefined) settleBank(match, seat)
   for (const each of seats) {
     const row = match.own.seats.of(each)

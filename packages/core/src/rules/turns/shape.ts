@@ -75,6 +75,8 @@ export const shape = declareRule({
     skipAfter: z.int().min(1).default(2),
     /** 'never': only who has no option passes, and then by itself. */
     passing: z.enum(['this-turn', 'out-for-cycle', 'never']).default('this-turn'),
+    /** Whether a seat may take back what it did in its turn, action by action, until chance, hidden things or others come into it. */
+    takingBack: z.boolean().default(false),
     /** How many extra turns can wait at once; null is without limit. */
     extraMost: z.int().min(1).nullable().default(null),
     extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
@@ -138,6 +140,7 @@ export const shape = declareRule({
     'extra-given': { seat: seatRef().seenBy(everyone) },
     'extra-dropped': { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
     'all-passed': {},
+    'taken-back': { seat: seatRef().seenBy(everyone) },
   },
   drafts: {
     /** More of the present step's budget; grants of several rules add up. */

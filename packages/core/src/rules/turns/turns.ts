@@ -119,7 +119,22 @@ export const turns = shape.does({
         if (!match.own.now.seats.includes(seat)) return refuse('not-your-turn')
         if (owed(match, seat, step) > 0) return refuse('owes', { step })
         if (match.settings.passing === 'never') return refuse('cannot-pass')
+        if (match.settings.takingBack) match.past.keep(seat)
         return useUp(match, seat)
+      },
+    },
+    /** Undoes the seat's last action of this turn, if nothing has happened since that could not be undone. */
+    'take-back': {
+      cost: 0,
+      input: {},
+      decide(match, seat) {
+        const { now } = match.own
+        if (!match.settings.takingBack) return refuse('cannot-take-back')
+        if (!now.seats.includes(seat)) return refuse('not-your-turn')
+        if (now.held.size > 0) return refuse('not-now')
+        if (!match.past.takeBack(seat)) return refuse('nothing-to-take-back')
+        match.emit('taken-back', { seat })
+        return undefined
       },
     },
   },
@@ -154,6 +169,7 @@ export const turns = shape.does({
       },
       accepted(match, { seat = '', cost }) {
         pay(match, seat, cost)
+        if (match.settings.takingBack) match.past.keep(seat)
       },
     },
   },
@@ -226,6 +242,8 @@ export const turns = shape.does({
     miss(match, seat: Seat, n: number) {
       match.own.seats.of(seat).misses += n
     },
+    /** What has been done stands: for a mode that has written what was hidden where somebody sees it, or has told it. */
+    stand: (match) => match.past.forget(),
     reverse: (match) => reverse(match),
     /** From the next cycle on in this order; who is not named keeps its place after those who are. */
     arrange(match, seats: readonly Seat[]) {

@@ -1,0 +1,261 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import {
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  flag,
+  int,
+  list,
+  maybe,
+  nobody,
+  owner,
+  resumeMatch,
+  rowOf,
+  seatRef,
+  seconds,
+  single,
+  table,
+  text,
+} from 'zinc-referee'
+import { applyPatch } from 'zinc-referee/replica'
+import { scores, step, turns, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const build = step('build', { budget: null })
+const rest = step('rest')
+
+/** Stones on a bank: public, face down, named by a cord, with a kiln that burns for a while. */
+const bank = defineRule({
+  name: 'bank',
+  needs: [turns, scores],
+  state: {
+    stones: table({
+      spot: int().seenBy(everyone),
+      face: choice('reed', 'silt').seenBy(everyone),
+      up: flag(true).seenBy(everyone),
+    })
+      .indexedBy('spot')
+      .seenWhen({ face: ({ up }) => (up ? everyone : nobody) }),
+    cord: single({
+      on: maybe(rowOf('stones')).seenBy(everyone),
+      all: list(rowOf('stones'), []).seenBy(everyone),
+    }),
+    talk: single({ lines: list(text(), []).seenBy(everyone) }),
+  },
+  events: { whispered: { seat: seatRef().seenBy(owner), word: text().seenBy(owner) } },
+  timers: { kiln: { clock: 'play' } },
+  actions: {
+    lay: {
+      when: build,
+      input: { spot: int().between(1, 5) },
+      decide(match, seat, { spot }) {
+        const stone = match.own.stones.add({ spot, face: spot % 2 === 0 ? 'reed' : 'silt' })
+        match.own.cord.all = [...match.own.cord.all, stone.id]
+        match.use(scores).give({ seat, amount: spot, reason: 'laid' })
+      },
+    },
+    lift: {
+      when: build,
+      input: { spot: int() },
+      decide(match, _, { spot }) {
+        const [stone] = match.own.stones.where({ spot })
+        if (stone === undefined) return { ok: false, code: 'no-stone' } as const
+        const { cord } = match.own
+        if (cord.on === stone.id) cord.on = undefined
+        cord.all = cord.all.filter((id) => id !== stone.id)
+        match.own.stones.remove(stone.id)
+        return undefined
+      },
+    },
+    tie: {
+      when: build,
+      input: { spot: int() },
+      decide(match, _, { spot }) {
+        match.own.cord.on = match.own.stones.where({ spot })[0]?.id
+      },
+    },
+    turn: {
+      when: build,
+      input: { spot: int(), up: flag() },
+      decide(match, _, { spot, up }) {
+        for (const stone of match.own.stones.where({ spot })) stone.up = up
+      },
+    },
+    fire: {
+      when: build,
+      input: { ms: int() },
+      decide(match, _, { ms }) {
+        if (ms === 0) match.timers.cancel('kiln')
+        else if (match.timers.runs('kiln')) match.timers.shift('kiln', ms)
+        else match.timers.start('kiln', { in: ms })
+      },
+    },
+    roll: {
+      when: build,
+      input: {},
+      decide(match, seat) {
+        match.use(scores).give({ seat, amount: match.chance('roll').int(1, 6), reason: 'rolled' })
+      },
+    },
+    whisper: {
+      when: build,
+      input: {},
+      decide: (match, seat) => match.emit('whispered', { seat, word: 'eel' }),
+    },
+    say: {
+      input: { line: text() },
+      decide(match, seat, { line }) {
+        match.own.talk.lines = [...match.own.talk.lines, `${seat}: ${line}`]
+      },
+    },
+    swear: { when: build, input: {}, decide: (match) => match.use(turns).stand() },
+    sleep: { when: rest, input: {}, decide() {} },
+  },
+})
+const book = defineRulebook({
+  name: 'bank',
+  seats: { min: 2, max: 3 },
+  rules: [
+    scores,
+    turns({ steps: [build, rest], turnTime: seconds(600), takingBack: true }),
+    verdict({}),
+    bank,
+  ],
+})
+const SEATS = ['otter', 'heron', 'vole']
+
+function building(settings: object = {}) {
+  const harness = playMatch(book, SEATS, { settings })
+  const match: any = harness.match
+  const outcome = (ruling: { readonly ok: boolean; readonly code?: string }) => ruling.ok || ruling.code
+  return {
+    match: harness.match,
+    replay: harness.replay,
+    does: (seat: string, what: string, input: object = {}) =>
+      outcome(match.submit(seat, `bank.${what}`, input)),
+    back: (seat = 'otter') => outcome(harness.match.submit(seat, 'turns.take-back', {})),
+    stones: () =>
+      Object.values(harness.match.view('spectator').bank.stones).map(
+        ({ spot, face = '?' }) => `${spot} ${face}`,
+      ),
+  }
+}
+
+test('taken back action by action, to the start of the turn: rows, scores, budgets, steps', () => {
+  const { match, does, back, stones } = building()
+  const before = match.view('heron')
+  does('otter', 'lay', { spot: 2 })
+  does('otter', 'lay', { spot: 3 })
+  does('otter', 'tie', { spot: 2 })
+  does('otter', 'lift', { spot: 2 })
+  match.submit('otter', 'turns.close-step', {})
+  expect([stones(), match.view('spectator').turns.now.step]).toEqual([['3 silt'], 'rest'])
+  expect(back()).toBe(true)
+  expect(match.view('spectator').turns.now.step).toBe('build')
+  expect(back()).toBe(true)
+  expect(stones().sort()).toEqual(['2 reed', '3 silt'])
+  const tied = match.view('heron').bank.cord.on ?? ''
+  expect(match.view('heron').bank.stones[tied]?.spot).toBe(2)
+  expect([back(), back(), back(), back()]).toEqual([true, true, true, 'nothing-to-take-back'])
+  expect(match.view('heron')).toEqual(before)
+})
+
+test.each([
+  ['chance was drawn from', 'roll', {}],
+  ['somebody saw what was hidden', 'turn', { spot: 1, up: true }],
+  ['somebody was told something apart', 'whisper', {}],
+  ['the mode says so', 'swear', {}],
+])('it stands when %s, and all before it', (_, what, input) => {
+  const { does, back, stones } = building()
+  does('otter', 'lay', { spot: 1 })
+  does('otter', 'turn', { spot: 1, up: false })
+  expect(does('otter', what, input)).toBe(true)
+  expect(back()).toBe('nothing-to-take-back')
+  does('otter', 'lay', { spot: 3 })
+  expect(back()).toBe(true)
+  expect(stones().length).toBe(1)
+})
+
+test('it stands when another has done something, when time has, and when the turn is over; not where it was refused', () => {
+  const { match, does, back } = building()
+  does('otter', 'lay', { spot: 1 })
+  expect(does('heron', 'lay', { spot: 1 })).toBe('not-your-turn')
+  expect(back('heron')).toBe('not-your-turn')
+  does('heron', 'say', { line: 'nice' })
+  expect(back()).toBe('nothing-to-take-back')
+  does('otter', 'lay', { spot: 2 })
+  match.submit('otter', 'turns.pass', {})
+  expect(back()).toBe('not-your-turn')
+  expect(back('heron')).toBe('nothing-to-take-back')
+  expect(building({ turns: { takingBack: false } }).back()).toBe('cannot-take-back')
+})
+
+test('a timer that was put off, stopped or lit is as it was; one that has fired in between stays gone', () => {
+  const { match, does, back } = building()
+  does('otter', 'fire', { ms: 5000 })
+  does('otter', 'fire', { ms: 2000 })
+  does('otter', 'fire', { ms: 0 })
+  const due = () => match.snapshot().time.timers.find(({ timer }) => timer === 'bank.kiln')?.due
+  expect(due()).toBe(undefined)
+  back()
+  expect(due()).toBe(7000)
+  back()
+  expect(due()).toBe(5000)
+  match.advanceTo(match.now + 6000)
+  expect([due(), back(), due()]).toEqual([undefined, true, undefined])
+})
+
+const act = fc.oneof(
+  fc.record({ what: fc.constant('lay'), input: fc.record({ spot: fc.integer({ min: 1, max: 5 }) }) }),
+  fc.record({
+    what: fc.constantFrom('lift', 'tie'),
+    input: fc.record({ spot: fc.integer({ min: 1, max: 5 }) }),
+  }),
+  fc.record({
+    what: fc.constant('turn'),
+    input: fc.record({ spot: fc.integer({ min: 1, max: 5 }), up: fc.boolean() }),
+  }),
+  fc.record({ what: fc.constant('fire'), input: fc.record({ ms: fc.constantFrom(0, 900, 60_000) }) }),
+  fc.record({ what: fc.constantFrom('roll', 'whisper', 'back', 'back', 'flush'), input: fc.constant({}) }),
+)
+
+test('laws: all taken back, nobody’s view has changed; patched it is the fresh one; replayed and resumed it is the same', () => {
+  fc.assert(
+    fc.property(fc.array(act, { maxLength: 30 }), fc.nat(30), (acts, cut) => {
+      const { match, does, back, replay } = building()
+      const viewers = [...SEATS, 'spectator']
+      let views = viewers.map((viewer) => JSON.parse(match.open(viewer).view))
+      const flush = () => {
+        for (const { viewer, patch } of match.flush())
+          views = views.map((view, at) =>
+            viewers[at] === viewer ? applyPatch(view, JSON.parse(patch)) : view,
+          )
+        expect(views).toEqual(viewers.map((viewer) => match.view(viewer)))
+      }
+      // By how many actions can be taken back, what everybody saw before them.
+      let seen: { readonly kept: number; readonly was: unknown }[] = []
+      const kept = () => match.snapshot().past?.length ?? 0
+      const shown = () => viewers.map((viewer) => match.view(viewer))
+      let resumed: any
+      for (const [n, { what, input }] of acts.entries()) {
+        if (n === cut) resumed = resumeMatch(book, match.snapshot())
+        if (what === 'flush') flush()
+        const [before, was] = [kept(), shown()]
+        const done = what === 'flush' || (what === 'back' ? back() : does('otter', what, input))
+        if (what === 'back' && done === true) expect(shown()).toEqual(seen.pop()?.was)
+        else if (kept() > before) seen.push({ kept: before, was })
+        else if (kept() === 0) seen = []
+        if (what === 'back') resumed?.submit('otter', 'turns.take-back', {})
+        else if (what !== 'flush') resumed?.submit('otter', `bank.${what}`, input)
+        if (resumed !== undefined) expect(resumed.hash()).toBe(match.hash())
+      }
+      while (back() === true) expect(shown()).toEqual(seen.pop()?.was)
+      flush()
+      expect(match.faults).toEqual([])
+      expect(replay().differs).toBe(undefined)
+    }),
+    { numRuns: 60 },
+  )
+})
