@@ -96,8 +96,10 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .action((mode, options) => done(sights(mode, options)))
   command
     .command('sightcheck')
-    .argument('[mode]', 'an example', 'reed-regatta')
-    .description('play a match and look whether anybody can tell what it may not see')
+    .argument('[mode]', 'an example, or the file of a record', 'reed-regatta')
+    .description(
+      'play a match, or take a recorded one, and look whether anybody can tell what it may not see',
+    )
     .option(...rulebook)
     .option('--seed <text>', 'another match')
     .option('--seats <number>', 'how many take part', whole)

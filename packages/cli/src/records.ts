@@ -1,14 +1,14 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
 import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
-import { loadMode } from './load-mode.ts'
+import { type LoadedMode, loadMode } from './load-mode.ts'
 import { Trouble } from './trouble.ts'
 
-/** A record's content and the rulebook it was made with: the user's file, or the example of the name in its header. */
+/** A record's content and the mode it was made with: the user's file, or the example of the name in its header. */
 export async function openRecord(
   file: string,
   rulebook: string | undefined,
-): Promise<{ readonly content: RecordContent; readonly book: AnyRulebook }> {
+): Promise<{ readonly content: RecordContent; readonly book: AnyRulebook; readonly mode: LoadedMode }> {
   if (!existsSync(file))
     throw new Trouble(
       `There is no file '${file}'. \`npx zinc-referee demo\` makes a record and says where it is.`,
@@ -19,5 +19,6 @@ export async function openRecord(
   const name = content.header.rulebook
   if (rulebook === undefined && !Object.hasOwn(modes, name))
     throw new Trouble(`The record is of '${name}', which is no example. Name its file with --rulebook FILE.`)
-  return { content, book: (await loadMode(name, rulebook)).rulebook }
+  const mode = await loadMode(name, rulebook)
+  return { content, book: mode.rulebook, mode }
 }

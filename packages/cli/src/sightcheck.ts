@@ -1,9 +1,10 @@
 import { gone } from 'zinc-referee'
-import { auditSight, randomCrowd, type SightAudit } from 'zinc-referee/testing'
+import { auditSight, type Crowd, randomCrowd, type SightAudit } from 'zinc-referee/testing'
 import { loadMode } from './load-mode.ts'
 import { columns, dim, print, printJson, strong } from './paper.ts'
 import { seatsOf } from './play-demo.ts'
-import { exit } from './trouble.ts'
+import { openRecord } from './records.ts'
+import { exit, Trouble } from './trouble.ts'
 
 export interface SightcheckOptions {
   readonly rulebook?: string
@@ -13,26 +14,47 @@ export interface SightcheckOptions {
   readonly json?: boolean
 }
 
-/** Plays a match and looks whether anybody can tell what it may not see. */
+/** No example has such a name. */
+const IS_FILE = /[./\\]/
+
+/** Plays a match, or takes one that was recorded, and looks whether anybody can tell what it may not see. */
 export async function sightcheck(name: string | undefined, options: SightcheckOptions): Promise<number> {
-  const mode = await loadMode(name, options.rulebook)
-  const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
-  const seats = seatsOf(mode, options.seats).map(({ id }) => id)
+  const { mode, told, asked } = await (name !== undefined && IS_FILE.test(name)
+    ? ofRecord(name, options)
+    : ofMode(name, options))
   const audit = auditSight(mode.rulebook, {
-    seed,
-    seats,
-    crowd: () => mode.demo.crowd?.(seed) ?? randomCrowd(seed),
-    with: mode.rulebook.optional,
+    ...asked,
     ...(options.checks !== undefined && { checks: options.checks }),
     ...(mode.demo.discloses && { discloses: mode.demo.discloses }),
   })
-  if (options.json) printJson({ mode: mode.rulebook.name, seed, seats, ...audit })
+  if (options.json) printJson({ mode: mode.rulebook.name, ...told, ...audit })
   else
     print(
-      `${strong(mode.title)}   seed ${seed}   ${seats.length} seats and a spectator   ${audit.compared} pairs of matches compared`,
+      `${[strong(mode.title), ...Object.entries(told).map(([what, value]) => `${what} ${value}`)].join('   ')}   ${audit.compared} pairs of matches compared`,
       ...blocks(audit),
     )
   return audit.leaks.length === 0 ? exit.done : exit.finding
+}
+
+async function ofMode(name: string | undefined, options: SightcheckOptions) {
+  const mode = await loadMode(name, options.rulebook)
+  const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
+  const seats = seatsOf(mode, options.seats).map(({ id }) => id)
+  const crowd = (): Crowd => mode.demo.crowd?.(seed) ?? randomCrowd(seed)
+  return {
+    mode,
+    told: { seed, seats: seats.length },
+    asked: { seed, seats, crowd, with: mode.rulebook.optional },
+  }
+}
+
+async function ofRecord(file: string, options: SightcheckOptions) {
+  if (options.seed !== undefined || options.seats !== undefined)
+    throw new Trouble(
+      `'${file}' is a record: its seed and its seats are what they were. Leave --seed and --seats out.`,
+    )
+  const { content, mode } = await openRecord(file, options.rulebook)
+  return { mode, told: { record: file, seed: content.header.seed }, asked: { record: content } }
 }
 
 function blocks({ leaks, disclosed, varied }: SightAudit): string[] {

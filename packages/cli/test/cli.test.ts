@@ -254,6 +254,11 @@ export const rulebook = defineRulebook({ name: 'leaky', seats: { min: 2, max: 2 
   const told = run('sightcheck', '--rulebook', 'leaky.ts')
   expect(told.status).toBe(1)
   expect(told.stdout).toMatch(
-    /view +purse\.purses\.coins +\w+ +0:\d+ +\/purse\/purses\/\w+\/shown +purse\.brag/,
+    /view +purse\.purses\.coins +\w+ +\d:\d+ +\/purse\/purses\/\w+\/shown +purse\.brag/,
   )
+  run('demo', '--rulebook', 'leaky.ts', '--record', 'leaky.jsonl')
+  const again = run('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts')
+  expect([again.status, again.stdout]).toEqual([1, expect.stringContaining('/shown')])
+  const wrong = run('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts', '--seats', '2')
+  expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('Leave --seed and --seats out')])
 })

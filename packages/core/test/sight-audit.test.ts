@@ -6,6 +6,7 @@ import {
   defineRule,
   defineRulebook,
   everyone,
+  flag,
   int,
   maybe,
   nobody,
@@ -17,7 +18,7 @@ import {
   table,
 } from 'zinc-referee'
 import { phases, rounds } from 'zinc-referee/rules'
-import { type AuditAsked, auditSight, type Crowd } from 'zinc-referee/testing'
+import { type AuditAsked, auditSight, type Crowd, playMatch, playOut } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole']
 const face = choice('amber', 'ink')
@@ -31,6 +32,8 @@ type Leak =
   | 'options-tell'
   | 'timer'
   | 'gap'
+  | 'row-count'
+  | 'draw-to-come'
 const place = choice('deck', 'hand', 'open')
 type Shell = { readonly place: string; readonly holder: string | undefined }
 /** Shells are drawn, played and mixed in again; with a leak it tells more of them than it should. */
@@ -125,11 +128,20 @@ const stallWith = (leak?: Leak) => {
             options(match, seat) {
               const theirs = match.own.shells.where({ place: 'hand' }).filter(({ holder }) => holder !== seat)
               const ambers = theirs.slice(0, 1).filter((shell) => shell.face === 'amber')
-              return Array.from({ length: leak === 'options-tell' ? ambers.length : 2 }, (_, most) => ({
-                most,
-              }))
+              const deck = match.own.shells.where({ place: 'deck' })
+              const known = leak === 'options-tell' ? ambers : leak === 'row-count' ? deck : ['one', 'two']
+              return known.map((_, most) => ({ most }))
             },
             decide: () => undefined,
+          },
+          /** Tried out for the options, a call that only chance can allow tells what chance is about to give. */
+          call: {
+            input: { tails: flag() },
+            options: () => [{ tails: true }, { tails: false }],
+            decide(match, _, { tails }) {
+              const isTails = leak === 'draw-to-come' && match.chance('toss').int(0, 1) === 1
+              return isTails && !tails ? refuse('wrong-call') : undefined
+            },
           },
         },
       }),
@@ -173,6 +185,8 @@ test.each([
   ['shuffle-keeps-ids', { by: 'returning-id', path: '/stall/shells/number' }],
   ['options-tell', { by: 'options', secret: 'stall.shells.face', path: 'stall.bid' }],
   ['timer', { by: 'view', input: 'stall.draw', path: expect.stringMatching(/hint/) }],
+  ['row-count', { by: 'options', secret: 'stall.shells', path: 'stall.bid' }],
+  ['draw-to-come', { by: 'options', secret: 'draws', path: 'stall.call' }],
   ['gap', { by: 'view', input: 'stall.play', path: '/stall/stand/told' }],
 ] as const)('a planted leak is found where it is: %s', (leak, found) => {
   expect(audit(leak).leaks).toContainEqual(expect.objectContaining(found))
@@ -192,6 +206,27 @@ test('a planted leak is found where it is: a patch that removes what was never s
       },
   })
   expect(leaks).toContainEqual(expect.objectContaining({ by: 'patch' }))
+})
+
+test('a record is looked at as it was played; how many hidden rows there are may be told on purpose', () => {
+  const played = (leak?: Leak) => {
+    const { match, record } = playMatch(stallWith(leak), SEATS)
+    playOut(match, crowd(), 20_000)
+    match.close()
+    return record()
+  }
+  const also = ['stall.shells.at', 'stall.stand.count']
+  const kept = auditSight(stallWith(), { record: played(), also })
+  expect(kept.leaks).toEqual([])
+  expect(kept.varied['draws']).toBeGreaterThan(20)
+  const { leaks } = auditSight(stallWith('gap'), { record: played('gap'), also })
+  expect(leaks).toContainEqual(expect.objectContaining({ by: 'view', input: 'stall.play' }))
+  const counted = { record: played('row-count'), discloses: { 'stall.shells': 'all can count the deck' } }
+  expect(auditSight(stallWith('row-count'), counted)).toMatchObject({
+    leaks: [],
+    disclosed: [{ what: 'stall.shells', why: 'all can count the deck' }],
+  })
+  expect(() => auditSight(stallWith(), { record: 'no record' })).toThrow(/ZR_RECORD_FOREIGN|header/)
 })
 
 test('what is told on purpose is listed with its reason, and what stands there before any input is never excused', () => {

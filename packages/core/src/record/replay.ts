@@ -58,7 +58,7 @@ const isCheck = (line: InputLine | CheckLine): line is CheckLine => 'check' in l
 const codeOf = (ruling: Ruling): string | null => (ruling.ok ? null : ruling.code)
 
 /** Hands an input over once more; what was refused, in the form in which a record holds it. */
-function again(inbox: Inbox, line: InputLine): unknown {
+export function again(inbox: Inbox, line: InputLine): unknown {
   inbox.cleaned = line.no !== 'bad-input'
   if (line.submit !== undefined)
     return codeOf(inbox.submit(line.seat ?? '', line.submit, line.input, line.how))

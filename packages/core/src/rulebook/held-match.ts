@@ -1,6 +1,6 @@
 import { RefereeError } from '../kit/index.ts'
 import type { Engine, Heard, How, Inbox, Opening, Ruling, Update, Viewing } from '../match/index.ts'
-import { type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
+import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
 import type { AnyMatch, AnyView } from './match-type.ts'
@@ -98,7 +98,17 @@ export class HeldMatch implements AnyMatch {
     this.inbox.closed = true
     this.recorder?.end()
   }
+  /** Hands in what a line of a record says; what was refused, as a record has it. */
+  again(line: InputLine): unknown {
+    const refused = again(this.inbox, line)
+    this.inbox.cleaned = false
+    return refused
+  }
   describe(): RulebookDescription {
     return describePlan(this.engine.plan)
   }
 }
+
+/** One line of a record, done in a match that may not be the one that it was recorded in. */
+export const replayLine = (match: AnyMatch, line: InputLine): unknown =>
+  match instanceof HeldMatch ? match.again(line) : undefined

@@ -17,6 +17,7 @@ export {
   type RulebookDescription,
   type RuleDescription,
 } from './describe.ts'
+export { replayLine } from './held-match.ts'
 export type {
   AnyMatch,
   AnyView,

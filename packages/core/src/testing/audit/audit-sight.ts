@@ -1,47 +1,50 @@
 import { chanceFrom } from '../../chance/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import type { AnyRulebook } from '../../rulebook/index.ts'
-import type { AuditAsked, SightAudit, SightLeak } from './asked.ts'
+import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.ts'
 import { byTheRules } from './by-the-rules.ts'
 import { compare } from './compare.ts'
-import { beginPlay, momentsOf } from './moments.ts'
+import { momentsOf } from './moments.ts'
 import { eyesOf, pairOf } from './pair.ts'
-import { type Secret, secretsOf } from './secrets.ts'
+import { played, recorded } from './sources.ts'
+import { type Variation, variationsOf } from './variations.ts'
 
 /**
- * Plays a match and looks, at many of its inputs, with the eyes of every seat and of a spectator: whatever the viewer may
- * not see is given other values, and its view, its options, the rulings on its inputs and what the next step tells it
- * must be the same, byte for byte. What a step shows by the sights themselves is no leak. Where the varied values make
- * another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
+ * Plays a match, or one that was recorded, and looks, at many of its inputs, with the eyes of every seat and of a
+ * spectator: whatever the viewer may not see is given other values, and its view, its options, the rulings on its inputs
+ * and what the next step tells it must be the same, byte for byte. What a step shows by the sights themselves is no leak.
+ * Where the varied values make another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
+ * With one hidden row less, and with other chance to come, the view and the options must be the same too.
  *
- * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a cell that is not there; and what
- *   `beginMatch` throws
+ * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a cell that is not there; what
+ *   `beginMatch` throws; and for a record what `replayRecord` throws
  */
-export function auditSight(book: AnyRulebook, asked: AuditAsked): SightAudit {
-  const secrets = secretsOf(beginPlay(book, asked).describe(), asked.also ?? [])
-  assertAsked(asked, secrets)
-  const moments = momentsOf(book, asked)
+export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord): SightAudit {
+  const { checks = 24, also = [], through = (update) => update } = asked
+  const source = 'record' in asked ? recorded(book, asked.record) : played(book, asked)
+  const variations = variationsOf(source.begin().describe(), also)
+  assertAsked(checks, also, variations)
+  const { returning, usual } = momentsOf(source, checks)
   const discloses: { readonly [name: string]: string } = { ...byTheRules, ...asked.discloses }
-  const chance = chanceFrom(asked.seed ?? 'fair-1', 'audit')
-  const counts = new Map(secrets.map(({ name }) => [name, 0]))
+  const chance = chanceFrom('seed' in asked ? (asked.seed ?? 'fair-1') : 'fair-1', 'audit')
+  const counts = new Map(variations.map(({ name }) => [name, 0]))
   const leaks = new Map<string, SightLeak>()
   const disclosed = new Map<string, number>()
-  const { returning, usual } = moments
+  const isExcused = ({ secret, input }: SightLeak, what: string): boolean =>
+    what in discloses && (input !== undefined || isTable(secret))
   for (const leak of returning) if (!(leak.secret in discloses)) leaks.set(keyOf(leak), leak)
   let compared = 0
-  const viewers = [...asked.seats, 'spectator']
   for (const moment of usual) {
-    const eyes = eyesOf(book, moment.snapshot, viewers)
-    for (const viewer of viewers)
-      for (const secret of secrets) {
-        const pair = pairOf(book, moment.snapshot, eyes, viewer, secret, chance)
+    const eyes = eyesOf(book, moment.snapshot)
+    for (const viewer of eyes.keys())
+      for (const variation of variations) {
+        const pair = pairOf(book, moment.snapshot, eyes, viewer, variation, chance)
         if (pair === undefined) continue
         compared += 1
-        counts.set(secret.name, (counts.get(secret.name) ?? 0) + 1)
-        for (const found of compare(pair, moment, chance, asked.through ?? ((update) => update))) {
-          const what = [found.secret, found.input ?? ''].find((name) => name in discloses)
-          if (found.input !== undefined && what !== undefined)
-            disclosed.set(what, (disclosed.get(what) ?? 0) + 1)
+        counts.set(variation.name, (counts.get(variation.name) ?? 0) + 1)
+        for (const found of compare(pair, moment, chance, through)) {
+          const what = [found.secret, found.input ?? ''].find((name) => isExcused(found, name))
+          if (what !== undefined) disclosed.set(what, (disclosed.get(what) ?? 0) + 1)
           else leaks.set(keyOf(found), leaks.get(keyOf(found)) ?? found)
         }
       }
@@ -54,19 +57,22 @@ export function auditSight(book: AnyRulebook, asked: AuditAsked): SightAudit {
   }
 }
 
-function assertAsked({ checks = 1, also = [] }: AuditAsked, secrets: readonly Secret[]): void {
+function assertAsked(checks: number, also: readonly string[], variations: readonly Variation[]): void {
   if (!Number.isSafeInteger(checks) || checks < 1)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `An audit was asked for ${checks} checks`,
       mend: 'Look at one moment at least',
     })
-  const unknown = also.find((cell) => secrets.every(({ name }) => name !== cell))
+  const unknown = also.find((cell) => variations.every(({ name }) => name !== cell))
   if (unknown !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `No cell '${unknown}' is there to be varied`,
       mend: "Name it as 'rule.part.cell'",
     })
 }
+
+/** How many hidden rows there are; a cell has one more name. */
+const isTable = (secret: string): boolean => secret.split('.').length === 2
 
 /** The same leak, met by another viewer or at another time, is told once. */
 const keyOf = ({ secret, by, path, input }: SightLeak): string =>

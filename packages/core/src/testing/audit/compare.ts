@@ -3,8 +3,9 @@ import { applyPatch, type Operation } from '../../replica/index.ts'
 import { randomInputOf } from '../random-crowd.ts'
 import type { SightLeak, Through } from './asked.ts'
 import { differing, leavesOf } from './leaves.ts'
-import type { Deed, Moment } from './moments.ts'
+import type { Moment } from './moments.ts'
 import type { Pair } from './pair.ts'
+import type { Deed } from './sources.ts'
 
 const PROBES = 1
 
@@ -15,13 +16,13 @@ export function* compare(
   chance: Chance,
   through: Through,
 ): Iterable<SightLeak> {
-  const { viewer, secret } = pair
+  const { viewer, secret, isOtherMatch } = pair
   const { one, other } = pair.as()
   const at = one.now
   const leak = (by: SightLeak['by'], path: string, input?: string): SightLeak => ({
     viewer,
     at,
-    secret: secret.name,
+    secret,
     by,
     path,
     input,
@@ -33,6 +34,8 @@ export function* compare(
     for (const { name, offers } of actions)
       if (offers && text(one.options(viewer, name)) !== text(other.options(viewer, name)))
         yield leak('options', name)
+    // What is done next may go by what chance gives, or by what there is: only what is shown before may not.
+    if (isOtherMatch) return
     for (const { name, input } of Array.from({ length: PROBES }, () =>
       randomInputOf(chance, actions, one),
     ).filter((each) => each !== undefined)) {
@@ -41,7 +44,7 @@ export function* compare(
       if (rulings[0] !== rulings[1]) yield leak('ruling', name, name)
     }
   }
-  yield* step(pair, deed, { one, other }, leak, through)
+  if (!isOtherMatch) yield* step(pair, deed, { one, other }, leak, through)
 }
 
 /** What the next step tells: first what timers do until its input comes, and then the input. */
@@ -83,8 +86,9 @@ function* step(
   if (shown) return // by the sights themselves
   const others = differing(a, b)
   for (const path of others) yield leak('view', path, deed.name)
-  if (text(updateA?.notices) !== text(updateB?.notices))
-    yield leak('notice', noticePath(updateA?.notices, updateB?.notices), deed.name)
+  const notices = [updateA, updateB].map((update) => update?.notices ?? [])
+  if (text(notices[0]) !== text(notices[1]))
+    yield leak('notice', noticePath(notices[0], notices[1]), deed.name)
   else if (others.length === 0 && text(updateA) !== text(updateB)) yield leak('patch', 'patch', deed.name)
 }
 

@@ -2,21 +2,23 @@ import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
 import { type AnyMatch, type AnyRulebook, resumeAnyMatch } from '../../rulebook/index.ts'
 import { leavesOf, sameCells } from './leaves.ts'
-import { type CellPath, type Secret, varied } from './secrets.ts'
+import type { CellPath } from './secrets.ts'
+import type { Eyes, Variation } from './variations.ts'
 
 /** Two matches that a viewer must not be able to tell from one another. */
 export interface Pair {
   readonly viewer: string
-  readonly secret: Secret
+  /** The name of what differs. */
+  readonly secret: string
   readonly paths: readonly CellPath[]
+  /** Whether they go on as different matches, so that they can only be compared as they stand. */
+  readonly isOtherMatch: boolean
   as(): { readonly one: AnyMatch; readonly other: AnyMatch }
 }
 
-/** What each viewer sees of a match as it stands. */
-export type Eyes = ReadonlyMap<string, ReadonlyMap<string, string>>
-export function eyesOf(book: AnyRulebook, snapshot: Snapshot, viewers: readonly string[]): Eyes {
+export function eyesOf(book: AnyRulebook, snapshot: Snapshot): Eyes {
   const match = copy(book, snapshot)
-  return new Map(viewers.map((viewer) => [viewer, leavesOf(match.view(viewer))]))
+  return new Map([...match.seats, 'spectator'].map((viewer) => [viewer, leavesOf(match.view(viewer))]))
 }
 
 export function pairOf(
@@ -24,23 +26,21 @@ export function pairOf(
   snapshot: Snapshot,
   eyes: Eyes,
   viewer: string,
-  secret: Secret,
+  variation: Variation,
   chance: Chance,
 ): Pair | undefined {
-  const ways = varied(snapshot, secret, eyes.get(viewer) ?? new Map(), chance)
+  const ways = variation.ways(snapshot, eyes.get(viewer) ?? new Map(), chance)
   const [change] = ways
   if (change === undefined) return undefined
-  // Values that decide who sees a row are no secrets to be varied one by one: they would show or hide other rows.
-  const asked = secret.kind === 'table' ? [...eyes] : [...eyes].filter(([eye]) => eye === viewer)
-  const isFit = ways.every((way) => {
-    const other = copy(book, way.snapshot)
-    return asked.every(([eye, leaves]) => sameCells(leaves, leavesOf(other.view(eye))))
-  })
-  if (!isFit) return undefined
+  const asked = variation.asks === 'everyone' ? [...eyes] : [...eyes].filter(([eye]) => eye === viewer)
+  const isFit = (copied: AnyMatch): boolean =>
+    asked.every(([eye, leaves]) => sameCells(leaves, leavesOf(copied.view(eye))))
+  if (variation.asks !== 'nobody' && !ways.every((way) => isFit(copy(book, way.snapshot)))) return undefined
   return {
     viewer,
-    secret,
+    secret: variation.name,
     paths: change.paths,
+    isOtherMatch: variation.asks === 'nobody',
     as: () => ({ one: copy(book, snapshot), other: copy(book, change.snapshot) }),
   }
 }

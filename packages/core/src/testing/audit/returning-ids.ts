@@ -1,5 +1,4 @@
 import type { AnyMatch } from '../../rulebook/index.ts'
-import type { Seat } from '../../state/index.ts'
 import type { SightLeak } from './asked.ts'
 import { leavesOf } from './leaves.ts'
 import { secretsOf } from './secrets.ts'
@@ -20,10 +19,8 @@ export class ReturningIds {
   readonly leaks: SightLeak[] = []
   readonly #cells: ReadonlyMap<string, string>
   readonly #seen = new Map<string, Seen>()
-  readonly #viewers: readonly string[]
 
-  constructor(seats: readonly Seat[], match: AnyMatch) {
-    this.#viewers = [...seats, 'spectator']
+  constructor(match: AnyMatch) {
     this.#cells = new Map(
       secretsOf(match.describe(), []).flatMap(({ kind, part, name, cell, of }) =>
         kind === 'table' && (of.kind === 'int' || of.kind === 'text')
@@ -35,7 +32,7 @@ export class ReturningIds {
 
   look(match: AnyMatch): void {
     if (this.#cells.size === 0) return
-    for (const viewer of this.#viewers) {
+    for (const viewer of [...match.seats, 'spectator']) {
       const before = this.#seen.get(viewer) ?? { lost: new Map(), present: new Map() }
       this.#seen.set(viewer, before)
       const present = this.#rowsFor(match, viewer)

@@ -52,7 +52,7 @@ export function varied(
   const hidden = saved.rows.filter(([, id]) => !seen.has(pathOf(secret, id)))
   const before = hidden.map(([, , cells]) => cells[secret.column])
   const mixed = shuffled(before, chance)
-  const ways = mixed === undefined ? others(secret.of, before) : [mixed]
+  const ways = mixed === undefined ? others(valued(secret.of, snapshot), before) : [mixed]
   return ways.flatMap((after) => {
     const changed = hidden.flatMap(([, id], at) =>
       isSame(before[at], after[at]) ? [] : [[id, after[at]] as const],
@@ -83,9 +83,16 @@ function shuffled(values: readonly unknown[], chance: Chance): readonly unknown[
   }
 }
 
-/** The values all made into others of their kind: a choice into each of its values, others in one way. */
-function others(of: CellDescription, before: readonly unknown[]): readonly (readonly unknown[])[] {
+/** What a cell holds; of one that names a seat, with the seats that there are as its values. */
+function valued(of: CellDescription, { seats }: Snapshot): CellDescription {
   const inner = of.kind === 'maybe' ? (of.of ?? of) : of
+  return inner.kind === 'seat'
+    ? { ...inner, kind: 'choice', values: seats.places.map(([seat]) => seat) }
+    : inner
+}
+
+/** The values all made into others of their kind: a choice into each of its values, others in one way. */
+function others(inner: CellDescription, before: readonly unknown[]): readonly (readonly unknown[])[] {
   const ways = inner.kind === 'choice' ? (inner.values ?? []).length - 1 : 1
   return Array.from({ length: ways }, (_, way) =>
     before.map((value) => (value === null ? value : another(inner, value, way + 1))),

@@ -1,0 +1,108 @@
+import { RefereeError } from '../../kit/index.ts'
+import type { Ruling } from '../../match/index.ts'
+import { readRecord } from '../../record/index.ts'
+import {
+  type AnyMatch,
+  type AnyRulebook,
+  beginAnyMatch,
+  replayLine,
+  replayRecord,
+} from '../../rulebook/index.ts'
+import type { Seat } from '../../state/index.ts'
+import { playOut } from '../crowd.ts'
+import type { AuditAsked, AuditedRecord } from './asked.ts'
+
+/** An input, or time that passes, to be done to copies of the match. */
+export interface Deed {
+  readonly at: number
+  readonly name: string
+  readonly seat: string | undefined
+  /** Its ruling. */
+  does(match: AnyMatch): unknown
+}
+/** A match that can be played again and again in the same way. */
+export interface Source {
+  begin(): AnyMatch
+  /** Plays it from its beginning on; `hear` is told of each deed before it is done. */
+  play(match: AnyMatch, hear: (deed: Deed) => void): void
+}
+
+const USUAL_LENGTH = 15 * 60_000
+
+/** A match of these seats, from its first ms of live play, as a crowd plays it. */
+export const played = (book: AnyRulebook, asked: AuditAsked): Source => ({
+  begin: () => beginPlay(book, asked),
+  play: (match, hear) => void playOut(heard(match, hear), asked.crowd(), asked.until ?? USUAL_LENGTH),
+})
+
+/**
+ * A match as it was recorded.
+ * @throws what `replayRecord` throws for a record that is none, or of another rulebook
+ */
+export function recorded(book: AnyRulebook, record: AuditedRecord['record']): Source {
+  const content = typeof record === 'string' ? readRecord(record) : record
+  return {
+    begin: () => replayRecord(book, { ...content, lines: [] }).match,
+    play(match, hear) {
+      const does = (deed: Deed): void => {
+        hear(deed)
+        deed.does(match)
+      }
+      for (const { line } of content.lines) {
+        while (match.nextDue !== undefined && match.nextDue <= line.t) does(timePasses(match, match.nextDue))
+        if (match.now < line.t) does(timePasses(match, line.t))
+        if ('check' in line) continue
+        const name = line.submit ?? line.report ?? line.reportAll ?? line.direct ?? ''
+        does({ at: match.now, name, seat: line.seat, does: (each) => replayLine(each, line) })
+      }
+    },
+  }
+}
+
+function beginPlay(
+  book: AnyRulebook,
+  { seats, seed = 'fair-1', with: taken = [], settings = {} }: AuditAsked,
+): AnyMatch {
+  const match = beginAnyMatch(book, { seed, with: taken, settings })
+  for (const seat of seats) match.direct('roster.join', { seat, name: seat })
+  for (const seat of seats) match.submit(seat, 'roster.ready', {})
+  if (match.nextDue !== undefined) match.advanceTo(match.nextDue)
+  if (Object(match.state['phases']).now.phase !== 'live')
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `The match to audit did not begin with ${seats.length} seats`,
+      mend: 'Name as many as the rulebook needs, each once',
+    })
+  return match
+}
+
+const timePasses = (match: AnyMatch, ms: number): Deed => ({
+  at: match.now,
+  name: 'time',
+  seat: undefined,
+  does(each) {
+    each.advanceTo(ms)
+    return { ok: true }
+  },
+})
+
+/** The match, and somebody who hears of each input before it is taken. */
+function heard(match: AnyMatch, hear: (deed: Deed) => void): AnyMatch {
+  const told = (deed: Deed): unknown => {
+    hear(deed)
+    return deed.does(match)
+  }
+  const instead: { readonly [name: string]: unknown } = {
+    submit: (seat: Seat, name: string, input: object): unknown =>
+      told({ at: match.now, name, seat, does: (each): Ruling => each.submit(seat, name, input) }),
+    advanceTo: (ms: number): unknown => told(timePasses(match, ms)),
+    report: (name: string, input: object): unknown =>
+      told({ at: match.now, name, seat: undefined, does: (each): Ruling => each.report(name, input) }),
+  }
+  return new Proxy(match, {
+    get(target, key) {
+      const own = typeof key === 'string' ? instead[key] : undefined
+      const value: unknown = own ?? Reflect.get(target, key, target)
+      return own === undefined && typeof value === 'function' ? value.bind(target) : value
+    },
+  })
+}
