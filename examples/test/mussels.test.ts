@@ -30,23 +30,22 @@ test('a peek shows a kind to one seat for 3 s, a lift to all for 2 s, and nobody
 
 test('the tide gives the mussels that it may have moved new ids, all at once, and a peek ends with it', () => {
   const { match } = open()
-  for (let turn = 0; !match.state.dip.tide.isIn; turn++)
+  for (let turn = 0; !match.state.naming.question.open; turn++)
     match.submit(match.state.turns.now.seat ?? '', 'dip.peek', { place: 1 + (turn % 24) })
-  const seat = match.state.turns.now.seat ?? ''
-  expect(match.submit(seat, 'dip.peek', { place: 9 })).toMatchObject({ code: 'tide-is-in' })
+  expect(match.state.turns.now.seat).toBeUndefined()
+  expect(match.submit('otter', 'dip.peek', { place: 9 })).toMatchObject({ code: 'not-now' })
   match.advanceTo(match.now + 19_000) // the turn clock is held
   const before = new Map([3, 4, 9].map((place) => [place, at(match, place)?.id]))
   const copies = match.open('spectator')
   expect(copies.view).toContain(before.get(3))
-  match.submit('otter', 'dip.name', { place: 3 })
-  match.submit('heron', 'dip.name', { place: 9 })
-  expect(match.view('newt').dip.names['otter']).toEqual({ given: true })
-  expect(match.submit('heron', 'dip.name', { place: 4 })).toMatchObject({ code: 'already-chosen' })
+  match.submit('otter', 'naming.choose', { choice: 3 })
+  match.submit('heron', 'naming.choose', { choice: 9 })
+  expect(match.view('newt').naming.seats['otter']).toEqual({ asked: true, chosen: true })
   match.advanceTo(match.now + 1000) // Newt has named none
-  expect(match.state.dip.tide.isIn).toBe(false)
+  expect(match.state.naming.question.open).toBe(false)
   expect(at(match, 4)?.id).toBe(before.get(4))
   for (const place of [3, 9]) expect([before.get(3), before.get(9)]).not.toContain(at(match, place)?.id)
-  expect(match.submit(seat, 'dip.lift', { place: 20 }).ok).toBe(true)
+  expect(match.submit(match.state.turns.now.seat ?? '', 'dip.lift', { place: 20 }).ok).toBe(true)
 })
 
 test('another seat’s peek tells a seat the place and not a byte of what lies there', () => {

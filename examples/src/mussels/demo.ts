@@ -15,7 +15,7 @@ export const musselsDemo: Demo = {
   ],
   discloses: {
     'dip.lift': 'a lifted mussel is shown to all, and whether its finder wished for it',
-    'dip.name': 'the tide mixes the places that were named',
+    'naming.seats.choice': 'the tide mixes the places that were named',
   },
   crowd(seed) {
     const chance = chanceFrom(seed, 'mussels')
@@ -23,11 +23,13 @@ export const musselsDemo: Demo = {
       every: THOUGHT,
       beat(match, drives) {
         if (!isMatchOf(musselDip, match)) return
-        const { tide } = match.state.dip
+        const { question } = match.state.naming
         for (const seat of match.seats) {
           if (!drives(seat)) continue
-          const named = tide.isIn ? chance.pick(match.options(seat, 'dip.name')) : undefined
-          if (named !== undefined) match.submit(seat, 'dip.name', named)
+          const { chosen } = match.state.naming.seats.of(seat)
+          const named =
+            question.open && !chosen ? chance.pick(match.options(seat, 'naming.choose')) : undefined
+          if (named !== undefined) match.submit(seat, 'naming.choose', named)
           else if (match.state.turns.now.seat === seat) {
             const what = chance.int(1, 4) === 1 ? 'dip.peek' : 'dip.lift'
             const option = chance.pick(match.options(seat, what))

@@ -16,25 +16,25 @@ import {
   seconds,
   single,
   table,
-  time,
 } from 'zinc-referee'
-import { roster, rounds, step, turns, verdict } from 'zinc-referee/rules'
+import { rounds, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
 import { z } from 'zod'
 
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
 const place = int().between(1, 24)
 const play = step('play')
+/** While the tide is in, everyone names in secret one place to swap with. */
+export const naming = sealedOf('naming', place, { offered: true })
 
 const shape = declareRule({
   name: 'dip',
-  needs: [roster, turns, verdict],
+  needs: [turns, naming, verdict],
   settings: z.object({
     /** How many mussels a list asks for of each of its two kinds. */
     ofEach: z.int().min(1).max(4).default(2),
-    /** How long (ms) a peek lasts, a lifted mussel lies open, and everyone may name a place. */
+    /** How long (ms) a peek lasts, and a lifted mussel lies open. */
     peek: z.int().default(seconds(3)),
     open: z.int().default(seconds(2)),
-    tide: z.int().default(seconds(20)),
   }),
   state: {
     // A mussel's place is known to all; its kind to whoever peeks, and to all while it lies open.
@@ -43,8 +43,6 @@ const shape = declareRule({
       .seenWhen({ kind: ({ open, peeker }) => (open ? everyone : only(peeker)) }),
     lists: perSeat({ wishes: list(kind, []).seenBy(owner), found: list(kind, []).seenBy(everyone) }),
     days: single({ coming: list(choice('calm', 'bell'), []), gone: int(0).seenBy(everyone) }),
-    tide: single({ isIn: flag(false).seenBy(everyone), ends: time().seenBy(everyone) }),
-    names: perSeat({ place: int(0).seenBy(owner), given: flag(false).seenBy(everyone) }),
   },
   events: {
     peeked: { seat: seatRef().seenBy(everyone), place: place.seenBy(everyone) },
@@ -56,7 +54,7 @@ const shape = declareRule({
     },
     mixed: { places: list(place).seenBy(everyone) },
   },
-  timers: ['hide', 'turn-back', 'ebb'],
+  timers: ['hide', 'turn-back'],
 })
 type Match = MatchOf<typeof shape>
 
@@ -75,18 +73,15 @@ function dealDays(match: Match) {
   match.own.days.gone = 0
 }
 
-function comeIn(match: Match) {
-  match.own.tide.isIn = true
-  match.own.tide.ends = match.time.play + match.settings.tide
-  for (const seat of match.seats) match.own.names.of(seat).given = false
-  match.clocks.hold('turn')
-  match.timers.start('ebb', { in: match.settings.tide })
-}
-
 /** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin anew. */
 function goOut(match: Match) {
-  const named = match.seats.map((seat) => match.own.names.of(seat)).filter(({ given }) => given)
-  const swapped = [...new Set(named.map(({ place: spot }) => spot))].flatMap((spot) => at(match, spot) ?? [])
+  const named = new Set(
+    match
+      .use(naming)
+      .choices()
+      .map(({ choice: spot }) => spot),
+  )
+  const swapped = [...named].flatMap((spot) => at(match, spot) ?? [])
   const spots = swapped.map((mussel) => mussel.place)
   const mixed = match.chance('tide').shuffle(spots)
   for (const [n, mussel] of swapped.entries()) {
@@ -96,10 +91,7 @@ function goOut(match: Match) {
     match.own.mussels.renew(mussel.id)
   }
   match.emit('mixed', { places: spots })
-  match.own.tide.isIn = false
-  match.own.tide.ends = undefined
-  match.timers.cancel('ebb')
-  match.clocks.run('turn')
+  match.use(turns).goOn('tide')
   dealDays(match)
 }
 
@@ -120,7 +112,6 @@ export const dip = shape.does({
       input: { place },
       options: places,
       decide(match, seat, { place: spot }) {
-        if (match.own.tide.isIn) return refuse('tide-is-in')
         const mussel = at(match, spot)
         if (!mussel) return refuse('nothing-there')
         if (mussel.open) return refuse('lies-open')
@@ -136,7 +127,6 @@ export const dip = shape.does({
       input: { place },
       options: places,
       decide(match, seat, { place: spot }) {
-        if (match.own.tide.isIn) return refuse('tide-is-in')
         const mussel = at(match, spot)
         if (!mussel) return refuse('nothing-there')
         const kept = missing(match, seat).includes(mussel.kind)
@@ -149,20 +139,6 @@ export const dip = shape.does({
         }
         mussel.open = true
         match.timers.start('turn-back', { key: mussel.id, in: match.settings.open })
-      },
-    },
-    /** While the tide is in, everyone names in secret one place to swap with. */
-    name: {
-      offered: true,
-      input: { place },
-      options: places,
-      decide(match, seat, { place: spot }) {
-        const name = match.own.names.of(seat)
-        if (!match.own.tide.isIn) return refuse('tide-is-out')
-        if (name.given) return refuse('already-chosen')
-        if (at(match, spot) === undefined) return refuse('nothing-there')
-        name.place = spot
-        name.given = true
       },
     },
   },
@@ -181,7 +157,6 @@ export const dip = shape.does({
         if (mussel) mussel.open = false
       },
     },
-    ebb: { band: 'inner', fire: goOut },
   },
   on: {
     /** A day after every turn. At the bell the tide comes in. */
@@ -189,20 +164,24 @@ export const dip = shape.does({
       const [day, ...coming] = match.own.days.coming
       match.own.days.coming = coming
       match.own.days.gone += 1
-      if (day === 'bell') comeIn(match)
+      if (day !== 'bell') return
+      match.use(turns).hold('tide')
+      match.use(naming).open(match.seats)
     },
+    'naming.revealed': goOut,
+  },
+  amend: {
+    'naming.take': (match, { choice: spot }) => (at(match, spot) ? undefined : refuse('nothing-there')),
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['lists', 'names', 'roster.seats'],
-    /** First to fill the list wins. The tide goes out as soon as everyone has named a place. */
+    wokenBy: ['lists'],
+    /** First to fill the list wins. */
     run(match) {
       const winners = match.seats.filter(
         (seat) => match.own.lists.of(seat).wishes.length > 0 && missing(match, seat).length === 0,
       )
       if (winners.length > 0) match.use(verdict).claim({ winners, reason: 'list-filled' })
-      else if (match.own.tide.isIn && match.seats.every((seat) => match.own.names.of(seat).given))
-        goOut(match)
     },
   },
 })
@@ -211,5 +190,11 @@ export const dip = shape.does({
 export const musselDip = defineRulebook({
   name: 'mussel-dip',
   seats: { min: 2, max: 4 },
-  rules: [rounds, turns({ steps: [play], turnTime: seconds(30) }), verdict({}), dip],
+  rules: [
+    rounds,
+    turns({ steps: [play], turnTime: seconds(30) }),
+    naming({ time: seconds(20) }),
+    verdict({}),
+    dip,
+  ],
 })

@@ -27,6 +27,8 @@ export interface SealedOptions<V> {
   readonly otherwise?: V
   /** One of these at random. */
   readonly among?: readonly V[]
+  /** Whether the choices that a seat has stand in its view: of few values only. Else they are looked up on request. */
+  readonly offered?: boolean
 }
 /** A choice as it was revealed. */
 export interface Chosen<V> {
@@ -38,6 +40,21 @@ export interface Chosen<V> {
 type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>
 
 const whoSeen = bySetting('whoSeen')
+
+const MOST_VALUES = 100
+
+/** All values of a cell that has few: those of a choice, yes and no, numbers within bounds. */
+function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[] | undefined {
+  const all: readonly unknown[] | undefined =
+    kind === 'choice'
+      ? values
+      : kind === 'flag'
+        ? [true, false]
+        : kind === 'int' && least !== undefined && most !== undefined && most - least < MOST_VALUES
+          ? Array.from({ length: most - least + 1 }, (_, n) => least + n)
+          : undefined
+  return all as readonly V[] | undefined // the cell's kind says what it holds
+}
 
 const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
   declareRule({
@@ -98,7 +115,7 @@ type Match<N extends string, V> = MatchOf<ReturnType<typeof ruleOf<N, V>>>
 export const sealedOf = <const N extends string, V>(
   name: N,
   of: SealedCell<V>,
-  { otherwise, among }: SealedOptions<NoInfer<V>> = {},
+  { otherwise, among, offered = false }: SealedOptions<NoInfer<V>> = {},
 ) => {
   const asked = (match: Match<N, V>): Seat[] =>
     match.seating.all.filter((seat) => match.own.seats.of(seat).asked)
@@ -178,11 +195,15 @@ export const sealedOf = <const N extends string, V>(
     return chosen && !match.settings.changes ? refuse('already-chosen') : undefined
   }
 
+  const values = valuesOf(of)
+
   return ruleOf(name, of).does({
     apply: { take() {} },
     actions: {
       choose: {
+        offered: offered && values !== undefined,
         input: { choice: of },
+        ...(values && { options: () => values.map((choice) => ({ choice })) }),
         decide(match, seat, { choice }) {
           const refusal = trouble(match, seat)
           if (refusal !== undefined) return refusal

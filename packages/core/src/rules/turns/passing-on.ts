@@ -78,27 +78,44 @@ function nextInOrder(match: Match): Seat | undefined {
     if (!isInPlay(match, seat)) continue
     const why = reasonToSkip(match, seat)
     if (why === undefined) return seat
-    if (why !== 'passed') match.emit('skipped', { seat, why })
+    if (why === 'passed') continue
+    match.own.seats.of(seat).skipped = true
+    match.emit('skipped', { seat, why })
+    if (areAllOut(match)) return endEarly(match)
   }
   return undefined
 }
 
+/** Whether all have passed, or were skipped, since anybody did something else. */
+const areAllOut = (match: Match): boolean =>
+  match
+    .use(roster)
+    .inPlay()
+    .every((seat) => match.own.seats.of(seat).passed || match.own.seats.of(seat).skipped)
+
+/** Told and heard before the next cycle begins. */
+function endEarly(match: Match): undefined {
+  match.emit('all-passed', {})
+  clearPasses(match)
+  match.own.order.at = match.own.order.seats.length + 1
+}
+
 /** Where who passes is out for the cycle, it lasts until all have passed: the others go round again. */
 function endCycle(match: Match) {
-  const isOver =
-    match.settings.passing !== 'out-for-cycle' ||
-    match
-      .use(roster)
-      .inPlay()
-      .every((seat) => !match.own.seats.of(seat).passed)
-  if (isOver) {
+  const { order } = match.own
+  const isEarly = order.at > order.seats.length
+  if (isEarly || match.settings.passing !== 'out-for-cycle') {
     match.emit('cycle-ended', { cycle: match.own.now.cycle })
     beginCycle(match)
-  } else match.own.order.at = 0
+  } else order.at = 0
 }
 
 export function clearPasses(match: Match) {
-  for (const seat of match.seating.all) match.own.seats.of(seat).passed = false
+  for (const seat of match.seating.all) {
+    const row = match.own.seats.of(seat)
+    row.passed = false
+    row.skipped = false
+  }
 }
 
 export function beginTurn(match: Match) {
@@ -141,17 +158,11 @@ export function endTurn(match: Match) {
   }
   const passes = seats.every((each) => match.own.seats.of(each).passed)
   if (!passes && match.settings.passing !== 'out-for-cycle') clearPasses(match)
+  if (!passes) for (const each of match.seating.all) match.own.seats.of(each).skipped = false
   match.emit('ended', { seat, turn: now.turn, why })
-  if (
-    match
-      .use(roster)
-      .inPlay()
-      .every((each) => match.own.seats.of(each).passed)
-  ) {
-    match.emit('all-passed', {})
-    clearPasses(match)
-    match.own.order.at = match.own.order.seats.length
-  }
+  if (areAllOut(match)) endEarly(match)
+  now.seats = []
+  now.seat = undefined
   now.ending = ''
   now.step = ''
   now.timedOut = false

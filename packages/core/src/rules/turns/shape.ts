@@ -119,6 +119,8 @@ export const shape = declareRule({
       /** By step: how many actions must still be done. */
       owes: map(int()).seenBy(everyone),
       passed: flag(false).seenBy(everyone),
+      /** Its turn did not take place, and nobody has acted since. */
+      skipped: flag(false),
       /** Ms. */
       bank: int(0).seenBy(everyone),
       /** Regular turns that it is to miss. */

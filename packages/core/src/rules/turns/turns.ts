@@ -193,6 +193,7 @@ export const turns = shape.does({
     'roster.out': (match, { seat }) => endFor(match, seat, 'out'),
     'roster.returned'(match, { seat }) {
       match.own.seats.of(seat).away = 0
+      match.own.seats.of(seat).skipped = false
       letGo(match, ALL_AWAY)
       if (match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
     },
