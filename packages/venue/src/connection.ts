@@ -75,11 +75,22 @@ export class Connection {
 
   private answer(call: Call, id: RpcId): string {
     try {
-      return resultText(id, call.method === 'join' ? this.join(call.params) : this.act(call.params))
+      return resultText(id, this.result(call))
     } catch (error) {
       return error instanceof Refused
         ? errorText(id, error.problem, error.details)
         : errorText(id, 'internal-error')
+    }
+  }
+
+  private result(call: Call): string {
+    switch (call.method) {
+      case 'join':
+        return this.join(call.params)
+      case 'act':
+        return this.act(call.params)
+      case 'options':
+        return this.options(call.params)
     }
   }
 
@@ -134,15 +145,26 @@ export class Connection {
     return `${JSON.stringify(rest).slice(0, -1)},"view":${view}}`
   }
 
-  private act({ action, input = {}, id, life }: ParamsOf<'act'>): string {
-    if (this.joined === undefined) throw new Refused('not-joined')
-    const { hosted, seat } = this.joined
-    if (seat === undefined) throw new Refused('only-watching')
+  private act({ action, input = {}, id, life, turn }: ParamsOf<'act'>): string {
+    const { hosted, seat } = this.seatedAt()
     const ruling = hosted.submit(seat, action, input, {
       ...(id === undefined ? {} : { id }),
       ...(life === undefined ? {} : { life }),
+      ...(turn === undefined ? {} : { turn }),
     })
     return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(ruling) })
+  }
+
+  private options({ action, part }: ParamsOf<'options'>): string {
+    const { hosted, seat } = this.seatedAt()
+    return JSON.stringify(hosted.run((match) => match.options(seat, action, part)))
+  }
+
+  private seatedAt(): { readonly hosted: HostedMatch; readonly seat: Seat } {
+    if (this.joined === undefined) throw new Refused('not-joined')
+    const { hosted, seat } = this.joined
+    if (seat === undefined) throw new Refused('only-watching')
+    return { hosted, seat }
   }
 
   /** First the patch, then its notices in their order. */

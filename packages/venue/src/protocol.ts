@@ -16,6 +16,13 @@ export interface Params {
     readonly input?: unknown
     readonly id?: string | number | undefined
     readonly life?: number | undefined
+    /** The turn that the player saw: in a later one it is refused as stale. */
+    readonly turn?: number | undefined
+  }
+  readonly options: {
+    readonly action: string
+    /** What is chosen already, for a rule that narrows its options by it. */
+    readonly part?: { readonly [member: string]: unknown } | undefined
   }
 }
 export type Method = keyof Params
@@ -34,7 +41,9 @@ const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
     input: z.unknown().optional(),
     id: z.union([word, z.int()]).optional(),
     life: z.int().optional(),
+    turn: z.int().optional(),
   }),
+  options: z.strictObject({ action: word, part: z.record(word, z.unknown()).optional() }),
 }
 
 /** The error codes of the specification, and from −32000 on the venue's own. */
@@ -47,7 +56,7 @@ export const rpcErrors = {
     code: -32600,
     message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
   },
-  'unknown-method': { code: -32601, message: 'There is no such method. There are join and act.' },
+  'unknown-method': { code: -32601, message: 'There is no such method. There are join, act and options.' },
   'invalid-params': { code: -32602, message: 'The params do not fit the method. Mend what the issues name.' },
   'internal-error': { code: -32603, message: 'The venue failed; nothing happened. Try again.' },
   'unknown-match': {
@@ -58,7 +67,10 @@ export const rpcErrors = {
   'already-joined': { code: -32002, message: 'This connection has joined already. Open another connection.' },
   'join-refused': { code: -32003, message: 'The match refused the join. The reason says why.' },
   'no-such-view': { code: -32004, message: "There is no such view to watch. Ask for 'spectator'." },
-  'only-watching': { code: -32005, message: 'This connection only watches. Join with a seat to act.' },
+  'only-watching': {
+    code: -32005,
+    message: 'This connection only watches. Join with a seat to act, or to ask for options.',
+  },
 } as const
 export type RpcProblem = keyof typeof rpcErrors
 
@@ -81,6 +93,8 @@ export type Incoming =
     }
 export type Call = { [M in Method]: { readonly method: M; readonly params: ParamsOf<M> } }[Method]
 
+const isMethod = (method: string): method is Method => Object.hasOwn(schemas, method)
+
 export function readRequest(text: string): Incoming {
   let value: unknown
   try {
@@ -91,7 +105,7 @@ export function readRequest(text: string): Incoming {
   const asked = request.safeParse(value)
   if (!asked.success) return { ok: false, id: null, problem: 'invalid-request' }
   const { id, method } = asked.data
-  if (method !== 'join' && method !== 'act') return { ok: false, id: id ?? null, problem: 'unknown-method' }
+  if (!isMethod(method)) return { ok: false, id: id ?? null, problem: 'unknown-method' }
   const given = schemas[method].safeParse(asked.data.params ?? {})
   if (!given.success)
     return {

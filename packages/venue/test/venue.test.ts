@@ -1,7 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { reedRegatta } from '@zinc-referee/examples'
+import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
@@ -146,6 +146,32 @@ test('a spectator may not act, a fault’s inside is not told, and a second join
   await watcher.ask('join', { watch: 'spectator' })
   expect((await watcher.ask('act', { action: 'roster.ready' })).error.data.problem).toBe('only-watching')
   expect((await watcher.ask('join', {})).error.data.problem).toBe('already-joined')
+})
+
+test('options are asked for over the socket; what was meant for an earlier turn is stale', async () => {
+  const stones = venue.begin('stones', steppingStones, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 0 } },
+  })
+  const [otter, heron] = [new Client(), new Client()]
+  for (const [client, name] of [
+    [otter, 'Otter'],
+    [heron, 'Heron'],
+  ] as const)
+    await client.ask('join', { match: 'stones', name })
+  for (const client of [otter, heron]) await client.act('roster.ready')
+  const options = async (client: Client) => (await client.ask('options', { action: 'stones.lay' })).result
+  const { turn } = Object(stones.match.view('spectator')['turns']).now
+  const [first, second] = await options(otter)
+  expect(await options(heron)).toEqual([])
+  expect(await otter.act('stones.lay', first, { turn })).toEqual({ ok: true })
+  expect(await otter.act('stones.lay', second, { turn })).toMatchObject({ code: 'stale-turn' })
+  expect(await options(otter)).toEqual([])
+  const watcher = new Client()
+  expect((await watcher.ask('options', { action: 'stones.lay' })).error.data.problem).toBe('not-joined')
+  await watcher.ask('join', { match: 'stones', watch: 'spectator' })
+  expect((await watcher.ask('options', { action: 'stones.lay' })).error.data.problem).toBe('only-watching')
+  expect((await otter.ask('options', { action: 7 })).error.data.problem).toBe('invalid-params')
 })
 
 test('an action sent twice with one id is done once', async () => {

@@ -38,8 +38,10 @@ export interface ClientMatch<V extends BareView> {
   act(
     action: string,
     input?: object,
-    how?: { readonly life?: number },
+    how?: { readonly life?: number; readonly turn?: number },
   ): Promise<{ readonly ok: true } | Refused>
+  /** The inputs with which an action would be accepted now, for actions whose options do not stand in the view. */
+  options(action: string, part?: object): Promise<readonly object[]>
   leave(): void
 }
 
@@ -125,6 +127,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
             ask('act', { action, input, id: `${crypto.randomUUID()}`, ...how }) as Promise<
               { readonly ok: true } | Refused
             >,
+          options: (action, part = {}) => ask('options', { action, part }) as Promise<readonly object[]>,
           leave: () => socket.close(),
         })
       } catch (error) {
