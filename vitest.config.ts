@@ -7,7 +7,7 @@ const project = (name: string, folder: string, timeout: number) => ({
   test: {
     name,
     include: [`${folder}/test/**/*.test.ts`],
-    exclude: ['**/page.test.ts', '**/in-browser.test.ts'],
+    exclude: ['**/page.test.ts', '**/keyboard.test.ts', '**/in-browser.test.ts'],
     testTimeout: timeout,
     hookTimeout: timeout,
   },
@@ -28,7 +28,11 @@ export default defineConfig({
         test: {
           name: 'browser',
           expect: { poll: { timeout: 8000, interval: 40 } },
-          include: ['examples/test/page.test.ts', 'examples/test/in-browser.test.ts'],
+          include: [
+            'examples/test/page.test.ts',
+            'examples/test/keyboard.test.ts',
+            'examples/test/in-browser.test.ts',
+          ],
           testTimeout: 90_000,
           hookTimeout: 90_000,
           fileParallelism: false,

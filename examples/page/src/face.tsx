@@ -37,6 +37,7 @@ export interface FaceOf<V extends BareView> {
 interface Common extends BareView {
   readonly roster: { readonly seats: { readonly [seat: string]: SeatRow } }
   readonly phases: { readonly now: { readonly phase: string } }
+  readonly turns?: { readonly now: { readonly seats: readonly string[]; readonly turn: number } }
   readonly rounds?: { readonly wishes?: { readonly [seat: string]: { readonly rematch: boolean } } }
   readonly verdict: { readonly end: { readonly kind: string | null; readonly reason: string } }
   readonly vitals?: { readonly lives?: { readonly [seat: string]: { readonly life: number } } }
@@ -64,8 +65,7 @@ export function Face<V extends Common>({
   const { view } = match.replica
   const { seat } = match
   const ask = async (action: string, input: object = {}): Promise<void> => {
-    const life = seat === null ? undefined : view.vitals?.lives?.[seat]?.life
-    const ruling = await match.act(action, input, life === undefined ? {} : { life }).catch(() => undefined)
+    const ruling = await match.act(action, input, seenBy(view, seat)).catch(() => undefined)
     say(ruling === undefined || ruling.ok ? '' : ruling.says)
     if (ruling?.ok) call([action, ...Object.values(input)].join(' '))
   }
@@ -120,6 +120,16 @@ export function Face<V extends Common>({
   )
 }
 
+/** The life and, in one's own turn, the turn that were seen: what comes too late is refused, not done in another. */
+function seenBy(view: Common, seat: string | null): { readonly life?: number; readonly turn?: number } {
+  const life = seat === null ? undefined : view.vitals?.lives?.[seat]?.life
+  const { seats, turn } = view.turns?.now ?? {}
+  return {
+    ...(life !== undefined && { life }),
+    ...(seat !== null && seats?.includes(seat) && turn !== undefined && { turn }),
+  }
+}
+
 /** A second connection that only watches. */
 function Other<V extends Common>({
   face,
@@ -165,6 +175,13 @@ const REASONS: { readonly [reason: string]: string } = {
   'most-at-time': 'the most when time was up',
   'most-rounds': 'the most rounds',
   'last-standing': 'the last with lives',
+  'market-closed': 'the market has closed',
+  'all-done': 'all is filled',
+  parity: 'as many as the others',
+  'time-up': 'time was up',
+  'banks-joined': 'two banks joined',
+  'more-stones': 'more stones in the pond',
+  'list-filled': 'the first to fill the list',
   forfeit: 'the others have left',
   'nobody-left': 'everybody has left',
   abandoned: 'the match was abandoned',

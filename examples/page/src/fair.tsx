@@ -1,10 +1,14 @@
 import { useState } from 'preact/hooks'
+import { brewFace } from './brew/brew-face.tsx'
 import { Door } from './door.tsx'
 import { Face } from './face.tsx'
 import { kettleFace } from './kettle/kettle-face.tsx'
+import { marketFace } from './market/market-face.tsx'
+import { musselsFace } from './mussels/mussels-face.tsx'
 import { Plain } from './plain/plain.tsx'
 import { pondFace } from './pond/pond-face.tsx'
 import { regattaFace } from './regatta/regatta-face.tsx'
+import { stonesFace } from './stones/stones-face.tsx'
 import { type Entry, useMatch } from './use-match.ts'
 
 const SEAT = 'zinc-referee seat'
@@ -50,5 +54,9 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
   if (name === 'reed-regatta') return <Face face={regattaFace} match={match} goOut={goOut} />
   if (name === 'hot-kettle') return <Face face={kettleFace} match={match} goOut={goOut} />
   if (name === 'pike-pond') return <Face face={pondFace} match={match} goOut={goOut} />
+  if (name === 'stepping-stones') return <Face face={stonesFace} match={match} goOut={goOut} />
+  if (name === 'spoiled-brew') return <Face face={brewFace} match={match} goOut={goOut} />
+  if (name === 'lantern-market') return <Face face={marketFace} match={match} goOut={goOut} />
+  if (name === 'mussel-dip') return <Face face={musselsFace} match={match} goOut={goOut} />
   return <Plain match={match} goOut={goOut} />
 }

@@ -3,10 +3,10 @@ import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
 import { Feed } from '../feed.tsx'
 import { Header } from '../header.tsx'
+import { TurnLine } from '../table/turn-line.tsx'
 import { useMatch } from '../use-match.ts'
 import { ActionForms } from './action-forms.tsx'
 import { rowName } from './row-name.ts'
-import { TurnLine } from './turn-line.tsx'
 import { ViewTables } from './view-tables.tsx'
 
 type Other = { readonly key: number; readonly watch?: string; readonly name?: string }
@@ -100,7 +100,7 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
           </button>
         )}
       </div>
-      <TurnLine view={match.replica.view} viewer={match.seat} nameOf={(seat) => seats[seat]?.name ?? seat} />
+      <TurnLine match={match} />
       {match.seat !== null && (
         <ActionForms
           rulebook={match.rulebook}

@@ -1,0 +1,182 @@
+import type { spoiledBrew } from '@zinc-referee/examples'
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { MatchFor } from 'zinc-referee'
+import type { Notice } from 'zinc-referee/replica'
+import { Left } from '../clock.tsx'
+import type { FaceOf, Seen } from '../face.tsx'
+import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
+import { Offers } from '../table/offers.tsx'
+
+type BrewView = ReturnType<MatchFor<typeof spoiledBrew>['view']>
+type BrewMatch = ClientMatch<BrewView>
+
+const nameIn = (view: BrewView, seat: string): string => view.roster.seats[seat]?.name ?? seat
+
+/** A vote, while a tasting is open. */
+function Vote({ match, act }: Seen<BrewView>) {
+  const { view } = match.replica
+  const { candidates, until } = view.tasting.ballot
+  const own = view.tasting.votes[match.seat ?? '']
+  return (
+    <fieldset class="helm">
+      <legend>
+        Who spoils the brew? {until !== null && <Left match={match} due={until} clock="match" />}
+      </legend>
+      {candidates
+        .filter((seat) => seat !== match.seat)
+        .map((seat) => (
+          <button
+            type="button"
+            key={seat}
+            disabled={own?.voter !== true}
+            aria-pressed={own?.for?.includes(seat) ?? false}
+            onClick={() => act?.('tasting.vote', { for: [seat] })}
+          >
+            {nameIn(view, seat)}
+          </button>
+        ))}
+      <button type="button" disabled={own?.voter !== true} onClick={() => act?.('tasting.abstain')}>
+        Nobody
+      </button>
+    </fieldset>
+  )
+}
+
+function Orders(seen: Seen<BrewView>) {
+  const { match, act } = seen
+  const { view } = match.replica
+  if (view.tasting.ballot.open) return <Vote {...seen} />
+  const { options, barrels, timers } = view.brewery
+  const pours = timers?.pour?.[match.seat ?? '']
+  const waits = timers?.wait?.[match.seat ?? '']
+  const barrel = (id: string): string => barrels[id]?.name ?? 'barrel'
+  return (
+    <fieldset class="helm">
+      <legend class="unseen">In the brewery</legend>
+      <Offers
+        options={options?.fill}
+        words={({ task }) => {
+          const { kind, done, need } = view.tasks.rows[task] ?? {}
+          return `Fill the ${kind}: ${done} of ${need}`
+        }}
+        verb="Fill"
+        choose={(input) => act?.('brewery.fill', input)}
+      />
+      <Offers
+        options={options?.rinse}
+        words={(input) => `Rinse the ${barrel(input.barrel)}`}
+        verb="Rinse"
+        choose={(input) => act?.('brewery.rinse', input)}
+      />
+      <Offers
+        options={options?.tamper}
+        words={(input) => `Spoil the ${barrel(input.barrel)}`}
+        verb="Spoil"
+        choose={(input) => act?.('brewery.tamper', input)}
+      />
+      <Offers
+        options={options?.call}
+        words={() => 'Call a tasting'}
+        verb="Call"
+        choose={() => act?.('brewery.call')}
+      />
+      {pours !== undefined && (
+        <span>
+          You are pouring: <Left match={match} due={pours} clock="play" />
+        </span>
+      )}
+      {waits !== undefined && (
+        <span>
+          You can spoil again in <Left match={match} due={waits} clock="play" />
+        </span>
+      )}
+    </fieldset>
+  )
+}
+
+/** Barrels, and what everyone is known to be: a role that this view does not have is a blank. */
+function Sight({ match, viewer }: Seen<BrewView>) {
+  const { view } = match.replica
+  const isVoting = view.tasting.ballot.open
+  return (
+    <>
+      <p class="stand-line">
+        Filled by all: {view.tasks.shown.done} of {view.tasks.shown.of} parts
+      </p>
+      <ul class="barrels" aria-label="Barrels">
+        {Object.entries(view.brewery.barrels).map(([id, { name, sour, tampered }]) => (
+          <li key={id} class={sour ? 'sour' : ''}>
+            <strong>{name}</strong>
+            <span>{sour ? 'sour' : tampered === true ? 'spoiled, not sour yet' : 'sweet'}</span>
+          </li>
+        ))}
+      </ul>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Seat</th>
+            <th scope="col">Role</th>
+            <th scope="col">Tasting</th>
+          </tr>
+        </thead>
+        <tbody>
+          {Object.entries(view.roster.seats).map(([seat, { name, number, bot, out }]) => {
+            const role = view.roles.seats[seat]?.role
+            const { voter, voted } = view.tasting.votes[seat] ?? {}
+            const hasCalled = view.brewery.calls[seat]?.hasCalled ?? false
+            return (
+              <tr key={seat} class={seat === viewer ? 'own' : ''}>
+                <th scope="row">
+                  <span class="name">
+                    <SeatMark number={number} name={name} />
+                    <span>
+                      {name} <small>{bot ? 'bot' : ''}</small>
+                    </span>
+                  </span>
+                </th>
+                <td>{role === undefined ? <HiddenBlank what="role" /> : role || 'none'}</td>
+                <td>
+                  {out
+                    ? 'sent home'
+                    : isVoting && voter
+                      ? voted
+                        ? 'has voted'
+                        : 'tastes'
+                      : hasCalled
+                        ? 'has called one'
+                        : ''}
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+function tell({ name, cells }: Notice, view: BrewView): string | undefined {
+  const who = (seat: unknown): string => nameIn(view, String(seat))
+  switch (name) {
+    case 'brewery.soured':
+      return `The ${cells['barrel']} has turned sour`
+    case 'brewery.rinsed':
+      return `${who(cells['seat'])} rinses the ${cells['barrel']}`
+    case 'brewery.called':
+      return `${who(cells['seat'])} calls a tasting`
+    case 'roster.out':
+      return `${who(cells['seat'])} is sent home`
+    default:
+      return undefined
+  }
+}
+
+export const brewFace: FaceOf<BrewView> = {
+  // The rulebook's name has been compared: the view is that of the brew.
+  is: (match): match is BrewMatch => match.rulebook.name === 'spoiled-brew',
+  Orders,
+  Sight,
+  tell,
+  outcome: ({ verdict: { end }, roles }) =>
+    end.kind === 'win' ? `The ${roles.seats[end.winners[0] ?? '']?.role ?? 'winner'}s win` : 'Nobody wins',
+}

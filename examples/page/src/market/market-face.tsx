@@ -1,0 +1,117 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { Notice } from 'zinc-referee/replica'
+import type { FaceOf, Seen } from '../face.tsx'
+import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
+import { type MarketView, nameIn, wicksIn } from './market-view.ts'
+import { Orders } from './orders.tsx'
+import { Quays } from './quays.tsx'
+import { Wick } from './wick.tsx'
+
+type MarketMatch = ClientMatch<MarketView>
+
+/** Everyone's hand is a number; one's own is shown, and so are one's wishes. */
+function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: string | null }) {
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Seat</th>
+          <th scope="col">Wicks in hand</th>
+          <th scope="col">Wishes</th>
+          <th scope="col" class="number">
+            Points
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {Object.entries(view.roster.seats).map(([seat, { name, number, bot }]) => {
+          const own = wicksIn(view, 'hand', seat)
+          const wishes = Object.values(view.wishes.cards).filter(({ holder }) => holder === seat)
+          const count = view.wicks.hands[seat]?.count ?? 0
+          return (
+            <tr key={seat} class={seat === viewer ? 'own' : ''}>
+              <th scope="row">
+                <span class="name">
+                  <SeatMark number={number} name={name} />
+                  <span>
+                    {name} <small>{bot ? 'bot' : ''}</small>
+                  </span>
+                </span>
+              </th>
+              <td>
+                {seat === viewer ? (
+                  own.map(([id, { face }]) => <Wick key={id} colour={face} />)
+                ) : (
+                  <>
+                    {count} <HiddenBlank what="wicks" />
+                  </>
+                )}
+              </td>
+              <td>
+                {seat === viewer
+                  ? wishes.map(({ face = [] }) => face.join(' and ')).join('; ') || 'none'
+                  : (view.wishes.hands[seat]?.count ?? 0)}
+              </td>
+              <td class="number score">{view.scores.sums[seat]?.score ?? 0}</td>
+            </tr>
+          )
+        })}
+      </tbody>
+    </table>
+  )
+}
+
+function Sight(seen: Seen<MarketView>) {
+  const { view } = seen.match.replica
+  const mark = view['guild-marks']?.marks[seen.viewer ?? '']?.mark
+  return (
+    <>
+      <p class="stand-line">
+        {view.market.market.bells} of 3 bells; {view.wicks.counts.of['deck'] ?? 0} wicks in the deck
+        {mark !== undefined && `; your guild mark: ${mark.replace('-', ' ')}`}
+      </p>
+      <p class="crates">
+        Crates:{' '}
+        {wicksIn(view, 'crates').map(([id, { face }]) => (
+          <Wick key={id} colour={face} />
+        ))}
+      </p>
+      <Quays {...seen} />
+      <Seats view={view} viewer={seen.viewer} />
+    </>
+  )
+}
+
+function tell({ name, cells }: Notice, view: MarketView): string | undefined {
+  const who = (seat: unknown): string => nameIn(view, String(seat))
+  switch (name) {
+    case 'market.dipped':
+      return `${who(cells['seat'])} dips ${[cells['colours']].flat().join(' and ')}`
+    case 'market.hung':
+      return `${who(cells['seat'])} hangs one on the ${cells['quay']} quay`
+    case 'market.rang':
+      return `Bell ${cells['bell']} rings`
+    case 'market.granted':
+      return `${who(cells['seat'])} answers a wish`
+    case 'lampBid.opened':
+      return 'The harbour lamp is bid for'
+    case 'guild-marks.met':
+      return `${who(cells['seat'])} met the mark ${String(cells['mark']).replace('-', ' ')}`
+    default:
+      return undefined
+  }
+}
+
+export const marketFace: FaceOf<MarketView> = {
+  // The rulebook's name has been compared: the view is that of the market.
+  is: (match): match is MarketMatch => match.rulebook.name === 'lantern-market',
+  Orders,
+  Sight,
+  tell,
+  outcome: ({ verdict: { end }, ...view }) =>
+    end.kind === 'win'
+      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')} wins`
+      : end.kind === 'draw'
+        ? 'A draw'
+        : 'Nobody wins',
+}

@@ -1,0 +1,160 @@
+import type { musselDip } from '@zinc-referee/examples'
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import { useState } from 'preact/hooks'
+import type { MatchFor } from 'zinc-referee'
+import type { Notice } from 'zinc-referee/replica'
+import { Left } from '../clock.tsx'
+import type { FaceOf, Seen } from '../face.tsx'
+import { HiddenBlank } from '../seat-mark.tsx'
+import { Board } from '../table/board.tsx'
+import { TurnLine } from '../table/turn-line.tsx'
+
+type DipView = ReturnType<MatchFor<typeof musselDip>['view']>
+type DipMatch = ClientMatch<DipView>
+
+const PLACES = Array.from({ length: 24 }, (_, n) => n + 1)
+const nameIn = (view: DipView, seat: string): string => view.roster.seats[seat]?.name ?? seat
+
+function Orders({ match }: Seen<DipView>) {
+  const { question, seats } = match.replica.view.naming
+  if (!question.open) return <TurnLine match={match} />
+  const hasNamed = seats[match.seat ?? '']?.chosen ?? false
+  return (
+    <p class="turn-line">
+      <strong>The tide is in.</strong>{' '}
+      {hasNamed ? 'You have named a place; name another, or wait.' : 'Name in secret a place to swap with.'}{' '}
+      {question.until !== null && <Left match={match} due={question.until} clock="play" />}
+    </p>
+  )
+}
+
+/** What choosing a place does: lifting and peeking in one's turn, naming while the tide is in. */
+function useChoice({ match, act }: Seen<DipView>) {
+  const [what, choose] = useState<'lift' | 'peek'>('lift')
+  const { dip, naming } = match.replica.view
+  const isIn = naming.question.open
+  const named = new Set((isIn ? (naming.options?.choose ?? []) : []).map(({ choice }) => choice))
+  const offered = new Set((dip.options?.[what] ?? []).map(({ place }) => place))
+  return {
+    what,
+    choose,
+    isTurn: act !== undefined && !isIn && offered.size > 0,
+    of(place: number): { readonly says: string; readonly does: () => void } | undefined {
+      if (act === undefined) return undefined
+      if (named.has(place)) return { says: 'name', does: () => act('naming.choose', { choice: place }) }
+      return offered.has(place) ? { says: what, does: () => act(`dip.${what}`, { place }) } : undefined
+    },
+  }
+}
+
+function Shallows(seen: Seen<DipView>) {
+  const { view } = seen.match.replica
+  const choice = useChoice(seen)
+  const own = seen.viewer === null ? undefined : view.naming.seats[seen.viewer]?.choice
+  const mussels = new Map(Object.values(view.dip.mussels).map((mussel) => [mussel.place, mussel]))
+  return (
+    <>
+      {choice.isTurn && (
+        <fieldset class="helm">
+          <legend class="unseen">What to do with a place</legend>
+          {(['lift', 'peek'] as const).map((each) => (
+            <button
+              type="button"
+              key={each}
+              aria-pressed={choice.what === each}
+              onClick={() => choice.choose(each)}
+            >
+              {each === 'lift' ? 'Lift one' : 'Peek at one'}
+            </button>
+          ))}
+          <span>{choice.what === 'lift' ? 'All will see it.' : 'You alone will see it.'}</span>
+        </fieldset>
+      )}
+      <Board
+        label="The shallows"
+        columns={6}
+        cells={PLACES.map((place) => {
+          const mussel = mussels.get(place)
+          const can = choice.of(place)
+          const what = mussel === undefined ? 'empty' : (mussel.kind ?? 'face down')
+          return {
+            key: String(place),
+            label: `${can === undefined ? 'place' : can.says} ${place}, ${what}${own === place ? ', named' : ''}`,
+            shows: mussel !== undefined && (
+              <>
+                <small>{place}</small>
+                {mussel.kind === undefined ? <HiddenBlank what="kind" /> : <strong>{mussel.kind}</strong>}
+                {own === place && <small>named</small>}
+              </>
+            ),
+            choose: can?.does,
+          }
+        })}
+      />
+    </>
+  )
+}
+
+/** Wishes are their owner's; what was found is for all to see. */
+function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: string | null }) {
+  return (
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Seat</th>
+          <th scope="col">Wishes</th>
+          <th scope="col">Found</th>
+          <th scope="col">Named</th>
+        </tr>
+      </thead>
+      <tbody>
+        {Object.entries(view.roster.seats).map(([seat, { bot }]) => {
+          const { wishes, found = [] } = view.dip.lists[seat] ?? {}
+          return (
+            <tr key={seat} class={seat === viewer ? 'own' : ''}>
+              <th scope="row">
+                {nameIn(view, seat)} <small>{bot ? 'bot' : ''}</small>
+              </th>
+              <td>{wishes === undefined ? <HiddenBlank what="wishes" /> : wishes.join(', ')}</td>
+              <td>{found.join(', ') || 'none'}</td>
+              <td>{view.naming.question.open && (view.naming.seats[seat]?.chosen ? 'yes' : 'not yet')}</td>
+            </tr>
+          )
+        })}
+      </tbody>
+    </table>
+  )
+}
+
+function tell({ name, cells }: Notice, view: DipView): string | undefined {
+  const who = (seat: unknown): string => nameIn(view, String(seat))
+  switch (name) {
+    case 'dip.peeked':
+      return `${who(cells['seat'])} peeks at ${cells['place']}`
+    case 'dip.lifted':
+      return `${who(cells['seat'])} lifts a ${cells['kind']}${cells['kept'] === true ? ' and keeps it' : ''}`
+    case 'naming.opened':
+      return 'The tide comes in'
+    case 'dip.mixed':
+      return `The tide goes out over ${String(cells['places']).replaceAll(',', ', ') || 'nothing'}`
+    default:
+      return undefined
+  }
+}
+
+export const musselsFace: FaceOf<DipView> = {
+  // The rulebook's name has been compared: the view is that of the mussels.
+  is: (match): match is DipMatch => match.rulebook.name === 'mussel-dip',
+  Orders,
+  Sight: (seen) => (
+    <>
+      <Shallows {...seen} />
+      <Lists view={seen.match.replica.view} viewer={seen.viewer} />
+    </>
+  ),
+  tell,
+  outcome: ({ verdict: { end }, ...view }) =>
+    end.kind === 'win'
+      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')} filled the list`
+      : 'Nobody wins',
+}

@@ -1,0 +1,87 @@
+import type { steppingStones } from '@zinc-referee/examples'
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { MatchFor } from 'zinc-referee'
+import type { Notice } from 'zinc-referee/replica'
+import type { FaceOf, Seen } from '../face.tsx'
+import { SeatMark } from '../seat-mark.tsx'
+import { Board } from '../table/board.tsx'
+import { TurnLine } from '../table/turn-line.tsx'
+
+type StonesView = ReturnType<MatchFor<typeof steppingStones>['view']>
+type StonesMatch = ClientMatch<StonesView>
+
+const WIDTH = 5
+const nameIn = (view: StonesView, seat: string): string => view.roster.seats[seat]?.name ?? seat
+const called = (x: unknown, y: unknown): string => `${'abcde'[Number(x)]}${Number(y) + 1}`
+
+/** The pond: a stone can be laid wherever the server offers it. */
+function Pond({ match, act }: Seen<StonesView>) {
+  const { view } = match.replica
+  const offers = act === undefined ? [] : (view.stones.options?.lay ?? [])
+  const cells = Object.values(view.pond.cells).sort((a, b) => a.y - b.y || a.x - b.x)
+  return (
+    <Board
+      label="The pond"
+      columns={WIDTH}
+      cells={cells.map(({ x, y, holder }) => {
+        const where = called(x, y)
+        const isOffered = offers.some((offer) => offer.x === x && offer.y === y)
+        return {
+          key: where,
+          label:
+            holder === null ? (isOffered ? `lay on ${where}` : where) : `${where}, ${nameIn(view, holder)}`,
+          shows: holder !== null && (
+            <SeatMark number={view.roster.seats[holder]?.number ?? 1} name={nameIn(view, holder)} />
+          ),
+          choose: isOffered ? () => act?.('stones.lay', { x, y }) : undefined,
+        }
+      })}
+    />
+  )
+}
+
+function Sight(seen: Seen<StonesView>) {
+  const { view } = seen.match.replica
+  return (
+    <>
+      <Pond {...seen} />
+      <ul class="sides">
+        {Object.entries(view.stones.banks).map(([seat, { from, to }]) => {
+          const stones = Object.values(view.pond.cells).filter(({ holder }) => holder === seat).length
+          return (
+            <li key={seat}>
+              <SeatMark number={view.roster.seats[seat]?.number ?? 1} name={nameIn(view, seat)} />
+              {nameIn(view, seat)} joins {from} and {to}; {stones} {stones === 1 ? 'stone' : 'stones'}
+            </li>
+          )
+        })}
+      </ul>
+    </>
+  )
+}
+
+function tell({ name, cells }: Notice, view: StonesView): string | undefined {
+  const who = (seat: unknown): string => nameIn(view, String(seat))
+  switch (name) {
+    case 'pond.placed':
+      return `${who(cells['seat'])} lays on ${called(cells['x'], cells['y'])}`
+    case 'turns.ended':
+      return cells['why'] === 'stuck' ? `${who(cells['seat'])} cannot lay, and passes` : undefined
+    default:
+      return undefined
+  }
+}
+
+export const stonesFace: FaceOf<StonesView> = {
+  // The rulebook's name has been compared: the view is that of the stones.
+  is: (match): match is StonesMatch => match.rulebook.name === 'stepping-stones',
+  Orders: ({ match }) => <TurnLine match={match} />,
+  Sight,
+  tell,
+  outcome: ({ verdict: { end }, ...view }) =>
+    end.kind === 'win'
+      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(', ')} wins`
+      : end.kind === 'draw'
+        ? 'A draw'
+        : 'Nobody wins',
+}

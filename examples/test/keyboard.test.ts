@@ -1,0 +1,146 @@
+import { modes } from '@zinc-referee/examples'
+import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
+import { type Browser, chromium, type Page } from 'playwright-core'
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+// @ts-expect-error a plain script, shared with npm test
+import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+
+const page = new URL('../dist/page/', import.meta.url)
+let browser: Browser
+let venue: Venue
+
+beforeAll(async () => {
+  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
+})
+afterAll(() => browser?.close())
+afterEach(() => venue.close())
+
+/** What has the focus, as a person knows it. */
+const focused = (tab: Page): Promise<string> =>
+  tab.evaluate(() => {
+    const at = document.activeElement
+    return (
+      at?.getAttribute('aria-label') ?? (at instanceof HTMLInputElement ? at.type : (at?.textContent ?? ''))
+    )
+  })
+
+/** Goes on by Tab, and by an arrow where one is given, to what is so called. */
+async function tabTo(tab: Page, wanted: RegExp, key = 'Tab'): Promise<string> {
+  for (let tries = 0; tries < 80; tries++) {
+    const name = await focused(tab)
+    if (wanted.test(name)) return name
+    await tab.keyboard.press(key)
+  }
+  throw new Error(`nothing is called ${wanted}; the page says: ${await tab.locator('main').innerText()}`)
+}
+
+const own = (hosted: HostedMatch): any => hosted.match.view('wren')
+/** One thing that a player does: what it is called, and what has come of it. */
+const deeds: {
+  readonly [mode: string]: { readonly wanted: RegExp; readonly done: (hosted: HostedMatch) => boolean }
+} = {
+  'reed-regatta': {
+    wanted: /^Head for the dock$/,
+    done: (hosted) => (hosted.match.state['raft'] as any).helm.of('wren').course === 'dock',
+  },
+  'stepping-stones': {
+    wanted: /^lay on /,
+    done: (hosted) => Object.values(own(hosted).pond.cells).some(({ holder }: any) => holder === 'wren'),
+  },
+  'hot-kettle': {
+    wanted: /^(Otter|Heron)$/,
+    done: (hosted) => own(hosted).holds.now.holder.kettle !== 'wren',
+  },
+  'pike-pond': {
+    wanted: /^east$/,
+    done: (hosted) => (hosted.match.state['pond'] as any).heading.of('wren').x !== undefined,
+  },
+  'spoiled-brew': {
+    wanted: /^Fill the /,
+    done: (hosted) => own(hosted).brewery.timers.pour.wren !== undefined,
+  },
+  'lantern-market': {
+    wanted: /^Take a wish$/,
+    done: (hosted) => own(hosted).wishes.hands.wren.count === 1,
+  },
+  'mussel-dip': {
+    wanted: /^lift \d+/,
+    done: (hosted) => own(hosted).turns.now.seat !== 'wren',
+  },
+}
+
+test.each(Object.entries(modes))(
+  '%s is played with the keyboard alone, from the door on',
+  async (name, mode) => {
+    const { rulebook, demo } = mode
+    const { wanted, done } = deeds[name] ?? { wanted: /^$/, done: () => false }
+    venue = await openVenue({ page, openEyes: true })
+    const settings = {
+      phases: { countdown: 0 },
+      ...(name === 'hot-kettle' && { kettle: { soonest: 60_000, latest: 60_000 } }),
+    }
+    const hosted = venue.begin(name, rulebook, { seed: 'fair-1', settings })
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    const tab = await context.newPage()
+    const errors: string[] = []
+    tab.on('pageerror', (error) => errors.push(error.message))
+    await tab.goto(venue.url)
+    await tabTo(tab, /^text$/)
+    await tab.keyboard.type('Wren')
+    await tab.keyboard.press('Enter')
+    await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
+    for (const { id, name: called } of (demo.seats ?? []).slice(0, Math.max(1, rulebook.plan.room.min - 1)))
+      hosted.run((match) => match.direct('roster.join', { seat: id, name: called, bot: true }))
+    await tabTo(tab, /^Ready$/)
+    await tab.keyboard.press('Enter')
+    await expect.poll(() => own(hosted).phases.now.phase).toBe('live')
+    // In Hot Kettle somebody else may hold it first.
+    const crowd = demo.crowd?.('fair-1')
+    for (
+      let beat = 0;
+      name === 'hot-kettle' && own(hosted).holds.now.holder.kettle !== 'wren' && beat < 60;
+      beat++
+    ) {
+      hosted.run((match) => crowd?.beat(match, (seat) => seat !== 'wren'))
+      await tab.waitForTimeout(100)
+    }
+    if (name === 'pike-pond')
+      hosted.run((match) => match.report('areas.at', { seat: 'wren', x: 100, y: 300 }))
+    await tab.getByRole('button', { name: wanted, disabled: false }).first().waitFor()
+    expect(done(hosted)).toBe(false)
+    await tabTo(tab, wanted)
+    await tab.keyboard.press('Enter')
+    await expect.poll(() => done(hosted)).toBe(true)
+    expect(await tab.getByRole('status').first().innerText()).toBe('')
+    expect(errors).toEqual([])
+    await context.close()
+  },
+)
+
+test('on a board arrow keys go on to the next cell that can be chosen', async () => {
+  venue = await openVenue({ page, openEyes: true })
+  const stones = modes['stepping-stones']
+  if (stones === undefined) throw new Error('no such mode')
+  const hosted = venue.begin('stones', stones.rulebook, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 0 } },
+  })
+  const tab = await browser.newPage()
+  await tab.goto(venue.url)
+  await tabTo(tab, /^text$/)
+  await tab.keyboard.type('Wren')
+  await tab.keyboard.press('Enter')
+  await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
+  hosted.run((match) => match.direct('roster.join', { seat: 'otter', name: 'Otter', bot: true }))
+  await tabTo(tab, /^Ready$/)
+  await tab.keyboard.press('Enter')
+  await tab.getByRole('button', { name: 'lay on a1' }).waitFor()
+  expect(await tabTo(tab, /^lay on/)).toBe('lay on a1')
+  await tab.keyboard.press('ArrowRight') // only the banks in the west and in the east are offered
+  expect(await focused(tab)).toBe('lay on e1')
+  await tab.keyboard.press('ArrowDown')
+  expect(await focused(tab)).toBe('lay on e2')
+  await tab.keyboard.press('ArrowRight')
+  expect(await focused(tab)).toBe('lay on e2')
+  await tab.close()
+})
