@@ -29,6 +29,10 @@ await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'o
 await regatta()
 await played('hot-kettle', 'kettle-page', 60)
 await played('pike-pond', 'pond-page', 120)
+await played('stepping-stones', 'stones-page', 9, 200)
+await played('mussel-dip', 'mussels-page', 8, 200)
+await played('lantern-market', 'lanterns-page', 30, 200)
+await played('spoiled-brew', 'brew-page', 24, 1000)
 await plain()
 await browser.close()
 
@@ -97,8 +101,8 @@ async function regatta() {
   await venue.close()
 }
 
-/** A page of a game that bots have played for so many beats, with another seat's view beside one's own. */
-async function played(mode, file, beats) {
+/** A page of a game that bots have played for so many beats (ms apart), with another seat's view beside one's own. */
+async function played(mode, file, beats, apart) {
   const { rulebook, demo } = modes[mode]
   const venue = await openVenue({ page: pageFolder, openEyes: true })
   const hosted = venue.begin(mode, rulebook, { seed: demo.seed, settings: { phases: { countdown: 0 } } })
@@ -107,11 +111,11 @@ async function played(mode, file, beats) {
     hosted.run((match) => match.direct('roster.join', { seat: id, name, bot: true }))
   await page.getByRole('button', { name: 'Ready' }).click()
   await page.getByRole('button', { name: 'Ready' }).waitFor({ state: 'detached' })
-  await page.getByLabel('See it as').selectOption({ label: 'Heron' })
+  await page.getByLabel('See it as').selectOption({ label: demo.seats[0].name })
   const crowd = demo.crowd(demo.seed)
   for (let beat = 0; beat < beats; beat++) {
     hosted.run((match) => crowd.beat(match, () => true))
-    await page.waitForTimeout(crowd.every)
+    await page.waitForTimeout(apart ?? crowd.every)
   }
   await page.screenshot({ path: join(into, `${file}.png`) })
   await venue.close()

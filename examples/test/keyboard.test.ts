@@ -1,5 +1,6 @@
 import { modes } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
+import axe from 'axe-core'
 import { type Browser, chromium, type Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
 // @ts-expect-error a plain script, shared with npm test
@@ -70,7 +71,7 @@ const deeds: {
 }
 
 test.each(Object.entries(modes))(
-  '%s is played with the keyboard alone, from the door on',
+  '%s is played with the keyboard alone, from the door on, and fits a phone without barriers',
   async (name, mode) => {
     const { rulebook, demo } = mode
     const { wanted, done } = deeds[name] ?? { wanted: /^$/, done: () => false }
@@ -112,6 +113,13 @@ test.each(Object.entries(modes))(
     await tab.keyboard.press('Enter')
     await expect.poll(() => done(hosted)).toBe(true)
     expect(await tab.getByRole('status').first().innerText()).toBe('')
+    await tab.setViewportSize({ width: 360, height: 740 })
+    expect(await tab.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
+    await tab.evaluate(axe.source)
+    const barriers = await tab.evaluate(async () =>
+      (await (window as any).axe.run()).violations.map(({ id, nodes }: any) => `${id}: ${nodes[0].html}`),
+    )
+    expect(barriers).toEqual([])
     expect(errors).toEqual([])
     await context.close()
   },

@@ -31,6 +31,7 @@ export {
   type SpecOf,
   type Tier,
   type TimerRule,
+  type ToldEvent,
   type Update,
   type Used,
   type When,

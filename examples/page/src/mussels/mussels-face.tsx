@@ -79,12 +79,12 @@ function Shallows(seen: Seen<DipView>) {
           const what = mussel === undefined ? 'empty' : (mussel.kind ?? 'face down')
           return {
             key: String(place),
-            label: `${can === undefined ? 'place' : can.says} ${place}, ${what}${own === place ? ', named' : ''}`,
+            label: `${can === undefined ? 'place' : can.says} ${place} ${what}${own === place ? ' named' : ''}`,
             shows: mussel !== undefined && (
               <>
-                <small>{place}</small>
+                <small>{place}</small>{' '}
                 {mussel.kind === undefined ? <HiddenBlank what="kind" /> : <strong>{mussel.kind}</strong>}
-                {own === place && <small>named</small>}
+                {own === place && <small> named</small>}
               </>
             ),
             choose: can?.does,

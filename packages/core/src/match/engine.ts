@@ -18,6 +18,14 @@ import { stateHash } from './state-hash.ts'
 /** All rules' parts by name, as they are held from outside. */
 type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
+/** An event as the viewer 'server' is told it. */
+export interface ToldEvent {
+  /** Such as `respawn.back`. */
+  readonly name: string
+  /** Match time, ms. */
+  readonly at: number
+  readonly cells: { readonly [cell: string]: unknown }
+}
 interface Queued {
   readonly event: EventPlan
   readonly cells: Values
@@ -36,6 +44,8 @@ export class Engine extends MatchState {
   readonly faults: Fault[] = []
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
+  /** All events of finished steps, while the viewer 'server' is open. */
+  heard: ToldEvent[] | undefined
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
   /** The label of the handler that runs. */
@@ -47,6 +57,7 @@ export class Engine extends MatchState {
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
   private fixed: Telling[] = []
+  private overheard: ToldEvent[] = []
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
@@ -174,7 +185,7 @@ export class Engine extends MatchState {
   emit(event: EventPlan, cells: Values): void {
     if (!this.store.open) this.store.refuse(event.name)
     const filled = this.filled(event, cells)
-    if (event.facets.length > 0) this.tellings.push({ event, cells: filled })
+    if (event.facets.length > 0 || this.heard !== undefined) this.tellings.push({ event, cells: filled })
     if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
   }
 
@@ -269,6 +280,7 @@ export class Engine extends MatchState {
       this.steps++
       store.undo.commit(store.again && store.fresh)
       if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
+      if (this.overheard.length > 0) for (const each of this.overheard.splice(0)) this.heard?.push(each)
     } else this.takeBack()
     store.open = false
     return ruling.ok ? allowed : ruling
@@ -280,6 +292,7 @@ export class Engine extends MatchState {
     if (this.queue.length > 0) this.queue = []
     if (this.tellings.length > 0) this.tellings = []
     if (this.fixed.length > 0) this.fixed = []
+    if (this.overheard.length > 0) this.overheard = []
     if (this.doom === undefined) return
     this.doom = undefined
     this.depth = 0
@@ -302,6 +315,8 @@ export class Engine extends MatchState {
   /** Who is told of what is fixed when the step has settled. */
   private tell(): void {
     for (const { event, cells } of this.tellings.splice(0)) {
+      if (this.heard !== undefined) this.overheard.push({ name: event.name, at: this.time.now, cells })
+      if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
       this.fixed.push(
         new Telling(event.name, this.time.now, event.facets, cells, (sights) =>

@@ -1,5 +1,5 @@
 import { canonicalJson } from '../kit/index.ts'
-import { editMembers, reaches, type Seat } from '../state/index.ts'
+import { editMembers, reaches, SERVER, type Seat } from '../state/index.ts'
 import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan, RulePlan, TimerPlan } from './plan.ts'
@@ -88,8 +88,9 @@ export class Extras {
     )
     if (plan === undefined) return none
     const running = this.engine.time.running(plan.slot)
-    const seen = running.filter(({ key }) =>
-      reaches(this.engine.sights.audience(plan.sights, key, plan.owner), viewer),
+    const seen = running.filter(
+      ({ key }) =>
+        viewer === SERVER || reaches(this.engine.sights.audience(plan.sights, key, plan.owner), viewer),
     )
     // By their keys: the order in which they were started could tell what may not be known.
     return new Map(

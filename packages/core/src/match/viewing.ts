@@ -8,22 +8,26 @@ import {
   type Telling,
   tellPlainRow,
   tellRow,
+  tellServerOfPlainRow,
+  tellServerOfRow,
   viewText,
 } from '../sight/index.ts'
-import type { PolicyRow } from '../state/index.ts'
+import { type CompiledRow, type PolicyRow, SERVER } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
-import type { Engine } from './engine.ts'
+import type { Engine, ToldEvent } from './engine.ts'
 import { Extras } from './extras.ts'
 import type { Inbox } from './inbox.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
-export interface Update {
+export interface Update<T = ToldEvent> {
   readonly viewer: string
   /** Match time of the flush, ms. */
   readonly at: number
   /** JSON Patch (RFC 6902) as text; viewers who see the same share one string. */
   readonly patch: string
   readonly notices: readonly Notice[]
+  /** For the viewer 'server': every event since its last update, whoever may know of it. */
+  readonly told?: readonly T[]
   /** The last action id of this viewer that is contained. */
   readonly done?: string | number
 }
@@ -52,6 +56,7 @@ export class Viewing {
   /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
+  private readonly serverBox: Outbox = new Outbox()
   private readonly named: NamedRows
   private readonly extras: Extras
   /** As the viewers were told. */
@@ -77,6 +82,7 @@ export class Viewing {
   open(viewer: string): Opening {
     this.assertViewer(viewer)
     this.waiting.push(...this.collect())
+    if (viewer === SERVER) this.engine.heard ??= []
     this.viewers.set(viewer, this.engine.seating.number(viewer))
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
@@ -89,6 +95,7 @@ export class Viewing {
   /** A viewer ends; it gets no more updates. */
   shut(viewer: string): void {
     this.viewers.delete(viewer)
+    if (viewer === SERVER) this.engine.heard = undefined
     this.named.shut(viewer)
     this.extras.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
@@ -115,8 +122,11 @@ export class Viewing {
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     store.dirty.sort(inTellingOrder)
+    const isServed = this.viewers.has(SERVER)
+    const seats = isServed ? [...this.viewers.keys()].filter((viewer) => viewer !== SERVER) : undefined
     for (const row of store.dirty) {
-      if (row.$shape.byRow) tellRow(row as PolicyRow, this.viewers.keys(), this.outbox, this.named)
+      if (isServed) this.tellServer(row)
+      if (row.$shape.byRow) tellRow(row as PolicyRow, seats ?? this.viewers.keys(), this.outbox, this.named)
       else tellPlainRow(row, this.outbox)
     }
     store.dirty.length = 0
@@ -125,9 +135,14 @@ export class Viewing {
       const text = clockText(time, name)
       if (text === this.clocks[at]) continue
       this.clocks[at] = text
-      this.outbox.everyone(`,{"op":"replace","path":"/clocks/${name}","value":${text}}`)
+      const operation = `,{"op":"replace","path":"/clocks/${name}","value":${text}}`
+      this.outbox.everyone(operation)
+      if (isServed) this.serverBox.everyone(operation)
     }
-    const patchFor = this.outbox.close()
+    const others = this.outbox.close()
+    const server = isServed ? this.serverBox.close() : undefined
+    const patchFor = (viewer: string): string | undefined =>
+      (viewer === SERVER && server !== undefined ? server : others)(viewer)
     const fresh = told.splice(0)
     if (this.recent.length > 0) this.recent = this.recent.filter(({ until }) => until > time.now)
     const done = this.inbox.takeDone()
@@ -136,16 +151,26 @@ export class Viewing {
     for (const viewer of this.viewers.keys()) {
       const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : fresh.flatMap((each) => each.for(viewer) ?? [])
-      if (patch === undefined && notices.length === 0) continue
+      const heard = viewer === SERVER ? this.engine.heard?.splice(0) : undefined
+      if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
       const last = done?.get(viewer)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
-      updates.push(last === undefined ? update : { ...update, done: last })
+      updates.push(
+        last === undefined && heard === undefined
+          ? update
+          : { ...update, ...(heard && { told: heard }), ...(last !== undefined && { done: last }) },
+      )
     }
     for (const each of fresh) {
       each.rest()
       this.recent.push(each)
     }
     return updates
+  }
+
+  private tellServer(row: CompiledRow): void {
+    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, this.serverBox, this.named)
+    else tellServerOfPlainRow(row, this.serverBox)
   }
 
   /** Who viewed a seat that has gone since views no more, whoever has its id now. */
@@ -157,7 +182,7 @@ export class Viewing {
   }
 
   private assertViewer(viewer: string): void {
-    if (!isSpectator(viewer) && !this.engine.seating.has(viewer))
+    if (viewer !== SERVER && !isSpectator(viewer) && !this.engine.seating.has(viewer))
       throw new RefereeError('ZR_MATCH_UNKNOWN_VIEWER', { viewer })
   }
 }

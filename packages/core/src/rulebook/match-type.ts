@@ -1,6 +1,16 @@
-import type { AnyInputCode, Fault, Heard, How, Opening, Ruling, Spec, Update } from '../match/index.ts'
+import type {
+  AnyInputCode,
+  Fault,
+  Heard,
+  How,
+  Opening,
+  Ruling,
+  Spec,
+  ToldEvent,
+  Update,
+} from '../match/index.ts'
 import type { Snapshot } from '../record/index.ts'
-import type { Cells, Flat, LookAt, Seat } from '../state/index.ts'
+import type { Cells, Flat, LookAt, Seat, Settled } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { Rulebook } from './define-rulebook.ts'
 import type { RulebookDescription } from './describe.ts'
@@ -69,6 +79,17 @@ type LiveSetting<S extends Spec> = S extends Spec
   ? { readonly rule: S['name']; readonly settings: Partial<S['settings']> }
   : never
 
+/** Each event of each rule, as the viewer 'server' is told it. */
+type ToldBy<S extends Spec> = S extends Spec
+  ? {
+      [E in keyof S['events'] & string]: {
+        readonly name: `${S['name']}.${E}`
+        readonly at: number
+        readonly cells: Settled<S['events'][E]>
+      }
+    }[keyof S['events'] & string]
+  : never
+
 /** A running match from outside: inputs go in, views and updates come out. What is of optional rules may be missing. */
 export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   Named<S | O, 'actions'>,
@@ -79,10 +100,11 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   { readonly [R in S as R['name']]: R['settings'] } & { readonly [R in O as R['name']]?: R['settings'] },
   StateAll<S, O>,
   ViewAll<S, O>,
-  (S | O)['vetoes']
+  (S | O)['vetoes'],
+  ToldBy<S | O>
 >
 
-export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string> {
+export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ToldEvent> {
   readonly rulebook: string
   /** Match time: ms since it began. */
   readonly now: number
@@ -139,7 +161,8 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
    */
   advanceTo(ms: number): void
   /**
-   * The view of a seat, or of a spectator (a viewer whose id begins with 'spectator'), from scratch.
+   * The view of a seat, of a spectator (a viewer whose id begins with 'spectator'), or of 'server', which sees every cell
+   * that anybody may ever see; from scratch.
    * @throws ZR_MATCH_UNKNOWN_VIEWER
    */
   view(viewer: string): View
@@ -150,7 +173,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
    * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
    * `all` they are told too.
    */
-  flush(how?: { readonly all?: boolean }): readonly Update[]
+  flush(how?: { readonly all?: boolean }): readonly Update<Told>[]
   /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */
   hash(): string
   /** Everything that decides how the match goes on. It is secret: keep it on the server. */

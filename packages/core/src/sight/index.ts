@@ -1,6 +1,6 @@
 export { NamedRows } from './named-rows.ts'
 export { type EventFacet, eventFacets, NOTICE_LASTS, type Notice, Telling } from './notices.ts'
 export { Outbox } from './outbox.ts'
-export { inTellingOrder, tellPlainRow } from './plain-rows.ts'
-export { presence, seesRow, tellRow } from './policy-rows.ts'
+export { inTellingOrder, tellPlainRow, tellServerOfPlainRow } from './plain-rows.ts'
+export { presence, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'

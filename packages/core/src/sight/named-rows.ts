@@ -1,5 +1,5 @@
 import type { CompiledRow, PolicyRow, RowReference, Store } from '../state/index.ts'
-import { placed, seesRow } from './policy-rows.ts'
+import { placeOf, seesRow } from './policy-rows.ts'
 
 type Texts = ReadonlyMap<string, string>
 const none: Texts = new Map()
@@ -54,7 +54,7 @@ export class NamedRows {
 
   /** A viewer has been told the row with its whole view. */
   begin(row: PolicyRow, viewer: string): void {
-    this.tell(row, viewer, this.texts(row, placed(row.$sights, viewer, row.$shape), viewer))
+    this.tell(row, viewer, this.texts(row, placeOf(row, viewer), viewer))
   }
 
   /** Rows that somebody was told of: another row's change may have changed what they name. */

@@ -1,4 +1,4 @@
-import { type Audience, type Cells, reaches, type Sight, sightKey } from '../state/index.ts'
+import { type Audience, type Cells, reaches, SERVER, type Sight, sightKey } from '../state/index.ts'
 
 /** Something that happened, told to those who may know it. */
 export interface Notice {
@@ -67,7 +67,7 @@ export class Telling {
   /** What one viewer gets of it; nothing where it may know nothing. */
   for(viewer: string): Notice | undefined {
     const seen =
-      this.audiences?.reduce(
+      (viewer === SERVER ? undefined : this.audiences)?.reduce(
         (bits, audience, at) => (reaches(audience, viewer) ? bits | (1 << at) : bits),
         0,
       ) ?? -1

@@ -1,4 +1,4 @@
-import { type CompiledRow, escapeInPath } from '../state/index.ts'
+import { type CompiledRow, escapeInPath, SERVER } from '../state/index.ts'
 import type { Outbox } from './outbox.ts'
 
 /** Tells what has changed of a row whose sight does not depend on it: to everyone, and to its owner. */
@@ -28,6 +28,20 @@ export function tellPlainRow(row: CompiledRow, outbox: Outbox): void {
   row.$clean()
 }
 
+/** What the server is told of a row; to be done before others are told, which takes its marks off. */
+export function tellServerOfPlainRow(row: CompiledRow, outbox: Outbox): void {
+  const { path, drawn, everyone, owned } = row.$shape
+  const facets = [everyone, owned].filter((facet) => facet >= 0)
+  const isRenamed = drawn && row.$told && row.$toldId !== row.$id
+  const isKnown = row.$told && !isRenamed
+  if (isRenamed) outbox.everyone(`,{"op":"remove","path":"${path}/${escapeInPath(row.$toldId)}"}`)
+  if (isKnown && row.$live) for (const facet of facets) outbox.everyone(row.$edit(facet, 'replace'))
+  else if (row.$live) {
+    const members = facets.map((facet) => row.$members(facet)).join(',')
+    outbox.everyone(`,{"op":"add","path":"${row.$path()}","value":{${members}}}`)
+  } else if (isKnown) outbox.everyone(`,{"op":"remove","path":"${row.$path()}"}`)
+}
+
 const added = (row: CompiledRow, facet: number): string =>
   `,{"op":"add","path":"${row.$path()}","value":{${row.$members(facet)}}}`
 
@@ -47,6 +61,7 @@ export function inTellingOrder(a: CompiledRow, b: CompiledRow): number {
 export function plainMembers(row: CompiledRow, viewer: string): string | undefined {
   const { everyone, owned, keyed } = row.$shape
   const all = everyone >= 0 ? row.$members(everyone) : undefined
-  const own = owned >= 0 && keyed && row.id === viewer ? row.$members(owned) : undefined
+  const isOwner = viewer === SERVER || (keyed && row.id === viewer)
+  const own = owned >= 0 && isOwner ? row.$members(owned) : undefined
   return all !== undefined && own !== undefined ? `${all},${own}` : (all ?? own)
 }

@@ -7,6 +7,7 @@ import {
   noViewers,
   type PolicyRow,
   reaches,
+  SERVER,
 } from '../state/index.ts'
 import type { NamedRows } from './named-rows.ts'
 import type { Outbox } from './outbox.ts'
@@ -18,14 +19,26 @@ export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewe
 
 /** Whether a viewer sees anything of a row. */
 export function seesRow(row: CompiledRow, viewer: string): boolean {
+  if (viewer === SERVER) return row.$shape.isSeen
   const { byRow, everyone, owned } = row.$shape
   if (byRow) return (row as PolicyRow).$sights.some((audience) => reaches(audience, viewer))
   return everyone >= 0 || (owned >= 0 && row.id === viewer)
 }
 
+/** What a viewer sees of a row now. */
+export const placeOf = (row: PolicyRow, viewer: string): number =>
+  viewer === SERVER ? everything(row.$shape) : placed(row.$sights, viewer, row.$shape)
+
+/** All cells, and those masks that stand for none. */
+const everything = ({ facets, masks }: PolicyRow['$shape']): number =>
+  masks.reduce(
+    (bits, { facet }, at) => (facet < 0 ? bits | (1 << (at + facets.length)) : bits),
+    2 ** facets.length - 1,
+  )
+
 /** The members of a row that a viewer sees, as the inside of a JSON object; nothing where it sees none. */
 export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): string | undefined {
-  const facets = placed(row.$sights, viewer, row.$shape)
+  const facets = placeOf(row, viewer)
   return facets === 0 ? undefined : membersOf(row, facets, named.texts(row, facets, viewer))
 }
 
@@ -57,6 +70,16 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbo
   row.$toldMasks = row.$masks
   row.$toldId = row.id
   row.$clean()
+}
+
+/** What the server is told of a row; to be done before others are told, which takes its marks off. */
+export function tellServerOfRow(row: PolicyRow, outbox: Outbox, named: NamedRows): void {
+  const all = everything(row.$shape)
+  const facets = row.$live ? all : 0
+  const texts = named.texts(row, facets, SERVER)
+  const change = new RowChange(row, row.$told ? row.$toldId : row.id)
+  outbox.everyone(change.write(row.$told ? all : 0, facets, texts, named.told(row, SERVER)))
+  named.tell(row, SERVER, texts)
 }
 
 /** The only seats that see anything before or after; nothing where a sight is for all but some. */

@@ -9,6 +9,9 @@ export interface Audience {
   readonly seats: ReadonlySet<Seat>
 }
 
+/** The viewer that sees whatever anybody can see: the game's own server, or a referee. No seat has this id. */
+export const SERVER = 'server'
+
 const none: ReadonlySet<Seat> = new Set()
 export const allViewers: Audience = { all: true, seats: none }
 export const noViewers: Audience = { all: false, seats: none }

@@ -6,6 +6,7 @@ export {
   noViewers,
   only,
   reaches,
+  SERVER,
   sameAudience,
   someoneLost,
 } from './audience.ts'

@@ -4,7 +4,7 @@ import { applyPatch } from 'zinc-referee/replica'
 import type { Move } from './describe-book.ts'
 
 export const SEATS = ['otter', 'heron', 'a/b~"c" ñ🦦']
-export const VIEWERS = [...SEATS, 'spectator']
+export const VIEWERS = [...SEATS, 'spectator', 'server']
 
 /** A match of a generated rulebook with its record, its seats taken, and viewers whose copies are kept by two appliers. */
 export function setTable(book: any, keepsCopies = true) {
