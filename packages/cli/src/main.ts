@@ -77,6 +77,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600)
     .option('--seed <text>', 'the seed of the matches')
     .option('--records <folder>', 'where records go', 'records')
+    .option('--delay <seconds>', 'show it to spectators so much later', whole, 0)
     .option('--no-bots', 'leave empty seats empty')
     .action((mode, options) => done(serve(mode, options)))
   command

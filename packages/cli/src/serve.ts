@@ -12,6 +12,8 @@ export interface ServeOptions {
   readonly port: number
   readonly seed?: string
   readonly records: string
+  /** Seconds by which spectators see it late. */
+  readonly delay: number
   /** False with --no-bots. */
   readonly bots: boolean
 }
@@ -40,7 +42,10 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort())
   const beats = [...served.values()].map((mode) => {
     const { name: id } = mode.rulebook
-    const hosted = venue.begin(id, mode.rulebook, options.seed === undefined ? {} : { seed: options.seed })
+    const hosted = venue.begin(id, mode.rulebook, {
+      spectatorDelay: options.delay * 1000,
+      ...(options.seed !== undefined && { seed: options.seed }),
+    })
     return beat(hosted, mode, options, stop.signal)
   })
   announce([...served.values()], venue.url, options)

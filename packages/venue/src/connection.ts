@@ -132,7 +132,9 @@ export class Connection {
     player: string | undefined,
   ): string {
     const listener = (update: Update): void => this.tell(update)
-    const { at, view, notices } = hosted.open(viewer, listener)
+    const { at, view, notices } = hosted.match.seats.includes(viewer)
+      ? hosted.open(viewer, listener)
+      : hosted.watch(viewer, listener)
     this.joined = { hosted, viewer, seat, listener }
     const rest = {
       match: hosted.id,

@@ -1,8 +1,12 @@
 import { performance } from 'node:perf_hooks'
 import type { AnyMatch, How, Opening, Ruling, Seat, Update } from 'zinc-referee'
+import { LateView } from 'zinc-referee/replica'
 
 /** Timers of Node hold no longer delay than this, ms. */
 const LONGEST_DELAY = 2 ** 31 - 1
+
+/** The viewer whose view late spectators share. */
+const LATE = 'spectator-late'
 
 /** One viewer's updates as they leave the match. */
 export type Listener = (update: Update) => void
@@ -18,10 +22,14 @@ export class HostedMatch {
   private readonly listeners: Map<string, Set<Listener>> = new Map()
   private wakeUp: NodeJS.Timeout | undefined
   private flushing: NodeJS.Immediate | undefined
+  private readonly late: LateView<Update> | undefined
+  private readonly lateListeners: Set<Listener> = new Set()
 
-  constructor(id: string, match: AnyMatch) {
+  /** `delay`: by how many ms spectators see it late. */
+  constructor(id: string, match: AnyMatch, delay = 0) {
     this.id = id
     this.match = match
+    this.late = delay === 0 ? undefined : new LateView(match.open(LATE), delay)
   }
 
   /** Match time, ms. */
@@ -55,7 +63,17 @@ export class HostedMatch {
     })
   }
 
+  /** A spectator begins: late, where the match is shown late. */
+  watch(viewer: string, listener: Listener): Opening {
+    if (this.late === undefined) return this.open(viewer, listener)
+    this.run(() => undefined)
+    this.flush()
+    this.lateListeners.add(listener)
+    return this.late.open(this.now())
+  }
+
   shut(viewer: string, listener: Listener): void {
+    if (this.lateListeners.delete(listener)) return
     const others = this.listeners.get(viewer)
     others?.delete(listener)
     if (others?.size !== 0) return
@@ -73,6 +91,7 @@ export class HostedMatch {
     this.match.advanceTo(this.now())
     this.flush(true)
     this.match.close()
+    for (const update of this.late?.rest() ?? []) this.tellLate(update)
   }
 
   private flushSoon(): void {
@@ -82,15 +101,24 @@ export class HostedMatch {
   private flush(all = false): void {
     clearImmediate(this.flushing)
     this.flushing = undefined
-    for (const update of this.match.flush({ all }))
+    for (const update of this.match.flush({ all })) {
+      if (update.viewer === LATE) this.late?.hear(update)
       for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
-    if (!all && this.match.nextFlush !== undefined) this.sleep()
+    }
+    for (const update of this.late?.due(this.now()) ?? []) this.tellLate(update)
+    if (!all && (this.match.nextFlush ?? this.late?.nextDue) !== undefined) this.sleep()
+  }
+
+  private tellLate(update: Update): void {
+    for (const listener of this.lateListeners) listener(update)
   }
 
   private sleep(): void {
     clearTimeout(this.wakeUp)
-    const { nextDue: timer, nextFlush: waiting } = this.match
-    const due = Math.min(timer ?? Number.POSITIVE_INFINITY, waiting ?? Number.POSITIVE_INFINITY)
+    const { nextDue, nextFlush } = this.match
+    const due = Math.min(
+      ...[nextDue, nextFlush, this.late?.nextDue].map((at) => at ?? Number.POSITIVE_INFINITY),
+    )
     if (due === Number.POSITIVE_INFINITY) return
     this.wakeUp = setTimeout(
       () => this.run(() => undefined),

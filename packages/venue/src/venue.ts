@@ -27,6 +27,8 @@ export interface MatchOptions {
   /** Nothing said: a random one. */
   readonly seed?: Seed
   readonly settings?: object
+  /** By how many ms spectators see it late; nothing said: at once. */
+  readonly spectatorDelay?: number
 }
 
 const MOST_MESSAGE = 64 * 1024
@@ -94,7 +96,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
         ...(given.settings && { settings: given.settings }),
         ...(file && { record: (line) => file.write(line) }),
       })
-      const begun = new HostedMatch(id, match)
+      const begun = new HostedMatch(id, match, given.spectatorDelay)
       hosted.set(id, begun)
       if (file !== undefined) records.set(id, file)
       return begun

@@ -174,6 +174,33 @@ test('options are asked for over the socket; what was meant for an earlier turn 
   expect((await otter.ask('options', { action: 7 })).error.data.problem).toBe('invalid-params')
 })
 
+test('spectators see it late, whenever they come; seats do not; the rest comes when the match is closed', async () => {
+  const options = { seed: 'fair-1', settings: { phases: { countdown: 0 } }, spectatorDelay: 300 }
+  const late = venue.begin('late', steppingStones, options)
+  const [otter, heron, early] = [new Client(), new Client(), new Client()]
+  await early.ask('join', { match: 'late', watch: 'spectator' })
+  for (const [client, name] of [
+    [otter, 'Otter'],
+    [heron, 'Heron'],
+  ] as const)
+    await client.ask('join', { match: 'late', name })
+  for (const client of [otter, heron]) await client.act('roster.ready')
+  expect(await otter.act('stones.lay', { x: 0, y: 0 })).toEqual({ ok: true })
+  await heron.until(({ params }) => JSON.stringify(params)?.includes('/holder'))
+  expect(early.texts.join()).not.toContain('otter')
+  const laid = late.match.now
+  await early.until(({ params }) => JSON.stringify(params)?.includes('/holder'))
+  expect(late.now() - laid).toBeGreaterThanOrEqual(290)
+  await heron.act('stones.lay', { x: 1, y: 0 })
+  const other = new Client()
+  const { result } = await other.ask('join', { match: 'late', watch: 'spectator' })
+  const held = Object.values<any>(result.view.pond.cells).map(({ holder }) => holder)
+  expect([held.includes('otter'), held.includes('heron')]).toEqual([true, false])
+  expect(result.at).toBeLessThanOrEqual(late.now() - 300)
+  await venue.close()
+  await other.until(({ params }) => JSON.stringify(params)?.includes('"heron"'))
+})
+
 test('an action sent twice with one id is done once', async () => {
   const { otter } = await two()
   const first = await otter.act('raft.search', {}, { id: 'a1' })
