@@ -72,6 +72,7 @@ export {
   type RuleDescription,
   type RunningMatch,
   replayRecord,
+  resumeAnyMatch,
   resumeMatch,
   type SettingsOf,
   type ViewAll,

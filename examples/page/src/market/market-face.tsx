@@ -112,6 +112,6 @@ export const marketFace: FaceOf<MarketView> = {
     end.kind === 'win'
       ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')} wins`
       : end.kind === 'draw'
-        ? 'A draw'
+        ? `A draw of ${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')}`
         : 'Nobody wins',
 }

@@ -19,8 +19,13 @@ export function TurnLine({ match }: { readonly match: ClientMatch<AnyView> }) {
   return (
     <p class="turn-line">
       <strong>{isOwn ? 'Your turn' : `Waiting for ${turn.seats.map(nameOf).join(', ')}`}</strong>
-      {turn.step === '' ? '' : `: ${turn.step} `}
-      {turn.ends !== null && <Left match={match} due={turn.ends} clock="turn" />}
+      {turn.step === '' ? '' : `: ${turn.step}`}
+      {turn.ends !== null && (
+        <>
+          {' · '}
+          <Left match={match} due={turn.ends} clock="turn" />
+        </>
+      )}
     </p>
   )
 }

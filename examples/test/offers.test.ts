@@ -1,0 +1,48 @@
+import { modes } from '@zinc-referee/examples'
+import { expect, test } from 'vitest'
+import { type AnyMatch, type AnyRulebook, chanceFrom, resumeAnyMatch } from 'zinc-referee'
+import { playMatch, playOut } from 'zinc-referee/testing'
+
+const LENGTH = 90_000
+const text = (value: unknown): string => JSON.stringify(value)
+/** What a copy of the match says to it. */
+const ruling = (book: AnyRulebook, match: AnyMatch, seat: string, action: string, input: object) =>
+  resumeAnyMatch(book, match.snapshot()).submit(seat, action, input)
+
+test.each(Object.entries(modes))(
+  'in %s what is offered is accepted, and what was offered at another time or to another is refused',
+  (name, { rulebook, demo }) => {
+    const seats = (demo.seats ?? []).map(({ id }) => id).slice(0, Math.max(3, rulebook.plan.room.min))
+    const played = playMatch<any, any>(rulebook as any, seats.slice(0, rulebook.plan.room.max), {
+      with: rulebook.optional as any,
+    })
+    const match = played.match as object as AnyMatch
+    const actions = match
+      .describe()
+      .rules.flatMap((rule) => rule.actions.flatMap(({ name: action, offers }) => (offers ? [action] : [])))
+    const chance = chanceFrom('fair-1', 'offers')
+    const known = new Map<string, Map<string, object>>(actions.map((action) => [action, new Map()]))
+    let [accepted, refused] = [0, 0]
+    const look = (seat: string, action: string): void => {
+      const offered = new Map(match.options(seat, action).map((input) => [text(input), Object(input)]))
+      const ever = known.get(action) ?? new Map<string, object>()
+      const others = [...ever].filter(([each]) => !offered.has(each)).map(([, input]) => input)
+      for (const [each, input] of offered) ever.set(each, input)
+      for (const input of chance.shuffle([...offered.values()]).slice(0, 2)) {
+        const said = ruling(rulebook, match, seat, action, input)
+        expect(said, `${seat} ${action} ${text(input)}`).toEqual({ ok: true })
+        accepted++
+      }
+      for (const input of chance.shuffle(others).slice(0, 1)) {
+        const said = ruling(rulebook, match, seat, action, input)
+        expect(said.ok, `${seat} ${action} ${text(input)}`).toBe(false)
+        refused++
+      }
+    }
+    playOut(match, demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, LENGTH, () => {
+      for (const seat of match.seats) for (const action of actions) look(seat, action)
+    })
+    const isTable = !['reed-regatta', 'pike-pond'].includes(name)
+    expect([accepted > 10, refused > 10]).toEqual([isTable, isTable])
+  },
+)
