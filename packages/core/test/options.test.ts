@@ -106,3 +106,40 @@ test('an action without an input is its own option while it is allowed', () => {
   for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
   expect(match.options('otter', 'roster.ready')).toEqual([])
 })
+
+test('worked out once until something happens or time goes on; a refused input changes nothing', () => {
+  let looks = 0
+  const watched = defineRule({
+    name: 'watched',
+    state: { bell: single({ rung: int(0) }) },
+    actions: {
+      ring: {
+        input: { times: int() },
+        options() {
+          looks += 1
+          return [{ times: 1 }]
+        },
+        decide(match, _, { times }) {
+          if (times > 5) return refuse('too-often')
+          match.own.bell.rung += times
+          return undefined
+        },
+      },
+    },
+  })
+  const book = defineRulebook({ name: 'watched', seats: { min: 1, max: 2 }, rules: [rounds, watched] })
+  const { match } = playMatch(book, ['otter'])
+  const ask = () => match.options('otter', 'watched.ring')
+  expect([ask(), ask(), match.submit('otter', 'watched.ring', { times: 9 }).ok, ask(), looks]).toEqual([
+    [{ times: 1 }],
+    [{ times: 1 }],
+    false,
+    [{ times: 1 }],
+    1,
+  ])
+  match.submit('otter', 'watched.ring', { times: 2 })
+  ask()
+  match.advanceTo(match.now + 1)
+  ask()
+  expect(looks).toBe(3)
+})

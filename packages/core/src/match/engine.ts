@@ -5,6 +5,7 @@ import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
 import type { Tags } from './gates.ts'
+import { KnownOptions } from './known-options.ts'
 import { MatchState } from './match-state.ts'
 import { OpenDraft } from './open-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
@@ -51,6 +52,7 @@ export class Engine extends MatchState {
   /** The label of the handler that runs. */
   running = ''
   readonly sights: SightKeeper
+  readonly options: KnownOptions = new KnownOptions(this)
   private holding: Held | undefined
   private queue: Queued[] = []
   private depth = 0

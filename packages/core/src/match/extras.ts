@@ -1,6 +1,5 @@
 import { canonicalJson } from '../kit/index.ts'
 import { editMembers, reaches, SERVER, type Seat } from '../state/index.ts'
-import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan, RulePlan, TimerPlan } from './plan.ts'
 
@@ -114,7 +113,7 @@ export class Extras {
   /** In the order of their texts, which tells nothing. */
   private optionText(plan: ActionPlan, seat: Seat): string {
     const { seating } = this.engine
-    const options = seating.isGone(seat) ? [] : optionsOf(this.engine, plan, seat, {})
+    const options = seating.isGone(seat) ? [] : this.engine.options.of(plan, seat, {})
     return `[${options.map(canonicalJson).sort().join(',')}]`
   }
 }

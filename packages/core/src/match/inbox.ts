@@ -1,7 +1,7 @@
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
 import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import { assertWhole, type Timer } from '../time/index.ts'
-import { optionsOf, parseInput } from './deciding.ts'
+import { parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Tags } from './gates.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
@@ -82,7 +82,7 @@ export class Inbox {
     this.fireDue(this.engine.time.now)
     const plan = this.plan(name, 'action')
     if (this.closed || plan === undefined || this.seatTrouble(seat)) return []
-    return optionsOf(this.engine, plan, seat, part)
+    return this.engine.options.of(plan, seat, part)
   }
 
   report(name: string, input: unknown, heard?: Heard): Ruling {

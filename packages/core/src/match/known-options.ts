@@ -1,0 +1,32 @@
+import type { Seat } from '../state/index.ts'
+import { optionsOf } from './deciding.ts'
+import type { Engine } from './engine.ts'
+import type { ActionPlan } from './plan.ts'
+
+/** Options that have been worked out, kept until anything happens in the match or its time goes on. */
+export class KnownOptions {
+  private readonly engine: Engine
+  private known: Map<string, readonly unknown[]> | undefined
+  private steps = -1
+  private at = -1
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  /** An action's candidates that would be accepted from a seat now; `part` is what the asker has chosen already. */
+  of(plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
+    const { engine } = this
+    if (this.known === undefined || this.steps !== engine.steps || this.at !== engine.time.now) {
+      this.known = new Map()
+      this.steps = engine.steps
+      this.at = engine.time.now
+    }
+    const key = JSON.stringify([plan.name, seat, part])
+    const before = this.known.get(key)
+    if (before !== undefined) return before
+    const options = Object.freeze(optionsOf(engine, plan, seat, part))
+    this.known.set(key, options)
+    return options
+  }
+}
