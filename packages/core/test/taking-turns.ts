@@ -97,8 +97,13 @@ export const bookOf = (steps: readonly ReturnType<typeof step>[], ...more: any[]
 export const simple = bookOf([work])
 export const steps = bookOf([work, hang])
 
-export function playing(settings: object = {}, seats: readonly string[] = SEATS.slice(0, 3), book = simple) {
-  const { match } = playMatch(book, seats, { settings: { turns: settings } }) as { match: any }
+export function playing(
+  settings: object = {},
+  seats: readonly string[] = SEATS.slice(0, 3),
+  book = simple,
+  roster: object = {},
+) {
+  const { match } = playMatch(book, seats, { settings: { turns: settings, roster } }) as { match: any }
   const now = () => match.view('spectator').turns.now
   const give = (what: string, seat: string = seats[0] ?? '', n = 1) =>
     match.direct('game.give', { what, seat, n })

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { defineRulebook } from 'zinc-referee'
 import { firstTo, rounds, scores, turns, verdict } from 'zinc-referee/rules'
-import { game, playing, SEATS, steps, work } from './taking-turns.ts'
+import { game, playing, SEATS, simple, steps, work } from './taking-turns.ts'
 
 test('TU20, TU21: passing; when all have passed since the last action, that is told and the cycle is over', () => {
   const { pass, dig, turn, log } = playing()
@@ -100,6 +100,26 @@ test('absent without a clock: its turn passes at once; after two in a row it is 
   expect(log().slice(5)).toEqual(['vole done', 'otter done', 'heron skipped absent'])
   match.direct('roster.join', { seat: 'heron', name: 'Heron' })
   expect(order(3).join(' ')).toBe('vole otter heron')
+})
+
+test('absent with a bot that covers: it has its turns as ever; back, they are its own; after the grace it has left', () => {
+  const { match, turn, dig, row } = playing({ absentTurn: 'skip' }, SEATS.slice(0, 3), simple, {
+    botsCover: true,
+  })
+  const seat = (id: string) => match.view('spectator').roster.seats[id]
+  match.direct('roster.absent', { seat: 'heron' })
+  match.direct('roster.absent', { seat: 'heron' })
+  expect(seat('heron')).toMatchObject({ presence: 'here', bot: true, covered: true })
+  dig()
+  expect([turn(), dig('heron').ok, turn()]).toEqual(['heron', true, 'vole'])
+  match.direct('roster.join', { seat: 'newt', name: 'Newt' }) // no covered seat is given away
+  match.direct('roster.join', { seat: 'heron', name: 'Heron' })
+  expect([seat('heron'), seat('newt')]).toMatchObject([{ bot: false, covered: false }, { presence: 'here' }])
+  match.direct('roster.absent', { seat: 'heron' })
+  match.advanceTo(match.now + 60_000)
+  expect(seat('heron')).toMatchObject({ presence: 'gone', bot: false, covered: false })
+  expect(row('heron').budget).toBe(0)
+  expect(match.faults).toEqual([])
 })
 
 test('with everybody away turns stand still, and go on when one is back', () => {

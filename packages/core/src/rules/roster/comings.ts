@@ -22,7 +22,7 @@ export const seatOf = (match: Match, player: string): Seat | undefined =>
     return row.player === player || row.former === player
   })
 export const lowestBot = (match: Match): Seat | undefined =>
-  match.seats.find((seat) => match.own.seats.of(seat).bot)
+  match.seats.find((seat) => match.own.seats.of(seat).bot && !match.own.seats.of(seat).covered)
 
 export function seatNew(
   match: Match,
@@ -50,9 +50,24 @@ export function handOver(match: Match, seat: Seat, player: string, name: string)
 }
 
 export function comeBack(match: Match, seat: Seat) {
+  uncover(match, seat)
   match.own.seats.of(seat).presence = 'here'
   match.timers.cancel('grace', seat)
   match.emit('returned', { seat })
+}
+
+function cover(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  row.bot = true
+  row.covered = true
+  match.emit('covered', { seat })
+}
+
+function uncover(match: Match, seat: Seat) {
+  const row = match.own.seats.of(seat)
+  if (!row.covered) return
+  row.bot = false
+  row.covered = false
 }
 
 /** What it has stays with the seat; only who plays it changes. */
@@ -83,6 +98,7 @@ export function rejoin(match: Match, seat: Seat, player: string, name: string) {
 }
 
 export function leave(match: Match, seat: Seat, why: string) {
+  uncover(match, seat)
   const row = match.own.seats.of(seat)
   if (match.settings.botsFill && match.own.now.playing && !row.bot) return fillWithBot(match, seat)
   row.presence = 'gone'
@@ -93,10 +109,11 @@ export function leave(match: Match, seat: Seat, why: string) {
 
 export function markAbsent(match: Match, seat: Seat) {
   const row = match.own.seats.of(seat)
-  if (row.presence !== 'here') return
+  if (row.presence !== 'here' || row.covered) return
+  match.timers.start('grace', { in: match.settings.grace, key: seat })
+  if (match.settings.botsCover && match.own.now.playing && !row.bot) return cover(match, seat)
   row.presence = 'absent'
   row.ready = false
-  match.timers.start('grace', { in: match.settings.grace, key: seat })
   match.emit('absent', { seat })
 }
 

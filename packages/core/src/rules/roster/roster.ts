@@ -95,7 +95,8 @@ export const roster = shape.does({
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut, evenAbsent],
       input: {},
       decide(match, seat) {
-        if (match.own.seats.of(seat).presence === 'absent') comeBack(match, seat)
+        const { presence, covered } = match.own.seats.of(seat)
+        if (presence === 'absent' || covered) comeBack(match, seat)
       },
     },
   },

@@ -16,6 +16,8 @@ export const shape = declareRule({
     lateJoin: z.enum(['seat', 'refuse']).default('seat'),
     /** Whether a bot takes over the seat of who leaves in play, until its player joins again. */
     botsFill: z.boolean().default(false),
+    /** Whether a bot plays for who is absent in play, until it is back or its grace is over. */
+    botsCover: z.boolean().default(false),
     /** What becomes of ready marks when a setting is changed. */
     readyAfterChange: z.enum(['clear', 'keep']).default('clear'),
   }),
@@ -29,6 +31,8 @@ export const shape = declareRule({
       presence: choice('here', 'absent', 'gone').seenBy(everyone),
       ready: flag(false).seenBy(everyone),
       bot: flag(false).seenBy(everyone),
+      /** A bot plays for it only as long as it is absent. */
+      covered: flag(false).seenBy(everyone),
       /** Eliminated in this bout: still seated, no longer in play. */
       out: flag(false).seenBy(everyone),
     }).each('match'),
@@ -47,6 +51,8 @@ export const shape = declareRule({
     kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
     returned: { seat: seatRef().seenBy(everyone) },
     absent: { seat: seatRef().seenBy(everyone) },
+    /** A bot plays for who is absent: for the rules it is here. */
+    covered: { seat: seatRef().seenBy(everyone) },
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
     out: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
     'back-in': { seat: seatRef().seenBy(everyone) },
