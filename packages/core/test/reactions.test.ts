@@ -1,7 +1,18 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, list, seatRef, seconds, single, text } from 'zinc-referee'
-import { reaction, reactions, roster, step, turns, verdict } from 'zinc-referee/rules'
+import {
+  mostAtTime,
+  mostRounds,
+  reaction,
+  reactions,
+  roster,
+  rounds,
+  scores,
+  step,
+  turns,
+  verdict,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const play = step('play', { budget: 1 })
@@ -103,7 +114,7 @@ test('TU27: in the order of turns from the opener on, one at a time, each with i
   expect(does('heron', 'wish')).toBe(true)
   expect(asked()).toEqual(['vole newt otter'])
   expect([does('newt', 'hush'), decline('newt'), does('heron', 'hush')]).toEqual(Array(3).fill('not-asked'))
-  expect(does('heron', 'stay')).toBe('not-now') // turns are held
+  expect(does('heron', 'stay')).toBe('window-open')
   at(2500)
   expect(decline('vole')).toBe(true)
   at(4499)
@@ -257,7 +268,31 @@ test.each([0, 700])(
   },
 )
 
-test('a window is dropped with the round, and nothing that hung on it is done', () => {
+test('at a break it closes as if all had declined, the newest first', () => {
+  const { match } = playMatch(inRounds, SEATS)
+  match.submit('otter', 'wishes.wish', {})
+  match.submit('heron', 'wishes.hush', {})
+  match.advanceTo(3000 + 1000)
+  expect(match.view('spectator').phases.now.phase).toBe('break')
+  expect(match.view('spectator').reactions.windows).toEqual({})
+  expect(match.state.wishes.log.lines).toEqual(['heron: nobody', 'otter: nobody'])
+  match.advanceTo(match.now + 1000)
+  expect(match.submit(match.view('spectator').turns.now.seat ?? '', 'wishes.wish', {})).toEqual({ ok: true })
+})
+const inRounds = defineRulebook({
+  name: 'rounds-of-wishes',
+  seats: { min: 2, max: 4 },
+  rules: [
+    rounds({ length: 1000, count: 2, breakTime: 1000 }),
+    scores,
+    turns({ steps: [play] }),
+    reactions,
+    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
+    wishes,
+  ],
+})
+
+test('at the verdict it is dropped, and nothing that hung on it is done', () => {
   const { does, match, windows, log } = wishing()
   does('otter', 'wish')
   match.direct('phases.abandon', {})

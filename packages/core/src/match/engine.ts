@@ -52,14 +52,14 @@ export class Engine extends MatchState {
   /** The label of the handler that runs. */
   running = ''
   readonly sights: SightKeeper
-  readonly options: KnownOptions = new KnownOptions(this)
   private holding: Held | undefined
   private queue: Queued[] = []
   private depth = 0
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
   private fixed: Telling[] = []
-  private overheard: ToldEvent[] = []
+  private overheard: ToldEvent[] | undefined
+  private known: KnownOptions | undefined
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
@@ -69,6 +69,12 @@ export class Engine extends MatchState {
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => undefined)
+  }
+
+  /** Made when options are first asked for. */
+  get options(): KnownOptions {
+    this.known ??= new KnownOptions(this)
+    return this.known
   }
 
   get held(): Held {
@@ -282,7 +288,7 @@ export class Engine extends MatchState {
       this.steps++
       store.undo.commit(store.again && store.fresh)
       if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
-      if (this.overheard.length > 0) for (const each of this.overheard.splice(0)) this.heard?.push(each)
+      if (this.overheard !== undefined) this.heard?.push(...this.overheard.splice(0))
     } else this.takeBack()
     store.open = false
     return ruling.ok ? allowed : ruling
@@ -294,7 +300,7 @@ export class Engine extends MatchState {
     if (this.queue.length > 0) this.queue = []
     if (this.tellings.length > 0) this.tellings = []
     if (this.fixed.length > 0) this.fixed = []
-    if (this.overheard.length > 0) this.overheard = []
+    this.overheard = undefined
     if (this.doom === undefined) return
     this.doom = undefined
     this.depth = 0
@@ -317,7 +323,10 @@ export class Engine extends MatchState {
   /** Who is told of what is fixed when the step has settled. */
   private tell(): void {
     for (const { event, cells } of this.tellings.splice(0)) {
-      if (this.heard !== undefined) this.overheard.push({ name: event.name, at: this.time.now, cells })
+      if (this.heard !== undefined) {
+        this.overheard ??= []
+        this.overheard.push({ name: event.name, at: this.time.now, cells })
+      }
       if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
       this.fixed.push(

@@ -34,6 +34,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'not-in-play': 'The target is not in play. Choose another.',
   'not-your-turn': "It is another seat's turn. Wait for yours.",
   'stale-turn': 'This was made in an earlier turn. Look at the present one, and send it again.',
+  'window-open': 'Others may react first. Wait until their window has closed.',
   'too-deep': 'Too many windows are open within each other. Wait until one has closed.',
   owes: 'Something must be done first in this turn. Do what it asks for.',
   'wrong-step': 'This belongs to another step of the turn. Do what the present step asks for.',

@@ -56,7 +56,8 @@ export class Viewing {
   /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
-  private readonly serverBox: Outbox = new Outbox()
+  /** While the viewer 'server' is open. */
+  private serverBox: Outbox | undefined
   private readonly named: NamedRows
   private readonly extras: Extras
   /** As the viewers were told. */
@@ -82,7 +83,10 @@ export class Viewing {
   open(viewer: string): Opening {
     this.assertViewer(viewer)
     this.waiting.push(...this.collect())
-    if (viewer === SERVER) this.engine.heard ??= []
+    if (viewer === SERVER) {
+      this.engine.heard ??= []
+      this.serverBox ??= new Outbox()
+    }
     this.viewers.set(viewer, this.engine.seating.number(viewer))
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
@@ -95,7 +99,10 @@ export class Viewing {
   /** A viewer ends; it gets no more updates. */
   shut(viewer: string): void {
     this.viewers.delete(viewer)
-    if (viewer === SERVER) this.engine.heard = undefined
+    if (viewer === SERVER) {
+      this.engine.heard = undefined
+      this.serverBox = undefined
+    }
     this.named.shut(viewer)
     this.extras.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
@@ -122,10 +129,10 @@ export class Viewing {
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     store.dirty.sort(inTellingOrder)
-    const isServed = this.viewers.has(SERVER)
-    const seats = isServed ? [...this.viewers.keys()].filter((viewer) => viewer !== SERVER) : undefined
+    const { serverBox } = this
+    const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
     for (const row of store.dirty) {
-      if (isServed) this.tellServer(row)
+      if (serverBox !== undefined) this.tellServer(row, serverBox)
       if (row.$shape.byRow) tellRow(row as PolicyRow, seats ?? this.viewers.keys(), this.outbox, this.named)
       else tellPlainRow(row, this.outbox)
     }
@@ -137,10 +144,10 @@ export class Viewing {
       this.clocks[at] = text
       const operation = `,{"op":"replace","path":"/clocks/${name}","value":${text}}`
       this.outbox.everyone(operation)
-      if (isServed) this.serverBox.everyone(operation)
+      serverBox?.everyone(operation)
     }
     const others = this.outbox.close()
-    const server = isServed ? this.serverBox.close() : undefined
+    const server = serverBox?.close()
     const patchFor = (viewer: string): string | undefined =>
       (viewer === SERVER && server !== undefined ? server : others)(viewer)
     const fresh = told.splice(0)
@@ -168,9 +175,9 @@ export class Viewing {
     return updates
   }
 
-  private tellServer(row: CompiledRow): void {
-    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, this.serverBox, this.named)
-    else tellServerOfPlainRow(row, this.serverBox)
+  private tellServer(row: CompiledRow, box: Outbox): void {
+    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, box, this.named)
+    else tellServerOfPlainRow(row, box)
   }
 
   /** Who viewed a seat that has gone since views no more, whoever has its id now. */

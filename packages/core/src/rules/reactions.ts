@@ -4,6 +4,7 @@ import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
+import { WINDOW } from './turns/shape.ts'
 import { turns } from './turns/turns.ts'
 
 /** As an action's `when`: while a window of that kind is open and its seat is asked. Accepted, the seat has answered. */
@@ -71,8 +72,6 @@ const shape = declareRule({
 type Match = MatchOf<typeof shape>
 type Window = ReturnType<Match['own']['windows']['all']>[number]
 
-const HOLD = 'reactions'
-
 const newest = (match: Match): Window | undefined => match.own.windows.all().at(-1)
 
 /** Its time stands still, as it is. */
@@ -90,7 +89,7 @@ function open(match: Match, { kind, opener, asked = match.use(turns).others(open
   if (outer !== undefined && match.timers.runs('answer', outer.id)) stop(match, outer)
   const those = asked.filter((seat) => seat !== opener && match.use(roster).isInPlay(seat))
   const window = windows.add({ depth, kind, opener, asked: those, left: match.settings.time })
-  match.use(turns).hold(HOLD)
+  match.use(turns).hold(WINDOW)
   match.emit('opened', { window: window.id, kind, opener, asked: those })
   return undefined
 }
@@ -146,12 +145,17 @@ function withdraw(match: Match, seat: Seat) {
   }
 }
 
-function drop(match: Match) {
-  for (const { id } of match.own.windows.all()) {
-    match.timers.cancel('answer', id)
-    match.own.windows.remove(id)
+/** All of them are over: what hangs on them is done as if all had declined, or not at all. */
+function closeAll(match: Match, isDone: boolean) {
+  for (const window of match.own.windows.all().toReversed()) {
+    window.reacted = []
+    if (isDone) close(match, window)
+    else {
+      match.timers.cancel('answer', window.id)
+      match.own.windows.remove(window.id)
+    }
   }
-  match.use(turns).goOn(HOLD)
+  match.use(turns).goOn(WINDOW)
 }
 
 /**
@@ -205,9 +209,9 @@ export const reactions = shape.does({
   on: {
     'roster.left': (match, { seat }) => withdraw(match, seat),
     'roster.out': (match, { seat }) => withdraw(match, seat),
-    'rounds.ended': (match) => drop(match),
+    'rounds.began': (match) => closeAll(match, true),
     'phases.changed'(match, { to }) {
-      if (to === 'over') drop(match)
+      if (to === 'break' || to === 'over') closeAll(match, to === 'break')
     },
   },
   settle: {
@@ -216,8 +220,8 @@ export const reactions = shape.does({
     run(match) {
       const window = newest(match)
       if (window !== undefined) return goOn(match, window)
-      if (!match.use(turns).isHeld(HOLD)) return
-      match.use(turns).goOn(HOLD)
+      if (!match.use(turns).isHeld(WINDOW)) return
+      match.use(turns).goOn(WINDOW)
       match.use(turns).addTime(match.settings.graceAfterWindow)
     },
   },

@@ -47,6 +47,9 @@ export interface OrderAsked {
   readonly cycle: number
 }
 
+/** Under this reason turns are held while others may react. */
+export const WINDOW = 'window'
+
 /** A budget without limit. */
 export const NO_LIMIT = -1
 

@@ -5,7 +5,7 @@ import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { arrange, others, reverse } from './order.ts'
 import { beginTurn, endTurn, startClock } from './passing-on.ts'
-import { type Match, NO_LIMIT, type Step, shape } from './shape.ts'
+import { type Match, NO_LIMIT, type Step, shape, WINDOW } from './shape.ts'
 import { doDefaults, hasLeft, nextStep, owed, pay, setOwed, stepNamed } from './steps.ts'
 
 function beginRound(match: Match) {
@@ -160,7 +160,7 @@ export const turns = shape.does({
       place: 'turn',
       check(match, { seat = '', given: [name = ''], cost }) {
         const { now } = match.own
-        if (now.held.size > 0) return refuse('not-now')
+        if (now.held.size > 0) return refuse(now.held.has(WINDOW) ? 'window-open' : 'not-now')
         if (!now.seats.includes(seat)) return refuse('not-your-turn')
         if (now.step !== name) return refuse('wrong-step', { step: now.step })
         const { budget } = match.own.seats.of(seat)
