@@ -24,7 +24,6 @@ test.each(Object.entries(modes))(
       with: rulebook.optional,
       until: 5 * 60_000,
       checks: 4,
-      ...(demo.discloses && { discloses: demo.discloses }),
     })
     expect(leaks).toEqual([])
     expect(compared).toBeGreaterThan(10)

@@ -40,10 +40,6 @@ export const brewDemo: Demo = {
     id: name.toLowerCase(),
     name,
   })),
-  discloses: {
-    'brewery.barrels.tampered': 'a barrel that was tampered with turns sour, for all to see',
-    'roles.seats.role': 'whoever is sent home is revealed, and the game ends by the roles',
-  },
   crowd(seed) {
     const chance = chanceFrom(seed, 'brew')
     return {

@@ -28,12 +28,6 @@ function play(match: Lanterns, chance: Chance, seat: Seat) {
 export const lanternDemo: Demo = {
   seed: 'fair-1',
   seats: ['Otter', 'Heron', 'Vole', 'Newt'].map((name) => ({ id: name.toLowerCase(), name })),
-  discloses: {
-    'market.dip': 'burnt wicks lie open, the last one on top, and a wish that is answered is told',
-    'guild-marks.marks.mark': 'a mark that is met pays at the last bell, and is told',
-    'lampBid.seats.choice': 'bids are revealed when all have bid',
-    'fog.quays.more': 'a prize that is paid tells what its quay pays more',
-  },
   crowd(seed) {
     const chance = chanceFrom(seed, 'lanterns')
     return {

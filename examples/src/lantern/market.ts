@@ -131,6 +131,10 @@ function longestRow(match: Market, seat: Seat) {
 
 /** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
 export const market = shape.does({
+  discloses: {
+    'market.dip': 'burnt wicks lie open, the last one on top, and a wish that is answered is told',
+    'lampBid.seats.choice': 'bids are revealed when all have bid',
+  },
   setUp(match) {
     match.use(wicks).fill(
       'deck',

@@ -13,10 +13,6 @@ export const musselsDemo: Demo = {
     { id: 'heron', name: 'Heron' },
     { id: 'newt', name: 'Newt' },
   ],
-  discloses: {
-    'dip.lift': 'a lifted mussel is shown to all, and whether its finder wished for it',
-    'naming.seats.choice': 'the tide mixes the places that were named',
-  },
   crowd(seed) {
     const chance = chanceFrom(seed, 'mussels')
     return {

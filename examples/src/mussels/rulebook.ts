@@ -96,6 +96,10 @@ function goOut(match: Match) {
 }
 
 export const dip = shape.does({
+  discloses: {
+    'dip.lift': 'a lifted mussel is shown to all, and whether its finder wished for it',
+    'naming.seats.choice': 'the tide mixes the places that were named',
+  },
   setUp(match) {
     const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each, each]))
     for (const [n, each] of kinds.entries()) match.own.mussels.add({ place: n + 1, kind: each })

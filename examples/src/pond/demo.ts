@@ -25,13 +25,6 @@ export const pondDemo: Demo = {
   seed: 'fair-1',
   filledTo: 100,
   seats: names.map((id) => ({ id, name: id.replace(/^./, (first) => first.toUpperCase()) })),
-  discloses: {
-    'areas.spots.x': 'who moves into sight is seen',
-    'areas.spots.y': 'who moves into sight is seen',
-    'areas.things.x': 'what lies there comes into sight, and is known again by its place',
-    'areas.things.y': 'what lies there comes into sight, and is known again by its place',
-    'pond.fish.size': 'a hint points to where the biggest is',
-  },
   crowd(seed) {
     const shoal = new Shoal(seed)
     return {

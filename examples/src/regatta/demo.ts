@@ -22,7 +22,6 @@ const STROKE = 500
 export const regattaDemo: Demo = {
   seed: fair.seed,
   seats: fair.rafts.map(({ id, name }) => ({ id, name })),
-  discloses: { 'raft.hold.cargo': 'cargo is told when it is landed' },
   crowd(seed) {
     const bots = new Bots(seed, new Map(fair.rafts.map((raft) => [raft.id, raft])))
     const river = new River(seed)

@@ -41,6 +41,9 @@ export const finds = boostsOf({
 export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
+  discloses: {
+    'raft.hold.cargo': 'cargo is told when it is landed',
+  },
   settings: z.object({
     /** What a ram takes from the health of the raft it hits. */
     ram: z.int().min(1).default(25),

@@ -25,7 +25,6 @@ export async function sightcheck(name: string | undefined, options: SightcheckOp
   const audit = auditSight(mode.rulebook, {
     ...asked,
     ...(options.checks !== undefined && { checks: options.checks }),
-    ...(mode.demo.discloses && { discloses: mode.demo.discloses }),
   })
   if (options.json) printJson({ mode: mode.rulebook.name, ...told, ...audit })
   else

@@ -222,10 +222,11 @@ test('a record is looked at as it was played; how many hidden rows there are may
   const { leaks } = auditSight(stallWith('gap'), { record: played('gap'), also })
   expect(leaks).toContainEqual(expect.objectContaining({ by: 'view', input: 'stall.play' }))
   const counted = { record: played('row-count'), discloses: { 'stall.shells': 'all can count the deck' } }
-  expect(auditSight(stallWith('row-count'), counted)).toMatchObject({
-    leaks: [],
-    disclosed: [{ what: 'stall.shells', why: 'all can count the deck' }],
-  })
+  const { leaks: none, disclosed } = auditSight(stallWith('row-count'), counted)
+  expect(none).toEqual([])
+  expect(disclosed).toContainEqual(
+    expect.objectContaining({ what: 'stall.shells', why: 'all can count the deck' }),
+  )
   expect(() => auditSight(stallWith(), { record: 'no record' })).toThrow(/ZR_RECORD_FOREIGN|header/)
 })
 
@@ -233,7 +234,8 @@ test('what is told on purpose is listed with its reason, and what stands there b
   const why = 'the stallholder calls it out'
   const { leaks, disclosed } = audit('notice-to-all', { discloses: { 'stall.draw': why } })
   expect(leaks).toEqual([])
-  expect(disclosed).toEqual([{ what: 'stall.draw', why, times: expect.any(Number) }])
+  expect(disclosed.find(({ what }) => what === 'stall.draw')).toMatchObject({ why })
+  expect(disclosed.find(({ what }) => what === 'stall.draw')?.times).toBeGreaterThan(0)
   expect(audit('options-tell', { discloses: { 'stall.shells.face': why } }).leaks).not.toEqual([])
 })
 
@@ -241,4 +243,7 @@ test('an audit that could find nothing is refused: too few seats, no moment to l
   expect(() => audit(undefined, { seats: ['otter'] })).toThrow(/did not begin with 1 seats/)
   expect(() => audit(undefined, { checks: 0 })).toThrow(/0 checks/)
   expect(() => audit(undefined, { also: ['stall.shell.at'] })).toThrow(/'stall\.shell\.at'/)
+  expect(() => audit(undefined, { discloses: { 'stall.drew': 'why' } })).toThrow(
+    /neither a cell nor an input/,
+  )
 })

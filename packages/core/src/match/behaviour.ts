@@ -154,6 +154,11 @@ export interface Behaviour<
   readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }
   /** Who is on a seat's side, it included: for the one rule of a rulebook that makes sides. */
   readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
+  /**
+   * What happens in the match may tell of a secret on purpose: by the secret ('rule.part.cell') or by the input that tells
+   * ('rule.action'), why. The audit of sights counts it, and does not take it for a leak.
+   */
+  readonly discloses?: { readonly [secretOrInput: string]: string }
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */

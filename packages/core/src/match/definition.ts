@@ -62,6 +62,7 @@ export interface Definition {
   readonly amend?: Named<Handler<[object], Refusal | void>>
   readonly groups?: Named<Handler<[], readonly Seat[]>>
   readonly sides?: Handler<[Seat], readonly Seat[]>
+  readonly discloses?: Named<string>
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>
   readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }

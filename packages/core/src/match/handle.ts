@@ -6,21 +6,15 @@ type Halves = {
 } & {
   readonly name?: string
 }
+/** Parts of a definition whose members are no names of its own. */
+const others: ReadonlySet<string> = new Set(['settings', 'on', 'amend', 'settle', 'discloses'])
+
 /** The one place where a definition becomes a handle; `defineRule` and `declareRule` promise its type. */
 export function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
   const name = definition.name ?? ''
   assertName('rule', name)
   for (const [part, named] of Object.entries(definition)) {
-    if (
-      typeof named !== 'object' ||
-      named === null ||
-      Array.isArray(named) ||
-      part === 'settings' ||
-      part === 'on' ||
-      part === 'amend' ||
-      part === 'settle'
-    )
-      continue
+    if (typeof named !== 'object' || named === null || Array.isArray(named) || others.has(part)) continue
     for (const key of Object.keys(named)) assertName(part.replace(/s$/, ''), key)
   }
   for (const part of ['timers', 'options'])
@@ -29,12 +23,12 @@ export function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
   const { drafts = {}, apply = {}, actions = {}, facts = {}, directives = {} } = definition
   for (const draft of Object.keys(drafts))
     if (!(draft in apply)) throw new RefereeError('ZR_RULE_UNHANDLED_DRAFT', { rule: name, draft })
-  for (const [some, others] of [
+  for (const [some, rest] of [
     [actions, { ...facts, ...directives, ...drafts }],
     [facts, directives],
   ] as const) {
     for (const key of Object.keys(some))
-      if (key in others) throw new RefereeError('ZR_RULE_NAME_TWICE', { rule: name, name: key })
+      if (key in rest) throw new RefereeError('ZR_RULE_NAME_TWICE', { rule: name, name: key })
   }
   const instance = (given: unknown): object => ({ name, definition, given })
   const handle = Object.defineProperty((given: unknown) => instance(given), 'name', { value: name })

@@ -56,6 +56,8 @@ export interface RuleDescription {
   }[]
   /** Groups of seats that cells are seen by. */
   readonly groups?: readonly string[]
+  /** What it tells of secrets on purpose, and why: by the secret or by the input that tells. */
+  readonly discloses?: { readonly [secretOrInput: string]: string }
   /** Where the rule settles, and which parts of the state wake it. */
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   readonly events: {
@@ -118,6 +120,7 @@ export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
         band,
         ...(sights.length > 0 && { seenBy: sights.map(sightName) }),
       })),
+      ...(rule.definition.discloses && { discloses: rule.definition.discloses }),
       ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
       ...(rule.definition.settle === undefined
         ? {}
@@ -166,9 +169,12 @@ function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
   ]
 }
 
-/** Told apart by what the description says, never by the source of functions. */
-export const digestOf = (plan: Omit<Plan, 'digest'>): string =>
-  bytesToHex(sha256(utf8ToBytes(canonicalJson(describePlan(plan))))).slice(0, 32)
+/** Told apart by what the description says, never by the source of functions; reasons in words change nothing. */
+export function digestOf(plan: Omit<Plan, 'digest'>): string {
+  const { rules, ...rest } = describePlan(plan)
+  const described = { ...rest, rules: rules.map(({ discloses: _, ...rule }) => rule) }
+  return bytesToHex(sha256(utf8ToBytes(canonicalJson(described)))).slice(0, 32)
+}
 
 /** A cell with a policy is seen by some, according to its row. */
 const describeCells = (cells: Cells, policies: object = {}, masks: Masks = {}): CellDescriptions =>

@@ -23,8 +23,6 @@ export interface Demo {
   tell?(notice: Notice, name: (seat: unknown) => string): Line | undefined
   /** What everyone sees of a match as a drawing, where the mode has something to draw. */
   picture?(match: AnyMatch): string
-  /** What is told of secrets on purpose, and why, for the audit of its sights. */
-  readonly discloses?: { readonly [secretOrInput: string]: string }
   /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
   readonly board?: { readonly [header: string]: string }
 }

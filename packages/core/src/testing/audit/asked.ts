@@ -11,8 +11,9 @@ interface Looked {
   /** Secrets that nobody sees, as 'rule.part.cell': what lies ahead, such as days to come. */
   readonly also?: readonly string[]
   /**
-   * What is told of secrets on purpose by what happens in the match, and why: by the secret's name ('rule.part.cell'), or
-   * by the input that tells; 'time' is what timers do. What a view holds before anything has happened is not excused, but
+   * What is told of secrets on purpose by what happens in the match, and why, beside what the rules say of it themselves
+   * (see `discloses` there): by the secret's name ('rule.part.cell'), or by the input that tells; 'time' is what timers
+   * do. What a view holds before anything has happened is not excused, but
    * for how many hidden rows a table has ('rule.part').
    */
   readonly discloses?: { readonly [secretOrInput: string]: string }
@@ -51,7 +52,7 @@ export interface SightLeak {
 }
 export interface SightAudit {
   readonly leaks: readonly SightLeak[]
-  /** What told on purpose, and how often. */
+  /** All that may be told on purpose, why, and how often it was. */
   readonly disclosed: readonly { readonly what: string; readonly why: string; readonly times: number }[]
   /** The secrets that were varied, and how often; 0 for one whose rows never had another value to take. */
   readonly varied: { readonly [secret: string]: number }

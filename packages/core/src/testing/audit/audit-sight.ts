@@ -1,8 +1,7 @@
 import { chanceFrom } from '../../chance/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { AnyRulebook } from '../../rulebook/index.ts'
+import type { AnyRulebook, RulebookDescription } from '../../rulebook/index.ts'
 import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.ts'
-import { byTheRules } from './by-the-rules.ts'
 import { compare } from './compare.ts'
 import { momentsOf } from './moments.ts'
 import { eyesOf, pairOf } from './pair.ts'
@@ -16,16 +15,22 @@ import { type Variation, variationsOf } from './variations.ts'
  * Where the varied values make another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
  * With one hidden row less, and with other chance to come, the view and the options must be the same too.
  *
- * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a cell that is not there; what
+ * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a name that is not there; what
  *   `beginMatch` throws; and for a record what `replayRecord` throws
  */
 export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord): SightAudit {
   const { checks = 24, also = [], through = (update) => update } = asked
   const source = 'record' in asked ? recorded(book, asked.record) : played(book, asked)
-  const variations = variationsOf(source.begin().describe(), also)
+  const description = source.begin().describe()
+  const variations = variationsOf(description, also)
+  const discloses: { readonly [name: string]: string } = Object.assign(
+    {},
+    ...description.rules.map((rule) => rule.discloses),
+    asked.discloses,
+  )
   assertAsked(checks, also, variations)
+  assertKnown(Object.keys(discloses), description)
   const { returning, usual } = momentsOf(source, checks)
-  const discloses: { readonly [name: string]: string } = { ...byTheRules, ...asked.discloses }
   const chance = chanceFrom('seed' in asked ? (asked.seed ?? 'fair-1') : 'fair-1', 'audit')
   const counts = new Map(variations.map(({ name }) => [name, 0]))
   const leaks = new Map<string, SightLeak>()
@@ -51,7 +56,9 @@ export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord)
   }
   return {
     leaks: [...leaks.values()],
-    disclosed: [...disclosed].map(([what, times]) => ({ what, why: discloses[what] ?? '', times })),
+    disclosed: Object.entries(discloses)
+      .filter(([what]) => !isCell(what) || counts.has(what))
+      .map(([what, why]) => ({ what, why, times: disclosed.get(what) ?? 0 })),
     varied: Object.fromEntries(counts),
     compared,
   }
@@ -71,7 +78,26 @@ function assertAsked(checks: number, also: readonly string[], variations: readon
     })
 }
 
-/** How many hidden rows there are; a cell has one more name. */
+/** What is told on purpose is a secret's name or an input's: any other would excuse nothing, and nobody would notice. */
+function assertKnown(names: readonly string[], { rules }: RulebookDescription): void {
+  const inputs = rules.flatMap((rule) => [...rule.actions, ...rule.facts, ...rule.directives])
+  const cells = rules.flatMap(({ name, state }) =>
+    Object.entries(state).flatMap(([part, how]) => [
+      `${name}.${part}`,
+      ...Object.keys(how.cells).map((cell) => `${name}.${part}.${cell}`),
+    ]),
+  )
+  const known = new Set(['time', ...inputs.map(({ name }) => name), ...cells])
+  const unknown = names.find((name) => !known.has(name))
+  if (unknown !== undefined)
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `'discloses' names '${unknown}', which is neither a cell nor an input`,
+      mend: "Name it as 'rule.part.cell', 'rule.part', 'rule.action' or 'time'",
+    })
+}
+
+/** 'rule.part.cell', and 'rule.part'. What everyone sees by the rulebook's settings is no secret that could be told. */
+const isCell = (name: string): boolean => name.split('.').length === 3
 const isTable = (secret: string): boolean => secret.split('.').length === 2
 
 /** The same leak, met by another viewer or at another time, is told once. */
