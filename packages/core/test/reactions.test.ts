@@ -108,13 +108,15 @@ function wishing(settings: object = {}, seats: readonly string[] = SEATS) {
 }
 
 test('TU27: in the order of turns from the opener on, one at a time, each with its whole time; then what hung on it is done', () => {
-  const { at, does, decline, asked, log, turn } = wishing()
+  const { at, does, decline, asked, log, turn, match } = wishing()
   does('otter', 'stay')
   at(1000)
   expect(does('heron', 'wish')).toBe(true)
   expect(asked()).toEqual(['vole newt otter'])
   expect([does('newt', 'hush'), decline('newt'), does('heron', 'hush')]).toEqual(Array(3).fill('not-asked'))
   expect(does('heron', 'stay')).toBe('window-open')
+  for (const action of ['turns.pass', 'turns.close-step'] as const)
+    expect(match.submit('heron', action, {})).toMatchObject({ code: 'window-open' })
   at(2500)
   expect(decline('vole')).toBe(true)
   at(4499)

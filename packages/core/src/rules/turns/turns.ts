@@ -39,10 +39,17 @@ function isStuck(match: Match): boolean {
   )
 }
 
+/** While turns stand still nobody acts in them, and others have none. */
+function notInTurn(match: Match, seat: Seat) {
+  const { held, seats } = match.own.now
+  if (held.size > 0) return refuse(held.has(WINDOW) ? 'window-open' : 'not-now')
+  return seats.includes(seat) ? undefined : refuse('not-your-turn')
+}
+
 /** What a seat in turn may not end as long as it owes something. */
 function trouble(match: Match, seat: Seat) {
-  const { now } = match.own
-  if (!now.seats.includes(seat)) return refuse('not-your-turn')
+  const refusal = notInTurn(match, seat)
+  if (refusal !== undefined) return refusal
   if (match.settings.passing === 'never') return refuse('cannot-pass')
   const step = match.taken.steps.find((each) => owed(match, seat, each.step) > 0)
   return step === undefined ? undefined : refuse('owes', { step: step.step })
@@ -116,7 +123,8 @@ export const turns = shape.does({
       input: {},
       decide(match, seat) {
         const { step } = match.own.now
-        if (!match.own.now.seats.includes(seat)) return refuse('not-your-turn')
+        const refusal = notInTurn(match, seat)
+        if (refusal !== undefined) return refusal
         if (owed(match, seat, step) > 0) return refuse('owes', { step })
         if (match.settings.passing === 'never') return refuse('cannot-pass')
         if (match.settings.takingBack) match.past.keep(seat)
@@ -128,10 +136,9 @@ export const turns = shape.does({
       cost: 0,
       input: {},
       decide(match, seat) {
-        const { now } = match.own
         if (!match.settings.takingBack) return refuse('cannot-take-back')
-        if (!now.seats.includes(seat)) return refuse('not-your-turn')
-        if (now.held.size > 0) return refuse('not-now')
+        const refusal = notInTurn(match, seat)
+        if (refusal !== undefined) return refusal
         if (!match.past.takeBack(seat)) return refuse('nothing-to-take-back')
         match.emit('taken-back', { seat })
         return undefined
@@ -160,8 +167,8 @@ export const turns = shape.does({
       place: 'turn',
       check(match, { seat = '', given: [name = ''], cost }) {
         const { now } = match.own
-        if (now.held.size > 0) return refuse(now.held.has(WINDOW) ? 'window-open' : 'not-now')
-        if (!now.seats.includes(seat)) return refuse('not-your-turn')
+        const refusal = notInTurn(match, seat)
+        if (refusal !== undefined) return refusal
         if (now.step !== name) return refuse('wrong-step', { step: now.step })
         const { budget } = match.own.seats.of(seat)
         if (budget !== NO_LIMIT && owed(match, seat, name) === 0 && (budget < cost || budget === 0))
