@@ -11,6 +11,22 @@ export function SeatMark({ number, name }: { readonly number: number; readonly n
   )
 }
 
+/** A seat in a table: its mark, its name, and whether a bot plays for it. */
+export function SeatName({
+  seat: { number, name, bot },
+}: {
+  readonly seat: { readonly number: number; readonly name: string; readonly bot: boolean }
+}) {
+  return (
+    <span class="name">
+      <SeatMark number={number} name={name} />
+      <span>
+        {name} <small>{bot ? 'bot' : ''}</small>
+      </span>
+    </span>
+  )
+}
+
 /** What a viewer may not see: a hatched blank of the same size, never an empty value. */
 export function HiddenBlank({ what }: { readonly what: string }) {
   return (

@@ -4,13 +4,12 @@ import type { MatchFor } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
-import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
+import { nameIn } from '../names.ts'
+import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Offers } from '../table/offers.tsx'
 
 type BrewView = ReturnType<MatchFor<typeof spoiledBrew>['view']>
 type BrewMatch = ClientMatch<BrewView>
-
-const nameIn = (view: BrewView, seat: string): string => view.roster.seats[seat]?.name ?? seat
 
 /** A vote, while a tasting is open. */
 function Vote({ match, act }: Seen<BrewView>) {
@@ -94,10 +93,16 @@ function Orders(seen: Seen<BrewView>) {
   )
 }
 
+function atTasting(view: BrewView, seat: string): string {
+  const { voter, voted } = view.tasting.votes[seat] ?? {}
+  if (view.roster.seats[seat]?.out) return 'sent home'
+  if (view.tasting.ballot.open && voter) return voted ? 'has voted' : 'tastes'
+  return view.brewery.calls[seat]?.hasCalled ? 'has called one' : ''
+}
+
 /** Barrels, and what everyone is known to be: a role that this view does not have is a blank. */
 function Sight({ match, viewer }: Seen<BrewView>) {
   const { view } = match.replica
-  const isVoting = view.tasting.ballot.open
   return (
     <>
       <p class="stand-line">
@@ -120,32 +125,15 @@ function Sight({ match, viewer }: Seen<BrewView>) {
           </tr>
         </thead>
         <tbody>
-          {Object.entries(view.roster.seats).map(([seat, { name, number, bot, out }]) => {
+          {Object.entries(view.roster.seats).map(([seat, row]) => {
             const role = view.roles.seats[seat]?.role
-            const { voter, voted } = view.tasting.votes[seat] ?? {}
-            const hasCalled = view.brewery.calls[seat]?.hasCalled ?? false
             return (
               <tr key={seat} class={seat === viewer ? 'own' : ''}>
                 <th scope="row">
-                  <span class="name">
-                    <SeatMark number={number} name={name} />
-                    <span>
-                      {name} <small>{bot ? 'bot' : ''}</small>
-                    </span>
-                  </span>
+                  <SeatName seat={row} />
                 </th>
                 <td>{role === undefined ? <HiddenBlank what="role" /> : role || 'none'}</td>
-                <td>
-                  {out
-                    ? 'sent home'
-                    : isVoting && voter
-                      ? voted
-                        ? 'has voted'
-                        : 'tastes'
-                      : hasCalled
-                        ? 'has called one'
-                        : ''}
-                </td>
+                <td>{atTasting(view, seat)}</td>
               </tr>
             )
           })}

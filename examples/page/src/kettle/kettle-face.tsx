@@ -5,14 +5,13 @@ import type { Notice } from 'zinc-referee/replica'
 import { gone } from 'zinc-referee/replica'
 import { useRedraw } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
-import { SeatMark } from '../seat-mark.tsx'
+import { nameIn, namesIn } from '../names.ts'
+import { SeatName } from '../seat-mark.tsx'
 
 type KettleView = ReturnType<MatchFor<typeof hotKettle>['view']>
 type KettleMatch = ClientMatch<KettleView>
 
 const THING = 'kettle'
-const nameIn = (view: KettleView, seat: string): string => view.roster.seats[seat]?.name ?? seat
-
 /** Whom the kettle can be handed to: what the server offers. */
 function Hands({ match, act }: Seen<KettleView>) {
   const { view } = match.replica
@@ -77,21 +76,16 @@ function Ring({ match, viewer }: Seen<KettleView>) {
           </tr>
         </thead>
         <tbody>
-          {seats.map(([seat, { name, number, out, bot }]) => {
+          {seats.map(([seat, row]) => {
             const closed = view.holds.totals[seat]?.held[THING] ?? 0
             const open = seat === holder && since !== undefined ? Math.max(0, played - since) : 0
             const lives = view.respawn.lives[seat]?.left ?? 0
             return (
               <tr key={seat} class={seat === viewer ? 'own' : ''}>
                 <th scope="row">
-                  <span class="name">
-                    <SeatMark number={number} name={name} />{' '}
-                    <span>
-                      {name} <small>{bot ? 'bot' : ''}</small>
-                    </span>
-                  </span>
+                  <SeatName seat={row} />
                 </th>
-                <td>{out ? 'out' : lives}</td>
+                <td>{row.out ? 'out' : lives}</td>
                 <td class="number">{gone(closed + open)}</td>
               </tr>
             )
@@ -125,7 +119,5 @@ export const kettleFace: FaceOf<KettleView> = {
   Sight: Ring,
   tell,
   outcome: ({ verdict: { end }, ...view }) =>
-    end.kind === 'win'
-      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(', ')} wins`
-      : 'Nobody wins',
+    end.kind === 'win' ? `${namesIn(view, end.winners)} wins` : 'Nobody wins',
 }

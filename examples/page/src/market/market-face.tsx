@@ -1,8 +1,9 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { Notice } from 'zinc-referee/replica'
 import type { FaceOf, Seen } from '../face.tsx'
-import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
-import { type MarketView, nameIn, wicksIn } from './market-view.ts'
+import { nameIn, namesIn } from '../names.ts'
+import { HiddenBlank, SeatName } from '../seat-mark.tsx'
+import { type MarketView, wicksIn } from './market-view.ts'
 import { Orders } from './orders.tsx'
 import { Quays } from './quays.tsx'
 import { Wick } from './wick.tsx'
@@ -24,19 +25,14 @@ function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: s
         </tr>
       </thead>
       <tbody>
-        {Object.entries(view.roster.seats).map(([seat, { name, number, bot }]) => {
+        {Object.entries(view.roster.seats).map(([seat, row]) => {
           const own = wicksIn(view, 'hand', seat)
           const wishes = Object.values(view.wishes.cards).filter(({ holder }) => holder === seat)
           const count = view.wicks.hands[seat]?.count ?? 0
           return (
             <tr key={seat} class={seat === viewer ? 'own' : ''}>
               <th scope="row">
-                <span class="name">
-                  <SeatMark number={number} name={name} />
-                  <span>
-                    {name} <small>{bot ? 'bot' : ''}</small>
-                  </span>
-                </span>
+                <SeatName seat={row} />
               </th>
               <td>
                 {seat === viewer ? (
@@ -110,8 +106,8 @@ export const marketFace: FaceOf<MarketView> = {
   tell,
   outcome: ({ verdict: { end }, ...view }) =>
     end.kind === 'win'
-      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')} wins`
+      ? `${namesIn(view, end.winners)} wins`
       : end.kind === 'draw'
-        ? `A draw of ${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')}`
+        ? `A draw of ${namesIn(view, end.winners)}`
         : 'Nobody wins',
 }

@@ -3,8 +3,6 @@ import type { MatchFor } from 'zinc-referee'
 
 export type MarketView = ReturnType<MatchFor<typeof lanternMarket>['view']>
 
-export const nameIn = (view: MarketView, seat: string): string => view.roster.seats[seat]?.name ?? seat
-
 /** Cards of a place, as this view has them. */
 export const wicksIn = (view: MarketView, place: string, holder: string | null = null) =>
   Object.entries(view.wicks.cards).filter(

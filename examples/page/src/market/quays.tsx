@@ -1,8 +1,9 @@
 import { useState } from 'preact/hooks'
 import type { Seen } from '../face.tsx'
+import { nameIn } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
-import { type MarketView, nameIn } from './market-view.ts'
+import type { MarketView } from './market-view.ts'
 
 const QUAYS = ['mill', 'alder', 'ferry'] as const
 const HOOKS = [1, 2, 3, 4, 5, 6, 7]

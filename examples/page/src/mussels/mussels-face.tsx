@@ -5,6 +5,7 @@ import type { MatchFor } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
+import { nameIn, namesIn } from '../names.ts'
 import { HiddenBlank } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
@@ -13,8 +14,6 @@ type DipView = ReturnType<MatchFor<typeof musselDip>['view']>
 type DipMatch = ClientMatch<DipView>
 
 const PLACES = Array.from({ length: 24 }, (_, n) => n + 1)
-const nameIn = (view: DipView, seat: string): string => view.roster.seats[seat]?.name ?? seat
-
 function Orders({ match }: Seen<DipView>) {
   const { question, seats } = match.replica.view.naming
   if (!question.open) return <TurnLine match={match} />
@@ -154,7 +153,5 @@ export const musselsFace: FaceOf<DipView> = {
   ),
   tell,
   outcome: ({ verdict: { end }, ...view }) =>
-    end.kind === 'win'
-      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(' and ')} filled the list`
-      : 'Nobody wins',
+    end.kind === 'win' ? `${namesIn(view, end.winners)} filled the list` : 'Nobody wins',
 }

@@ -3,13 +3,13 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { Notice } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
+import { nameIn } from '../names.ts'
 import { PondMap } from './pond-map.tsx'
 
 export type PondView = ReturnType<Pond['view']>
 export type PondMatch = ClientMatch<PondView>
 
 const SIDES = ['minnow', 'pike'] as const
-const nameIn = (view: PondView, seat: string): string => view.roster.seats[seat]?.name ?? seat
 const sideOf = (view: PondView, seat: string): string => SIDES[view.teams.side[seat]?.team ?? 0] ?? ''
 
 const ways = [

@@ -3,6 +3,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { MatchFor } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
 import type { FaceOf, Seen } from '../face.tsx'
+import { nameIn, namesIn } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
@@ -11,7 +12,6 @@ type StonesView = ReturnType<MatchFor<typeof steppingStones>['view']>
 type StonesMatch = ClientMatch<StonesView>
 
 const WIDTH = 5
-const nameIn = (view: StonesView, seat: string): string => view.roster.seats[seat]?.name ?? seat
 const called = (x: unknown, y: unknown): string => `${'abcde'[Number(x)]}${Number(y) + 1}`
 
 /** The pond: a stone can be laid wherever the server offers it. */
@@ -80,7 +80,7 @@ export const stonesFace: FaceOf<StonesView> = {
   tell,
   outcome: ({ verdict: { end }, ...view }) =>
     end.kind === 'win'
-      ? `${end.winners.map((seat) => view.roster.seats[seat]?.name ?? seat).join(', ')} wins`
+      ? `${namesIn(view, end.winners)} wins`
       : end.kind === 'draw'
         ? 'A draw'
         : 'Nobody wins',
