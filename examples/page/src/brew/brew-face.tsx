@@ -152,6 +152,8 @@ function tell({ name, cells }: Notice, view: BrewView): string | undefined {
       return `${who(cells['seat'])} rinses the ${cells['barrel']}`
     case 'brewery.called':
       return `${who(cells['seat'])} calls a tasting`
+    case 'tasting.closed':
+      return [cells['winners']].flat().length === 0 ? 'The tasting sends nobody home' : undefined
     case 'roster.out':
       return `${who(cells['seat'])} is sent home`
     default:

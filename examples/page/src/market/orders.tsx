@@ -158,9 +158,11 @@ export function Orders(seen: Seen<MarketView>) {
             verb="Let fly"
             choose={() => act?.('moths.letFly')}
           />
-          <button type="button" onClick={() => act?.('turns.pass')}>
-            End my turn
-          </button>
+          {Object.keys(view.turns.seats[match.seat ?? '']?.owes ?? {}).length === 0 && (
+            <button type="button" onClick={() => act?.('turns.pass')}>
+              End my turn
+            </button>
+          )}
         </fieldset>
       )}
     </>
