@@ -6,12 +6,13 @@ import { exit } from './trouble.ts'
 
 /** One line of the table of who sees what. */
 interface SightLine {
-  readonly what: 'state' | 'notice' | 'timer' | 'options'
+  readonly what: 'state' | 'notice' | 'timer' | 'options' | 'told'
   readonly name: string
+  /** Of what is told on purpose: why. */
   readonly seenBy: string
 }
 
-/** Prints who sees what of a rulebook: state, notices, timers and offered options. */
+/** Prints who sees what of a rulebook: state, notices, timers, offered options, and what is told of secrets on purpose. */
 export async function sights(
   name: string | undefined,
   options: { readonly rulebook?: string; readonly json?: boolean; readonly markdown?: boolean },
@@ -39,7 +40,7 @@ export async function sights(
   return exit.done
 }
 
-const linesOf = ({ name, state, events, timers, actions }: RuleDescription): SightLine[] => [
+const linesOf = ({ name, state, events, timers, actions, discloses = {} }: RuleDescription): SightLine[] => [
   ...Object.entries(state).flatMap(([part, { cells }]) =>
     Object.entries(cells).map(([cell, how]) => ({
       what: 'state' as const,
@@ -64,4 +65,9 @@ const linesOf = ({ name, state, events, timers, actions }: RuleDescription): Sig
   ...actions
     .filter(({ offered }) => offered)
     .map(({ name: action }) => ({ what: 'options' as const, name: action, seenBy: 'the seat itself' })),
+  ...Object.entries(discloses).map(([named, why]) => ({
+    what: 'told' as const,
+    name: named,
+    seenBy: `on purpose: ${why}`,
+  })),
 ]
