@@ -1,6 +1,16 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, list, seatRef, seconds, single, text } from 'zinc-referee'
+import {
+  defineRule,
+  defineRulebook,
+  int,
+  list,
+  resumeMatch,
+  seatRef,
+  seconds,
+  single,
+  text,
+} from 'zinc-referee'
 import {
   mostAtTime,
   mostRounds,
@@ -84,7 +94,7 @@ const book = defineRulebook({
 })
 
 function wishing(settings: object = {}, seats: readonly string[] = SEATS) {
-  const { match } = playMatch(book, seats, { settings: { reactions: settings } })
+  const { match, replay } = playMatch(book, seats, { settings: { reactions: settings } })
   const windows = () =>
     Object.entries(match.view('spectator').reactions.windows).sort(([, a], [, b]) => a.depth - b.depth)
   const does = (seat: string, what: 'wish' | 'hush' | 'stay' | 'spoil') => {
@@ -93,6 +103,7 @@ function wishing(settings: object = {}, seats: readonly string[] = SEATS) {
   }
   return {
     match,
+    replay,
     does,
     windows,
     at: (play: number) => match.advanceTo(3000 + play),
@@ -302,14 +313,14 @@ test('at the verdict it is dropped, and nothing that hung on it is done', () => 
   expect(does('heron', 'hush')).toBe('over')
 })
 
-test('laws: whatever is done, windows close and turns go on; who could react changes no byte of what anybody gets', () => {
+test('laws: whatever is done, windows close and turns go on; who could react changes no byte of what anybody gets; replayed and resumed it is the same', () => {
   const act = fc.tuple(
     fc.nat(3),
-    fc.constantFrom('wish', 'spoil', 'stay', 'decline', 'wait', 'leave', 'come'),
+    fc.constantFrom('wish', 'hush', 'spoil', 'stay', 'decline', 'wait', 'leave', 'come'),
     fc.nat(3000),
   )
   const played = (acts: readonly (readonly [number, string, number])[], answers: string, left: number) => {
-    const { match, does, decline, windows } = wishing({ answers })
+    const { match, replay, does, decline, windows } = wishing({ answers })
     match.direct('wishes.breath', { left })
     const sent: unknown[] = ['spectator', ...SEATS].map((viewer) => match.open(viewer).view)
     for (const [n, what, ms] of acts) {
@@ -318,12 +329,16 @@ test('laws: whatever is done, windows close and turns go on; who could react cha
       else if (what === 'wait') match.advanceTo(match.now + ms)
       else if (what === 'leave') match.direct('roster.absent', { seat })
       else if (what === 'come') match.direct('roster.join', { seat, name: seat })
-      else if (what === 'spoil') sent.push(does(seat, 'spoil'))
+      else if (what === 'spoil' || what === 'hush') sent.push(does(seat, what))
       else sent.push(does(seat, what === 'wish' ? 'wish' : 'stay'))
       sent.push(match.flush())
     }
-    match.advanceTo(match.now + 2000 * SEATS.length)
+    // Left open or not, it goes on from a snapshot as it would have gone on.
+    const resumed = resumeMatch(book, match.snapshot())
+    for (const each of [match, resumed]) each.advanceTo(each.now + 2000 * SEATS.length * 8)
+    expect(resumed.hash()).toBe(match.hash())
     expect([match.faults, windows()]).toEqual([[], []])
+    expect(replay().differs).toBe(undefined)
     return sent
   }
   fc.assert(
@@ -331,7 +346,9 @@ test('laws: whatever is done, windows close and turns go on; who could react cha
       fc.array(act, { maxLength: 40 }),
       fc.constantFrom('in-turn', 'first-come'),
       (acts, answers) => {
-        expect(played(acts, answers, 0)).toEqual(played(acts, answers, 99))
+        const quiet = acts.filter(([, what]) => what !== 'hush')
+        expect(played(quiet, answers, 0)).toEqual(played(quiet, answers, 99))
+        played(acts, answers, 99)
       },
     ),
     { numRuns: 40 },
