@@ -36,7 +36,12 @@ function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: s
               </th>
               <td>
                 {seat === viewer ? (
-                  own.map(([id, { face }]) => <Wick key={id} colour={face} />)
+                  <>
+                    {own.length === 0 && 'none'}
+                    {own.map(([id, { face }]) => (
+                      <Wick key={id} colour={face} />
+                    ))}
+                  </>
                 ) : (
                   <>
                     {count} <HiddenBlank what="wicks" />
