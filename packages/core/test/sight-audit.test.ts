@@ -33,6 +33,7 @@ type Leak =
   | 'timer'
   | 'gap'
   | 'row-count'
+  | 'told-later'
   | 'draw-to-come'
 const place = choice('deck', 'hand', 'open')
 type Shell = { readonly place: string; readonly holder: string | undefined }
@@ -59,6 +60,7 @@ const stallWith = (leak?: Leak) => {
             tag: int(0).seenBy(everyone),
             told: int(0).seenBy(everyone),
             count: int(0),
+            kept: int(0),
           }),
           hands: perSeat({ shells: int(0).seenBy(everyone), ambers: int(0).seenBy(everyone) }),
         },
@@ -88,6 +90,7 @@ const stallWith = (leak?: Leak) => {
               const { stand } = match.own
               if (leak === 'forgotten-sight') stand.last = top.face
               if (leak === 'id-tells-order') stand.tag = top.number
+              stand.kept = top.number
               if (leak === 'count-tells-face' && top.face === 'amber') match.own.hands.of(seat).ambers += 1
               if (leak === 'timer') match.timers.start('hint', { in: top.face === 'amber' ? 60_000 : 70_000 })
               match.emit('drew', { seat, face: leak === 'notice-to-all' ? top.face : undefined })
@@ -102,6 +105,7 @@ const stallWith = (leak?: Leak) => {
               match.own.hands.of(seat).shells -= 1
               // Numbered from what everyone saw; or from what nobody did.
               if (leak === 'gap') match.own.stand.told = match.own.stand.count
+              if (leak === 'told-later') match.own.stand.told = match.own.stand.kept
               match.emit('played', { seat })
             },
           },
@@ -185,6 +189,10 @@ test.each([
   ['shuffle-keeps-ids', { by: 'returning-id', path: '/stall/shells/number' }],
   ['options-tell', { by: 'options', secret: 'stall.shells.face', path: 'stall.bid' }],
   ['timer', { by: 'view', input: 'stall.draw', path: expect.stringMatching(/hint/) }],
+  [
+    'told-later',
+    { by: 'mark', secret: 'stall.shells.number', path: '/stall/stand/told', input: 'stall.play' },
+  ],
   ['row-count', { by: 'options', secret: 'stall.shells', path: 'stall.bid' }],
   ['draw-to-come', { by: 'options', secret: 'draws', path: 'stall.call' }],
   ['gap', { by: 'view', input: 'stall.play', path: '/stall/stand/told' }],

@@ -44,7 +44,7 @@ export interface SightLeak {
   /** What was varied: 'rule.part.cell', 'rule.part' for how many hidden rows it has, 'draws' for what chance will give. */
   readonly secret: string
   /** What told of it. */
-  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id'
+  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id' | 'mark'
   /** Where: a path of the view, or an input's name. */
   readonly path: string
   /** The input of that step; 'time' for what timers did. Nothing where it stood there before any step. */

@@ -5,15 +5,17 @@ import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.t
 import { compare } from './compare.ts'
 import { momentsOf } from './moments.ts'
 import { eyesOf, pairOf } from './pair.ts'
+import { search } from './search.ts'
 import { played, recorded } from './sources.ts'
-import { type Variation, variationsOf } from './variations.ts'
+import { marksOf, type Variation, variationsOf } from './variations.ts'
 
 /**
  * Plays a match, or one that was recorded, and looks, at many of its inputs, with the eyes of every seat and of a
  * spectator: whatever the viewer may not see is given other values, and its view, its options, the rulings on its inputs
  * and what the next step tells it must be the same, byte for byte. What a step shows by the sights themselves is no leak.
  * Where the varied values make another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
- * With one hidden row less, and with other chance to come, the view and the options must be the same too.
+ * With one hidden row less, and with other chance to come, the view and the options must be the same too. And marks are
+ * planted in hidden numbers and words, and looked for in what the viewer is sent in the next ten steps.
  *
  * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a name that is not there; what
  *   `beginMatch` throws; and for a record what `replayRecord` throws
@@ -23,6 +25,7 @@ export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord)
   const source = 'record' in asked ? recorded(book, asked.record) : played(book, asked)
   const description = source.begin().describe()
   const variations = variationsOf(description, also)
+  const marks = marksOf(description, also)
   const discloses: { readonly [name: string]: string } = Object.assign(
     {},
     ...description.rules.map((rule) => rule.discloses),
@@ -38,21 +41,27 @@ export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord)
   const isExcused = ({ secret, input }: SightLeak, what: string): boolean =>
     what in discloses && (input !== undefined || isTable(secret))
   for (const leak of returning) if (!(leak.secret in discloses)) leaks.set(keyOf(leak), leak)
+  const take = (found: SightLeak): void => {
+    const what = [found.secret, found.input ?? ''].find((name) => isExcused(found, name))
+    if (what !== undefined) disclosed.set(what, (disclosed.get(what) ?? 0) + 1)
+    else leaks.set(keyOf(found), leaks.get(keyOf(found)) ?? found)
+  }
   let compared = 0
   for (const moment of usual) {
     const eyes = eyesOf(book, moment.snapshot)
-    for (const viewer of eyes.keys())
+    for (const viewer of eyes.keys()) {
       for (const variation of variations) {
         const pair = pairOf(book, moment.snapshot, eyes, viewer, variation, chance)
         if (pair === undefined) continue
         compared += 1
         counts.set(variation.name, (counts.get(variation.name) ?? 0) + 1)
-        for (const found of compare(pair, moment, chance, through)) {
-          const what = [found.secret, found.input ?? ''].find((name) => isExcused(found, name))
-          if (what !== undefined) disclosed.set(what, (disclosed.get(what) ?? 0) + 1)
-          else leaks.set(keyOf(found), leaks.get(keyOf(found)) ?? found)
-        }
+        for (const found of compare(pair, moment, chance, through)) take(found)
       }
+      for (const mark of marks) {
+        const pair = pairOf(book, moment.snapshot, eyes, viewer, mark, chance)
+        for (const found of pair === undefined ? [] : search(pair, moment.onward)) take(found)
+      }
+    }
   }
   return {
     leaks: [...leaks.values()],

@@ -7,6 +7,8 @@ import type { Deed, Source } from './sources.ts'
 export interface Moment {
   readonly snapshot: Snapshot
   readonly deed: Deed
+  /** The deed and those that came after it. */
+  readonly onward: readonly Deed[]
 }
 
 /** Plays twice: once to learn what is done, and once to keep some of the deeds, with the match before each. */
@@ -17,15 +19,16 @@ export function momentsOf(
   const names: string[] = []
   source.play(source.begin(), ({ name }) => names.push(name))
   const picked = pickedOf(names, checks)
-  const usual: Moment[] = []
+  const found: (Omit<Moment, 'onward'> & { readonly nth: number })[] = []
+  const deeds: Deed[] = []
   const match = source.begin()
   const ids = new ReturningIds(match)
-  let nth = 0
   source.play(match, (deed) => {
-    if (picked.has(nth)) usual.push({ snapshot: match.snapshot(), deed })
-    nth += 1
+    const nth = deeds.push(deed) - 1
+    if (picked.has(nth)) found.push({ snapshot: match.snapshot(), deed, nth })
     if (deed.seat !== undefined || deed.name === 'time') ids.look(match)
   })
+  const usual = found.map(({ nth, ...moment }) => ({ ...moment, onward: deeds.slice(nth) }))
   return { usual, returning: ids.leaks }
 }
 

@@ -47,30 +47,56 @@ export function varied(
   seen: ReadonlyMap<CellPath, string>,
   chance: Chance,
 ): readonly Varied[] {
-  const saved = snapshot.parts[secret.part]
-  if (saved === undefined) return []
-  const hidden = saved.rows.filter(([, id]) => !seen.has(pathOf(secret, id)))
-  const before = hidden.map(([, , cells]) => cells[secret.column])
+  const before = hiddenRows(snapshot, secret, seen).map(([, , cells]) => cells[secret.column])
   const mixed = shuffled(before, chance)
   const ways = mixed === undefined ? others(valued(secret.of, snapshot), before) : [mixed]
-  return ways.flatMap((after) => {
-    const changed = hidden.flatMap(([, id], at) =>
-      isSame(before[at], after[at]) ? [] : [[id, after[at]] as const],
-    )
-    if (changed.length === 0) return []
-    const values = new Map(changed)
-    const rows = saved.rows.map(([number, id, cells]) =>
-      values.has(id)
-        ? ([number, id, cells.with(secret.column, values.get(id))] as const)
-        : ([number, id, cells] as const),
-    )
-    return [
-      {
-        snapshot: { ...snapshot, parts: { ...snapshot.parts, [secret.part]: { ...saved, rows } } },
-        paths: changed.map(([id]) => pathOf(secret, id)),
-      },
-    ]
-  })
+  return ways.flatMap((after) => withValues(snapshot, secret, seen, after))
+}
+
+/** A number and a word that nothing else is likely to be; small enough for something to be done so many times. */
+export const MARK = 48_271
+const MARK_WORD = `marked-${MARK}`
+
+/** The snapshot with marks where the viewer sees none, to be looked for in what it is sent; nothing where none fits. */
+export function marked(
+  snapshot: Snapshot,
+  secret: Secret,
+  seen: ReadonlyMap<CellPath, string>,
+): readonly Varied[] {
+  const { kind, least = MARK, most = MARK } = valued(secret.of, snapshot)
+  const mark =
+    kind === 'text' ? MARK_WORD : kind === 'int' && least <= MARK && most >= MARK ? MARK : undefined
+  if (mark === undefined) return []
+  const before = hiddenRows(snapshot, secret, seen).map(([, , cells]) => cells[secret.column])
+  const after = before.map((value) => (value === null ? value : mark))
+  return withValues(snapshot, secret, seen, after)
+}
+
+function hiddenRows(snapshot: Snapshot, secret: Secret, seen: ReadonlyMap<CellPath, string>) {
+  const rows = snapshot.parts[secret.part]?.rows ?? []
+  return rows.filter(([, id]) => !seen.has(pathOf(secret, id)))
+}
+
+/** The snapshot with these values in the hidden rows, in their order; nothing where they are the same. */
+function withValues(
+  snapshot: Snapshot,
+  secret: Secret,
+  seen: ReadonlyMap<CellPath, string>,
+  after: readonly unknown[],
+): readonly Varied[] {
+  const saved = snapshot.parts[secret.part]
+  const changed = hiddenRows(snapshot, secret, seen).flatMap(([, id, cells], at) =>
+    isSame(cells[secret.column], after[at]) ? [] : [[id, after[at]] as const],
+  )
+  if (saved === undefined || changed.length === 0) return []
+  const values = new Map(changed)
+  const rows = saved.rows.map(([number, id, cells]) =>
+    values.has(id)
+      ? ([number, id, cells.with(secret.column, values.get(id))] as const)
+      : ([number, id, cells] as const),
+  )
+  const parts = { ...snapshot.parts, [secret.part]: { ...saved, rows } }
+  return [{ snapshot: { ...snapshot, parts }, paths: changed.map(([id]) => pathOf(secret, id)) }]
 }
 
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)

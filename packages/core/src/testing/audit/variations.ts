@@ -1,7 +1,7 @@
 import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
 import type { RulebookDescription } from '../../rulebook/index.ts'
-import { type CellPath, secretsOf, type Varied, varied } from './secrets.ts'
+import { type CellPath, marked, secretsOf, type Varied, varied } from './secrets.ts'
 
 /** What each viewer sees of a match as it stands: its cells by path. */
 export type Eyes = ReadonlyMap<string, ReadonlyMap<CellPath, string>>
@@ -19,6 +19,14 @@ export interface Variation {
 
 /** What chance will give from here on. */
 export const DRAWS = 'draws'
+
+/** The same secrets with marks in them, where a mark fits. */
+export const marksOf = (description: RulebookDescription, also: readonly string[]): Variation[] =>
+  secretsOf(description, also).map((secret) => ({
+    name: secret.name,
+    asks: secret.kind === 'table' ? 'everyone' : 'viewer',
+    ways: (snapshot, seen) => marked(snapshot, secret, seen),
+  }))
 
 /** Every cell that some may not see, every table with rows that some do not see, and what chance will give. */
 export function variationsOf(description: RulebookDescription, also: readonly string[]): Variation[] {
