@@ -31,7 +31,7 @@ await played('hot-kettle', 'kettle-page', 60)
 await played('pike-pond', 'pond-page', 120)
 await played('stepping-stones', 'stones-page', 8, 200)
 await played('mussel-dip', 'mussels-page', 7, 200)
-await played('lantern-market', 'lanterns-page', 9, 200)
+await played('lantern-market', 'lanterns-page', 10, 200)
 await played('spoiled-brew', 'brew-page', 24, 1000)
 await plain()
 await browser.close()
@@ -105,7 +105,11 @@ async function regatta() {
 async function played(mode, file, beats, apart) {
   const { rulebook, demo } = modes[mode]
   const venue = await openVenue({ page: pageFolder, openEyes: true })
-  const hosted = venue.begin(mode, rulebook, { seed: demo.seed, settings: { phases: { countdown: 0 } } })
+  const hosted = venue.begin(mode, rulebook, {
+    seed: demo.seed,
+    settings: { phases: { countdown: 0 } },
+    with: rulebook.optional,
+  })
   const page = await visit(venue, 'Wren', { width: 1280, height: 800 })
   for (const { id, name } of demo.seats)
     hosted.run((match) => match.direct('roster.join', { seat: id, name, bot: true }))

@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { gone, left, replayRecord } from 'zinc-referee'
+import { expansionsOf } from './expansions.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import type { Moment } from './moment-watch.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
@@ -11,6 +12,7 @@ export interface DemoOptions {
   readonly rulebook?: string
   readonly seed?: string
   readonly seats?: number
+  readonly with?: readonly string[]
   readonly record?: string
   readonly all?: boolean
   readonly json?: boolean
@@ -25,7 +27,7 @@ const SOME_MOMENT = 57_000
 export async function demo(name: string | undefined, options: DemoOptions): Promise<number> {
   const mode = await loadMode(name, options.rulebook)
   const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
-  const played = playDemo(mode, seed, options.seats)
+  const played = playDemo(mode, seed, options.seats, expansionsOf(mode.rulebook, options.with))
   const file = options.record ?? `records/${mode.rulebook.name}-${seed.replaceAll(/[^\w-]+/g, '_')}.jsonl`
   keep(file, played.record)
   const { differs } = replayRecord(mode.rulebook, played.record)

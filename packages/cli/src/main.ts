@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander'
 import { isRefereeError } from 'zinc-referee'
 import { demo } from './demo.ts'
 import { describe } from './describe.ts'
+import { namesIn } from './expansions.ts'
 import { writeNew } from './new.ts'
 import { replay } from './replay.ts'
 import { serve } from './serve.ts'
@@ -42,6 +43,12 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     "a .ts or .js file that exports a rulebook, instead of an example's name",
   ] as const
 
+  const expansions = [
+    '--with <rules>',
+    "optional rules of the mode, by name with commas between, or 'all'",
+    namesIn,
+  ] as const
+
   command
     .command('demo')
     .argument('[mode]', 'an example', 'reed-regatta')
@@ -49,6 +56,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .option(...rulebook)
     .option('--seed <text>', 'another match')
     .option('--seats <number>', 'how many take part', whole)
+    .option(...expansions)
     .option('--record <file>', 'where the record goes')
     .option('--all', 'the whole timeline')
     .option('--json', 'data instead of text')
@@ -76,6 +84,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .option(...rulebook)
     .option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600)
     .option('--seed <text>', 'the seed of the matches')
+    .option(...expansions)
     .option('--records <folder>', 'where records go', 'records')
     .option('--delay <seconds>', 'show it to spectators so much later', whole, 0)
     .option('--no-bots', 'leave empty seats empty')

@@ -39,10 +39,15 @@ const FAIR = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth', 'toad']
 const fairName = (id: string): string => id.replace(/^./, (first) => first.toUpperCase())
 
 /** Plays one match in virtual time with the mode's own crowd, or with one that does anything at random. */
-export function playDemo(mode: LoadedMode, seed: string, seatCount: number | undefined): Played {
+export function playDemo(
+  mode: LoadedMode,
+  seed: string,
+  seatCount: number | undefined,
+  expansions: readonly string[],
+): Played {
   const { rulebook, demo } = mode
   const lines: string[] = []
-  const match = beginAnyMatch(rulebook, { seed, record: (line) => lines.push(line) })
+  const match = beginAnyMatch(rulebook, { seed, with: expansions, record: (line) => lines.push(line) })
   const seats = seatsOf(mode, seatCount)
   const names = new Map(seats.map(({ id, name }) => [id, name]))
   match.open(SPECTATOR)

@@ -3,6 +3,7 @@ import { modes, pageFolder } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
 import { randomCrowd } from 'zinc-referee/testing'
 import { fillWithBots, rosterOf } from './bots.ts'
+import { expansionsOf } from './expansions.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { pairs, print, strong } from './paper.ts'
 import { exit, Trouble } from './trouble.ts'
@@ -12,6 +13,7 @@ export interface ServeOptions {
   readonly port: number
   readonly seed?: string
   readonly records: string
+  readonly with?: readonly string[]
   /** Seconds by which spectators see it late. */
   readonly delay: number
   /** False with --no-bots. */
@@ -24,6 +26,7 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   const served = new Map<string, LoadedMode>()
   for (const each of all) {
     const mode = await loadMode(each, options.rulebook)
+    mode.rulebook.planWith(expansionsOf(mode.rulebook, options.with)) // throws before anything is opened
     served.set(mode.rulebook.name, mode)
   }
   const venue = await openVenue({
@@ -44,6 +47,7 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     const { name: id } = mode.rulebook
     const hosted = venue.begin(id, mode.rulebook, {
       spectatorDelay: options.delay * 1000,
+      with: expansionsOf(mode.rulebook, options.with),
       ...(options.seed !== undefined && { seed: options.seed }),
     })
     return beat(hosted, mode, options, stop.signal)

@@ -233,6 +233,22 @@ test('sights prints who sees what, as text, Markdown and data', () => {
   })
 })
 
+test('a mode is played with its optional rules, by name or all; an unknown one is refused', () => {
+  const header = (file: string) => JSON.parse(readFileSync(join(folder, file), 'utf8').split('\n')[0] ?? '')
+  expect(run('demo', 'lantern-market', '--with', 'fog, wind', '--record', 'two.jsonl').status).toBe(0)
+  expect(header('two.jsonl').with).toEqual(['fog', 'wind'])
+  expect(run('replay', 'two.jsonl').status).toBe(0)
+  expect(run('demo', 'lantern-market', '--with', 'all', '--record', 'all.jsonl').status).toBe(0)
+  expect(header('all.jsonl').with).toHaveLength(6)
+  for (const command of ['demo', 'serve']) {
+    const wrong = run(command, 'lantern-market', '--with', 'rain')
+    expect([wrong.status, wrong.stderr]).toEqual([
+      2,
+      expect.stringMatching(/'rain' is no optional rule.*fog/),
+    ])
+  }
+})
+
 test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', () => {
   const kept = run('sightcheck', 'mussel-dip', '--checks', '3')
   expect(kept.status).toBe(0)

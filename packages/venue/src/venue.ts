@@ -27,6 +27,8 @@ export interface MatchOptions {
   /** Nothing said: a random one. */
   readonly seed?: Seed
   readonly settings?: object
+  /** Which of the optional rules are in it. */
+  readonly with?: readonly string[]
   /** By how many ms spectators see it late; nothing said: at once. */
   readonly spectatorDelay?: number
 }
@@ -94,6 +96,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       const match = beginAnyMatch(book, {
         seed,
         ...(given.settings && { settings: given.settings }),
+        ...(given.with && { with: given.with }),
         ...(file && { record: (line) => file.write(line) }),
       })
       const begun = new HostedMatch(id, match, given.spectatorDelay)

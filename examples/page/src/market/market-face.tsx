@@ -71,6 +71,17 @@ function Sight(seen: Seen<MarketView>) {
         {view.market.market.bells} of 3 bells; {view.wicks.counts.of['deck'] ?? 0} wicks in the deck
         {mark !== undefined && `; your guild mark: ${mark.replace('-', ' ')}`}
       </p>
+      {view.fog !== undefined && (
+        <p class="stand-line">
+          In the fog:{' '}
+          {Object.entries(view.fog.quays).map(([id, { quay, more }], at) => (
+            <span key={id}>
+              {at > 0 && '; '}
+              {quay} {more === undefined ? <HiddenBlank what="how much more it pays" /> : `${more} more`}
+            </span>
+          ))}
+        </p>
+      )}
       <p class="crates">
         Crates:{' '}
         {wicksIn(view, 'crates').map(([id, { face }]) => (
