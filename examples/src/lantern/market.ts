@@ -133,7 +133,6 @@ function longestRow(match: Market, seat: Seat) {
 export const market = shape.does({
   discloses: {
     'market.dip': 'burnt wicks lie open, the last one on top, and a wish that is answered is told',
-    'lampBid.seats.choice': 'bids are revealed when all have bid',
   },
   setUp(match) {
     match.use(wicks).fill(

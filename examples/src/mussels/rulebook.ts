@@ -98,7 +98,6 @@ function goOut(match: Match) {
 export const dip = shape.does({
   discloses: {
     'dip.lift': 'a lifted mussel is shown to all, and whether its finder wished for it',
-    'naming.seats.choice': 'the tide mixes the places that were named',
   },
   setUp(match) {
     const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each, each]))

@@ -198,6 +198,7 @@ export const sealedOf = <const N extends string, V>(
   const values = valuesOf(of)
 
   return ruleOf(name, of).does({
+    discloses: { [`${name}.seats.choice`]: 'choices are revealed to all together' },
     apply: { take() {} },
     actions: {
       choose: {

@@ -154,6 +154,7 @@ export const ballotOf = <const N extends string>(name: N) => {
   }
 
   return ruleOf(name).does({
+    discloses: { [`${name}.votes.for`]: 'the result tells what was voted' },
     apply: { count() {} },
     actions: {
       vote: {

@@ -49,7 +49,7 @@ export function* compare(
 
 /** What the next step tells: first what timers do until its input comes, and then the input. */
 function* step(
-  { viewer, paths }: Pair,
+  { viewer, where }: Pair,
   deed: Deed,
   { one, other }: ReturnType<Pair['as']>,
   leak: (by: SightLeak['by'], path: string, input: string) => SightLeak,
@@ -75,21 +75,27 @@ function* step(
     ),
   )
   if (!leadsTo(seen, updateA?.patch, one.view(viewer))) yield leak('patch', 'patch', deed.name)
-  const rowsBefore = rowsOf(before)
-  const now = [a, b].map((leaves) => ({ leaves, rows: rowsOf(leaves) }))
-  const shown = paths.some((path) =>
-    now.some(
-      ({ leaves, rows }) =>
-        (!before.has(path) && leaves.has(path)) || (!rowsBefore.has(rowOf(path)) && rows.has(rowOf(path))),
-    ),
-  )
-  if (shown) return // by the sights themselves
   const others = differing(a, b)
-  for (const path of others) yield leak('view', path, deed.name)
   const notices = [updateA, updateB].map((update) => update?.notices ?? [])
+  if (others.length === 0 && text(updateA) === text(updateB)) return
+  if (isShown(where(one.snapshot()), before, a) || isShown(where(other.snapshot()), before, b)) return
+  for (const path of others) yield leak('view', path, deed.name)
   if (text(notices[0]) !== text(notices[1]))
     yield leak('notice', noticePath(notices[0], notices[1]), deed.name)
-  else if (others.length === 0 && text(updateA) !== text(updateB)) yield leak('patch', 'patch', deed.name)
+  else if (others.length === 0) yield leak('patch', 'patch', deed.name)
+}
+
+/** Whether a varied cell has come into the view, or its row has: by the sights themselves. */
+function isShown(
+  paths: readonly string[],
+  before: ReadonlyMap<string, string>,
+  now: ReadonlyMap<string, string>,
+): boolean {
+  const [rowsBefore, rowsNow] = [rowsOf(before), rowsOf(now)]
+  return paths.some(
+    (path) =>
+      (!before.has(path) && now.has(path)) || (!rowsBefore.has(rowOf(path)) && rowsNow.has(rowOf(path))),
+  )
 }
 
 const rowOf = (path: string): string => path.slice(0, path.lastIndexOf('/'))

@@ -2,7 +2,7 @@ import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
 import { type AnyMatch, type AnyRulebook, resumeAnyMatch } from '../../rulebook/index.ts'
 import { leavesOf, sameCells } from './leaves.ts'
-import type { CellPath } from './secrets.ts'
+import type { Varied } from './secrets.ts'
 import type { Eyes, Variation } from './variations.ts'
 
 /** Two matches that a viewer must not be able to tell from one another. */
@@ -10,7 +10,7 @@ export interface Pair {
   readonly viewer: string
   /** The name of what differs. */
   readonly secret: string
-  readonly paths: readonly CellPath[]
+  where: Varied['where']
   /** Whether they go on as different matches, so that they can only be compared as they stand. */
   readonly isOtherMatch: boolean
   as(): { readonly one: AnyMatch; readonly other: AnyMatch }
@@ -39,7 +39,7 @@ export function pairOf(
   return {
     viewer,
     secret: variation.name,
-    paths: change.paths,
+    where: change.where,
     isOtherMatch: variation.asks === 'nobody',
     as: () => ({ one: copy(book, snapshot), other: copy(book, change.snapshot) }),
   }

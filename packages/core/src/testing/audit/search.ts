@@ -14,15 +14,15 @@ const count = (text: string): number => text.match(marks)?.length ?? 0
  * Looks for a mark that was planted in a secret in all that the viewer is sent while the match goes on: a leak that
  * comes later than the next step. It ends where the sights themselves show the marked cell.
  */
-export function* search({ viewer, secret, paths, as }: Pair, deeds: readonly Deed[]): Iterable<SightLeak> {
+export function* search({ viewer, secret, where, as }: Pair, deeds: readonly Deed[]): Iterable<SightLeak> {
   const { one, other } = as()
   for (const match of [one, other]) match.open(viewer)
   for (const deed of deeds.slice(0, DEEDS)) {
     const at = other.now
     const [usual, sent] = [one, other].map((match) => sentBy(match, deed, viewer))
-    const view = leavesOf(other.view(viewer))
-    if (paths.some((path) => view.has(path))) return
     if (count(sent ?? '') <= count(usual ?? '')) continue
+    const view = leavesOf(other.view(viewer))
+    if (where(other.snapshot()).some((path) => view.has(path))) return
     const path = [...view].find(([, value]) => count(value) > 0)?.[0] ?? ''
     yield { viewer, at, secret, by: 'mark', path, input: deed.name }
     return

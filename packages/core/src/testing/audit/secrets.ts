@@ -30,10 +30,10 @@ export const secretsOf = ({ rules }: RulebookDescription, also: readonly string[
 export const pathOf = ({ part, kind, cell }: Secret, row: string): CellPath =>
   kind === 'single' ? `/${part.replace('.', '/')}/${cell}` : `/${part.replace('.', '/')}/${row}/${cell}`
 
-/** A snapshot with other values in it, and where. */
+/** A snapshot with other values in it, and where those stand now: a row may have another id when it is shown. */
 export interface Varied {
   readonly snapshot: Snapshot
-  readonly paths: readonly CellPath[]
+  where(now: Snapshot): readonly CellPath[]
 }
 
 /**
@@ -96,7 +96,10 @@ function withValues(
       : ([number, id, cells] as const),
   )
   const parts = { ...snapshot.parts, [secret.part]: { ...saved, rows } }
-  return [{ snapshot: { ...snapshot, parts }, paths: changed.map(([id]) => pathOf(secret, id)) }]
+  const numbers = new Set(saved.rows.flatMap(([number, id]) => (values.has(id) ? number : [])))
+  const where = ({ parts: now }: Snapshot): readonly CellPath[] =>
+    (now[secret.part]?.rows ?? []).flatMap(([number, id]) => (numbers.has(number) ? pathOf(secret, id) : []))
+  return [{ snapshot: { ...snapshot, parts }, where }]
 }
 
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)

@@ -50,7 +50,7 @@ export function variationsOf(description: RulebookDescription, also: readonly st
     {
       name: DRAWS,
       asks: 'nobody',
-      ways: (snapshot) => [{ snapshot: { ...snapshot, seed: 'another' }, paths: [] }],
+      ways: (snapshot) => [{ snapshot: { ...snapshot, seed: 'another' }, where: () => [] }],
     },
   ]
 }
@@ -71,5 +71,7 @@ function withoutOne(
   const hidden = saved?.rows.findLast(([, id]) => !shown.has(id))
   if (saved === undefined || hidden === undefined) return []
   const rows = saved.rows.filter((row) => row !== hidden)
-  return [{ snapshot: { ...snapshot, parts: { ...snapshot.parts, [part]: { ...saved, rows } } }, paths: [] }]
+  return [
+    { snapshot: { ...snapshot, parts: { ...snapshot.parts, [part]: { ...saved, rows } } }, where: () => [] },
+  ]
 }
