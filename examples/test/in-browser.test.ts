@@ -19,6 +19,16 @@ let browser: Browser
 let server: Server
 let script = ''
 
+/** What the page says of a replay. */
+interface ThereReplayed {
+  readonly inputs: number
+  readonly checks: number
+  readonly differs?: object
+  readonly hash: string
+  readonly view: object
+  readonly generates: boolean
+}
+
 /** A script of one entry for the browser. */
 async function bundled(source: string): Promise<string> {
   const entry = 'virtual:entry'
@@ -89,10 +99,10 @@ test.each(Object.keys(modes))(
       await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`)
       // The script is a module: it has run when the page has loaded.
       expect(errors).toEqual([])
-      const there = (await page.evaluate(
-        ([mode_, text]) => (globalThis as any).replayHere(mode_, text),
+      const there: ThereReplayed = await page.evaluate(
+        ([mode_, text]) => Reflect.get(globalThis, 'replayHere')(mode_, text),
         [name, record],
-      )) as any
+      )
       await page.close()
       expect(there.generates).toBe(path === '/')
       expect(there.differs).toBeUndefined()

@@ -1,10 +1,20 @@
-import { modes } from '@zinc-referee/examples'
-import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
-import axe from 'axe-core'
+import {
+  hotKettle,
+  lanternMarket,
+  modes,
+  musselDip,
+  pikePond,
+  reedRegatta,
+  spoiledBrew,
+  steppingStones,
+} from '@zinc-referee/examples'
+import { openVenue, type Venue } from '@zinc-referee/venue'
 import { type Browser, chromium, type Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { type AnyMatch, isMatchOf } from 'zinc-referee'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+import { barriersOf } from './barriers.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
 let browser: Browser
@@ -35,40 +45,45 @@ async function tabTo(tab: Page, wanted: RegExp, key = 'Tab'): Promise<string> {
   throw new Error(`nothing is called ${wanted}; the page says: ${await tab.locator('main').innerText()}`)
 }
 
-const own = (hosted: HostedMatch): any => hosted.match.view('wren')
 /** One thing that a player does: what it is called, and what has come of it. */
 const deeds: {
-  readonly [mode: string]: { readonly wanted: RegExp; readonly done: (hosted: HostedMatch) => boolean }
+  readonly [mode: string]: { readonly wanted: RegExp; readonly done: (match: AnyMatch) => boolean }
 } = {
   'reed-regatta': {
     wanted: /^Head for the dock$/,
-    done: (hosted) => (hosted.match.state['raft'] as any).helm.of('wren').course === 'dock',
+    done: (match) => isMatchOf(reedRegatta, match) && match.state.raft.helm.of('wren').course === 'dock',
   },
   'stepping-stones': {
     wanted: /^lay on /,
-    done: (hosted) => Object.values(own(hosted).pond.cells).some(({ holder }: any) => holder === 'wren'),
+    done: (match) =>
+      isMatchOf(steppingStones, match) &&
+      match.state.pond.cells.all().some(({ holder }) => holder === 'wren'),
   },
   'hot-kettle': {
     wanted: /^(Otter|Heron)$/,
-    done: (hosted) => own(hosted).holds.now.holder.kettle !== 'wren',
+    done: (match) => isMatchOf(hotKettle, match) && match.state.holds.now.holder.get('kettle') !== 'wren',
   },
   'pike-pond': {
     wanted: /^east$/,
-    done: (hosted) => (hosted.match.state['pond'] as any).heading.of('wren').x !== undefined,
+    done: (match) => isMatchOf(pikePond, match) && match.state.pond.heading.of('wren').x !== undefined,
   },
   'spoiled-brew': {
     wanted: /^Fill the /,
-    done: (hosted) => own(hosted).brewery.timers.pour.wren !== undefined,
+    done: (match) =>
+      isMatchOf(spoiledBrew, match) && match.view('wren').brewery.timers?.pour?.['wren'] !== undefined,
   },
   'lantern-market': {
     wanted: /^Take a wish$/,
-    done: (hosted) => own(hosted).wishes.hands.wren.count === 1,
+    done: (match) => isMatchOf(lanternMarket, match) && match.state.wishes.hands.of('wren').count === 1,
   },
   'mussel-dip': {
     wanted: /^lift \d+/,
-    done: (hosted) => own(hosted).turns.now.seat !== 'wren',
+    done: (match) => isMatchOf(musselDip, match) && match.state.turns.now.seat !== 'wren',
   },
 }
+const phaseOf = (match: AnyMatch): unknown => match.view('spectator')['phases']?.['now']
+const holderOf = (match: AnyMatch): string | undefined =>
+  isMatchOf(hotKettle, match) ? match.state.holds.now.holder.get('kettle') : undefined
 
 test.each(Object.entries(modes))(
   '%s is played with the keyboard alone, from the door on, and fits a phone without barriers',
@@ -94,32 +109,24 @@ test.each(Object.entries(modes))(
       hosted.run((match) => match.direct('roster.join', { seat: id, name: called, bot: true }))
     await tabTo(tab, /^Ready$/)
     await tab.keyboard.press('Enter')
-    await expect.poll(() => own(hosted).phases.now.phase).toBe('live')
+    await expect.poll(() => phaseOf(hosted.match)).toMatchObject({ phase: 'live' })
     // In Hot Kettle somebody else may hold it first.
     const crowd = demo.crowd?.('fair-1')
-    for (
-      let beat = 0;
-      name === 'hot-kettle' && own(hosted).holds.now.holder.kettle !== 'wren' && beat < 60;
-      beat++
-    ) {
+    for (let beat = 0; name === 'hot-kettle' && holderOf(hosted.match) !== 'wren' && beat < 60; beat++) {
       hosted.run((match) => crowd?.beat(match, (seat) => seat !== 'wren'))
       await tab.waitForTimeout(100)
     }
     if (name === 'pike-pond')
       hosted.run((match) => match.report('areas.at', { seat: 'wren', x: 100, y: 300 }))
     await tab.getByRole('button', { name: wanted, disabled: false }).first().waitFor()
-    expect(done(hosted)).toBe(false)
+    expect(done(hosted.match)).toBe(false)
     await tabTo(tab, wanted)
     await tab.keyboard.press('Enter')
-    await expect.poll(() => done(hosted)).toBe(true)
+    await expect.poll(() => done(hosted.match)).toBe(true)
     expect(await tab.getByRole('status').first().innerText()).toBe('')
     await tab.setViewportSize({ width: 360, height: 740 })
     expect(await tab.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
-    await tab.evaluate(axe.source)
-    const barriers = await tab.evaluate(async () =>
-      (await (window as any).axe.run()).violations.map(({ id, nodes }: any) => `${id}: ${nodes[0].html}`),
-    )
-    expect(barriers).toEqual([])
+    expect(await barriersOf(tab)).toEqual([])
     expect(errors).toEqual([])
     await context.close()
   },

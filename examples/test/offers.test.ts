@@ -1,7 +1,7 @@
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
-import { type AnyMatch, type AnyRulebook, chanceFrom, resumeAnyMatch } from 'zinc-referee'
-import { playMatch, playOut } from 'zinc-referee/testing'
+import { type AnyMatch, type AnyRulebook, beginAnyMatch, chanceFrom, resumeAnyMatch } from 'zinc-referee'
+import { playOut } from 'zinc-referee/testing'
 
 const LENGTH = 90_000
 const text = (value: unknown): string => JSON.stringify(value)
@@ -13,10 +13,11 @@ test.each(Object.entries(modes))(
   'in %s what is offered is accepted, and what was offered at another time or to another is refused',
   (name, { rulebook, demo }) => {
     const seats = (demo.seats ?? []).map(({ id }) => id).slice(0, Math.max(3, rulebook.plan.room.min))
-    const played = playMatch<any, any>(rulebook as any, seats.slice(0, rulebook.plan.room.max), {
-      with: rulebook.optional as any,
-    })
-    const match = played.match as object as AnyMatch
+    const match = beginAnyMatch(rulebook, { seed: 'fair-1', with: rulebook.optional })
+    for (const seat of seats.slice(0, rulebook.plan.room.max))
+      match.direct('roster.join', { seat, name: seat })
+    for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
+    match.advanceTo(match.nextDue ?? 0)
     const actions = match
       .describe()
       .rules.flatMap((rule) => rule.actions.flatMap(({ name: action, offers }) => (offers ? [action] : [])))

@@ -1,122 +1,18 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import {
-  defineRule,
-  defineRulebook,
-  int,
-  list,
-  resumeMatch,
-  seatRef,
-  seconds,
-  single,
-  text,
-} from 'zinc-referee'
+import { defineRule, defineRulebook, resumeMatch } from 'zinc-referee'
 import {
   mostAtTime,
   mostRounds,
   reaction,
   reactions,
-  roster,
   rounds,
   scores,
-  step,
   turns,
   verdict,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
-
-const play = step('play', { budget: 1 })
-const SEATS = ['otter', 'heron', 'vole', 'newt']
-
-/** A wish is fulfilled unless somebody hushes it, and a hush is heard unless somebody hushes that. */
-const wishes = defineRule({
-  name: 'wishes',
-  needs: [turns, reactions, roster],
-  state: {
-    log: single({ lines: list(text(), []) }),
-    hushed: single({ windows: list(text(), []) }),
-    /** How many hushes each seat has left: nobody but the server knows. */
-    breath: single({ left: int(99) }),
-  },
-  actions: {
-    wish: {
-      when: play,
-      input: {},
-      decide: (match, seat) => match.use(reactions).open({ kind: 'wish', opener: seat }),
-    },
-    stay: { when: play, input: {}, decide() {} },
-    hush: {
-      when: reaction('wish'),
-      input: {},
-      decide(match, seat) {
-        if (match.own.breath.left === 0) return { ok: false, code: 'no-breath' } as const
-        match.own.breath.left -= 1
-        return match.use(reactions).open({ kind: 'wish', opener: seat })
-      },
-    },
-    /** Ends the window for all others too. */
-    spoil: {
-      when: reaction('wish'),
-      input: {},
-      decide(match, seat) {
-        match.own.log.lines = [...match.own.log.lines, `${seat} spoils it`]
-        match.use(reactions).finish()
-      },
-    },
-  },
-  directives: {
-    out: { input: { seat: seatRef() }, obey: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
-    breath: {
-      input: { left: int() },
-      obey(match, { left }) {
-        match.own.breath.left = left
-      },
-    },
-  },
-  on: {
-    'reactions.closed'(match, { opener, reacted }) {
-      match.own.log.lines = [...match.own.log.lines, `${opener}: ${reacted.join(' ') || 'nobody'}`]
-    },
-    'turns.ended'(match, { seat, why }) {
-      match.own.log.lines = [...match.own.log.lines, `${seat} ended, ${why}`]
-    },
-  },
-})
-const book = defineRulebook({
-  name: 'wishes',
-  seats: { min: 2, max: 4 },
-  rules: [
-    turns({ steps: [play], turnTime: seconds(10) }),
-    reactions({ time: seconds(2) }),
-    verdict({}),
-    wishes,
-  ],
-})
-
-function wishing(settings: object = {}, seats: readonly string[] = SEATS) {
-  const { match, replay } = playMatch(book, seats, { settings: { reactions: settings } })
-  const windows = () =>
-    Object.entries(match.view('spectator').reactions.windows).sort(([, a], [, b]) => a.depth - b.depth)
-  const does = (seat: string, what: 'wish' | 'hush' | 'stay' | 'spoil') => {
-    const ruling = match.submit(seat, `wishes.${what}`, {})
-    return ruling.ok || ruling.code
-  }
-  return {
-    match,
-    replay,
-    does,
-    windows,
-    at: (play: number) => match.advanceTo(3000 + play),
-    asked: () => windows().map(([, { asked }]) => asked.join(' ')),
-    decline(seat: string, at = -1) {
-      const window = windows().at(at)?.[0] ?? 'none'
-      const ruling = match.submit(seat, 'reactions.decline', { window })
-      return ruling.ok || ruling.code
-    },
-    log: () => match.state.wishes.log.lines,
-    turn: () => match.view('spectator').turns.now,
-  }
-}
+import { book, play, SEATS, wishes, wishing } from './wishes.ts'
 
 test('TU27: in the order of turns from the opener on, one at a time, each with its whole time; then what hung on it is done', () => {
   const { at, does, decline, asked, log, turn, match } = wishing()

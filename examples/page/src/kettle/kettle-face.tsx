@@ -5,7 +5,7 @@ import type { Notice } from 'zinc-referee/replica'
 import { gone } from 'zinc-referee/replica'
 import { useRedraw } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
-import { nameIn, namesIn } from '../names.ts'
+import { nameIn, outcomeOf } from '../names.ts'
 import { SeatName } from '../seat-mark.tsx'
 
 type KettleView = ReturnType<MatchFor<typeof hotKettle>['view']>
@@ -118,6 +118,5 @@ export const kettleFace: FaceOf<KettleView> = {
   Orders: Hands,
   Sight: Ring,
   tell,
-  outcome: ({ verdict: { end }, ...view }) =>
-    end.kind === 'win' ? `${namesIn(view, end.winners)} wins` : 'Nobody wins',
+  outcome: outcomeOf,
 }

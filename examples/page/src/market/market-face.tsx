@@ -1,7 +1,7 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { Notice } from 'zinc-referee/replica'
 import type { FaceOf, Seen } from '../face.tsx'
-import { nameIn, namesIn } from '../names.ts'
+import { nameIn, outcomeOf } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { type MarketView, wicksIn } from './market-view.ts'
 import { Orders } from './orders.tsx'
@@ -120,10 +120,5 @@ export const marketFace: FaceOf<MarketView> = {
   Orders,
   Sight,
   tell,
-  outcome: ({ verdict: { end }, ...view }) =>
-    end.kind === 'win'
-      ? `${namesIn(view, end.winners)} wins`
-      : end.kind === 'draw'
-        ? `A draw of ${namesIn(view, end.winners)}`
-        : 'Nobody wins',
+  outcome: outcomeOf,
 }

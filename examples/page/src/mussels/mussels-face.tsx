@@ -6,7 +6,7 @@ import type { Notice } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
 import { nameIn, namesIn } from '../names.ts'
-import { HiddenBlank } from '../seat-mark.tsx'
+import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
 
@@ -107,12 +107,12 @@ function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: stri
         </tr>
       </thead>
       <tbody>
-        {Object.entries(view.roster.seats).map(([seat, { bot }]) => {
+        {Object.entries(view.roster.seats).map(([seat, row]) => {
           const { wishes, found = [] } = view.dip.lists[seat] ?? {}
           return (
             <tr key={seat} class={seat === viewer ? 'own' : ''}>
               <th scope="row">
-                {nameIn(view, seat)} <small>{bot ? 'bot' : ''}</small>
+                <SeatName seat={row} />
               </th>
               <td>{wishes === undefined ? <HiddenBlank what="wishes" /> : wishes.join(', ')}</td>
               <td>{found.join(', ') || 'none'}</td>

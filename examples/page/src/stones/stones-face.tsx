@@ -3,7 +3,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { MatchFor } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
 import type { FaceOf, Seen } from '../face.tsx'
-import { nameIn, namesIn } from '../names.ts'
+import { nameIn, outcomeOf } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
@@ -78,10 +78,5 @@ export const stonesFace: FaceOf<StonesView> = {
   Orders: ({ match }) => <TurnLine match={match} />,
   Sight,
   tell,
-  outcome: ({ verdict: { end }, ...view }) =>
-    end.kind === 'win'
-      ? `${namesIn(view, end.winners)} wins`
-      : end.kind === 'draw'
-        ? 'A draw'
-        : 'Nobody wins',
+  outcome: outcomeOf,
 }
