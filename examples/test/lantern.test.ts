@@ -68,7 +68,8 @@ test('what is not offered is refused: any dip, any hook', () => {
   const told = { refused: 0, accepted: 0 }
   while (match.state.phases.now.phase === 'live' && !match.state.lampBid.question.open) {
     const seat = match.state.turns.now.seat ?? ''
-    const lantern = match.state.market.lanterns.all().at(-1)?.id ?? ''
+    const [lantern = ''] =
+      Object.entries(match.view(seat).market.lanterns).findLast(([, row]) => row.on === 'bench') ?? []
     for (const quay of ['mill', 'alder', 'ferry'] as const) {
       const hang = { lantern, quay, hook: chance.int(1, 7) }
       const isOffered = match.options(seat, 'market.hang').some(same(hang))

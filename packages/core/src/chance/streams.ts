@@ -44,8 +44,6 @@ const BLOCKS_AT_ONCE = WORDS / 16
  * counter of the 32-bit words drawn. So each purpose has a stream of its own that tells nothing of another.
  */
 export class Stream implements Chance {
-  /** Whether it only makes public ids, which decide nothing. */
-  readonly isOfIds: boolean
   /** Words drawn so far. */
   drawn = 0
   private readonly store: Store
@@ -54,8 +52,7 @@ export class Stream implements Chance {
   private words = new Uint32Array(0)
   private from = -1
 
-  constructor(store: Store, key: Uint8Array, purpose: string, isOfIds = false) {
-    this.isOfIds = isOfIds
+  constructor(store: Store, key: Uint8Array, purpose: string) {
     this.store = store
     this.key = key
     this.nonce = sha256(utf8ToBytes(purpose)).subarray(0, 12)

@@ -1,7 +1,7 @@
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
 export { generatesCode } from './generates-code.ts'
 export { HashSum, hashText, type Lanes, lanesOf } from './hash.ts'
-export { canonicalJson, flat, jsonText } from './json.ts'
+export { canonicalJson, compareJson, flat, jsonText } from './json.ts'
 export { Named } from './named.ts'
 export { assertCellName, assertName } from './names.ts'
 export { type Schema, validate } from './schema.ts'

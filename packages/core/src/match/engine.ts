@@ -1,6 +1,6 @@
 import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
-import type { Seat, Values } from '../state/index.ts'
+import type { Audience, Seat, Sight, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
@@ -131,6 +131,8 @@ export class Engine extends MatchState {
     if (!nested) this.begin('trial', '')
     const { trouble, missing, woken } = store
     const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
+    const touched = store.touched.length
+    const broughtBack = [...store.broughtBack]
     let ruling: Ruling
     try {
       ruling = body() ?? allowed
@@ -141,6 +143,9 @@ export class Engine extends MatchState {
     store.undo.rollback(undo)
     this.queue.length = events
     this.tellings.length = notices
+    store.takeTouched(touched)
+    store.broughtBack.clear()
+    for (const row of broughtBack) store.broughtBack.add(row)
     Object.assign(store, { trouble, missing, woken, open: nested })
     Object.assign(this, { queue, tellings, doom, running })
     return ruling
@@ -265,6 +270,7 @@ export class Engine extends MatchState {
     store.woken = 0
     store.again = false
     store.fresh = false
+    if (store.broughtBack.size > 0) store.broughtBack.clear()
     this.running = handler
   }
 
@@ -329,11 +335,9 @@ export class Engine extends MatchState {
       }
       if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
-      this.fixed.push(
-        new Telling(event.name, this.time.now, event.facets, cells, (sights) =>
-          this.sights.audience(sights, owner, event.rule),
-        ),
-      )
+      const when = { at: this.time.now, step: this.steps, seats: this.seating.issued }
+      const audience = (sights: readonly Sight[]): Audience => this.sights.audience(sights, owner, event.rule)
+      this.fixed.push(new Telling(event, when, cells, audience, this.store))
     }
   }
 

@@ -39,7 +39,7 @@ export class Inbox {
   cleaned = false
   private readonly engine: Engine
   readonly ids: RememberedIds = new RememberedIds()
-  private lastAction: Map<Seat, string | number> | undefined
+  private lastAction: Map<number, string | number> | undefined
 
   constructor(engine: Engine) {
     this.engine = engine
@@ -55,11 +55,14 @@ export class Inbox {
     const given = cleanedOr(input, parsed)
     // Parsed, its members are in the order of the cells: the same input gives the same text.
     const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
-    const payload = how.id === undefined ? '' : hashText(name + text)
-    const before = how.id === undefined ? undefined : this.ids.find(seat, how.id)
+    const payload = how.id === undefined ? '' : hashText(name + payloadText(plan, parsed, text))
+    const number = this.engine.seating.number(seat)
+    const before = how.id === undefined ? undefined : this.ids.find(number, how.id)
     if (before !== undefined)
       return before.payload === payload
-        ? before.ruling
+        ? parsed instanceof Misfit
+          ? before.ruling
+          : this.shown(seat, before.ruling)
         : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
     const tags = tagsOf(how, seat)
     const ruling =
@@ -69,12 +72,20 @@ export class Inbox {
           ? misfit(parsed)
           : this.engine.decide(plan, seat, parsed, tags)
     if (how.id !== undefined) {
-      this.ids.keep(seat, { id: how.id, payload, ruling })
+      // The number before: a seat that leaves has none any more.
+      this.ids.keep(number, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
-      this.lastAction.set(seat, how.id)
+      this.lastAction.set(number, how.id)
     }
-    if (this.journal === undefined) return ruling
-    return this.recorded('submit', name, given, ruling, { seat, how, text })
+    if (this.journal !== undefined) this.recorded('submit', name, given, ruling, { seat, how, text })
+    // What could not be parsed is answered with what was sent, as it was sent.
+    return parsed instanceof Misfit ? ruling : this.shown(seat, ruling)
+  }
+
+  /** A ruling as its seat is sent it: with rows by the ids that it knows. */
+  private shown(seat: Seat, ruling: Ruling): Ruling {
+    if (ruling.ok || ruling.details === undefined) return ruling
+    return refuse(ruling.code, Object(this.engine.shownTo(seat, ruling.details)))
   }
 
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
@@ -159,8 +170,8 @@ export class Inbox {
     this.engine.time.now = ms
   }
 
-  /** The last action ids decided since this was last asked. */
-  takeDone(): ReadonlyMap<Seat, string | number> | undefined {
+  /** By number of seat, the last action ids decided since this was last asked. */
+  takeDone(): ReadonlyMap<number, string | number> | undefined {
     const done = this.lastAction
     this.lastAction = undefined
     return done
@@ -278,6 +289,21 @@ function endless({ kind: { name } }: Timer): never {
 /** What is recorded of an input: as it was parsed, or raw where it could not be. */
 const cleanedOr = (raw: unknown, parsed: Parsed | undefined): unknown =>
   parsed === undefined || parsed instanceof Misfit ? raw : parsed
+
+/**
+ * What tells one input from another under the same action id. Rows are left out: by when an input is sent again, its
+ * sender may know them by other ids, or not see them any more.
+ */
+function payloadText(
+  plan: InputPlan | undefined,
+  parsed: Parsed | undefined,
+  text: string | undefined,
+): string | undefined {
+  if (plan === undefined || plan.rowCells.length === 0) return text
+  const values = parsed instanceof Misfit ? parsed.given : parsed
+  if (values === undefined) return text
+  return jsonText({ ...values, ...Object.fromEntries(plan.rowCells.map((name) => [name, null])) })
+}
 
 const misfit = ({ issues, missing }: Misfit): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

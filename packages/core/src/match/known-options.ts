@@ -1,4 +1,5 @@
-import type { Seat } from '../state/index.ts'
+import { compareJson } from '../kit/index.ts'
+import { Misfit, type Seat } from '../state/index.ts'
 import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan } from './plan.ts'
@@ -14,7 +15,10 @@ export class KnownOptions {
     this.engine = engine
   }
 
-  /** An action's candidates that would be accepted from a seat now; `part` is what the asker has chosen already. */
+  /**
+   * An action's candidates that would be accepted from a seat now, by the ids that it knows and in an order that
+   * follows from them; `part` is what the asker has chosen already. None where that names what it does not see.
+   */
   of(plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
     const { engine } = this
     if (this.known === undefined || this.steps !== engine.steps || this.at !== engine.time.now) {
@@ -25,8 +29,19 @@ export class KnownOptions {
     const key = JSON.stringify([plan.name, seat, part])
     const before = this.known.get(key)
     if (before !== undefined) return before
-    const options = Object.freeze(optionsOf(engine, plan, seat, part))
+    const options = Object.freeze(this.shown(plan, seat, part))
     this.known.set(key, options)
     return options
+  }
+
+  private shown(plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
+    const { engine } = this
+    const chosen = plan.parsePart(part, engine, seat)
+    if (chosen instanceof Misfit) return []
+    const idOf = (table: string, inner: string): string | undefined => engine.idShown(table, inner, seat)
+    return optionsOf(engine, plan, seat, chosen)
+      .map((option) => plan.show(Object(option), idOf))
+      .sort(compareJson)
+      .filter((option, at, all) => at === 0 || compareJson(all[at - 1], option) !== 0)
   }
 }

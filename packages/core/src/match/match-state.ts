@@ -1,7 +1,8 @@
-import { type Chance, Stream } from '../chance/index.ts'
+import { type Chance, KeyedIds, Stream } from '../chance/index.ts'
 import { seesRow, type ViewedRule } from '../sight/index.ts'
 import {
   type CompiledRow,
+  idFor,
   KeyedTable,
   type Seat,
   SeatTable,
@@ -19,16 +20,15 @@ import type { StoredRulePart } from './spans.ts'
 
 type Settings = { readonly [rule: string]: unknown }
 
-const PUBLIC_IDS = 'public ids'
 const BOUT = 1
 const SETTINGS = 3
 
 /** Everything that a match holds: rows, clocks and timers, seats, settings, streams of chance. */
 export class MatchState implements Undoable {
   readonly plan: Plan
-  readonly store: Store = new Store()
+  readonly store: Store
   readonly time: Timekeeper
-  readonly seating: Seating = new Seating(this.store)
+  readonly seating: Seating
   /** By rule, in the order of the plan. */
   readonly parts: readonly (readonly StoredRulePart[])[]
   settings: Settings
@@ -40,6 +40,8 @@ export class MatchState implements Undoable {
 
   constructor(plan: Plan, key: Uint8Array, settings: Settings) {
     this.plan = plan
+    this.store = new Store(new KeyedIds(key))
+    this.seating = new Seating(this.store)
     this.time = new Timekeeper(this.store, plan.timers)
     this.key = key
     this.settings = Object.fromEntries(
@@ -89,10 +91,32 @@ export class MatchState implements Undoable {
     )
   }
 
-  /** Whether there is a row of 'rule.table' under this id, and, for an asker with a seat, whether it sees the row now. */
-  seesRow(table: string, id: string, seat: Seat | undefined): boolean {
-    const row = this.store.tables.get(table)?.get(id)
-    return row !== undefined && (seat === undefined || seesRow(row, seat))
+  /**
+   * The inner id of a row of 'rule.table' that an input names. A seat names it by the id that it knows, or by the inner
+   * one as records and bots in process do, and only while it sees the row.
+   */
+  rowId(table: string, id: string, seat: Seat | undefined): string | undefined {
+    const rows = this.store.tables.get(table)
+    const row = rows?.get(id) ?? (seat === undefined ? undefined : rows?.known(id, seat))
+    return row !== undefined && (seat === undefined || seesRow(row, seat)) ? row.id : undefined
+  }
+
+  /** The id by which a seat knows a row, given by its inner id; nothing where it does not see it. */
+  idShown(table: string, inner: string, seat: Seat): string | undefined {
+    const row = this.store.tables.get(table)?.get(inner)
+    return row !== undefined && seesRow(row, seat) ? idFor(row, seat) : undefined
+  }
+
+  /** Data that a rule gives a seat, with rows by the ids that it knows; those that it does not see are nothing. */
+  shownTo(seat: Seat, data: unknown): unknown {
+    if (typeof data === 'string') {
+      for (const [table, rows] of this.store.tables)
+        if (rows.isIdentified(data)) return this.idShown(table, data, seat) ?? null
+      return data
+    }
+    if (Array.isArray(data)) return data.map((item) => this.shownTo(seat, item))
+    if (typeof data !== 'object' || data === null) return data
+    return Object.fromEntries(Object.entries(data).map(([name, item]) => [name, this.shownTo(seat, item)]))
   }
 
   hasSeat(seat: Seat): boolean {
@@ -117,7 +141,7 @@ export class MatchState implements Undoable {
   streamNamed(name: string): Stream {
     const begun = this.streams.get(name)
     if (begun !== undefined) return begun
-    const stream = new Stream(this.store, this.key, name, name.includes(`/${PUBLIC_IDS}/`))
+    const stream = new Stream(this.store, this.key, name)
     this.streams.set(name, stream)
     return stream
   }
@@ -138,24 +162,15 @@ export class MatchState implements Undoable {
   }
 
   private storedPart(rule: string, { kind, name, shape }: PartPlan): StoredPart {
-    const stored = this.madePart(`${rule}.${name}`, kind, shape)
+    const stored = this.madePart(kind, shape)
     if (stored instanceof KeyedTable) this.store.tables.set(`${rule}.${name}`, stored)
     this.store.enter(stored)
     return stored
   }
 
-  private madePart(name: string, kind: PartPlan['kind'], shape: PartPlan['shape']): StoredPart {
+  private madePart(kind: PartPlan['kind'], shape: PartPlan['shape']): StoredPart {
     if (kind === 'perSeat') return new SeatTable(this.store, shape)
     if (kind === 'single') return new SingleTable(this.store, shape)
-    return new KeyedTable(this.store, shape, () => this.mint(name))
-  }
-
-  /** A public id: from a stream apart from all others, so that it tells nothing. */
-  private mint(table: string): string {
-    const ids = this.stream(table, PUBLIC_IDS)
-    return ids
-      .int(0, 36 ** 6 - 1)
-      .toString(36)
-      .padStart(6, '0')
+    return new KeyedTable(this.store, shape)
   }
 }

@@ -2,9 +2,12 @@ import { Stream } from '../chance/index.ts'
 import {
   type CompiledRow,
   KeyedTable,
-  type PolicyRow,
+  loadNames,
   RowMap,
+  type RowNames,
+  type SavedNames,
   type Seat,
+  saveNames,
   type Undoable,
 } from '../state/index.ts'
 import { type TimeChange, Timekeeper } from '../time/index.ts'
@@ -15,8 +18,8 @@ import { SightKeeper } from './sight-keeper.ts'
 type RowChange =
   | readonly ['cell', place: number, row: number, cell: number, old: unknown]
   | readonly ['added', place: number, row: number]
-  | readonly ['removed', place: number, row: number, id: string, values: readonly unknown[]]
-  | readonly ['renamed', place: number, row: number, id: string]
+  | readonly ['removed', place: number, row: number, names: SavedNames | null, values: readonly unknown[]]
+  | readonly ['renamed', place: number, row: number, names: SavedNames | null]
 type Change = RowChange | TimeChange
 
 /** A step that can be taken back, and whose it is. */
@@ -125,7 +128,7 @@ export class Past implements Undoable {
     if (of === this) return 'nothing'
     if (of instanceof Timekeeper) return of.changed(code, old)
     if (of instanceof SightKeeper) return of.grew(code, old) ? undefined : 'nothing'
-    if (of instanceof Stream) return of.isOfIds ? 'nothing' : undefined
+    if (of instanceof Stream) return undefined
     if (of instanceof KeyedTable) return renaming(of, code, old)
     if (of instanceof RowMap) return this.coming(of, code, old as CompiledRow, removed)
     // A row that is written after it has gone would come back with what was written.
@@ -141,7 +144,7 @@ export class Past implements Undoable {
     if (this.table(shape.place) === undefined) return undefined
     if (code === RowMap.ADDED) return ['added', shape.place, row.$number]
     removed.add(row)
-    return ['removed', shape.place, row.$number, row.$id, row.$save()]
+    return ['removed', shape.place, row.$number, savedNames(row.$names), row.$save()]
   }
 
   private revert(change: Change): void {
@@ -153,10 +156,10 @@ export class Past implements Undoable {
     const [kind, place, number] = change
     const table = this.table(place)
     const row = this.state.rowAt(place, number)
-    if (kind === 'removed') table?.bringBack(number, change[3], change[4])
+    if (kind === 'removed') table?.bringBack(number, change[4], shownNames(change[3]))
     else if (row === undefined) return
     else if (kind === 'added') table?.removeRow(row)
-    else if (kind === 'renamed') table?.renameBack(row, change[3])
+    else if (kind === 'renamed') table?.renameBack(row, shownNames(change[3]))
     else this.revertCell(row, change[3], change[4])
   }
 
@@ -186,7 +189,12 @@ function written(row: CompiledRow, code: number, old: unknown): Change | 'nothin
 }
 
 function renaming({ shape }: KeyedTable, code: number, old: unknown): Change | 'nothing' {
-  if (code !== KeyedTable.RENAMED) return 'nothing' // numbers are never given again
-  const { row, id } = old as { readonly row: PolicyRow; readonly id: string }
-  return ['renamed', shape.place, row.$number, id]
+  if (code !== KeyedTable.NAMED) return 'nothing' // numbers are never given again
+  const { row, names } = old as { readonly row: CompiledRow; readonly names: RowNames | undefined }
+  return ['renamed', shape.place, row.$number, savedNames(names)]
 }
+
+const savedNames = (names: RowNames | undefined): SavedNames | null =>
+  names === undefined ? null : saveNames(names)
+const shownNames = (saved: SavedNames | null): RowNames | undefined =>
+  saved === null ? undefined : loadNames(saved)

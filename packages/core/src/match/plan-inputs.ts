@@ -1,8 +1,17 @@
 import { RefereeError, type Schema, validate } from '../kit/index.ts'
-import { type Cells, Misfit, type Parse, prepareParse } from '../state/index.ts'
+import {
+  type AnyCell,
+  type Cells,
+  Misfit,
+  type Parse,
+  prepareParse,
+  preparePart,
+  prepareShow,
+  rowCell,
+} from '../state/index.ts'
 import { decideInLoops } from './deciding.ts'
 import { factPlaces, type Gate, type GatePlace, gatePlaces } from './gates.ts'
-import type { GateCheck, InputPlan, RulePlan } from './plan.ts'
+import type { ActionPlan, GateCheck, InputPlan, RulePlan } from './plan.ts'
 import type { InputSpec } from './spec.ts'
 
 /** A rule's actions, facts and directives, each with its parser and the gates before it. */
@@ -17,6 +26,7 @@ export function inputsOf(
     input: spec,
     parse: parserOf(`${rule}.${input}`, spec, rule, generated),
     bySchema: '~standard' in spec,
+    rowCells: rowCellsOf(spec),
     amendments: [],
     options: undefined,
     decide: decideInLoops,
@@ -26,6 +36,7 @@ export function inputsOf(
       ([key, { input, when = [], offered = false, cost = 1, options, onTimeOut, decide }]): InputPlan => ({
         ...common(key, input),
         kind: 'action',
+        ...asPart(input, rule),
         offered,
         gates: gatesOf(rule, key, [when].flat(), rules, gatePlaces, cost),
         onTimeOut: onTimeOut && { rule: index, label: `${rule} default ${key}`, run: onTimeOut },
@@ -52,6 +63,17 @@ export function inputsOf(
     ),
   ]
 }
+
+/** How part of an input is checked, and how an option is shown. What a schema takes is left as it is. */
+function asPart(spec: InputSpec, rule: string): Pick<ActionPlan, 'parsePart' | 'show'> {
+  return '~standard' in spec
+    ? { parsePart: (part) => Object(part), show: (option) => option }
+    : { parsePart: preparePart(spec as Cells, rule), show: prepareShow(spec as Cells, rule) }
+}
+
+/** The cells of an input that name rows. What a schema lets through names none. */
+const rowCellsOf = (spec: InputSpec): readonly string[] =>
+  '~standard' in spec ? [] : Object.keys(spec).filter((name) => rowCell((spec as Cells)[name] as AnyCell))
 
 function parserOf(name: string, spec: InputSpec, rule: string, generated: boolean): Parse {
   if (!('~standard' in spec)) return prepareParse(spec as Cells, rule, generated)

@@ -1,5 +1,5 @@
 import { Named, RefereeError } from '../kit/index.ts'
-import { eventFacets } from '../sight/index.ts'
+import { eventFacets, eventReferences } from '../sight/index.ts'
 import {
   type Cells,
   compileFill,
@@ -168,7 +168,8 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
   const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
   if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
-  return { rule, name, cells, facets, fill: compileFill(name, cells, generated), handlers: [] }
+  const references = eventReferences(cells, name.split('.')[0] ?? '')
+  return { rule, name, cells, facets, references, fill: compileFill(name, cells, generated), handlers: [] }
 }
 
 function planDraft(

@@ -1,6 +1,17 @@
 import type { Named } from '../kit/index.ts'
-import type { EventFacet } from '../sight/index.ts'
-import type { AnyCell, Cells, Parse, Part, RowShape, Seat, Sight, Span, Values } from '../state/index.ts'
+import type { EventFacet, EventReference } from '../sight/index.ts'
+import type {
+  AnyCell,
+  Cells,
+  Parse,
+  Part,
+  RowShape,
+  Seat,
+  Show,
+  Sight,
+  Span,
+  Values,
+} from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Engine } from './engine.ts'
@@ -71,6 +82,8 @@ export interface EventPlan {
   readonly rule: number
   /** What viewers are told of it. */
   readonly facets: readonly EventFacet[]
+  /** Its cells that name rows, and that somebody sees. */
+  readonly references: readonly EventReference[]
   readonly fill: (given: Values) => Values
   readonly handlers: Handler<[Values], void>[]
 }
@@ -103,6 +116,8 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   decide: Decide
   /** Whether a schema does so: what a record holds has been through it already. */
   readonly bySchema: boolean
+  /** Its cells that name rows: how a sender knows a row may change between two sendings of the same. */
+  readonly rowCells: readonly string[]
   readonly gates: readonly GateCheck[]
   readonly handler: Handler<A, Answer>
   readonly amendments: Handler<[object], Refusal | void>[]
@@ -110,6 +125,10 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly options: Handler<[string, object], readonly unknown[]> | undefined
 }
 export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: unknown]> {
+  /** Checks what a seat has chosen so far. */
+  readonly parsePart: Parse
+  /** An option with the ids that a seat knows. */
+  readonly show: Show
   /** Whether a seat's options stand in its view. */
   readonly offered: boolean
   /** What is done for a seat whose time is up; nothing: it cannot be. */

@@ -1,4 +1,3 @@
-import type { Seat } from '../state/index.ts'
 import type { Ruling } from './ruling.ts'
 
 const REMEMBERED = 8
@@ -8,26 +7,29 @@ export interface Decided {
   readonly ruling: Ruling
 }
 
-/** The last action ids of each seat, so that a message sent twice is decided once and answered twice. */
+/**
+ * The last action ids of each seat, so that a message sent twice is decided once and answered twice. They are kept by
+ * the number of the seat: whoever gets its id later has sent none of them.
+ */
 export class RememberedIds {
-  private readonly bySeat: Map<Seat, Decided[]> = new Map()
+  private readonly bySeat: Map<number, Decided[]> = new Map()
 
-  find(seat: Seat, id: string | number): Decided | undefined {
+  find(seat: number, id: string | number): Decided | undefined {
     return this.bySeat.get(seat)?.find((decided) => String(decided.id) === String(id))
   }
 
-  keep(seat: Seat, decided: Decided): void {
+  keep(seat: number, decided: Decided): void {
     const kept = this.bySeat.get(seat) ?? []
     kept.push(decided)
     if (kept.length > REMEMBERED) kept.shift()
     this.bySeat.set(seat, kept)
   }
 
-  save(): [Seat, readonly Decided[]][] {
+  save(): [number, readonly Decided[]][] {
     return [...this.bySeat]
   }
 
-  load(saved: readonly (readonly [Seat, readonly Decided[]])[]): void {
+  load(saved: readonly (readonly [number, readonly Decided[]])[]): void {
     for (const [seat, decided] of saved) this.bySeat.set(seat, [...decided])
   }
 }

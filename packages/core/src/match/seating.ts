@@ -46,6 +46,11 @@ export class Seating {
     return this.places.get(seat)?.number ?? 0
   }
 
+  /** The number that the next seat will get: whoever has it or a higher one was not there yet. */
+  get issued(): number {
+    return this.next
+  }
+
   add(seat: Seat): number {
     const number = this.next
     this.change(new Map(this.places).set(seat, { number, gone: false }), number + 1)

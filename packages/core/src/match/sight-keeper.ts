@@ -1,6 +1,7 @@
 import { presence } from '../sight/index.ts'
 import {
   type Audience,
+  anyOf,
   audienceOf,
   KeyedTable,
   noViewers,
@@ -65,7 +66,7 @@ export class SightKeeper implements Undoable {
     this.looking.forget()
     this.store.takeTouched()
     for (const { plan, stored } of this.engine.parts.flat())
-      if (plan.shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow)
+      if (plan.shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow, true)
   }
 
   /** Whether a step could concern anybody's sight. */
@@ -129,7 +130,8 @@ export class SightKeeper implements Undoable {
     return true
   }
 
-  private ask(row: PolicyRow): void {
+  /** `restored`: who sees it is as it was, and only has to be found out again. */
+  private ask(row: PolicyRow, restored = false): void {
     if (!row.$live) {
       this.setRead(row, new Set())
       return
@@ -148,12 +150,15 @@ export class SightKeeper implements Undoable {
     this.setRead(row, read)
     if (same(row.$sights, after) && shown.every((text, at) => text === row.$masks[at])) return
     store.list(row)
-    const before = row.$sights.length === 0 ? noViewers : presence(row.$sights)
-    store.undo.note(this, SIGHTS, { row, sights: row.$sights, masks: row.$masks })
+    const before = row.$sights
+    store.undo.note(this, SIGHTS, { row, sights: before, masks: row.$masks })
     row.$sights = after
     row.$masks = shown
-    // A row that somebody has lost sight of gets a new public id, so that it cannot be followed to where it goes.
-    if (stored instanceof KeyedTable && someoneLost(before, presence(after))) stored.rename(row)
+    if (!(stored instanceof KeyedTable)) return
+    const now = presence(after)
+    // Whoever sees it again because a step was taken back knows it as before.
+    const isAsBefore = restored || store.broughtBack.has(row)
+    stored.seenDifferently(row, isAsBefore ? anyOf(presence(before), now) : presence(before), now)
   }
 
   /** Whoever may see something that happens now, of which a seat is the owner. */

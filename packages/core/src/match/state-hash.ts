@@ -1,6 +1,6 @@
 import type { Stream } from '../chance/index.ts'
 import { canonicalJson, HashSum, lanesOf } from '../kit/index.ts'
-import { KeyedTable } from '../state/index.ts'
+import { type CompiledRow, KeyedTable, saveNames } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 
 /** A sum over rows by part, number and cells, and over everything else that decides what comes next. */
@@ -9,7 +9,7 @@ export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>):
   for (const { plan, stored } of engine.parts.flat()) {
     const { drawn } = plan.shape
     for (const row of stored.rows()) {
-      const lanes = row.$lanes ?? lanesOf(`${plan.shape.path}#${row.$number}:${row.$text()}`)
+      const lanes = row.$lanes ?? lanesOf(`${plan.shape.path}#${row.$number}:${row.$text()}${namesText(row)}`)
       if (drawn) row.$lanes = lanes
       sum.include(lanes)
     }
@@ -23,3 +23,7 @@ export function stateHash(engine: Engine, streams: ReadonlyMap<string, Stream>):
   if (kept.length > 0) sum.add(`past ${JSON.stringify(kept)}`)
   return sum.text()
 }
+
+/** Under which names viewers know it, where it has had more than one. */
+const namesText = ({ $names }: CompiledRow): string =>
+  $names === undefined ? '' : `~${JSON.stringify(saveNames($names))}`

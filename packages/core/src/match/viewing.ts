@@ -1,10 +1,11 @@
 import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
-  inTellingOrder,
   NamedRows,
   type Notice,
+  noticesFor,
   Outbox,
+  PartPatch,
   type Telling,
   tellPlainRow,
   tellRow,
@@ -92,7 +93,7 @@ export class Viewing {
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
     this.extras.begin(viewer)
-    const notices = this.recent.flatMap((told) => told.for(viewer) ?? [])
+    const notices = noticesFor(this.recent, viewer, this.engine.seating)
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
 
@@ -128,16 +129,8 @@ export class Viewing {
     this.shutLeft()
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
-    store.dirty.sort(inTellingOrder)
+    this.tellRows()
     const { serverBox } = this
-    const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
-    for (const row of store.dirty) {
-      if (serverBox !== undefined) this.tellServer(row, serverBox)
-      if (row.$shape.byRow) tellRow(row as PolicyRow, seats ?? this.viewers.keys(), this.outbox, this.named)
-      else tellPlainRow(row, this.outbox)
-    }
-    store.dirty.length = 0
-    if (store.latest.rows.length > 0) store.dirty.push(...store.latest.rows)
     for (const [at, name] of clockNames.entries()) {
       const text = clockText(time, name)
       if (text === this.clocks[at]) continue
@@ -155,12 +148,12 @@ export class Viewing {
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
-    for (const viewer of this.viewers.keys()) {
+    for (const [viewer, seat] of this.viewers) {
       const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
-      const notices = fresh.length === 0 ? none : fresh.flatMap((each) => each.for(viewer) ?? [])
+      const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
       const heard = viewer === SERVER ? this.engine.heard?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
-      const last = done?.get(viewer)
+      const last = done?.get(seat)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
       updates.push(
         last === undefined && heard === undefined
@@ -175,9 +168,32 @@ export class Viewing {
     return updates
   }
 
-  private tellServer(row: CompiledRow, box: Outbox): void {
-    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, box, this.named)
-    else tellServerOfPlainRow(row, box)
+  /** What has changed of all rows, part by part. */
+  private tellRows(): void {
+    const { dirty, latest } = this.engine.store
+    const { serverBox } = this
+    const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
+    dirty.sort((a, b) => a.$shape.place - b.$shape.place)
+    for (let at = 0; at < dirty.length; ) {
+      const place = dirty[at]?.$shape.place
+      const patch = new PartPatch()
+      const forServer = serverBox && new PartPatch()
+      for (; at < dirty.length && dirty[at]?.$shape.place === place; at++) {
+        const row = dirty[at] as CompiledRow
+        if (forServer !== undefined) this.tellServer(row, forServer)
+        if (row.$shape.byRow) tellRow(row as PolicyRow, seats ?? this.viewers.keys(), patch, this.named)
+        else tellPlainRow(row, patch)
+      }
+      patch.writeTo(this.outbox)
+      if (serverBox !== undefined) forServer?.writeTo(serverBox)
+    }
+    dirty.length = 0
+    if (latest.rows.length > 0) dirty.push(...latest.rows)
+  }
+
+  private tellServer(row: CompiledRow, patch: PartPatch): void {
+    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, patch, this.named)
+    else tellServerOfPlainRow(row, patch)
   }
 
   /** Who viewed a seat that has gone since views no more, whoever has its id now. */

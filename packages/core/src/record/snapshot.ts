@@ -1,9 +1,9 @@
 import { isRefereeError, RefereeError } from '../kit/index.ts'
 import type { Engine, Inbox, KeptStep } from '../match/index.ts'
-import type { PolicyRow, SavedPart } from '../state/index.ts'
+import type { CompiledRow, PolicyRow, SavedPart } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
-export const SNAPSHOT_VERSION = 1
+export const SNAPSHOT_VERSION = 2
 
 /** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: it never leaves the server. */
 export interface Snapshot {
@@ -76,8 +76,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     }
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
     engine.sights.restart()
-    for (const { plan, stored } of engine.parts.flat())
-      if (plan.shape.byRow) for (const row of stored.rows()) told(row as PolicyRow)
+    for (const { stored } of engine.parts.flat()) for (const row of stored.rows()) told(row)
   } catch (error) {
     if (isRefereeError(error) && error.code === 'ZR_SNAPSHOT_DAMAGED') throw error
     throw new RefereeError(
@@ -94,9 +93,13 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
 }
 
 /** Nobody views yet: whoever comes gets a whole view. */
-function told(row: PolicyRow): void {
+function told(row: CompiledRow): void {
   row.$told = true
+  if (row.$shape.drawn) row.$toldNames = row.$names
+  if (row.$shape.byRow) toldSights(row as PolicyRow)
+}
+
+function toldSights(row: PolicyRow): void {
   row.$toldSights = row.$sights
   row.$toldMasks = row.$masks
-  row.$toldId = row.id
 }

@@ -1,6 +1,16 @@
 export { NamedRows } from './named-rows.ts'
-export { type EventFacet, eventFacets, NOTICE_LASTS, type Notice, Telling } from './notices.ts'
+export {
+  type EventFacet,
+  type EventReference,
+  eventFacets,
+  eventReferences,
+  NOTICE_LASTS,
+  type Notice,
+  noticesFor,
+  Telling,
+} from './notices.ts'
 export { Outbox } from './outbox.ts'
-export { inTellingOrder, tellPlainRow, tellServerOfPlainRow } from './plain-rows.ts'
+export { PartPatch } from './part-patch.ts'
+export { tellPlainRow, tellServerOfPlainRow } from './plain-rows.ts'
 export { presence, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'

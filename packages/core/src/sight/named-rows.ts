@@ -1,4 +1,4 @@
-import type { CompiledRow, PolicyRow, RowReference, Store } from '../state/index.ts'
+import { type CompiledRow, idFor, type PolicyRow, type RowReference, type Store } from '../state/index.ts'
 import { placeOf, seesRow } from './policy-rows.ts'
 
 type Texts = ReadonlyMap<string, string>
@@ -66,13 +66,10 @@ export class NamedRows {
     for (const row of this.rows()) this.tell(row, viewer, none)
   }
 
-  private text(row: CompiledRow, cell: string, { table, many }: RowReference, viewer: string): string {
-    const seen = (number: number): string | undefined => {
+  private text(row: CompiledRow, cell: string, { table, text }: RowReference, viewer: string): string {
+    return text(row.$kept(cell), (number) => {
       const named = this.store.tables.get(table)?.row(number)
-      return named !== undefined && seesRow(named, viewer) ? named.id : undefined
-    }
-    const kept = row.$kept(cell)
-    if (!many) return JSON.stringify((kept === undefined ? undefined : seen(kept as number)) ?? null)
-    return JSON.stringify((kept as readonly number[]).map(seen).filter((id) => id !== undefined))
+      return named !== undefined && seesRow(named, viewer) ? idFor(named, viewer) : undefined
+    })
   }
 }

@@ -1,4 +1,23 @@
-import { type Audience, type Cells, reaches, SERVER, type Sight, sightKey } from '../state/index.ts'
+import { compareJson } from '../kit/index.ts'
+import {
+  type AnyCell,
+  type Audience,
+  type Cells,
+  type CompiledRow,
+  idFor,
+  nameFor,
+  type PolicyRow,
+  type RowNames,
+  reaches,
+  rowCell,
+  SERVER,
+  type Sight,
+  type Store,
+  sightKey,
+  tableOf,
+  withEach,
+} from '../state/index.ts'
+import { isInSight, seesRow } from './policy-rows.ts'
 
 /** Something that happened, told to those who may know it. */
 export interface Notice {
@@ -35,44 +54,78 @@ export function eventFacets(cells: Cells): readonly EventFacet[] {
   })
 }
 
+/** A cell of an event that names rows. */
+export interface EventReference {
+  readonly name: string
+  readonly cell: AnyCell
+  readonly table: string
+}
+
+/** The cells of an event that name rows; tables without a rule's name are that rule's own. */
+export const eventReferences = (cells: Cells, rule: string): readonly EventReference[] =>
+  Object.entries(cells).flatMap(([name, cell]) => {
+    const inner = cell.reach === 'nobody' ? undefined : rowCell(cell)
+    return inner === undefined ? [] : [{ name, cell, table: tableOf(inner, rule) }]
+  })
+
+/** A row as it was seen when something happened to it. */
+interface SeenRow {
+  readonly row: CompiledRow
+  readonly sights: readonly Audience[]
+  readonly names: RowNames | undefined
+}
+
 /** Something that happened, with its viewers and values fixed: each gets a notice of what it may know. */
 export class Telling {
+  readonly name: string
   readonly until: number
-  private readonly name: string
+  /** The number of the step in which it happened. */
+  readonly step: number
+  /** Seats with this number or a higher one were not there when it happened. */
+  private readonly seats: number
   private readonly at: number
   private readonly facets: readonly EventFacet[]
   private readonly event: Notice['cells']
   /** By facet, whom it reaches; nothing where all reach everyone. */
   private readonly audiences: readonly Audience[] | undefined
+  /** By inner id, the rows that it names. */
+  private readonly rows: ReadonlyMap<unknown, SeenRow> | undefined
+  private readonly references: readonly EventReference[]
   /** The notice that was made last, for those who see the same facets. */
   private made: { readonly seen: number; readonly notice: Notice } | undefined
 
   constructor(
-    name: string,
-    at: number,
-    facets: readonly EventFacet[],
+    { name, facets, references }: Told,
+    { at, step, seats }: { readonly at: number; readonly step: number; readonly seats: number },
     event: Notice['cells'],
     audience: (sights: readonly Sight[]) => Audience,
+    store: Store,
   ) {
     this.name = name
     this.at = at
     this.until = at + NOTICE_LASTS
+    this.step = step
+    this.seats = seats
     this.facets = facets
     this.event = event
     this.audiences = facets.every(({ forAll }) => forAll)
       ? undefined
       : facets.map(({ sights }) => audience(sights))
+    this.references = references
+    this.rows = references.length === 0 ? undefined : rowsNamed(references, event, store)
   }
 
-  /** What one viewer gets of it; nothing where it may know nothing. */
-  for(viewer: string): Notice | undefined {
+  /** What one viewer gets of it; nothing where it may know nothing. `seat` is the number of its seat, 0 without one. */
+  for(viewer: string, seat: number): Notice | undefined {
+    if (seat >= this.seats) return undefined
     const seen =
       (viewer === SERVER ? undefined : this.audiences)?.reduce(
         (bits, audience, at) => (reaches(audience, viewer) ? bits | (1 << at) : bits),
         0,
       ) ?? -1
     if (seen === 0) return undefined
-    if (this.made?.seen !== seen) this.made = { seen, notice: this.notice(seen) }
+    if (this.rows !== undefined) return this.notice(seen, this.withIds(this.rows, viewer))
+    if (this.made?.seen !== seen) this.made = { seen, notice: this.notice(seen, this.event) }
     return this.made.notice
   }
 
@@ -81,10 +134,89 @@ export class Telling {
     this.made = undefined
   }
 
-  private notice(seen: number): Notice {
+  private notice(seen: number, event: Notice['cells']): Notice {
     const cells: Record<string, unknown> = {}
     for (const [at, { names }] of this.facets.entries())
-      if (seen & (1 << at)) for (const name of names) cells[name] = this.event[name] ?? null
+      if (seen & (1 << at)) for (const name of names) cells[name] = event[name] ?? null
     return { name: this.name, at: this.at, until: this.until, cells }
   }
+
+  /**
+   * The event with rows by the ids that the viewer knows. It knows a row here only if it has seen it since: with an id
+   * that it got later, it could follow the row to where it has gone.
+   */
+  private withIds(rows: ReadonlyMap<unknown, SeenRow>, viewer: string): Notice['cells'] {
+    if (viewer === SERVER) return this.event
+    const idOf = (inner: unknown): string | undefined => {
+      const seen = rows.get(inner)
+      if (seen === undefined) return undefined
+      const { row, sights, names } = seen
+      const wasSeen = row.$shape.byRow ? isInSight(sights, viewer) : seesRow(row, viewer)
+      const isKnown = row.$live && wasSeen && seesRow(row, viewer)
+      return isKnown && nameFor(names, viewer) === nameFor(row.$names, viewer)
+        ? idFor(row, viewer)
+        : undefined
+    }
+    const cells = { ...this.event }
+    for (const { name, cell } of this.references)
+      if (cells[name] !== undefined) cells[name] = withEach(cell, cells[name], idOf)
+    return cells
+  }
+}
+
+/** What an event says of its notices. */
+interface Told {
+  readonly name: string
+  readonly facets: readonly EventFacet[]
+  readonly references: readonly EventReference[]
+}
+
+/** The rows that an event names, as they are seen now that its step has settled. */
+function rowsNamed(
+  references: readonly EventReference[],
+  event: Notice['cells'],
+  store: Store,
+): ReadonlyMap<unknown, SeenRow> {
+  const rows = new Map<unknown, SeenRow>()
+  for (const { name, cell, table } of references)
+    if (event[name] !== undefined)
+      withEach(cell, event[name], (id) => {
+        const row = store.tables.get(table)?.get(String(id))
+        if (row !== undefined)
+          rows.set(id, { row, sights: row.$shape.byRow ? (row as PolicyRow).$sights : [], names: row.$names })
+        return id
+      })
+  return rows
+}
+
+/**
+ * What a viewer gets of several, in the order of the steps. Notices of one event in one step are sorted by what they
+ * say, seats by their numbers: the order in which rows were handled could tell what may not be known.
+ */
+export function noticesFor(
+  tellings: readonly Telling[],
+  viewer: string,
+  seats: { number(seat: string): number },
+): readonly Notice[] {
+  const number = seats.number(viewer)
+  const groups = new Map<string, Notice[]>()
+  const slots = tellings.flatMap((telling) => {
+    const notice = telling.for(viewer, number)
+    if (notice === undefined) return []
+    const key = `${telling.step} ${notice.name}`
+    const group = groups.get(key) ?? []
+    groups.set(key, group)
+    group.push(notice)
+    return [group]
+  })
+  const sorted = (cells: unknown): unknown =>
+    typeof cells === 'string'
+      ? seats.number(cells) || cells
+      : Array.isArray(cells)
+        ? cells.map(sorted)
+        : cells
+  const key = ({ cells }: Notice): unknown =>
+    Object.fromEntries(Object.entries(cells).map(([name, value]) => [name, sorted(value)]))
+  for (const group of groups.values()) if (group.length > 1) group.sort((a, b) => compareJson(key(a), key(b)))
+  return slots.flatMap((group) => group.shift() ?? [])
 }

@@ -1,60 +1,60 @@
-import { type CompiledRow, escapeInPath, SERVER } from '../state/index.ts'
-import type { Outbox } from './outbox.ts'
+import { type CompiledRow, escapeInPath, nameFor, SERVER } from '../state/index.ts'
+import type { PartPatch } from './part-patch.ts'
 
-/** Tells what has changed of a row whose sight does not depend on it: to everyone, and to its owner. */
-export function tellPlainRow(row: CompiledRow, outbox: Outbox): void {
-  const { everyone, owned, drawn } = row.$shape
-  if (drawn) {
-    if (row.$told && row.$toldId !== row.$id && everyone >= 0) {
-      // Its id is another one: the row that was known vanishes.
-      outbox.everyone(`,{"op":"remove","path":"${row.$shape.path}/${escapeInPath(row.$toldId)}"}`)
-      row.$told = false
-    }
-    row.$toldId = row.$id
+/** Any viewer without a seat: it knows a row of a plain table as everyone does. */
+const ANYBODY = ''
+
+/** Where a row is in a view under one of its ids. */
+export const rowPath = ({ $shape: { path, keyed } }: CompiledRow, id: string): string =>
+  keyed ? `${path}/${escapeInPath(id)}` : path
+
+/** What a row is sorted by in a patch. */
+export const sortKey = ({ $shape: { drawn }, $number }: CompiledRow, id: string): string | number =>
+  drawn ? id : $number
+
+/** Adds what has changed of a row whose sight does not depend on it: for everyone, and for its owner. */
+export function tellPlainRow(row: CompiledRow, patch: PartPatch): void {
+  const was = row.$told ? row.$idUnder(nameFor(row.$toldNames, ANYBODY)) : undefined
+  const is = row.$live ? row.$idUnder(nameFor(row.$names, ANYBODY)) : undefined
+  const { everyone } = row.$shape
+  const to = everyone >= 0 ? undefined : [row.id]
+  if (was !== undefined && was !== is)
+    patch.remove(sortKey(row, was), `,{"op":"remove","path":"${rowPath(row, was)}"}`, to)
+  if (is !== undefined) {
+    if (was === is) changed(row, is, patch)
+    else added(row, is, patch)
   }
-  if (row.$live && row.$told) {
-    if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace'))
-    if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace'))
-  } else if (row.$live) {
-    row.$told = true
-    if (everyone >= 0) outbox.everyone(added(row, everyone))
-    if (owned >= 0) outbox.only(row.id, everyone >= 0 ? row.$edit(owned, 'add') : added(row, owned))
-  } else if (row.$told) {
-    row.$told = false
-    const removal = `,{"op":"remove","path":"${row.$path()}"}`
-    if (everyone >= 0) outbox.everyone(removal)
-    else outbox.only(row.id, removal)
-  }
+  row.$told = row.$live
+  if (row.$shape.drawn) row.$toldNames = row.$names
   row.$clean()
 }
 
-/** What the server is told of a row; to be done before others are told, which takes its marks off. */
-export function tellServerOfPlainRow(row: CompiledRow, outbox: Outbox): void {
-  const { path, drawn, everyone, owned } = row.$shape
-  const facets = [everyone, owned].filter((facet) => facet >= 0)
-  const isRenamed = drawn && row.$told && row.$toldId !== row.$id
-  const isKnown = row.$told && !isRenamed
-  if (isRenamed) outbox.everyone(`,{"op":"remove","path":"${path}/${escapeInPath(row.$toldId)}"}`)
-  if (isKnown && row.$live) for (const facet of facets) outbox.everyone(row.$edit(facet, 'replace'))
-  else if (row.$live) {
-    const members = facets.map((facet) => row.$members(facet)).join(',')
-    outbox.everyone(`,{"op":"add","path":"${row.$path()}","value":{${members}}}`)
-  } else if (isKnown) outbox.everyone(`,{"op":"remove","path":"${row.$path()}"}`)
+function changed(row: CompiledRow, id: string, patch: PartPatch): void {
+  const { everyone, owned } = row.$shape
+  const [path, key] = [rowPath(row, id), sortKey(row, id)]
+  if (everyone >= 0) patch.change(key, row.$edit(everyone, 'replace', path))
+  if (owned >= 0) patch.change(key, row.$edit(owned, 'replace', path), [row.id])
 }
 
-const added = (row: CompiledRow, facet: number): string =>
-  `,{"op":"add","path":"${row.$path()}","value":{${row.$members(facet)}}}`
+function added(row: CompiledRow, id: string, patch: PartPatch): void {
+  const { everyone, owned } = row.$shape
+  const [path, key] = [rowPath(row, id), sortKey(row, id)]
+  const whole = (facet: number): string => `,{"op":"add","path":"${path}","value":{${row.$members(facet)}}}`
+  if (everyone >= 0) patch.add(key, whole(everyone))
+  if (owned >= 0) patch.add(key, everyone >= 0 ? row.$edit(owned, 'add', path) : whole(owned), [row.id])
+}
 
-/**
- * The order in which rows are told: by part, and in it by seat number or by public id, which is drawn. The order of
- * changes, and that in which rows were made, could tell what may not be known.
- */
-export function inTellingOrder(a: CompiledRow, b: CompiledRow): number {
-  const { place, drawn } = a.$shape
-  if (place !== b.$shape.place) return place - b.$shape.place
-  // One that was taken back comes again under its id, after it has gone.
-  if (a.$id === b.$id && drawn) return a.$live ? 1 : -1
-  return drawn ? (a.$id < b.$id ? -1 : 1) : a.$number - b.$number
+/** Adds what the server is sent of a row; to be done before others are, which takes its marks off. */
+export function tellServerOfPlainRow(row: CompiledRow, patch: PartPatch): void {
+  const facets = [row.$shape.everyone, row.$shape.owned].filter((facet) => facet >= 0)
+  const path = rowPath(row, row.id)
+  const key = sortKey(row, row.id)
+  if (row.$told && row.$live)
+    patch.change(key, facets.map((facet) => row.$edit(facet, 'replace', path)).join(''))
+  else if (row.$live) {
+    const members = facets.map((facet) => row.$members(facet)).join(',')
+    patch.add(key, `,{"op":"add","path":"${path}","value":{${members}}}`)
+  } else if (row.$told) patch.remove(key, `,{"op":"remove","path":"${path}"}`)
 }
 
 /** Who sees it as the inside of a JSON object; nothing where the viewer sees none of it. */

@@ -2,15 +2,17 @@ import {
   type Audience,
   anyOf,
   type CompiledRow,
-  escapeInPath,
+  isOneName,
   MOST_FACETS,
+  nameFor,
   noViewers,
   type PolicyRow,
   reaches,
   SERVER,
 } from '../state/index.ts'
 import type { NamedRows } from './named-rows.ts'
-import type { Outbox } from './outbox.ts'
+import type { PartPatch } from './part-patch.ts'
+import { rowPath, sortKey } from './plain-rows.ts'
 
 const POSITIONS = 2 ** MOST_FACETS
 
@@ -21,9 +23,13 @@ export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewe
 export function seesRow(row: CompiledRow, viewer: string): boolean {
   if (viewer === SERVER) return row.$shape.isSeen
   const { byRow, everyone, owned } = row.$shape
-  if (byRow) return (row as PolicyRow).$sights.some((audience) => reaches(audience, viewer))
+  if (byRow) return isInSight((row as PolicyRow).$sights, viewer)
   return everyone >= 0 || (owned >= 0 && row.id === viewer)
 }
+
+/** True if a viewer sees anything of a row with these sights. */
+export const isInSight = (sights: readonly Audience[], viewer: string): boolean =>
+  sights.some((audience) => reaches(audience, viewer))
 
 /** What a viewer sees of a row now. */
 export const placeOf = (row: PolicyRow, viewer: string): number =>
@@ -43,42 +49,40 @@ export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): st
 }
 
 /**
- * Tells each viewer what has changed of a row: whole where it appears, gone where it vanishes, and between them a
- * removal or an addition for each cell that it lost or gained. Viewers in the same position share the text.
+ * Adds what each viewer is sent of a row: whole where it appears, gone where it vanishes, and between them a removal or
+ * an addition for each cell that it lost or gained. Viewers who knew and know the row alike share the text.
  */
-export function tellRow(row: PolicyRow, viewers: Iterable<string>, outbox: Outbox, named: NamedRows): void {
+export function tellRow(row: PolicyRow, viewers: Iterable<string>, patch: PartPatch, named: NamedRows): void {
   const before = row.$told ? row.$toldSights : []
   const after = row.$live ? row.$sights : []
-  const change = new RowChange(row, row.$told ? row.$toldId : row.id)
+  const change = new RowChange(row, patch)
   if (named.concerns(row))
     for (const viewer of viewers) {
       const facets = placed(after, viewer, row.$shape)
       const texts = named.texts(row, facets, viewer)
-      outbox.only(
-        viewer,
-        change.write(placed(before, viewer, row.$shape), facets, texts, named.told(row, viewer)),
-      )
+      const place = change.place(viewer, placed(before, viewer, row.$shape), facets)
+      change.write(place, texts, named.told(row, viewer), [viewer])
       named.tell(row, viewer, texts)
     }
-  else if (isPlain(before) && isPlain(after))
-    outbox.everyone(change.text(placed(before, '', row.$shape), placed(after, '', row.$shape)))
+  else if (isPlain(before) && isPlain(after) && isOneName(row.$toldNames) && isOneName(row.$names))
+    change.write(change.place('', placed(before, '', row.$shape), placed(after, '', row.$shape)), none, none)
   else
     for (const viewer of concerned(before, after) ?? viewers)
-      outbox.only(viewer, change.text(placed(before, viewer, row.$shape), placed(after, viewer, row.$shape)))
+      change.share(viewer, placed(before, viewer, row.$shape), placed(after, viewer, row.$shape))
   row.$told = row.$live
   row.$toldSights = after
   row.$toldMasks = row.$masks
-  row.$toldId = row.id
+  if (row.$shape.drawn) row.$toldNames = row.$names
   row.$clean()
 }
 
-/** What the server is told of a row; to be done before others are told, which takes its marks off. */
-export function tellServerOfRow(row: PolicyRow, outbox: Outbox, named: NamedRows): void {
+/** Adds what the server is sent of a row; to be done before others are, which takes its marks off. */
+export function tellServerOfRow(row: PolicyRow, patch: PartPatch, named: NamedRows): void {
   const all = everything(row.$shape)
   const facets = row.$live ? all : 0
   const texts = named.texts(row, facets, SERVER)
-  const change = new RowChange(row, row.$told ? row.$toldId : row.id)
-  outbox.everyone(change.write(row.$told ? all : 0, facets, texts, named.told(row, SERVER)))
+  const place = { before: row.$told ? all : 0, after: facets, was: row.id, is: row.id }
+  new RowChange(row, patch).write(place, texts, named.told(row, SERVER))
   named.tell(row, SERVER, texts)
 }
 
@@ -124,85 +128,107 @@ function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
   return [...shared, ...named, ...masks].filter((text) => text !== '').join(',')
 }
 
+/** What a viewer knew of a row and knows of it now, and the ids under which it did. */
+interface Place {
+  readonly before: number
+  readonly after: number
+  readonly was: string
+  readonly is: string
+}
+
 class RowChange {
   private readonly row: PolicyRow
-  private readonly oldPath: string
-  private readonly newPath: string
-  private readonly renamed: boolean
-  private readonly shared: Map<number, string> = new Map()
+  private readonly patch: PartPatch
+  /** Viewers who are sent the same, by what they knew and know. */
+  private readonly alike: Map<string | number, string[]> = new Map()
 
-  constructor(row: PolicyRow, toldId: string) {
-    const { path, keyed } = row.$shape
-    const at = (id: string): string => (keyed ? `${path}/${escapeInPath(id)}` : path)
+  constructor(row: PolicyRow, patch: PartPatch) {
     this.row = row
-    this.oldPath = at(toldId)
-    this.newPath = at(row.id)
-    this.renamed = toldId !== row.id
+    this.patch = patch
   }
 
-  /** The same for all viewers in one position, where no cell names rows. */
-  text(before: number, after: number): string {
-    const position = before * POSITIONS + after
-    const known = this.shared.get(position)
-    if (known !== undefined) return known
-    const text = this.write(before, after, none, none)
-    this.shared.set(position, text)
-    return text
+  place(viewer: string, before: number, after: number): Place {
+    const { row } = this
+    const was = before === 0 ? '' : row.$idUnder(nameFor(row.$toldNames, viewer))
+    const is = after === 0 ? '' : row.$idUnder(nameFor(row.$names, viewer))
+    return { before, after, was, is }
   }
 
-  write(before: number, after: number, texts: Texts, told: Texts): string {
-    if (before === 0 && after === 0) return ''
-    if (this.row.$shape.keyed) {
-      const removal = `,{"op":"remove","path":"${this.oldPath}"}`
-      const whole = (): string =>
-        `,{"op":"add","path":"${this.newPath}","value":{${membersOf(this.row, after, texts)}}}`
-      if (before === 0) return whole()
-      if (after === 0) return removal
-      if (this.renamed) return removal + whole()
+  /** Adds the same for all viewers that are alike, where no cell names rows. */
+  share(viewer: string, before: number, after: number): void {
+    if (before === 0 && after === 0) return
+    const { $toldNames, $names } = this.row
+    const names = $toldNames ?? $names
+    const key =
+      names === undefined
+        ? before * POSITIONS + after
+        : `${before} ${after} ${nameFor($toldNames, viewer)} ${nameFor($names, viewer)}`
+    const alike = this.alike.get(key)
+    if (alike !== undefined) {
+      alike.push(viewer)
+      return
     }
-    return this.cells(before, after) + this.named(texts, told) + this.masks(before, after)
+    const to = [viewer]
+    this.alike.set(key, to)
+    this.write(this.place(viewer, before, after), none, none, to)
   }
 
-  private cells(before: number, after: number): string {
+  write({ before, after, was, is }: Place, texts: Texts, told: Texts, to?: readonly string[]): void {
+    if (before === 0 && after === 0) return
+    const { row, patch } = this
+    const path = rowPath(row, is)
+    if (row.$shape.keyed && (before === 0 || after === 0 || was !== is)) {
+      if (before !== 0) patch.remove(sortKey(row, was), `,{"op":"remove","path":"${rowPath(row, was)}"}`, to)
+      if (after === 0) return
+      const value = membersOf(row, after, texts)
+      patch.add(sortKey(row, is), `,{"op":"add","path":"${path}","value":{${value}}}`, to)
+      return
+    }
+    const edits =
+      this.cells(before, after, path) + this.named(texts, told, path) + this.masks(before, after, path)
+    patch.change(sortKey(row, is), edits, to)
+  }
+
+  private cells(before: number, after: number, path: string): string {
     const { row } = this
     return row.$shape.facets
       .map((_, facet) => {
         const [had, has] = [before & (1 << facet), after & (1 << facet)]
-        if (had && has) return row.$edit(facet, 'replace')
-        if (has) return row.$edit(facet, 'add')
-        return had ? row.$drop(facet) : ''
+        if (had && has) return row.$edit(facet, 'replace', path)
+        if (has) return row.$edit(facet, 'add', path)
+        return had ? row.$drop(facet, path) : ''
       })
       .join('')
   }
 
   /** A mask comes after the cell that it stands for has gone; where the cell has come, it has taken the mask's place. */
-  private masks(before: number, after: number): string {
+  private masks(before: number, after: number, path: string): string {
     const { row } = this
     return row.$shape.masks
       .map(({ name, facet }, at) => {
         const bit = 1 << (at + row.$shape.facets.length)
         const text = row.$masks[at] ?? 'null'
         if (after & bit && before & bit)
-          return text === row.$toldMasks[at] ? '' : this.operation('replace', name, text)
-        if (after & bit) return this.operation('add', name, text)
+          return text === row.$toldMasks[at] ? '' : operation('replace', path, name, text)
+        if (after & bit) return operation('add', path, name, text)
         return before & bit && (facet < 0 || (after & (1 << facet)) === 0)
-          ? this.operation('remove', name)
+          ? operation('remove', path, name)
           : ''
       })
       .join('')
   }
 
-  private operation(op: string, cell: string, text?: string): string {
-    return `,{"op":"${op}","path":"${this.newPath}/${cell}"${text === undefined ? '' : `,"value":${text}`}}`
-  }
-
-  private named(texts: Texts, told: Texts): string {
-    const operation = this.operation.bind(this)
-    const lost = [...told.keys()].filter((cell) => !texts.has(cell)).map((cell) => operation('remove', cell))
+  private named(texts: Texts, told: Texts, path: string): string {
+    const lost = [...told.keys()]
+      .filter((cell) => !texts.has(cell))
+      .map((cell) => operation('remove', path, cell))
     const come = [...texts].map(([cell, text]) => {
       const before = told.get(cell)
-      return before === text ? '' : operation(before === undefined ? 'add' : 'replace', cell, text)
+      return before === text ? '' : operation(before === undefined ? 'add' : 'replace', path, cell, text)
     })
     return [...lost, ...come].join('')
   }
 }
+
+const operation = (op: string, path: string, cell: string, text?: string): string =>
+  `,{"op":"${op}","path":"${path}/${cell}"${text === undefined ? '' : `,"value":${text}`}}`

@@ -1,7 +1,7 @@
-import type { PolicyRow, StoredPart } from '../state/index.ts'
+import { idFor, type PolicyRow, type StoredPart } from '../state/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
 import type { NamedRows } from './named-rows.ts'
-import { inTellingOrder, plainMembers } from './plain-rows.ts'
+import { plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
 
 /** A rule with its parts, as they stand under its name in the view. */
@@ -39,14 +39,16 @@ export function clockText(time: Timekeeper, name: (typeof clockNames)[number]): 
 }
 
 function partText(viewer: string, stored: StoredPart, named: NamedRows): string {
-  const rows: string[] = []
-  const all = stored.rows()
-  for (const row of stored.shape.drawn ? [...all].sort(inTellingOrder) : all) {
-    const seen = stored.shape.byRow ? membersFor(row as PolicyRow, viewer, named) : plainMembers(row, viewer)
-    if (!stored.shape.keyed) return seen ?? ''
-    if (seen !== undefined) rows.push(`"${keyText(row.id)}":{${seen}}`)
+  const { byRow, keyed, drawn } = stored.shape
+  const rows: { readonly id: string; readonly seen: string }[] = []
+  for (const row of stored.rows()) {
+    const seen = byRow ? membersFor(row as PolicyRow, viewer, named) : plainMembers(row, viewer)
+    if (!keyed) return seen ?? ''
+    if (seen !== undefined) rows.push({ id: idFor(row, viewer), seen })
   }
-  return rows.join(',')
+  // By the ids that the viewer knows: the order in which rows were made could tell what may not be known.
+  if (drawn) rows.sort((a, b) => (a.id < b.id ? -1 : 1))
+  return rows.map(({ id, seen }) => `"${keyText(id)}":{${seen}}`).join(',')
 }
 
 const keyText = (id: string): string => (/^[\w-]+$/.test(id) ? id : JSON.stringify(id).slice(1, -1))

@@ -18,7 +18,6 @@ export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded
     initial: Object.freeze([...(first ?? [])]),
     required: first === undefined,
     of,
-    gone: 'clear',
     trouble,
   })
 }
@@ -75,7 +74,6 @@ export function maybe<V, M extends Mark>(
     initial: undefined,
     required: false,
     of,
-    gone: 'clear',
     trouble: (value) => (value === undefined ? undefined : of.trouble(value)),
   })
 }

@@ -29,7 +29,16 @@ export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { editMembers, escapeInPath } from './edits.ts'
 export { lookAt, Trace } from './looking.ts'
-export { type Known as KnownNames, Misfit, type Parse, type Parsed, prepareParse } from './parse.ts'
+export {
+  type Known as KnownNames,
+  Misfit,
+  type Parse,
+  type Parsed,
+  prepareParse,
+  preparePart,
+  prepareShow,
+  type Show,
+} from './parse.ts'
 export {
   type Complete,
   type Derived,
@@ -48,10 +57,20 @@ export {
   table,
 } from './parts.ts'
 export { compileFill, type Values } from './payload.ts'
-export type { RowReference } from './references.ts'
+export { type RowReference, rowCell, tableOf, withEach } from './references.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
+export type { IdMaker } from './row-ids.ts'
 export { MOST_FACETS } from './row-layout.ts'
 export { RowMap } from './row-map.ts'
+export {
+  idFor,
+  isOneName,
+  loadNames,
+  nameFor,
+  type RowNames,
+  type SavedNames,
+  saveNames,
+} from './row-names.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'
 export {

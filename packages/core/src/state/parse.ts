@@ -1,15 +1,19 @@
 import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Values } from './payload.ts'
+import { rowCell, tableOf, withEach } from './references.ts'
 
 /** What is wrong with an input. */
 export class Misfit {
   readonly issues: readonly string[]
   /** The first seat or row that it names and that does not exist, where that is all that is wrong. */
   readonly missing: string | undefined
+  /** Its cells as they were given, where that is all that is wrong. */
+  readonly given: Values | undefined
 
-  constructor(issues: readonly string[], missing?: string) {
+  constructor(issues: readonly string[], missing?: string, given?: Values) {
     this.issues = issues
     this.missing = missing
+    this.given = given
   }
 }
 /** An input as its handler gets it, or what is wrong with it. */
@@ -18,19 +22,31 @@ export type Parsed = Values | Misfit
 /** What an input may name. */
 export interface Known {
   hasSeat(seat: string): boolean
-  /** Whether there is a row of this table under this id that the asker sees; without an asker, whether there is one. */
-  seesRow(table: string, id: string, asker: string | undefined): boolean
+  /**
+   * The inner id of the row of this table that the asker means by an id. Returns nothing if it sees no such row now.
+   * Without an asker, ids are inner ones.
+   */
+  rowId(table: string, id: string, asker: string | undefined): string | undefined
 }
 
 /** Takes an untrusted value apart by the cells of an input; null stands for nothing. */
 export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
 
+/**
+ * Makes what checks a part of an input, such as what a player has chosen so far: each cell that is there must fit, and
+ * name only seats that exist and rows that the asker sees.
+ */
+export const preparePart = (cells: Cells, rule: string): Parse => carefulParse(cells, rule, true)
+
 interface InputCell {
   readonly name: string
   readonly cell: AnyCell
+  /** True if it names seats. */
   readonly isSeat: boolean
   /** The table whose rows it names, whole. */
   readonly table: string | undefined
+  /** True if null can stand for nothing inside it. */
+  readonly hasGaps: boolean
 }
 
 /** Makes what checks values against the cells of an input; tables without a rule's name are that rule's own. */
@@ -46,7 +62,7 @@ export function prepareParse(cells: Cells, rule: string, generated: boolean): Pa
  */
 function quickParse(cells: Cells, careful: Parse): Parse {
   const names = Object.keys(cells)
-  if (names.length === 0 || names.some((name) => hasRows(cells[name] as AnyCell))) return careful
+  if (names.length === 0 || names.some((name) => isCareful(cells[name] as AnyCell))) return careful
   const checks = names.map((name) => {
     const { kind, least, most } = cells[name] as AnyCell
     if (kind === 'int' && least === undefined) return `!Number.isSafeInteger($${name})`
@@ -73,43 +89,92 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   return new Function('careful', 'Plain', 'troubles', source)(careful, Object, troubles)
 }
 
-const hasRows = ({ kind, of }: AnyCell): boolean => kind === 'row' || of?.kind === 'row'
+/** Cells that name rows, and lists of seats. */
+const isCareful = (cell: AnyCell): boolean =>
+  rowCell(cell) !== undefined || (cell.of !== undefined && innermost(cell).kind === 'seat')
 
-function carefulParse(cells: Cells, rule: string): Parse {
-  const each = Object.entries(cells).map(([name, cell]): InputCell => {
-    const inner = cell.kind === 'maybe' || cell.kind === 'list' ? cell.of : cell
-    const table = inner?.kind === 'row' ? (inner.table ?? '') : undefined
-    return {
-      name,
-      cell,
-      isSeat: cell.kind !== 'list' && inner?.kind === 'seat',
-      table: table === undefined || table.includes('.') ? table : `${rule}.${table}`,
-    }
+const innermost = (cell: AnyCell): AnyCell => (cell.of === undefined ? cell : innermost(cell.of))
+
+/** True if there is a maybe inside the cell, for which JSON has null. */
+const hasGaps = ({ of }: AnyCell): boolean => of !== undefined && (of.kind === 'maybe' || hasGaps(of))
+
+function inputCell(name: string, cell: AnyCell, rule: string): InputCell {
+  const row = rowCell(cell)
+  return {
+    name,
+    cell,
+    isSeat: innermost(cell).kind === 'seat',
+    table: row && tableOf(row, rule),
+    hasGaps: hasGaps(cell),
+  }
+}
+
+/** Nulls for nothing inside lists are nothing. What is no list is left for the check to find. */
+function withoutNulls({ kind, of }: AnyCell, value: unknown): unknown {
+  if (kind === 'maybe') return value === null || of === undefined ? undefined : withoutNulls(of, value)
+  return of !== undefined && Array.isArray(value) ? value.map((item) => withoutNulls(of, item)) : value
+}
+
+/** A value with the rows that it names by their inner ids; `miss` gets each seat or row that is not there. */
+function resolved(
+  { cell, isSeat, table }: InputCell,
+  value: unknown,
+  known: Known,
+  asker: string | undefined,
+  miss: (named: string) => void,
+): unknown {
+  if (value === undefined || (!isSeat && table === undefined)) return value
+  return withEach(cell, value, (named) => {
+    const id = table === undefined ? undefined : known.rowId(table, named as string, asker)
+    if (table === undefined ? !known.hasSeat(named as string) : id === undefined) miss(named as string)
+    return id ?? named
   })
+}
+
+/** `isPart`: cells that are left out are not missed. */
+function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
+  const each = Object.entries(cells).map(([name, cell]) => inputCell(name, cell, rule))
   return (value, known, asker) => {
     if (typeof value !== 'object' || value === null || Array.isArray(value))
       return new Misfit([`the input must be an object, not ${shown(value)}`])
     const issues: string[] = []
     for (const name of Object.keys(value))
       if (!Object.hasOwn(cells, name)) issues.push(`'${name}' is no cell of this input`)
-    const input: Record<string, unknown> = {}
-    let missing: string | undefined
-    for (const { name, cell, isSeat, table } of each) {
-      const given = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
-      const got = given ?? (cell.required ? given : cell.initial) ?? undefined
+    const given: Record<string, unknown> = {}
+    for (const { name, cell, hasGaps } of each) {
+      const raw = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
+      if (isPart && raw === undefined) continue
+      const got =
+        (hasGaps ? withoutNulls(cell, raw) : raw) ?? (cell.required ? raw : cell.initial) ?? undefined
       const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
-      if (trouble !== undefined) {
-        issues.push(`'${name}' ${trouble}`)
-        continue
-      }
-      input[name] = got
-      if (got === undefined) continue
-      if (isSeat && !known.hasSeat(got as string)) missing ??= got as string
-      if (table !== undefined)
-        for (const id of Array.isArray(got) ? got : [got])
-          if (!known.seesRow(table, id, asker)) missing ??= id
+      if (trouble === undefined) given[name] = got
+      else issues.push(`'${name}' ${trouble}`)
     }
     if (issues.length > 0) return new Misfit(issues)
-    return missing === undefined ? input : new Misfit([`there is no ${shown(missing)}`], missing)
+    let missing: string | undefined
+    const input: Record<string, unknown> = {}
+    for (const cell of each.filter(({ name }) => name in given))
+      input[cell.name] = resolved(cell, given[cell.name], known, asker, (named) => {
+        missing ??= named
+      })
+    return missing === undefined ? input : new Misfit([`there is no ${shown(missing)}`], missing, given)
+  }
+}
+
+/** How a seat is shown an input, or part of one, that a rule has made: with the ids that it knows. */
+export type Show = (input: object, idOf: (table: string, inner: string) => string | undefined) => object
+
+/** Makes what turns inner ids in an input into those that a seat knows; rows that it does not know are nothing. */
+export function prepareShow(cells: Cells, rule: string): Show {
+  const rows = Object.entries(cells)
+    .map(([name, cell]) => inputCell(name, cell, rule))
+    .filter(({ table }) => table !== undefined)
+  if (rows.length === 0) return (input) => input
+  return (input, idOf) => {
+    const shownInput: Record<string, unknown> = { ...input }
+    for (const { name, cell, table = '' } of rows)
+      if (shownInput[name] !== undefined)
+        shownInput[name] = withEach(cell, shownInput[name], (inner) => idOf(table, String(inner)))
+    return shownInput
   }
 }

@@ -4,6 +4,7 @@ import type { Cells } from './cell.ts'
 import type { Masks, Policies } from './parts.ts'
 import { closureRow } from './row-closures.ts'
 import { type RowLayout, rowLayout } from './row-layout.ts'
+import type { RowNames } from './row-names.ts'
 import { generatedRow } from './row-source.ts'
 import type { Onlooker } from './sights.ts'
 import type { Store } from './store.ts'
@@ -11,7 +12,8 @@ import type { Store } from './store.ts'
 /** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
 export interface CompiledRow {
   readonly id: string
-  /** The public id, or '' for rows that nobody sees. */
+  readonly $store: Store
+  /** The inner id: a seat for its rows; for those of tables '' until somebody asks for it. */
   $id: string
   /** Never sent: references and the hash use it. */
   readonly $number: number
@@ -19,14 +21,13 @@ export interface CompiledRow {
   /** Whether those who may see it have been told of it. */
   $told: boolean
   $listed: boolean
-  /** The public id under which the viewers know it, where ids are drawn. */
-  $toldId: string
+  /** The names by which viewers know a row of a table, now and when they were last told of it. */
+  $names: RowNames | undefined
+  $toldNames: RowNames | undefined
   /** What it adds to the hash, kept until it is written, for rows of tables: most of them never change again. */
   $lanes: Lanes | undefined
   /** Keeps the indexes of the row's table, while it stands in one that has any. */
   $index: RowIndex | undefined
-  /** Its path in a view, worked out once. */
-  $where: string
   $restore(code: number, old: unknown): void
   $keep(code: number, old: unknown): void
   /** A cell as handlers read it, and as it is kept. */
@@ -36,11 +37,12 @@ export interface CompiledRow {
   $save(): unknown[]
   $load(values: readonly unknown[]): void
   $reset(): void
-  $path(): string
-  /** A facet's members as the inside of a JSON object, operations on its cells that are dirty or on all, and their removal. */
+  /** The public id of one of its names; kept, since it costs microseconds. */
+  $idUnder(name: number): string
+  /** A facet's members as the inside of a JSON object; and operations, at a path of the row, on its dirty cells or on all, and their removal. */
   $members(facet: number): string
-  $edit(facet: number, op: 'add' | 'replace'): string
-  $drop(facet: number): string
+  $edit(facet: number, op: 'add' | 'replace', path: string): string
+  $drop(facet: number, path: string): string
   /** Takes all dirty marks off. */
   $clean(): void
   $text(): string

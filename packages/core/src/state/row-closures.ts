@@ -1,7 +1,8 @@
-import { flat, type Lanes } from '../kit/index.ts'
-import { escapeInPath } from './edits.ts'
+import type { Lanes } from '../kit/index.ts'
 import type { CompiledRow, RowClass, RowIndex, RowShape } from './row-class.ts'
+import { RowIds } from './row-ids.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
+import type { RowNames } from './row-names.ts'
 import type { Store } from './store.ts'
 
 /** The class of a part's rows without generated code: slower, and the same in every word. See row-source.ts. */
@@ -17,8 +18,9 @@ export function closureRow(layout: RowLayout): RowClass {
     $live = true
     $told = false
     $listed = false
-    $where = ''
-    $toldId: string
+    $names: RowNames | undefined
+    $toldNames: RowNames | undefined
+    $ids: RowIds | undefined
     $lanes: Lanes | undefined
     $index: RowIndex | undefined
     readonly $values: unknown[]
@@ -30,7 +32,6 @@ export function closureRow(layout: RowLayout): RowClass {
     constructor(store: Store, id: string, number: number, given?: object) {
       this.$store = store
       this.$id = id
-      this.$toldId = id
       this.$number = number
       this.$values = each.map(({ name }) => firsts[name])
       this.$marks = new Array(words).fill(0)
@@ -52,7 +53,8 @@ export function closureRow(layout: RowLayout): RowClass {
     }
 
     get id(): string {
-      return this.$id === '' ? String(this.$number) : this.$id
+      if (this.$id !== '') return this.$id
+      return layout.drawn && layout.isSeen ? this.$store.identify(this) : String(this.$number)
     }
 
     $restore(code: number, old: unknown): void {
@@ -85,7 +87,7 @@ export function closureRow(layout: RowLayout): RowClass {
       for (const cell of each) {
         const { at, form, name, reference } = cell
         if (reference !== undefined) {
-          this.$values[at] = reference.many ? Object.freeze(saved[at]) : (saved[at] ?? undefined)
+          this.$values[at] = form.keep(form.load(saved[at]))
           continue
         }
         const value = form.load(saved[at])
@@ -100,21 +102,21 @@ export function closureRow(layout: RowLayout): RowClass {
       for (const { name } of each) (this as Record<string, unknown>)[name] = firsts[name]
     }
 
-    $path(): string {
-      if (this.$where === '')
-        this.$where = flat(layout.keyed ? `${layout.path}/${escapeInPath(this.id)}` : layout.path)
-      return this.$where
+    $idUnder(name: number): string {
+      if (!layout.drawn) return this.id
+      this.$ids ??= new RowIds()
+      return this.$ids.of(this, name)
     }
 
     $members(facet: number): string {
       return this.$texts(shared[facet] ?? [])
     }
 
-    $edit(facet: number, op: 'add' | 'replace'): string {
+    $edit(facet: number, op: 'add' | 'replace', where: string): string {
       return (shared[facet] ?? [])
         .map((cell) => {
           const now = this.$values[cell.at]
-          const path = `${this.$path()}/${cell.name}`
+          const path = `${where}/${cell.name}`
           if (op === 'replace' && (!this.$isMarked(cell) || this.$waits(cell))) return ''
           if (op === 'replace' && isEdited(cell)) return cell.form.edit?.(path, this.$was[cell.at], now) ?? ''
           return `,{"op":"${op}","path":"${path}","value":${cell.form.text(now)}}`
@@ -122,10 +124,8 @@ export function closureRow(layout: RowLayout): RowClass {
         .join('')
     }
 
-    $drop(facet: number): string {
-      return (shared[facet] ?? [])
-        .map(({ name }) => `,{"op":"remove","path":"${this.$path()}/${name}"}`)
-        .join('')
+    $drop(facet: number, where: string): string {
+      return (shared[facet] ?? []).map(({ name }) => `,{"op":"remove","path":"${where}/${name}"}`).join('')
     }
 
     $clean(): void {
@@ -184,9 +184,7 @@ export function closureRow(layout: RowLayout): RowClass {
     }
 
     $texts(cells: readonly PlacedCell[]): string {
-      const text = ({ form, reference, at }: PlacedCell): string =>
-        reference === undefined ? form.text(this.$values[at]) : JSON.stringify(this.$values[at] ?? null)
-      return cells.map((cell) => `"${cell.name}":${text(cell)}`).join(',')
+      return cells.map(({ name, form, at }) => `"${name}":${form.text(this.$values[at])}`).join(',')
     }
   }
 

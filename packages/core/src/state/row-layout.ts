@@ -1,4 +1,4 @@
-import { assertCellName, RefereeError } from '../kit/index.ts'
+import { assertCellName, lanesOf, RefereeError } from '../kit/index.ts'
 import type { AnyCell, Cells } from './cell.ts'
 import { type CellForm, formOf } from './cell-form.ts'
 import { type RowReference, referenceOf } from './references.ts'
@@ -43,8 +43,10 @@ export interface RowLayout {
   readonly wakes: number
   /** The place of the part among all parts of a rulebook. */
   readonly place: number
-  /** Rows are made under ids that are drawn, not given. */
+  /** True for a table, whose rows get ids that are made, not given. */
   readonly drawn: boolean
+  /** Tells its rows' ids apart from those of other tables. */
+  readonly tag: number
   readonly indexed: readonly string[]
   /** What a part of the state begins with. */
   readonly firsts: { readonly [cell: string]: unknown }
@@ -108,6 +110,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
     wakes,
     place,
     drawn,
+    tag: lanesOf(path).low,
     indexed,
     firsts: Object.fromEntries(each.map(({ name, cell, form }) => [name, form.keep(cell.initial)])),
     unknown: (store, name) =>

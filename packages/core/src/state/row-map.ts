@@ -1,15 +1,17 @@
 import type { CompiledRow, PolicyRow, RowIndex, RowShape } from './row-class.ts'
+import { loadNames, type SavedNames, saveNames } from './row-names.ts'
 import type { Store } from './store.ts'
 
-/** A row as a snapshot has it: number, public id, values. */
-export type SavedRow = readonly [number: number, id: string, values: readonly unknown[]]
+/** A row as a snapshot has it: number, seat ('' for a row of a table), values, and names where it had more than one. */
+export type SavedRow = readonly [number: number, seat: string, values: readonly unknown[], names?: SavedNames]
 
 /** The rows of a part by id, by number and by its indexed cells, with adding and removing that a step can take back. */
 export class RowMap implements RowIndex {
   /** The codes under which it notes its changes. */
   static readonly ADDED = 1
   static readonly REMOVED = 3
-  readonly byId: Map<string, CompiledRow> = new Map()
+  /** By seat or by inner id; rows whose inner id nobody has asked for are not in it. */
+  private readonly byId: Map<string, CompiledRow> = new Map()
   /** In the order of their numbers. */
   readonly inOrder: CompiledRow[] = []
   readonly shape: RowShape
@@ -41,21 +43,37 @@ export class RowMap implements RowIndex {
     else this.put(row as CompiledRow)
   }
 
-  rename(row: PolicyRow, id: string): void {
-    this.byId.delete(row.$id)
-    row.$id = id
-    row.$where = ''
-    this.byId.set(id, row)
+  /** The row of a seat, or of an inner id. */
+  find(id: string): CompiledRow | undefined {
+    if (this.byId.size < this.inOrder.length && !this.byId.has(id))
+      for (const row of this.inOrder) if (row.$id === '') this.store.identify(row)
+    return this.byId.get(id)
+  }
+
+  isIdentified(id: string): boolean {
+    return this.byId.has(id)
+  }
+
+  /** A row has its inner id now. */
+  identified(row: CompiledRow): void {
+    this.byId.set(row.$id, row)
   }
 
   save(): SavedRow[] {
-    return this.inOrder.map((row) => [row.$number, row.$id, row.$save()])
+    return this.inOrder.map((row) => {
+      const seat = this.shape.drawn ? '' : row.$id
+      const names = row.$names
+      return names === undefined
+        ? [row.$number, seat, row.$save()]
+        : [row.$number, seat, row.$save(), saveNames(names)]
+    })
   }
 
   load(rows: readonly SavedRow[]): void {
-    for (const [number, id, values] of rows) {
-      const row = new this.shape.RowOf(this.store, id, number)
+    for (const [number, seat, values, names] of rows) {
+      const row = new this.shape.RowOf(this.store, seat, number)
       row.$load(values)
+      if (names !== undefined) row.$names = loadNames(names)
       this.put(row)
     }
   }
@@ -115,9 +133,14 @@ export class RowMap implements RowIndex {
     if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
 
+  /** True if the ids of its rows are made when they are first asked for. */
+  private get isNamed(): boolean {
+    return this.shape.drawn && this.shape.isSeen
+  }
+
   private put(row: CompiledRow): void {
     row.$live = true
-    this.byId.set(row.id, row)
+    if (row.$id !== '' || !this.isNamed) this.byId.set(row.id, row)
     let at = this.inOrder.length
     while (at > 0 && (this.inOrder[at - 1] as CompiledRow).$number > row.$number) at--
     this.inOrder.splice(at, 0, row)
@@ -128,7 +151,7 @@ export class RowMap implements RowIndex {
 
   private take(row: CompiledRow): void {
     row.$live = false
-    this.byId.delete(row.id)
+    if (row.$id !== '' || !this.isNamed) this.byId.delete(row.id)
     const last = this.inOrder.length - 1
     if (this.inOrder[last] === row) this.inOrder.pop()
     else this.inOrder.splice(this.inOrder.indexOf(row), 1)

@@ -1,7 +1,6 @@
-import { flat } from '../kit/index.ts'
 import type { CellKind } from './cell.ts'
-import { escapeInPath } from './edits.ts'
 import type { RowClass } from './row-class.ts'
+import { RowIds } from './row-ids.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
 
 /** The class of a part's rows as generated code. See row-closures.ts for the same without. */
@@ -10,8 +9,7 @@ export function generatedRow(layout: RowLayout): RowClass {
     firsts: layout.firsts,
     wrong: layout.wrong,
     unknown: layout.unknown,
-    escape: escapeInPath,
-    flat,
+    RowIds,
     troubles: byName(
       layout,
       ({ cell }) =>
@@ -29,26 +27,28 @@ export function generatedRow(layout: RowLayout): RowClass {
 const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly [cell: string]: T } =>
   Object.fromEntries(each.map((cell) => [cell.name, of(cell)]))
 
-function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: RowLayout): string {
+function classSource(layout: RowLayout): string {
+  const { path, each, words, facets, byRow, drawn, wakes, isSeen } = layout
+  const isNamed = drawn && isSeen
   const latest = each.filter(({ every }) => every !== undefined)
   const marks = Array.from({ length: words }, (_, word) => `this.$d${word} = 0`).join('; ')
   const members = (cells: readonly PlacedCell[]): string =>
     cells.map((c, at) => `'${at === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ') || `''`
   const cases = (text: (cells: readonly PlacedCell[]) => string): string =>
     facets.map((facet, at) => `case ${at}: ${text(sharedCells(each, facet))}`).join('\n')
-  const pathStart = `',{"op":"' + op + '","path":"' + this.$path() + '/'`
+  const pathStart = `',{"op":"' + op + '","path":"' + path + '/'`
 
   return `class {
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
-      this.$live = true; this.$told = false; this.$listed = false; this.$where = ''; this.$index = undefined${drawn ? '; this.$lanes = undefined' : ''}${byRow || drawn ? '; this.$toldId = id' : ''}
+      this.$live = true; this.$told = false; this.$listed = false; this.$index = undefined${drawn ? '; this.$lanes = undefined; this.$names = undefined; this.$toldNames = undefined; this.$ids = undefined' : ''}
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$told_${c.name} = -Infinity`}`).join('\n')}
       if (given !== undefined) { for (const name in given) if (!(name in firsts)) unknown(store, name); ${each.map(givenSource).join('\n')} }
       Object.preventExtensions(this)
     }
-    get id() { return this.$id === '' ? String(this.$number) : this.$id }
+    get id() { return ${isNamed ? `this.$id === '' ? this.$store.identify(this) : this.$id` : `this.$id === '' ? String(this.$number) : this.$id`} }
     ${each.map((c) => accessors(c, path, byRow, drawn, wakes)).join('\n')}
     $restore(code, old) {
       ${drawn ? 'this.$lanes = undefined' : ''}
@@ -73,15 +73,15 @@ function classSource({ path, keyed, each, words, facets, byRow, drawn, wakes }: 
       this.$told = true
     }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
-    $path() { return this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where }
+    $idUnder(name) { ${drawn ? 'return (this.$ids === undefined ? (this.$ids = new RowIds()) : this.$ids).of(this, name)' : 'return this.id'} }
     $members(facet) { switch (facet) { ${cases((cells) => `return ${members(cells)}`)} } return '' }
-    $edit(facet, op) {
+    $edit(facet, op, path) {
       const p = ${pathStart}
       let s = ''
       switch (facet) { ${cases((cells) => `${cells.map(editSource).join('\n')}\nbreak`)} }
       return s
     }
-    $drop(facet) {
+    $drop(facet, path) {
       const op = 'remove'
       switch (facet) { ${cases((cells) => `return ${cells.map(({ name }) => `${pathStart} + '${name}"}'`).join(' + ') || `''`}`)} }
       return ''
@@ -143,7 +143,7 @@ const givenSource = (c: PlacedCell): string =>
 const loadSource = (c: PlacedCell): string =>
   c.reference === undefined
     ? `{ const value = forms.${c.name}.load(values[${c.at}]); if (!(value === undefined && ${mayBeNothing(c.cell)}) && troubles.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${keepSource(c)} }`
-    : `this._${c.name} = ${c.reference.many ? `Object.freeze(values[${c.at}])` : `values[${c.at}] ?? undefined`}`
+    : `this._${c.name} = refs.${c.name}.form.keep(refs.${c.name}.form.load(values[${c.at}]))`
 
 function accessors(c: PlacedCell, path: string, byRow: boolean, drawn: boolean, wakes: number): string {
   const { name } = c
@@ -181,7 +181,7 @@ function restoreCase(c: PlacedCell): string {
 function editSource(c: PlacedCell): string {
   const whole = `s += p + '${c.name}","value":' + ${valueText(c)} + '}'`
   const change = isEdited(c)
-    ? `s += forms.${c.name}.edit(this.$path() + '/${c.name}', this.$was_${c.name}, this._${c.name})`
+    ? `s += forms.${c.name}.edit(path + '/${c.name}', this.$was_${c.name}, this._${c.name})`
     : whole
   const waits = c.every === undefined ? '' : ` && !this.$store.latest.waits(this.$told_${c.name}, ${c.every})`
   return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}${waits}) ${change}`
@@ -189,7 +189,7 @@ function editSource(c: PlacedCell): string {
 
 function valueText({ name, cell, reference }: PlacedCell): string {
   const value = `this._${name}`
-  if (reference !== undefined) return `JSON.stringify(${value} ?? null)`
+  if (reference !== undefined) return `forms.${name}.text(${value})`
   if (cell.kind === 'time') return `(${value} ?? null)`
   return cell.kind === 'int' || cell.kind === 'flag' || cell.kind === 'num'
     ? value

@@ -112,7 +112,6 @@ export function rowOf(
     initial: undefined,
     required: true,
     table: where,
-    gone: 'forbid',
     trouble: textTrouble,
   })
 }

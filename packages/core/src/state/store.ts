@@ -1,6 +1,9 @@
 import { RefereeError } from '../kit/index.ts'
 import { Latest } from './latest.ts'
+import type { RowReference } from './references.ts'
 import type { CompiledRow, PolicyRow } from './row-class.ts'
+import type { IdMaker } from './row-ids.ts'
+import { INNER } from './row-names.ts'
 import type { KeyedTable, StoredPart } from './tables.ts'
 import { UndoLog } from './undo.ts'
 
@@ -10,13 +13,19 @@ interface Naming {
   readonly cell: string
 }
 
+/** Where there are no tables, as in streams of chance by themselves, nobody asks for an id. */
+const noIds: IdMaker = { text: () => '' }
+
 /** What all rows of one match share: the undo log, the rows to tell of, and whether writing is allowed now. */
 export class Store {
+  readonly ids: IdMaker
   readonly undo: UndoLog = new UndoLog()
   readonly dirty: CompiledRow[] = []
   readonly latest: Latest = new Latest()
   /** Rows of this step whose sight depends on themselves. */
   readonly touched: PolicyRow[] = []
+  /** Rows that this step has brought back, or given back the names that they had before. */
+  readonly broughtBack: Set<CompiledRow> = new Set()
   /** By 'rule.part', for cells that name their rows. */
   readonly tables: Map<string, KeyedTable> = new Map()
   private namings: Map<string, Naming[]> | undefined
@@ -31,6 +40,10 @@ export class Store {
   trouble: RefereeError | undefined
   /** The seat that a handler asked for and that does not exist, where that is the trouble. */
   missing: string | undefined
+
+  constructor(ids: IdMaker = noIds) {
+    this.ids = ids
+  }
 
   fail(error: RefereeError): never {
     this.trouble ??= error
@@ -55,11 +68,19 @@ export class Store {
     this.touched.push(row)
   }
 
-  /** The rows that were touched, each once. */
-  takeTouched(): PolicyRow[] {
-    const rows = this.touched.splice(0)
+  /** Takes the rows that were touched, each once; those beyond the first so many, if a number is given. */
+  takeTouched(from = 0): PolicyRow[] {
+    const rows = this.touched.splice(from)
     for (const row of rows) row.$touched = false
     return rows
+  }
+
+  /** Gives a row of a table its inner id. It is made when it is first asked for, since most are never asked. */
+  identify(row: CompiledRow): string {
+    const { path, tag } = row.$shape
+    row.$id = this.ids.text(tag, row.$number, INNER)
+    if (row.$live) this.tables.get(path.slice(1).replace('/', '.'))?.identified(row)
+    return row.$id
   }
 
   /** Takes up which cells of a part name rows of which table. */
@@ -78,30 +99,30 @@ export class Store {
     if (this.namings === undefined) return
     const table = path.slice(1).replace('/', '.')
     for (const { part, cell } of this.namings.get(table) ?? []) {
-      const placed = part.shape.each.find(({ name }) => name === cell)
-      const { many = false, gone = 'forbid' } = placed?.reference ?? {}
-      for (const row of namingRows(part, cell, many, number)) {
-        if (gone === 'forbid')
+      const reference = part.shape.each.find(({ name }) => name === cell)?.reference
+      if (reference === undefined) continue
+      for (const row of namingRows(part, cell, reference, number)) {
+        if (reference.gone === 'forbid')
           this.fail(
             new RefereeError('ZR_STATE_ROW_IN_USE', {
               table,
               cell: `${part.shape.path.slice(1).replace('/', '.')}.${cell}`,
             }),
           )
-        else if (gone === 'cascade') (part as KeyedTable).removeRow(row)
-        else Object.assign(row, { [cell]: many ? remaining(row.$cell(cell)) : undefined })
+        else if (reference.gone === 'cascade') (part as KeyedTable).removeRow(row)
+        // As it reads now, it names that row no more.
+        else Object.assign(row, { [cell]: row.$cell(cell) })
       }
     }
   }
 }
 
-function namingRows(part: StoredPart, cell: string, many: boolean, number: number): readonly CompiledRow[] {
-  if (!many && part.shape.indexed.includes(cell)) return (part as KeyedTable).naming(cell, number)
-  return [...part.rows()].filter((row) => {
-    const kept = row.$kept(cell)
-    return many ? (kept as readonly number[]).includes(number) : kept === number
-  })
+function namingRows(
+  part: StoredPart,
+  cell: string,
+  { single, names }: RowReference,
+  number: number,
+): readonly CompiledRow[] {
+  if (single && part.shape.indexed.includes(cell)) return (part as KeyedTable).naming(cell, number)
+  return [...part.rows()].filter((row) => names(row.$kept(cell), number))
 }
-
-/** The ids of rows that are still there. */
-const remaining = (ids: unknown): unknown => (ids as readonly unknown[]).filter((id) => id !== undefined)

@@ -1,7 +1,9 @@
 import { RefereeError } from '../kit/index.ts'
+import type { Audience } from './audience.ts'
 import type { Seat } from './cell.ts'
 import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
 import { RowMap, type SavedRow } from './row-map.ts'
+import { idFor, namesAfter, namesBack, type RowNames, renewed } from './row-names.ts'
 import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
@@ -27,14 +29,12 @@ export interface StoredPart {
 export class SeatTable implements StoredPart {
   readonly shape: RowShape
   private readonly map: RowMap
-  private readonly byId: ReadonlyMap<string, CompiledRow>
   private readonly store: Store
 
   constructor(store: Store, shape: RowShape) {
     this.store = store
     this.shape = shape
     this.map = new RowMap(store, shape)
-    this.byId = this.map.byId
   }
 
   rows(): readonly CompiledRow[] {
@@ -42,7 +42,7 @@ export class SeatTable implements StoredPart {
   }
 
   of(seat: Seat): CompiledRow {
-    return this.byId.get(seat) ?? this.none(seat)
+    return this.map.find(seat) ?? this.none(seat)
   }
 
   save(): SavedPart {
@@ -93,20 +93,18 @@ export class SingleTable implements StoredPart {
   }
 }
 
-/** Rows that handlers add and remove. Rows that nobody sees go by their number, others by a public id. */
+/** Rows that handlers add and remove. Rows that nobody sees go by their number, others by an inner id. */
 export class KeyedTable implements StoredPart {
-  /** The code under which a new id of a row is noted. */
-  static readonly RENAMED = 3
+  /** The code under which a change of a row's names is noted. */
+  static readonly NAMED = 3
   readonly shape: RowShape
   private readonly map: RowMap
   private readonly store: Store
-  private readonly mint: () => string
   private next = 1
 
-  constructor(store: Store, shape: RowShape, mint: () => string) {
+  constructor(store: Store, shape: RowShape) {
     this.store = store
     this.shape = shape
-    this.mint = mint
     this.map = new RowMap(store, shape)
   }
 
@@ -119,12 +117,21 @@ export class KeyedTable implements StoredPart {
   }
 
   get(id: string): CompiledRow | undefined {
-    return this.map.byId.get(id)
+    return this.map.find(id)
+  }
+
+  /** True if this is the inner id of a row here, and some handler may know it. */
+  isIdentified(id: string): boolean {
+    return this.shape.isSeen && this.map.isIdentified(id)
+  }
+
+  /** The row that a viewer knows by this id, if it has any name for it; whether it sees the row is not asked. */
+  known(id: string, viewer: string): CompiledRow | undefined {
+    return this.shape.isSeen ? this.map.inOrder.find((row) => idFor(row, viewer) === id) : undefined
   }
 
   add(given: object): CompiledRow {
-    const id = this.shape.isSeen ? this.freshId() : ''
-    const row = new this.shape.RowOf(this.store, id, this.next, given)
+    const row = new this.shape.RowOf(this.store, '', this.next, given)
     this.store.undo.note(this, COUNTED, this.next)
     this.next++
     this.map.add(row)
@@ -132,7 +139,7 @@ export class KeyedTable implements StoredPart {
   }
 
   remove(id: string): void {
-    const row = this.map.byId.get(id)
+    const row = this.map.find(id)
     if (row !== undefined) this.removeRow(row)
     else this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
   }
@@ -144,12 +151,12 @@ export class KeyedTable implements StoredPart {
   }
 
   renew(id: string): void {
-    const row = this.map.byId.get(id)
+    const row = this.map.find(id)
     if (row === undefined)
       this.store.fail(new RefereeError('ZR_STATE_NO_ROW', { table: dotted(this.shape.path), id }))
     if (!this.store.open) this.store.refuse(this.shape.path)
-    if (!this.shape.isSeen) return // nobody knows it by its id
-    this.rename(row as PolicyRow)
+    if (!this.shape.isSeen) return // nobody knows it by an id
+    this.setNames(row, renewed(row.$names))
     this.store.list(row)
     if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
@@ -175,7 +182,7 @@ export class KeyedTable implements StoredPart {
   }
 
   numberOf(id: string): number | undefined {
-    return this.map.byId.get(id)?.$number
+    return this.map.find(id)?.$number
   }
 
   row(number: number): CompiledRow | undefined {
@@ -191,26 +198,26 @@ export class KeyedTable implements StoredPart {
     this.map.load(rows)
   }
 
-  /** A new public id, so that nobody who has lost sight of the row can follow it. */
-  rename(row: PolicyRow): void {
-    const id = this.freshId()
-    this.store.undo.note(this, KeyedTable.RENAMED, { row, id: row.$id })
-    this.map.rename(row, id)
+  /** Who could see a row has changed in this step: whoever has lost sight of it cannot follow it. */
+  seenDifferently(row: CompiledRow, before: Audience, after: Audience): void {
+    const names = namesAfter(row.$names, before, after)
+    if (names !== row.$names) this.setNames(row, names)
   }
 
-  /** A row that was taken back with all that it held; those who were told that it had gone are told of it anew. */
-  bringBack(number: number, id: string, values: readonly unknown[]): void {
-    const row = new this.shape.RowOf(this.store, this.map.byId.has(id) ? this.freshId() : id, number)
+  /** A row that was taken back with all that it held. */
+  bringBack(number: number, values: readonly unknown[], names: RowNames | undefined): void {
+    const row = new this.shape.RowOf(this.store, '', number)
     row.$load(values)
     row.$told = false
+    row.$names = names
+    this.store.broughtBack.add(row)
     this.map.add(row)
   }
 
-  /** The id that a row had before. */
-  renameBack(row: CompiledRow, id: string): void {
-    if (this.map.byId.has(id)) return
-    this.store.undo.note(this, KeyedTable.RENAMED, { row, id: row.$id })
-    this.map.rename(row as PolicyRow, id)
+  /** The names that a row had before are shown again. */
+  renameBack(row: CompiledRow, names: RowNames | undefined): void {
+    this.setNames(row, namesBack(row.$names, names))
+    this.store.broughtBack.add(row)
     this.store.list(row)
     if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
@@ -218,14 +225,21 @@ export class KeyedTable implements StoredPart {
   $restore(code: number, old: unknown): void {
     if (code === COUNTED) this.next = old as number
     else {
-      const { row, id } = old as { row: PolicyRow; id: string }
-      this.map.rename(row, id)
+      const { row, names } = old as { readonly row: CompiledRow; readonly names: RowNames | undefined }
+      row.$names = names
+      row.$lanes = undefined
     }
   }
 
-  private freshId(): string {
-    const id = this.mint()
-    return this.map.byId.has(id) ? this.freshId() : id
+  /** A row has its inner id now. */
+  identified(row: CompiledRow): void {
+    this.map.identified(row)
+  }
+
+  private setNames(row: CompiledRow, names: RowNames | undefined): void {
+    this.store.undo.note(this, KeyedTable.NAMED, { row, names: row.$names })
+    row.$names = names
+    row.$lanes = undefined
   }
 
   /** What the hash must know beside the rows. */
