@@ -1,4 +1,4 @@
-import { compareJson } from '../kit/index.ts'
+import { sortedJson } from '../kit/index.ts'
 import { Misfit, type Seat } from '../state/index.ts'
 import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
@@ -39,9 +39,6 @@ export class KnownOptions {
     const chosen = plan.parsePart(part, engine, seat)
     if (chosen instanceof Misfit) return []
     const idOf = (table: string, inner: string): string | undefined => engine.idShown(table, inner, seat)
-    return optionsOf(engine, plan, seat, chosen)
-      .map((option) => plan.show(Object(option), idOf))
-      .sort(compareJson)
-      .filter((option, at, all) => at === 0 || compareJson(all[at - 1], option) !== 0)
+    return sortedJson(optionsOf(engine, plan, seat, chosen).map((option) => plan.show(Object(option), idOf)))
   }
 }

@@ -1,4 +1,4 @@
-import { compareJson } from '../kit/index.ts'
+import { compareKeys, type SortKey, sortKey } from '../kit/index.ts'
 import {
   type AnyCell,
   type Audience,
@@ -189,34 +189,64 @@ function rowsNamed(
   return rows
 }
 
+/** How a notice is sorted among others of its event in its step: by what it says, seats by their numbers. */
+function noticeKey({ cells }: Notice, seats: SeatNumbers): SortKey {
+  const numbered = (value: unknown): unknown =>
+    typeof value === 'string'
+      ? seats.number(value) || value
+      : Array.isArray(value)
+        ? value.map(numbered)
+        : value
+  return sortKey(Object.values(cells).map(numbered)) // all have the same cells in the same order
+}
+
+export interface SeatNumbers {
+  /** 0 for whoever has no seat. */
+  number(seat: string): number
+}
+
 /**
- * What a viewer gets of several, in the order of the steps. Notices of one event in one step are sorted by what they
- * say, seats by their numbers: the order in which rows were handled could tell what may not be known.
+ * What one viewer gets of several, in the order of the steps. Notices of one event in one step are sorted by what they
+ * say: the order in which rows were handled could tell what may not be known.
  */
 export function noticesFor(
   tellings: readonly Telling[],
   viewer: string,
-  seats: { number(seat: string): number },
+  seats: SeatNumbers,
 ): readonly Notice[] {
   const number = seats.number(viewer)
-  const groups = new Map<string, Notice[]>()
-  const slots = tellings.flatMap((telling) => {
+  const notices: Notice[] = []
+  const alike = new Map<string, number[]>()
+  let step = -1
+  const sort = (): void => {
+    for (const places of alike.values()) if (places.length > 1) sortAt(notices, places, seats)
+    alike.clear()
+  }
+  for (const telling of tellings) {
     const notice = telling.for(viewer, number)
-    if (notice === undefined) return []
-    const key = `${telling.step} ${notice.name}`
-    const group = groups.get(key) ?? []
-    groups.set(key, group)
-    group.push(notice)
-    return [group]
+    if (notice === undefined) continue
+    if (telling.step !== step) sort()
+    step = telling.step
+    const places = alike.get(notice.name)
+    if (places === undefined) alike.set(notice.name, [notices.length])
+    else places.push(notices.length)
+    notices.push(notice)
+  }
+  sort()
+  return notices
+}
+
+/** Viewers who get the same notices share them, so a notice's key is made once. */
+const keys: WeakMap<Notice, SortKey> = new WeakMap()
+
+/** Sorts those at these places among themselves. */
+function sortAt(notices: Notice[], places: readonly number[], seats: SeatNumbers): void {
+  const keyed = places.map((place) => {
+    const notice = notices[place] as Notice
+    const key = keys.get(notice) ?? noticeKey(notice, seats)
+    keys.set(notice, key)
+    return { notice, key }
   })
-  const sorted = (cells: unknown): unknown =>
-    typeof cells === 'string'
-      ? seats.number(cells) || cells
-      : Array.isArray(cells)
-        ? cells.map(sorted)
-        : cells
-  const key = ({ cells }: Notice): unknown =>
-    Object.fromEntries(Object.entries(cells).map(([name, value]) => [name, sorted(value)]))
-  for (const group of groups.values()) if (group.length > 1) group.sort((a, b) => compareJson(key(a), key(b)))
-  return slots.flatMap((group) => group.shift() ?? [])
+  keyed.sort((a, b) => compareKeys(a.key, b.key))
+  for (const [at, place] of places.entries()) notices[place] = (keyed[at] as { notice: Notice }).notice
 }

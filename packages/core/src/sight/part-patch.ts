@@ -12,29 +12,52 @@ interface Entry {
  * that viewers know. So their order says nothing about the order of work, or about rows that were renamed.
  */
 export class PartPatch {
-  private readonly removals: Entry[] = []
-  private readonly changes: Entry[] = []
-  private readonly additions: Entry[] = []
+  private removals: Entries | undefined
+  private changes: Entries | undefined
+  private additions: Entries | undefined
 
   /** Keys are ids of rows, or numbers of seats: everyone knows those. */
   remove(key: string | number, text: string, to?: readonly string[]): void {
-    this.removals.push({ key, text, to })
+    this.removals ??= new Entries()
+    this.removals.push(key, text, to)
   }
 
   change(key: string | number, text: string, to?: readonly string[]): void {
-    if (text !== '') this.changes.push({ key, text, to })
+    if (text === '') return
+    this.changes ??= new Entries()
+    this.changes.push(key, text, to)
   }
 
   add(key: string | number, text: string, to?: readonly string[]): void {
-    this.additions.push({ key, text, to })
+    this.additions ??= new Entries()
+    this.additions.push(key, text, to)
   }
 
   writeTo(outbox: Outbox): void {
-    for (const entries of [this.removals, this.changes, this.additions]) {
-      if (entries.length > 1) entries.sort(byKey)
-      for (const { text, to } of entries)
-        if (to === undefined) outbox.everyone(text)
-        else for (const viewer of to) outbox.only(viewer, text)
+    this.removals?.writeTo(outbox)
+    this.changes?.writeTo(outbox)
+    this.additions?.writeTo(outbox)
+  }
+}
+
+class Entries {
+  private readonly all: Entry[] = []
+  private isSorted = true
+
+  push(key: string | number, text: string, to: readonly string[] | undefined): void {
+    const { all } = this
+    const last = all[all.length - 1]
+    if (last !== undefined && last.key > key) this.isSorted = false
+    all.push({ key, text, to })
+  }
+
+  writeTo(outbox: Outbox): void {
+    const { all } = this
+    if (!this.isSorted) all.sort(byKey)
+    for (let at = 0; at < all.length; at++) {
+      const { text, to } = all[at] as Entry
+      if (to === undefined) outbox.everyone(text)
+      else for (const viewer of to) outbox.only(viewer, text)
     }
   }
 }

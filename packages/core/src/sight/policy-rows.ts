@@ -2,6 +2,7 @@ import {
   type Audience,
   anyOf,
   type CompiledRow,
+  INNER,
   isOneName,
   MOST_FACETS,
   nameFor,
@@ -12,7 +13,7 @@ import {
 } from '../state/index.ts'
 import type { NamedRows } from './named-rows.ts'
 import type { PartPatch } from './part-patch.ts'
-import { rowPath, sortKey } from './plain-rows.ts'
+import { addition, removal, sortKey } from './plain-rows.ts'
 
 const POSITIONS = 2 ** MOST_FACETS
 
@@ -64,7 +65,7 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, patch: PartPa
       change.write(place, texts, named.told(row, viewer), [viewer])
       named.tell(row, viewer, texts)
     }
-  else if (isPlain(before) && isPlain(after) && isOneName(row.$toldNames) && isOneName(row.$names))
+  else if (isPlain(before) && isPlain(after) && knownAlike(row))
     change.write(change.place('', placed(before, '', row.$shape), placed(after, '', row.$shape)), none, none)
   else
     for (const viewer of concerned(before, after) ?? viewers)
@@ -81,10 +82,14 @@ export function tellServerOfRow(row: PolicyRow, patch: PartPatch, named: NamedRo
   const all = everything(row.$shape)
   const facets = row.$live ? all : 0
   const texts = named.texts(row, facets, SERVER)
-  const place = { before: row.$told ? all : 0, after: facets, was: row.id, is: row.id }
+  const place = { before: row.$told ? all : 0, after: facets, was: INNER, is: INNER }
   new RowChange(row, patch).write(place, texts, named.told(row, SERVER))
   named.tell(row, SERVER, texts)
 }
+
+/** True if all viewers know the row by one name, and did when they were last told of it. */
+const knownAlike = ({ $shape, $toldNames, $names }: PolicyRow): boolean =>
+  !$shape.drawn || (isOneName($toldNames) && isOneName($names))
 
 /** The only seats that see anything before or after; nothing where a sight is for all but some. */
 function concerned(before: readonly Audience[], after: readonly Audience[]): ReadonlySet<string> | undefined {
@@ -128,12 +133,12 @@ function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
   return [...shared, ...named, ...masks].filter((text) => text !== '').join(',')
 }
 
-/** What a viewer knew of a row and knows of it now, and the ids under which it did. */
+/** What a viewer knew of a row and knows of it now, and by which of its names. */
 interface Place {
   readonly before: number
   readonly after: number
-  readonly was: string
-  readonly is: string
+  readonly was: number
+  readonly is: number
 }
 
 class RowChange {
@@ -148,21 +153,20 @@ class RowChange {
   }
 
   place(viewer: string, before: number, after: number): Place {
-    const { row } = this
-    const was = before === 0 ? '' : row.$idUnder(nameFor(row.$toldNames, viewer))
-    const is = after === 0 ? '' : row.$idUnder(nameFor(row.$names, viewer))
-    return { before, after, was, is }
+    const { $shape, $toldNames, $names } = this.row
+    return $shape.drawn
+      ? { before, after, was: nameFor($toldNames, viewer), is: nameFor($names, viewer) }
+      : { before, after, was: 0, is: 0 }
   }
 
   /** Adds the same for all viewers that are alike, where no cell names rows. */
   share(viewer: string, before: number, after: number): void {
     if (before === 0 && after === 0) return
-    const { $toldNames, $names } = this.row
-    const names = $toldNames ?? $names
-    const key =
-      names === undefined
-        ? before * POSITIONS + after
-        : `${before} ${after} ${nameFor($toldNames, viewer)} ${nameFor($names, viewer)}`
+    const { $shape, $toldNames, $names } = this.row
+    const hasNames = $shape.drawn && ($toldNames ?? $names) !== undefined
+    const key = hasNames
+      ? `${before} ${after} ${nameFor($toldNames, viewer)} ${nameFor($names, viewer)}`
+      : before * POSITIONS + after
     const alike = this.alike.get(key)
     if (alike !== undefined) {
       alike.push(viewer)
@@ -176,14 +180,13 @@ class RowChange {
   write({ before, after, was, is }: Place, texts: Texts, told: Texts, to?: readonly string[]): void {
     if (before === 0 && after === 0) return
     const { row, patch } = this
-    const path = rowPath(row, is)
     if (row.$shape.keyed && (before === 0 || after === 0 || was !== is)) {
-      if (before !== 0) patch.remove(sortKey(row, was), `,{"op":"remove","path":"${rowPath(row, was)}"}`, to)
+      if (before !== 0) patch.remove(sortKey(row, was), removal(row.$pathUnder(was)), to)
       if (after === 0) return
-      const value = membersOf(row, after, texts)
-      patch.add(sortKey(row, is), `,{"op":"add","path":"${path}","value":{${value}}}`, to)
+      patch.add(sortKey(row, is), addition(row.$pathUnder(is), membersOf(row, after, texts)), to)
       return
     }
+    const path = row.$pathUnder(is)
     const edits =
       this.cells(before, after, path) + this.named(texts, told, path) + this.masks(before, after, path)
     patch.change(sortKey(row, is), edits, to)

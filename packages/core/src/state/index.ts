@@ -63,6 +63,7 @@ export type { IdMaker } from './row-ids.ts'
 export { MOST_FACETS } from './row-layout.ts'
 export { RowMap } from './row-map.ts'
 export {
+  INNER,
   idFor,
   isOneName,
   loadNames,

@@ -17,6 +17,8 @@ export interface CompiledRow {
   $id: string
   /** Never sent: references and the hash use it. */
   readonly $number: number
+  /** Where a row with an id that never changes is in a view. */
+  $where: string
   $live: boolean
   /** Whether those who may see it have been told of it. */
   $told: boolean
@@ -37,8 +39,9 @@ export interface CompiledRow {
   $save(): unknown[]
   $load(values: readonly unknown[]): void
   $reset(): void
-  /** The public id of one of its names; kept, since it costs microseconds. */
+  /** The public id of one of its names, and the path of the row in a view under it. Both are kept: they cost microseconds. */
   $idUnder(name: number): string
+  $pathUnder(name: number): string
   /** A facet's members as the inside of a JSON object; and operations, at a path of the row, on its dirty cells or on all, and their removal. */
   $members(facet: number): string
   $edit(facet: number, op: 'add' | 'replace', path: string): string

@@ -1,4 +1,5 @@
-import type { Lanes } from '../kit/index.ts'
+import { flat, type Lanes } from '../kit/index.ts'
+import { escapeInPath } from './edits.ts'
 import type { CompiledRow, RowClass, RowIndex, RowShape } from './row-class.ts'
 import { RowIds } from './row-ids.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
@@ -18,6 +19,7 @@ export function closureRow(layout: RowLayout): RowClass {
     $live = true
     $told = false
     $listed = false
+    $where = ''
     $names: RowNames | undefined
     $toldNames: RowNames | undefined
     $ids: RowIds | undefined
@@ -106,6 +108,16 @@ export function closureRow(layout: RowLayout): RowClass {
       if (!layout.drawn) return this.id
       this.$ids ??= new RowIds()
       return this.$ids.of(this, name)
+    }
+
+    $pathUnder(name: number): string {
+      if (layout.drawn) {
+        this.$ids ??= new RowIds()
+        return this.$ids.pathOf(this, name)
+      }
+      if (this.$where === '')
+        this.$where = flat(layout.keyed ? `${layout.path}/${escapeInPath(this.id)}` : layout.path)
+      return this.$where
     }
 
     $members(facet: number): string {

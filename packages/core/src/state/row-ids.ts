@@ -1,3 +1,4 @@
+import { flat } from '../kit/index.ts'
 import type { CompiledRow } from './row-class.ts'
 
 /** Makes the text of a row's id, the same whenever it is asked for. */
@@ -7,25 +8,33 @@ export interface IdMaker {
 
 const MAX_KEPT = 16
 
-/** The public ids of one row, kept by name. Most rows have one; a viewer that has kept sight may know an older one. */
+/** The public ids of one row with its paths, kept by name. Most rows have one; who has kept sight may know an older one. */
 export class RowIds {
   private name = -1
-  private text = ''
+  private first = ''
+  private path = ''
   private others: Map<number, string> | undefined
 
   of(row: CompiledRow, name: number): string {
-    if (this.name === name) return this.text
+    if (this.name === name) return this.first
     const known = this.others?.get(name)
     if (known !== undefined) return known
-    const id = row.$store.ids.text(row.$shape.tag, row.$number, name)
+    const { path, tag } = row.$shape
+    const id = row.$store.ids.text(tag, row.$number, name)
     if (this.name < 0) {
       this.name = name
-      this.text = id
+      this.first = id
+      this.path = flat(`${path}/${id}`)
     } else {
       this.others ??= new Map()
       if (this.others.size >= MAX_KEPT) this.others.clear()
       this.others.set(name, id)
     }
     return id
+  }
+
+  pathOf(row: CompiledRow, name: number): string {
+    const id = this.of(row, name)
+    return this.name === name ? this.path : `${row.$shape.path}/${id}`
   }
 }

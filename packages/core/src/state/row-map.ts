@@ -11,7 +11,7 @@ export class RowMap implements RowIndex {
   static readonly ADDED = 1
   static readonly REMOVED = 3
   /** By seat or by inner id; rows whose inner id nobody has asked for are not in it. */
-  private readonly byId: Map<string, CompiledRow> = new Map()
+  readonly byId: Map<string, CompiledRow> = new Map()
   /** In the order of their numbers. */
   readonly inOrder: CompiledRow[] = []
   readonly shape: RowShape

@@ -1,4 +1,6 @@
+import { flat } from '../kit/index.ts'
 import type { CellKind } from './cell.ts'
+import { escapeInPath } from './edits.ts'
 import type { RowClass } from './row-class.ts'
 import { RowIds } from './row-ids.ts'
 import { isEdited, mayBeNothing, type PlacedCell, type RowLayout, sharedCells } from './row-layout.ts'
@@ -10,6 +12,8 @@ export function generatedRow(layout: RowLayout): RowClass {
     wrong: layout.wrong,
     unknown: layout.unknown,
     RowIds,
+    escape: escapeInPath,
+    flat,
     troubles: byName(
       layout,
       ({ cell }) =>
@@ -28,7 +32,7 @@ const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly
   Object.fromEntries(each.map((cell) => [cell.name, of(cell)]))
 
 function classSource(layout: RowLayout): string {
-  const { path, each, words, facets, byRow, drawn, wakes, isSeen } = layout
+  const { path, keyed, each, words, facets, byRow, drawn, wakes, isSeen } = layout
   const isNamed = drawn && isSeen
   const latest = each.filter(({ every }) => every !== undefined)
   const marks = Array.from({ length: words }, (_, word) => `this.$d${word} = 0`).join('; ')
@@ -36,12 +40,14 @@ function classSource(layout: RowLayout): string {
     cells.map((c, at) => `'${at === 0 ? '' : ','}"${c.name}":' + ${valueText(c)}`).join(' + ') || `''`
   const cases = (text: (cells: readonly PlacedCell[]) => string): string =>
     facets.map((facet, at) => `case ${at}: ${text(sharedCells(each, facet))}`).join('\n')
+  const idsSource = '(this.$ids === undefined ? (this.$ids = new RowIds()) : this.$ids)'
+  const pathSource = `this.$where === '' ? (this.$where = flat('${path}' + ${keyed ? `'/' + escape(this.id)` : `''`})) : this.$where`
   const pathStart = `',{"op":"' + op + '","path":"' + path + '/'`
 
   return `class {
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
-      this.$live = true; this.$told = false; this.$listed = false; this.$index = undefined${drawn ? '; this.$lanes = undefined; this.$names = undefined; this.$toldNames = undefined; this.$ids = undefined' : ''}
+      this.$live = true; this.$told = false; this.$listed = false; this.$index = undefined${drawn ? '' : "; this.$where = ''"}${drawn ? '; this.$lanes = undefined; this.$names = undefined; this.$toldNames = undefined; this.$ids = undefined' : ''}
       ${marks}
       ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
       ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$told_${c.name} = -Infinity`}`).join('\n')}
@@ -73,7 +79,8 @@ function classSource(layout: RowLayout): string {
       this.$told = true
     }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
-    $idUnder(name) { ${drawn ? 'return (this.$ids === undefined ? (this.$ids = new RowIds()) : this.$ids).of(this, name)' : 'return this.id'} }
+    $idUnder(name) { return ${drawn ? `${idsSource}.of(this, name)` : 'this.id'} }
+    $pathUnder(name) { return ${drawn ? `${idsSource}.pathOf(this, name)` : pathSource} }
     $members(facet) { switch (facet) { ${cases((cells) => `return ${members(cells)}`)} } return '' }
     $edit(facet, op, path) {
       const p = ${pathStart}

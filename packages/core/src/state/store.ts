@@ -102,6 +102,7 @@ export class Store {
       const reference = part.shape.each.find(({ name }) => name === cell)?.reference
       if (reference === undefined) continue
       for (const row of namingRows(part, cell, reference, number)) {
+        if (!row.$live) continue // it has gone with another one of them
         if (reference.gone === 'forbid')
           this.fail(
             new RefereeError('ZR_STATE_ROW_IN_USE', {

@@ -29,12 +29,14 @@ export interface StoredPart {
 export class SeatTable implements StoredPart {
   readonly shape: RowShape
   private readonly map: RowMap
+  private readonly byId: ReadonlyMap<string, CompiledRow>
   private readonly store: Store
 
   constructor(store: Store, shape: RowShape) {
     this.store = store
     this.shape = shape
     this.map = new RowMap(store, shape)
+    this.byId = this.map.byId
   }
 
   rows(): readonly CompiledRow[] {
@@ -42,7 +44,7 @@ export class SeatTable implements StoredPart {
   }
 
   of(seat: Seat): CompiledRow {
-    return this.map.find(seat) ?? this.none(seat)
+    return this.byId.get(seat) ?? this.none(seat)
   }
 
   save(): SavedPart {

@@ -73,9 +73,9 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   }
 
   function put(match: M, row: R, to: Where<P>, seat: Seat | undefined, under = false) {
-    const there = lying(match, to, seat).map(({ at }) => at)
+    const there = lying(match, to, seat)
     forget(match, row)
-    const edge = there.length === 0 ? 0 : under ? Math.min(...there) : Math.max(...there)
+    const edge = there.reduce((so, { at }) => (under ? Math.min(so, at) : Math.max(so, at)), there[0]?.at ?? 0)
     row.at = under ? edge - 1 : edge + 1
     row.place = to
     row.holder = to === HAND ? seat : undefined
@@ -107,9 +107,16 @@ export const pilesOf = <const N extends string, F, const P extends string>(
     shuffle(match, place)
   }
 
+  /** The topmost cards of a place, the topmost first. Mostly one is wanted: no pile is sorted for that. */
+  function topmost(match: M, from: Where<P>, count: number): R[] {
+    if (count !== 1) return pile(match, from).slice(-count).reverse()
+    const [first, ...rest] = lying(match, from)
+    return first === undefined ? [] : [rest.reduce((top, row) => (row.at > top.at ? row : top), first)]
+  }
+
   function take(match: M, from: Where<P>, count: number): R[] {
     if (count === 0) return []
-    const taken = pile(match, from).slice(-count).reverse()
+    const taken = topmost(match, from, count)
     const source = sources[from]
     if (taken.length === count || source === undefined || lying(match, source).length === 0) return taken
     // What is drawn already is out of the pile before the rest is shuffled into it.
