@@ -206,14 +206,10 @@ export class Connection {
   }
 }
 
-/** What an asker is told of a refusal: never the inside of a fault. */
+/** A refusal as it is sent: its code, its text, and the data that comes with it. */
 function said(ruling: Ruling & { readonly ok: false }): object {
   const { code, details } = ruling
-  return {
-    code,
-    says: explainRefusal(ruling),
-    ...(details === undefined || code === 'fault' ? {} : { details }),
-  }
+  return { code, says: explainRefusal(ruling), ...(details !== undefined && { details }) }
 }
 
 function seatOf(hosted: HostedMatch, player: string): Seat | undefined {

@@ -100,6 +100,10 @@ class SeatingWords {
     this.engine.seating.setGone(seat, false)
   }
 
+  handOver(seat: Seat): void {
+    this.engine.seating.handOver(seat)
+  }
+
   remove(seat: Seat): void {
     this.engine.removeSeat(seat)
   }

@@ -36,6 +36,8 @@ interface Queued {
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
 const FAULTS_KEPT = 20
+/** Tells ids of faults apart from those of rows. */
+const FAULTS = 0xfa017
 
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine extends MatchState {
@@ -43,6 +45,8 @@ export class Engine extends MatchState {
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
   readonly faults: Fault[] = []
+  /** How many there were. */
+  private faulty = 0
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
   /** All events of finished steps, while the viewer 'server' is open. */
@@ -335,7 +339,7 @@ export class Engine extends MatchState {
       }
       if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
-      const when = { at: this.time.now, step: this.steps, seats: this.seating.issued }
+      const when = { at: this.time.now, step: this.steps, players: this.seating.issued }
       const audience = (sights: readonly Sight[]): Audience => this.sights.audience(sights, owner, event.rule)
       this.fixed.push(new Telling(event, when, cells, audience, this.store))
     }
@@ -387,8 +391,9 @@ export class Engine extends MatchState {
     const error = inOurWords(thrown)
     if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
       return refuse('no-such-target', { seat: missing })
-    this.faults.push({ at: this.time.now, handler, during, error })
+    const id = this.store.ids.text(FAULTS, this.faulty++, 0)
+    this.faults.push({ id, at: this.time.now, handler, during, error })
     if (this.faults.length > FAULTS_KEPT) this.faults.shift()
-    return refuse('fault', { handler, says: error instanceof Error ? error.message : String(error) })
+    return refuse('fault', { fault: id })
   }
 }

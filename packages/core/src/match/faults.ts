@@ -2,6 +2,8 @@ import { RefereeError } from '../kit/index.ts'
 
 /** A step that was taken back because a handler threw. */
 export interface Fault {
+  /** What its ruling names it by. It says nothing else: what went wrong may be a secret. */
+  readonly id: string
   /** Match time, ms. */
   readonly at: number
   /** The handler that threw, such as `vitals amend vitals.hurt`, and the input or timer whose step it was. */

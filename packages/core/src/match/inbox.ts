@@ -56,8 +56,9 @@ export class Inbox {
     // Parsed, its members are in the order of the cells: the same input gives the same text.
     const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
     const payload = how.id === undefined ? '' : hashText(name + payloadText(plan, parsed, text))
-    const number = this.engine.seating.number(seat)
-    const before = how.id === undefined ? undefined : this.ids.find(number, how.id)
+    // Now, since a seat that leaves may have no player any more.
+    const player = this.engine.seating.player(seat)
+    const before = how.id === undefined ? undefined : this.ids.find(player, how.id)
     if (before !== undefined)
       return before.payload === payload
         ? parsed instanceof Misfit
@@ -72,10 +73,9 @@ export class Inbox {
           ? misfit(parsed)
           : this.engine.decide(plan, seat, parsed, tags)
     if (how.id !== undefined) {
-      // The number before: a seat that leaves has none any more.
-      this.ids.keep(number, { id: how.id, payload, ruling })
+      this.ids.keep(player, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
-      this.lastAction.set(number, how.id)
+      this.lastAction.set(player, how.id)
     }
     if (this.journal !== undefined) this.recorded('submit', name, given, ruling, { seat, how, text })
     // What could not be parsed is answered with what was sent, as it was sent.
@@ -170,7 +170,7 @@ export class Inbox {
     this.engine.time.now = ms
   }
 
-  /** By number of seat, the last action ids decided since this was last asked. */
+  /** By player, the last action ids decided since this was last asked. */
   takeDone(): ReadonlyMap<number, string | number> | undefined {
     const done = this.lastAction
     this.lastAction = undefined

@@ -32,6 +32,7 @@ export {
   type Ruling,
   refuse,
 } from './ruling.ts'
+export { isFormer } from './seating.ts'
 export type {
   InputSpec,
   ParsedOf,

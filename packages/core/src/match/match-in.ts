@@ -62,7 +62,9 @@ export interface MatchIn<H extends Shape> {
     /** The seat stays in feed and ledger but takes part no more; timers keyed by it are cancelled. */
     retire(seat: Seat): void
     revive(seat: Seat): void
-    /** The seat goes with all its rows. */
+    /** Somebody else has the seat from now on, with all that it has; views and action ids of who had it end. */
+    handOver(seat: Seat): void
+    /** The seat goes with its rows. Wherever the state names it, it says `former-2` (its number): who gets its id later is somebody else. */
     remove(seat: Seat): void
     has(seat: Seat): boolean
     isGone(seat: Seat): boolean

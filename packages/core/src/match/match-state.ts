@@ -4,6 +4,7 @@ import {
   type CompiledRow,
   idFor,
   KeyedTable,
+  renameSeat,
   type Seat,
   SeatTable,
   SingleTable,
@@ -14,7 +15,7 @@ import {
 import { Timekeeper } from '../time/index.ts'
 import { Past } from './past.ts'
 import { MOST_PARTS, type PartPlan, type Plan } from './plan.ts'
-import { Seating } from './seating.ts'
+import { formerly, Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
 import type { StoredRulePart } from './spans.ts'
 
@@ -129,8 +130,13 @@ export class MatchState implements Undoable {
   }
 
   removeSeat(seat: Seat): void {
+    const former = formerly(this.seating.number(seat))
     this.time.stopWhere((timer) => timer.key === seat)
-    for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.close(seat)
+    for (const { stored } of this.parts.flat()) {
+      if (stored instanceof SeatTable) stored.close(seat)
+      for (const row of stored.rows()) renameSeat(row, seat, former)
+      if (stored instanceof KeyedTable) stored.forgetViewer(seat)
+    }
     this.seating.remove(seat)
   }
 

@@ -18,7 +18,8 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
   down: 'The seat is down. Wait until it is back.',
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
-  fault: 'A rule failed; nothing happened. The host finds the cause in match.faults.',
+  fault:
+    "A rule failed, and nothing happened. The host finds the cause under this fault's id in match.faults.",
   'match-full': 'No seat is free. Wait for one, or watch.',
   'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
   barred: 'This player was sent off and may not come back. Ask the referee.',

@@ -9,27 +9,27 @@ export interface Decided {
 
 /**
  * The last action ids of each seat, so that a message sent twice is decided once and answered twice. They are kept by
- * the number of the seat: whoever gets its id later has sent none of them.
+ * player: whoever has the seat later has sent none of them.
  */
 export class RememberedIds {
-  private readonly bySeat: Map<number, Decided[]> = new Map()
+  private readonly byPlayer: Map<number, Decided[]> = new Map()
 
-  find(seat: number, id: string | number): Decided | undefined {
-    return this.bySeat.get(seat)?.find((decided) => String(decided.id) === String(id))
+  find(player: number, id: string | number): Decided | undefined {
+    return this.byPlayer.get(player)?.find((decided) => String(decided.id) === String(id))
   }
 
-  keep(seat: number, decided: Decided): void {
-    const kept = this.bySeat.get(seat) ?? []
+  keep(player: number, decided: Decided): void {
+    const kept = this.byPlayer.get(player) ?? []
     kept.push(decided)
     if (kept.length > REMEMBERED) kept.shift()
-    this.bySeat.set(seat, kept)
+    this.byPlayer.set(player, kept)
   }
 
   save(): [number, readonly Decided[]][] {
-    return [...this.bySeat]
+    return [...this.byPlayer]
   }
 
   load(saved: readonly (readonly [number, readonly Decided[]])[]): void {
-    for (const [seat, decided] of saved) this.bySeat.set(seat, [...decided])
+    for (const [player, decided] of saved) this.byPlayer.set(player, [...decided])
   }
 }

@@ -54,7 +54,7 @@ export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTA
 export class Viewing {
   private readonly engine: Engine
   private readonly inbox: Inbox
-  /** With the number of the seat each was opened for: the id of a seat that has gone may be given to somebody else. */
+  /** With the player each was opened for: a seat, or its id, may be given to somebody else. */
   private readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
   /** While the viewer 'server' is open. */
@@ -88,7 +88,7 @@ export class Viewing {
       this.engine.heard ??= []
       this.serverBox ??= new Outbox()
     }
-    this.viewers.set(viewer, this.engine.seating.number(viewer))
+    this.viewers.set(viewer, this.engine.seating.player(viewer))
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
@@ -148,12 +148,12 @@ export class Viewing {
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
-    for (const [viewer, seat] of this.viewers) {
+    for (const [viewer, player] of this.viewers) {
       const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
       const heard = viewer === SERVER ? this.engine.heard?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
-      const last = done?.get(seat)
+      const last = done?.get(player)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
       updates.push(
         last === undefined && heard === undefined
@@ -196,12 +196,12 @@ export class Viewing {
     else tellServerOfPlainRow(row, patch)
   }
 
-  /** Who viewed a seat that has gone since views no more, whoever has its id now. */
+  /** Who viewed a seat that somebody else has now, or nobody, views no more. */
   private shutLeft(): void {
     const { seating } = this.engine
     if (seating.version === this.seated) return
     this.seated = seating.version
-    for (const [viewer, number] of this.viewers) if (seating.number(viewer) !== number) this.shut(viewer)
+    for (const [viewer, player] of this.viewers) if (seating.player(viewer) !== player) this.shut(viewer)
   }
 
   private assertViewer(viewer: string): void {

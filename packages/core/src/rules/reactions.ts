@@ -52,16 +52,16 @@ const shape = declareRule({
   },
   events: {
     opened: {
-      window: text().seenBy(everyone),
+      window: rowOf('windows').seenBy(everyone),
       kind: text().seenBy(everyone),
       opener: seatRef().seenBy(everyone),
       asked: list(seatRef()).seenBy(everyone),
     },
     /** By itself, or because its time was up, or it has gone. */
-    declined: { seat: seatRef().seenBy(everyone), window: text() },
+    declined: { seat: seatRef().seenBy(everyone), window: rowOf('windows') },
     /** What hung on the window is now to be done, unless somebody's reaction has prevented it. */
     closed: {
-      window: text().seenBy(everyone),
+      window: rowOf('windows').seenBy(everyone),
       kind: text().seenBy(everyone),
       opener: seatRef().seenBy(everyone),
       reacted: list(seatRef()).seenBy(everyone),

@@ -81,8 +81,8 @@ export class Telling {
   readonly until: number
   /** The number of the step in which it happened. */
   readonly step: number
-  /** Seats with this number or a higher one were not there when it happened. */
-  private readonly seats: number
+  /** Players with this number or a higher one were not there when it happened. */
+  private readonly players: number
   private readonly at: number
   private readonly facets: readonly EventFacet[]
   private readonly event: Notice['cells']
@@ -96,7 +96,7 @@ export class Telling {
 
   constructor(
     { name, facets, references }: Told,
-    { at, step, seats }: { readonly at: number; readonly step: number; readonly seats: number },
+    { at, step, players }: { readonly at: number; readonly step: number; readonly players: number },
     event: Notice['cells'],
     audience: (sights: readonly Sight[]) => Audience,
     store: Store,
@@ -105,7 +105,7 @@ export class Telling {
     this.at = at
     this.until = at + NOTICE_LASTS
     this.step = step
-    this.seats = seats
+    this.players = players
     this.facets = facets
     this.event = event
     this.audiences = facets.every(({ forAll }) => forAll)
@@ -115,9 +115,9 @@ export class Telling {
     this.rows = references.length === 0 ? undefined : rowsNamed(references, event, store)
   }
 
-  /** What one viewer gets of it; nothing where it may know nothing. `seat` is the number of its seat, 0 without one. */
-  for(viewer: string, seat: number): Notice | undefined {
-    if (seat >= this.seats) return undefined
+  /** What one viewer gets of it; nothing where it may know nothing. `player` is the number of who has its seat, 0 without one. */
+  for(viewer: string, player: number): Notice | undefined {
+    if (player >= this.players) return undefined
     const seen =
       (viewer === SERVER ? undefined : this.audiences)?.reduce(
         (bits, audience, at) => (reaches(audience, viewer) ? bits | (1 << at) : bits),
@@ -200,9 +200,10 @@ function noticeKey({ cells }: Notice, seats: SeatNumbers): SortKey {
   return sortKey(Object.values(cells).map(numbered)) // all have the same cells in the same order
 }
 
+/** Numbers of seats and of their players; 0 for whoever has no seat. */
 export interface SeatNumbers {
-  /** 0 for whoever has no seat. */
   number(seat: string): number
+  player(seat: string): number
 }
 
 /**
@@ -214,7 +215,7 @@ export function noticesFor(
   viewer: string,
   seats: SeatNumbers,
 ): readonly Notice[] {
-  const number = seats.number(viewer)
+  const player = seats.player(viewer)
   const notices: Notice[] = []
   const alike = new Map<string, number[]>()
   let step = -1
@@ -223,7 +224,7 @@ export function noticesFor(
     alike.clear()
   }
   for (const telling of tellings) {
-    const notice = telling.for(viewer, number)
+    const notice = telling.for(viewer, player)
     if (notice === undefined) continue
     if (telling.step !== step) sort()
     step = telling.step

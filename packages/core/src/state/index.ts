@@ -58,6 +58,7 @@ export {
 } from './parts.ts'
 export { compileFill, type Values } from './payload.ts'
 export { type RowReference, rowCell, tableOf, withEach } from './references.ts'
+export { renameSeat } from './rename-seat.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { IdMaker } from './row-ids.ts'
 export { MOST_FACETS } from './row-layout.ts'

@@ -206,6 +206,17 @@ export class KeyedTable implements StoredPart {
     if (names !== row.$names) this.setNames(row, names)
   }
 
+  /** A viewer is no more: whoever has its id later knows no row by the names that it knew. */
+  forgetViewer(viewer: string): void {
+    for (const row of this.map.inOrder) {
+      const names = row.$names
+      if (names?.seats.has(viewer) !== true) continue
+      const seats = new Map(names.seats)
+      seats.delete(viewer)
+      this.setNames(row, { ...names, seats })
+    }
+  }
+
   /** A row that was taken back with all that it held. */
   bringBack(number: number, values: readonly unknown[], names: RowNames | undefined): void {
     const row = new this.shape.RowOf(this.store, '', number)

@@ -75,7 +75,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   function put(match: M, row: R, to: Where<P>, seat: Seat | undefined, under = false) {
     const there = lying(match, to, seat)
     forget(match, row)
-    const edge = there.reduce((so, { at }) => (under ? Math.min(so, at) : Math.max(so, at)), there[0]?.at ?? 0)
+    const edge = there.reduce(
+      (so, { at }) => (under ? Math.min(so, at) : Math.max(so, at)),
+      there[0]?.at ?? 0,
+    )
     row.at = under ? edge - 1 : edge + 1
     row.place = to
     row.holder = to === HAND ? seat : undefined

@@ -1,4 +1,4 @@
-import { isSpectator, refuse } from '../../match/index.ts'
+import { isFormer, isSpectator, refuse } from '../../match/index.ts'
 import type { Seat } from '../../state/index.ts'
 import type { Match } from './shape.ts'
 
@@ -14,7 +14,7 @@ export function cleanName(name: string): string | undefined {
 /** Ids that views and hosts use otherwise, or that every object has, are taken. */
 const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
 export const mayBeSeat = (seat: Seat): boolean =>
-  !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat)
+  !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat) && !isFormer(seat)
 
 export const seatOf = (match: Match, player: string): Seat | undefined =>
   match.seating.all.find((seat) => {
@@ -41,6 +41,7 @@ export function seatNew(
 /** Only the player and the name change, so paths of views, feed and ledger stay. */
 export function handOver(match: Match, seat: Seat, player: string, name: string) {
   const row = match.own.seats.of(seat)
+  if (row.former !== player) match.seating.handOver(seat)
   row.player = player
   row.former = ''
   row.name = name
