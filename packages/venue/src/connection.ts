@@ -110,6 +110,7 @@ export class Connection {
     if (!ruling.ok) throw new Refused('join-refused', said(ruling))
     const seat = seatOf(hosted, player)
     if (seat === undefined) throw new Refused('internal-error')
+    hosted.seatIds.add(seat)
     // One connection for each seat: the older one is dropped.
     const key = `${hosted.id} ${seat}`
     const older = this.seated.get(key)

@@ -18,6 +18,8 @@ export type Listener = (update: Update) => void
 export class HostedMatch {
   readonly id: string
   readonly match: AnyMatch
+  /** Every id that a seat of this match has had. */
+  readonly seatIds: Set<Seat> = new Set()
   private readonly began: number = performance.now()
   private readonly listeners: Map<string, Set<Listener>> = new Map()
   private wakeUp: NodeJS.Timeout | undefined

@@ -135,7 +135,8 @@ async function listen(http: Server, port: number, host: string): Promise<number>
 }
 
 /** A seat id made of the name, with a number where it is taken. */
-function freeSeatId({ match }: HostedMatch, name: string): Seat {
+/** Never an id that somebody had in this match before: what still names it is not the newcomer's. */
+function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
   const base =
     name
       .trim()
@@ -144,10 +145,10 @@ function freeSeatId({ match }: HostedMatch, name: string): Seat {
       .replaceAll(/[^a-z0-9]+/g, '-')
       .replaceAll(/^-|-$/g, '')
       .slice(0, 20) || 'guest'
-  const safe = base === 'server' || base.startsWith('spectator') ? `seat-${base}` : base
+  const safe = /^(server$|spectator|former-)/.test(base) ? `seat-${base}` : base
   for (let n = 1; ; n++) {
     const id = n === 1 ? safe : `${safe}-${n}`
-    if (!match.seats.includes(id)) return id
+    if (!match.seats.includes(id) && !seatIds.has(id)) return id
   }
 }
 

@@ -148,6 +148,13 @@ test('a spectator may not act, a fault’s inside is not told, and a second join
   expect((await watcher.ask('join', {})).error.data.problem).toBe('already-joined')
 })
 
+test('who comes when somebody of the same name has left gets an id that nobody had', async () => {
+  const [first, second] = [new Client(), new Client()]
+  expect((await first.ask('join', { name: 'Otter' })).result.seat).toBe('otter')
+  await first.act('roster.leave')
+  expect((await second.ask('join', { name: 'Otter' })).result.seat).toBe('otter-2')
+})
+
 test('options are asked for over the socket; what was meant for an earlier turn is stale', async () => {
   const stones = venue.begin('stones', steppingStones, {
     seed: 'fair-1',
