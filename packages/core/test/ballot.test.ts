@@ -90,7 +90,7 @@ test('BA3, BA5: closed as soon as all here have voted; who is away is not awaite
 })
 
 test('BA4, BA7, BA8: who leaves votes no more and is no candidate; who voted for it is awaited again; with one left it goes on, with none it closes', () => {
-  const { match, all, ballot, vote, result } = voting()
+  const { match, all, ballot, vote, result } = voting({}, { book: open })
   all('vole', 'vole', 'vole', 'otter', 'otter')
   match.submit('vole', 'roster.leave', {})
   expect([ballot().candidates.includes('vole'), ballot().open]).toEqual([false, true])
@@ -105,6 +105,23 @@ test('BA4, BA7, BA8: who leaves votes no more and is no candidate; who voted for
   expect(few.ballot().open).toBe(true)
   few.match.report('host.withdraw', { candidate: 'tun' })
   expect([few.ballot().open, few.result()]).toEqual([false, [[], 'no-candidates']])
+})
+
+test('BA7: in a secret ballot nobody can tell who voted for a candidate that leaves; who did may vote again', () => {
+  const seen = (voted: string) => {
+    const { match, vote, result } = voting({ changes: false })
+    for (const viewer of ['heron', 'spectator']) match.open(viewer)
+    vote('otter', voted)
+    vote('heron', 'moth')
+    match.submit('vole', 'roster.leave', {})
+    const sent = JSON.stringify(match.flush())
+    const again = vote('otter', 'moth')
+    for (const seat of ['moth', 'coot', 'newt']) vote(seat, 'moth')
+    return { sent, again, own: match.view('otter').tasting.votes['otter'], result: result() }
+  }
+  const [lost, kept] = [seen('vole'), seen('moth')]
+  expect(lost.sent).toBe(kept.sent)
+  expect([lost.again, kept.again]).toMatchObject([{ ok: true }, { code: 'already-voted' }])
 })
 
 test('BA6, BA16, BA18: not for who joined later, nor for nobody that stands; oneself if the mode allows it', () => {

@@ -1,7 +1,18 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, list, minutes, refuse, seatRef, text } from 'zinc-referee'
-import { mostAtTime, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
+import {
+  choice,
+  defineRule,
+  defineRulebook,
+  int,
+  list,
+  minutes,
+  refuse,
+  rowOf,
+  seatRef,
+  text,
+} from 'zinc-referee'
+import { mostAtTime, pilesOf, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const bid = sealedOf('bid', int())
@@ -60,6 +71,38 @@ test('chosen in secret, revealed together when all have; that one has chosen is 
   choose('newt', 9)
   expect(revealed()).toEqual({ otter: 0, heron: 1, vole: 2, newt: 9 })
   expect(match.state.bid.seats.of('otter').choice).toBeUndefined()
+})
+
+test('a row that was chosen is told at the reveal, and its name leads nobody to where it goes afterwards', () => {
+  const cards = pilesOf('cards', choice('salt', 'silk'), { mat: 'table' })
+  const pick = sealedOf('pick', rowOf(cards, 'cards'))
+  const table = defineRule({
+    name: 'table',
+    needs: [cards, pick],
+    setUp: (match) => match.use(cards).fill('mat', ['salt', 'silk', 'salt']),
+    facts: {
+      ask: { input: {}, hear: (match) => match.use(pick).open(match.seats) },
+      shuffle: { input: {}, hear: (match) => match.use(cards).shuffle('mat') },
+    },
+  })
+  const { match } = playMatch(
+    defineRulebook({ name: 'pick', seats: { min: 1, max: 3 }, rules: [cards, pick, table] }),
+    ['otter', 'heron'],
+  )
+  match.open('heron')
+  match.flush()
+  match.report('table.ask', {})
+  const ids = Object.keys(match.view('heron').cards.cards)
+  for (const seat of ['otter', 'heron']) match.submit(seat, 'pick.choose', { choice: ids[0] ?? '' })
+  const notices = match.flush().flatMap((update) => update.notices)
+  const told = notices.filter(({ name }) => name === 'pick.choice-revealed')
+  expect(told.map(({ cells }) => cells)).toEqual([
+    { seat: 'otter', choice: ids[0] },
+    { seat: 'heron', choice: ids[0] },
+  ])
+  match.report('table.shuffle', {})
+  const view = match.view('heron')
+  expect(Object.keys(view.cards.cards).some((id) => JSON.stringify(view.pick).includes(id))).toBe(false)
 })
 
 test('SE1: at the closing ms it is closed; what is missing is nothing, or the choice that stands for it', () => {

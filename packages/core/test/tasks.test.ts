@@ -143,6 +143,31 @@ test('TA5: what a leaver has not done leaves the total, and all the others done 
   expect(sharing.shown()).toEqual({ done: 1, of: 4 })
 })
 
+test.each(['drop', 'share', 'keep'] as const)(
+  'TA5, %s: from who leaves nobody can tell whether it only pretended',
+  (leaverTasks) => {
+    const seen = (role: string) => {
+      const { match, work, own } = cellared(
+        { list: kinds('stave', 'hoop'), each: 2, leaverTasks },
+        pretending,
+        [...SEATS, 'newt', 'coot'],
+      )
+      const roleOf = (seat: string) => match.state.roles.seats.of(seat).role
+      const seat = match.seats.findLast((each: string) => roleOf(each) === role)
+      work(seat, own(seat)[0])
+      const others = match.seats.filter((each: string) => each !== seat && roleOf(each) === 'brewer')
+      const look = () => [
+        match.view('spectator').tasks.shown.of,
+        ...others.slice(0, 2).map((each: string) => own(each).length),
+      ]
+      const before = look()
+      match.submit(seat, 'roster.leave', {})
+      return look().map((count: number, at: number) => count - before[at])
+    }
+    expect(seen('spoiler')).toEqual(seen('brewer'))
+  },
+)
+
 test('TA6: at its deadline a task is over before it can be done at that very ms', () => {
   const { open, work, at } = cellared({ list: [{ kind: 'stave', within: 5000 }] })
   const [stave] = open()
@@ -212,7 +237,7 @@ test('all done, nobody on a side: all in play win together', () => {
   expect(end()).toMatchObject({ kind: 'win', winners: SEATS, reason: 'all-done' })
 })
 
-test('laws a to c: done lies within need, the total is the sum over real tasks, and each task is done once', () => {
+test('laws a to c: done lies within need, what is left to do is what real tasks have left, and each task is done once', () => {
   const deed = fc.record({
     what: fc.constantFrom('work', 'work', 'work', 'leave', 'out'),
     seat: fc.constantFrom(...SEATS),
@@ -231,6 +256,7 @@ test('laws a to c: done lies within need, the total is the sum over real tasks, 
       const list = [{ kind: 'stave', need: 3 }, { kind: 'hoop', need: 2, within: 5000 }, { kind: 'bung' }]
       const { match, work } = cellared({ ...given, list }, pretending)
       const finished = new Map<string, number>()
+      const begun = match.state.tasks.total.of
       for (const { what, seat, nth, amount, wait } of deeds) {
         match.advanceTo(match.now + wait)
         const rows = match.state.tasks.rows.all()
@@ -243,12 +269,18 @@ test('laws a to c: done lies within need, the total is the sum over real tasks, 
         }
         if (what === 'leave' && match.seats.length > 2) match.submit(seat, 'roster.leave', {})
         if (what === 'out') match.report('cellar.out', { seat })
-        const { done, of } = match.state.tasks.total
+        const { done, of, hidden } = match.state.tasks.total
         const now = match.state.tasks.rows.all()
         for (const each of now) expect(each.done >= 0 && each.done <= each.need).toBe(true)
         const real = now.filter((each: any) => each.real)
-        expect(done).toBe(real.reduce((sum: number, each: any) => sum + each.done, 0))
-        if (given.each !== null) expect(of).toBe(real.reduce((sum: number, each: any) => sum + each.need, 0))
+        const left = real.reduce((sum: number, each: any) => sum + each.need - each.done, 0)
+        if (given.each === null)
+          expect(done).toBe(real.reduce((sum: number, each: any) => sum + each.done, 0))
+        else {
+          expect(of + hidden).toBe(begun) // what is shown says nothing of who has left
+          if (given.leaverTasks === 'share') expect(of - done).toBeLessThanOrEqual(left)
+          else expect(of - done).toBe(left)
+        }
       }
       for (const times of finished.values()) expect(times).toBe(1)
       expect(match.faults).toEqual([])

@@ -12,6 +12,7 @@ import {
   owner,
   perSeat,
   type Reach,
+  rowCell,
   type Seat,
   seatRef,
   single,
@@ -27,6 +28,11 @@ export interface SealedOptions<V> {
   readonly otherwise?: V
   /** One of these at random. */
   readonly among?: readonly V[]
+  /**
+   * Where rows are chosen: true if all may go on naming a chosen row by the choice that was revealed, wherever it goes.
+   * Default: false. The choices are notices, by which nobody can follow a row that has moved on.
+   */
+  readonly follows?: boolean
   /** Whether the choices that a seat has stand in its view: of few values only. Else they are looked up on request. */
   readonly offered?: boolean
 }
@@ -87,14 +93,18 @@ const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
         chosen: flag(false).seenBy(whoSeen),
         choice: maybe(of).seenBy(owner),
       }),
-      /** What was chosen, from the reveal on. */
+      /** What was chosen, from the reveal on; rows only where all may follow them. */
       revealed: perSeat({ choice: maybe(of).seenBy(everyone) }),
+      /** The same for rules. */
+      last: perSeat({ choice: maybe(of) }),
     },
     events: {
       opened: { asked: list(seatRef()).seenBy(everyone) },
       chosen: { seat: seatRef().seenBy(whoSeen) },
-      /** All at once; the choices stand in `revealed`, and in the call `choices`. */
+      /** All at once; the choices are in the part `revealed`, and in the call `choices`. */
       revealed: { number: int().seenBy(everyone) },
+      /** What one seat has chosen, where rows are chosen that nobody may follow. */
+      'choice-revealed': { seat: seatRef().seenBy(everyone), choice: maybe(of).seenBy(everyone) },
       /** What was chosen could not be carried out any more: it counts as not chosen. */
       'no-longer-legal': { seat: seatRef().seenBy(owner) },
     },
@@ -115,7 +125,7 @@ type Match<N extends string, V> = MatchOf<ReturnType<typeof ruleOf<N, V>>>
 export const sealedOf = <const N extends string, V>(
   name: N,
   of: SealedCell<V>,
-  { otherwise, among, offered = false }: SealedOptions<NoInfer<V>> = {},
+  { otherwise, among, offered = false, follows = false }: SealedOptions<NoInfer<V>> = {},
 ) => {
   const asked = (match: Match<N, V>): Seat[] =>
     match.seating.all.filter((seat) => match.own.seats.of(seat).asked)
@@ -138,6 +148,7 @@ export const sealedOf = <const N extends string, V>(
       row.chosen = false
       row.choice = undefined
       match.own.revealed.of(seat).choice = undefined
+      match.own.last.of(seat).choice = undefined
     }
     if (match.settings.time !== null) {
       match.timers.start('end', { in: match.settings.time })
@@ -167,7 +178,9 @@ export const sealedOf = <const N extends string, V>(
     for (const seat of asked(match)) {
       const choice = settled(match, seat)
       match.own.seats.of(seat).choice = undefined
-      match.own.revealed.of(seat).choice = choice
+      match.own.last.of(seat).choice = choice
+      if (isShown) match.own.revealed.of(seat).choice = choice
+      else match.emit('choice-revealed', { seat, choice })
     }
     match.emit('revealed', { number: question.number })
   }
@@ -196,6 +209,7 @@ export const sealedOf = <const N extends string, V>(
   }
 
   const values = valuesOf(of)
+  const isShown = follows || rowCell(of) === undefined
 
   return ruleOf(name, of).does({
     discloses: { [`${name}.seats.choice`]: 'choices are revealed to all together' },
@@ -254,7 +268,7 @@ export const sealedOf = <const N extends string, V>(
       /** What was revealed last, by seat number; who has no choice is not among them. */
       choices: (match): Chosen<V>[] =>
         match.seating.all.flatMap((seat) => {
-          const { choice } = match.own.revealed.of(seat)
+          const { choice } = match.own.last.of(seat)
           return choice === undefined ? [] : [{ seat, choice }]
         }),
     },

@@ -22,6 +22,7 @@ export const ballotOf = <const N extends string>(name: N) => {
     const row = match.own.votes.of(seat)
     row.voted = false
     row.for = []
+    row.lost = false
   }
 
   function begin(match: Match<N>, candidates: readonly string[], runOff: number) {
@@ -121,12 +122,23 @@ export const ballotOf = <const N extends string>(name: N) => {
     match.timers.cancel('end')
   }
 
-  /** Votes for who can not be elected any more are votes not cast, and their owners are awaited again. */
+  /** All could tell whom a seat had voted for, if it were awaited again when its candidate has gone. */
+  function lose(match: Match<N>, seat: Seat) {
+    if (match.settings.votesSeen === 'everyone') return clear(match, seat)
+    const row = match.own.votes.of(seat)
+    row.for = []
+    row.lost = true
+  }
+
+  /**
+   * Votes for who cannot be elected any more are votes not cast, and their owners are awaited again. In a secret ballot
+   * they are abstentions, which nobody else sees and their owners can change until the end.
+   */
   function withdraw(match: Match<N>, candidate: string) {
     const { ballot } = match.own
     if (!ballot.open || !ballot.candidates.includes(candidate)) return
     ballot.candidates = ballot.candidates.filter((each) => each !== candidate)
-    for (const seat of voters(match)) if (match.own.votes.of(seat).for.includes(candidate)) clear(match, seat)
+    for (const seat of voters(match)) if (match.own.votes.of(seat).for.includes(candidate)) lose(match, seat)
     if (ballot.candidates.length === 0) close(match)
   }
 
@@ -139,10 +151,10 @@ export const ballotOf = <const N extends string>(name: N) => {
   }
 
   function trouble(match: Match<N>, seat: Seat) {
-    const { voter, voted } = match.own.votes.of(seat)
+    const { voter, voted, lost } = match.own.votes.of(seat)
     if (!match.own.ballot.open) return refuse('ballot-closed')
     if (!voter) return refuse('not-a-voter')
-    return voted && !match.settings.changes ? refuse('already-voted') : undefined
+    return voted && !lost && !match.settings.changes ? refuse('already-voted') : undefined
   }
 
   function vote(match: Match<N>, seat: Seat, chosen: readonly string[]) {
@@ -150,6 +162,7 @@ export const ballotOf = <const N extends string>(name: N) => {
     if (!row.voted) match.emit('voted', { seat })
     row.voted = true
     row.for = chosen
+    row.lost = false
     return undefined
   }
 

@@ -9,6 +9,7 @@ import {
   list,
   map,
   maybe,
+  owner,
   perSeat,
   type Seat,
   seatRef,
@@ -86,6 +87,8 @@ export const ruleOf = <const N extends string>(name: N) =>
         voted: flag(false).seenBy(whoSeen),
         /** Nobody: not voted, or abstained. */
         for: list(text(), []).seenBy(votesSeen),
+        /** A secret vote whose candidate has left: an abstention, until its owner votes again. */
+        lost: flag(false).seenBy(owner),
       }),
       /** Votes that the host has counted outside. */
       audience: single({ votes: map(int()) }),

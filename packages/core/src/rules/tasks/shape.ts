@@ -55,7 +55,11 @@ export const shape = declareRule({
     places: z.array(z.string().min(1)).refine(unique, 'has a place twice').default([]),
     /** How exactly all see how much is done. */
     shown: z.enum(['exact', 'fifths', 'in-breaks']).default('exact'),
-    /** What becomes of the undone tasks of a seat that leaves. */
+    /**
+     * What becomes of the undone tasks of a seat that leaves or goes out. 'drop': they need not be done. 'share': those
+     * who have least to do get them. 'keep': they stay undone. Where some only pretend, nobody can tell from it who did:
+     * see `total`.
+     */
     leaverTasks: z.enum(['drop', 'share', 'keep']).default('drop'),
     /** Points for who finishes a task. */
     points: z.int().default(0),
@@ -82,8 +86,11 @@ export const shape = declareRule({
         until: ({ to }) => (to === undefined ? everyone : only(to)),
         closedAt: ({ to }) => (to === undefined ? everyone : only(to)),
       }),
-    /** How much is done of all that is real. */
-    total: single({ done: int(0), of: int(0), told: flag(false) }),
+    /**
+     * How much is done of all that is real. Where some only pretend, a seat that leaves changes nothing that is shown:
+     * `hidden` is what need not be done any more and is shown as if it had to be, until all is done.
+     */
+    total: single({ done: int(0), of: int(0), hidden: int(0), told: flag(false) }),
     shown: single({ done: int(0).seenBy(everyone), of: int(0).seenBy(everyone) }),
     /** Places in the list of what is still to spawn, and of what came last. */
     queue: single({ left: list(int(), []), last: maybe(int()) }),

@@ -9,7 +9,10 @@ import { begin, fill, isOpen } from './spawning.ts'
 
 /** Fifths are rounded down, so that the last is full only when all is done. */
 function show(match: Match, isBreak = false) {
-  const { done, of } = match.own.total
+  const { total } = match.own
+  const of = isAllDone(match) ? total.of : total.of + total.hidden
+  // A pretence that was shared out may be left over, or what was pretended of it undone.
+  const done = Math.max(0, Math.min(total.done, of))
   const { shown } = match.settings
   const fifths = shown === 'fifths'
   match.own.shown.of = fifths ? 5 : of
@@ -25,7 +28,7 @@ function reckon(match: Match) {
 }
 
 const isAllDone = (match: Match): boolean =>
-  !match.settings.again && match.own.total.of > 0 && match.own.total.done === match.own.total.of
+  !match.settings.again && match.own.total.of > 0 && match.own.total.done >= match.own.total.of
 
 function close(match: Match, row: Task) {
   row.closedAt = match.time.play
@@ -39,31 +42,45 @@ function finish(match: Match, seat: Seat, row: Task) {
   if (row.real) match.use(scores)?.give({ seat, amount: match.settings.points, reason: row.kind })
 }
 
-/** What was done and is to be done of a task leaves the total with it. */
+/**
+ * A task goes with who had it. What was done and is to be done of it leaves the total; where some only pretend, what was
+ * done stays and what is to be done is hidden, so that the total does not show that the task was real.
+ */
 function drop(match: Match, row: Task) {
-  if (row.real) {
-    match.own.total.of -= row.need
-    match.own.total.done -= row.done
+  const { total } = match.own
+  if (row.real && match.taken.pretend === undefined) {
+    total.of -= row.need
+    total.done -= row.done
+  } else if (row.real) {
+    total.of -= row.need - row.done
+    total.hidden += row.need - row.done
   }
   match.timers.cancel('expire', row.id)
   match.own.rows.remove(row.id)
 }
 
-/** To who has fewest left, the lowest seat of those that are level. Never to or from who only pretends. */
+/**
+ * To who has fewest left, the lowest seat of those that are level, of those whose tasks are real; so it is from then on.
+ * The total stays: of a pretence that is shared out, as much as was pretended need not be done in the end.
+ */
 function share(match: Match, row: Task, heirs: readonly Seat[]) {
   const left = (seat: Seat): number => match.own.rows.where({ to: seat }).filter(isOpen).length
   const fewest = Math.min(...heirs.map(left))
   const heir = heirs.find((seat) => left(seat) === fewest)
-  if (heir === undefined) drop(match, row)
-  else row.to = heir
+  if (heir === undefined) return drop(match, row)
+  row.to = heir
+  row.real = true
 }
 
 function leave(match: Match, seat: Seat) {
   const { leaverTasks } = match.settings
-  const heirs = match.seats.filter((each) => match.own.rows.where({ to: each }).some(({ real }) => real))
+  const heirs = match
+    .use(roster)
+    .inPlay()
+    .filter((each) => match.own.rows.where({ to: each }).some(({ real }) => real))
   for (const row of match.own.rows.where({ to: seat }).filter(isOpen)) {
-    if (leaverTasks === 'share' && row.real) share(match, row, heirs)
-    else if (leaverTasks !== 'keep') drop(match, row)
+    if (leaverTasks === 'share') share(match, row, heirs)
+    else if (leaverTasks === 'drop') drop(match, row)
   }
   reckon(match)
 }
