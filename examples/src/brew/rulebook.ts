@@ -167,7 +167,7 @@ export const spoiledBrew = defineRulebook({
       list: barrel.values.map((kind) => ({ kind, need: 8 })),
       each: 4,
       shown: 'fifths',
-      leaverTasks: 'share',
+      leaverTasks: 'keep',
     }),
     tasting({ time: seconds(30) }),
     verdict({ when: [allDone.wonBy(brewers), parity(spoilers), timeUp.wonBy(spoilers)] }),

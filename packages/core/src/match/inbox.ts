@@ -46,7 +46,6 @@ export class Inbox {
   }
 
   submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
-    this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
     const early = this.seatTrouble(seat)
     if (early) return this.recorded('submit', name, input, early, { seat, how })
@@ -71,7 +70,7 @@ export class Inbox {
         ? refuse('unknown-action', { action: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.decide(plan, seat, parsed, tags)
+          : this.after(this.engine.decide(plan, seat, parsed, tags))
     if (how.id !== undefined) {
       this.ids.keep(player, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
@@ -90,14 +89,12 @@ export class Inbox {
 
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
   options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
-    this.fireDue(this.engine.time.now)
     const plan = this.plan(name, 'action')
     if (this.closed || plan === undefined || this.seatTrouble(seat)) return []
     return this.engine.options.of(plan, seat, part)
   }
 
   report(name: string, input: unknown, heard?: Heard): Ruling {
-    this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
@@ -106,16 +103,17 @@ export class Inbox {
         ? refuse('unknown-action', { fact: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : heard?.at === undefined
-            ? this.engine.decide(plan, undefined, parsed, tagged(heard))
-            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard)))
+          : this.after(
+              heard?.at === undefined
+                ? this.engine.decide(plan, undefined, parsed, tagged(heard))
+                : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard))),
+            )
     if (this.journal === undefined) return ruling
     return this.recorded('report', name, cleanedOr(input, parsed), ruling, { how: whatCame(heard) })
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
   reportAll(name: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
-    this.fireDue(this.engine.time.now)
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
     const parsed =
@@ -123,7 +121,7 @@ export class Inbox {
     const rulings =
       plan === undefined || parsed === undefined
         ? inputs.map(() => refuse('unknown-action', { fact: name }))
-        : this.hearAll(plan, parsed, heard ?? {})
+        : this.after(this.hearAll(plan, parsed, heard ?? {}))
     this.journal?.input({
       t: this.engine.time.now,
       kind: 'reportAll',
@@ -136,7 +134,6 @@ export class Inbox {
   }
 
   direct(name: string, input: unknown, referee: string | undefined): Ruling {
-    this.fireDue(this.engine.time.now)
     if (this.closed) return refuse('closed')
     if (name === SET) return this.set(input, referee)
     const plan = this.plan(name, 'directive')
@@ -146,7 +143,7 @@ export class Inbox {
         ? refuse('unknown-action', { directive: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.engine.perform(name, plan.handler, parsed, referee)
+          : this.after(this.engine.perform(name, plan.handler, parsed, referee))
     return this.recorded('direct', name, cleanedOr(input, parsed), ruling, { referee })
   }
 
@@ -156,7 +153,7 @@ export class Inbox {
     const ruling =
       typeof rule !== 'string' || typeof settings !== 'object' || settings === null
         ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
-        : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
+        : this.after(this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined))
     return this.recorded('direct', SET, input, ruling, { referee })
   }
 
@@ -261,6 +258,15 @@ export class Inbox {
       how,
     })
     return ruling
+  }
+
+  /**
+   * What a step has made due at its very ms fires right after it. So nothing is ever due between two inputs, and it
+   * makes no difference who looks or asks in between.
+   */
+  private after<R>(answer: R): R {
+    this.fireDue(this.engine.time.now)
+    return answer
   }
 
   /** Fires what is due until then, each timer exactly at its due. */
