@@ -67,10 +67,20 @@ const everyBarrel = (match: Match) => match.own.barrels.all().map(({ id }) => ({
 
 /** Brewers fill barrels; spoilers pretend to, and sour them. Anyone may call a tasting, once. */
 export const brewery = shape.does({
-  discloses: {
-    'brewery.barrels.tampered': 'a barrel that was tampered with turns sour, for all to see',
-    'roles.seats.role': 'whoever is sent home is revealed, and the game ends by the roles',
-  },
+  discloses: [
+    {
+      secret: 'brewery.barrels.tampered',
+      by: 'brewery.soured',
+      to: 'everyone',
+      why: 'a barrel that was tampered with turns sour, for all to see',
+    },
+    {
+      secret: 'roles.seats.role',
+      by: ['roster.out', 'verdict.reached'],
+      to: 'everyone',
+      why: 'whoever is sent home is revealed, and the game ends by the roles',
+    },
+  ],
   setUp(match) {
     for (const name of barrel.values) match.own.barrels.add({ name })
     for (const seat of match.seats)

@@ -21,9 +21,14 @@ import { boats, hooks, market, quay, work } from './market.ts'
 export const fog = defineRule({
   name: 'fog',
   needs: [market],
-  discloses: {
-    'fog.quays.more': 'a prize that is paid tells what its quay pays more',
-  },
+  discloses: [
+    {
+      secret: 'fog.quays.more',
+      by: 'market.rang',
+      to: 'everyone',
+      why: 'a prize that is paid tells what its quay pays more',
+    },
+  ],
   state: {
     quays: table({ quay: quay.seenBy(everyone), more: int(), lifted: flag(false).seenBy(everyone) }).seenWhen(
       {
@@ -172,9 +177,14 @@ const mark = choice('every-quay', 'four-colours', 'full-shelf', 'one-quay')
 export const guildMarks = defineRule({
   name: 'guild-marks',
   needs: [market, scores],
-  discloses: {
-    'guild-marks.marks.mark': 'a mark that is met pays at the last bell, and is told',
-  },
+  discloses: [
+    {
+      secret: 'guild-marks.marks.mark',
+      by: ['guild-marks.met', 'market.rang'],
+      to: 'everyone',
+      why: 'a mark that is met pays at the last bell, and is told',
+    },
+  ],
   state: { marks: perSeat({ mark: mark.seenBy(owner) }) },
   events: { met: { seat: seatRef().seenBy(everyone), mark: mark.seenBy(everyone) } },
   setUp(match) {

@@ -131,9 +131,14 @@ function longestRow(match: Market, seat: Seat) {
 
 /** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
 export const market = shape.does({
-  discloses: {
-    'market.dip': 'burnt wicks lie open, the last one on top, and a wish that is answered is told',
-  },
+  discloses: [
+    {
+      secret: 'wishes.cards.face',
+      by: 'market.granted',
+      to: 'everyone',
+      why: 'a wish that is answered is told',
+    },
+  ],
   setUp(match) {
     match.use(wicks).fill(
       'deck',
@@ -158,7 +163,9 @@ export const market = shape.does({
       offered: true,
       input: { wicks: list(rowOf(wicks, 'cards')).between(1, 3) },
       options: (match) =>
-        upTo(3, match.use(wicks).in('crates')).map((set) => ({ wicks: set.map((card) => card.id) })),
+        upTo(3, match.use(wicks).in('crates')).map((set) => ({
+          wicks: set.map((card) => card.id).sort(), // in which order they came to lie there is not for all to know
+        })),
       decide(match, seat, { wicks: chosen }) {
         match.own.day.of(seat).fetched = true
         return match.use(wicks).move({ seat, cards: chosen, from: 'crates', to: 'hand' })

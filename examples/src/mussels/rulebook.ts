@@ -96,9 +96,14 @@ function goOut(match: Match) {
 }
 
 export const dip = shape.does({
-  discloses: {
-    'dip.lift': 'a lifted mussel is shown to all, and whether its finder wished for it',
-  },
+  discloses: [
+    {
+      secret: 'dip.lists.wishes',
+      by: 'dip.lifted',
+      to: 'everyone',
+      why: 'a lifted mussel shows whether its finder wished for it',
+    },
+  ],
   setUp(match) {
     const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each, each]))
     for (const [n, each] of kinds.entries()) match.own.mussels.add({ place: n + 1, kind: each })

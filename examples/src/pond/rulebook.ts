@@ -112,13 +112,26 @@ function begin(match: Match) {
 
 /** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
 export const pondRule = shape.does({
-  discloses: {
-    'areas.spots.x': 'who moves into sight is seen',
-    'areas.spots.y': 'who moves into sight is seen',
-    'areas.things.x': 'what lies there comes into sight, and is known again by its place',
-    'areas.things.y': 'what lies there comes into sight, and is known again by its place',
-    'pond.fish.size': 'a hint points to where the biggest is',
-  },
+  discloses: [
+    ...['areas.things.x', 'areas.things.y'].map((secret) => ({
+      secret,
+      by: 'always',
+      to: 'everyone',
+      why: 'what lies there is known again by its place',
+    })),
+    ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
+      secret,
+      by: 'time',
+      to: 'everyone',
+      why: 'a hint points to where the biggest is',
+    })),
+    {
+      secret: 'pond.fish.size',
+      by: ['pond.ate', 'pond.fed', 'pond.eaten', 'time'],
+      to: 'everyone',
+      why: 'a hint points to where the biggest is',
+    },
+  ],
   actions: {
     // Even when it is over: then everybody may only swim.
     swim: {

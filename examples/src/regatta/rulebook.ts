@@ -41,9 +41,15 @@ export const finds = boostsOf({
 export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
-  discloses: {
-    'raft.hold.cargo': 'cargo is told when it is landed',
-  },
+  discloses: [
+    { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is told when it is landed' },
+    {
+      secret: 'boosts.rows.on',
+      by: ['raft.veiled', 'boosts.begun', 'boosts.ended', 'time'],
+      to: 'everyone',
+      why: 'a raft that vanishes lies in mist',
+    },
+  ],
   settings: z.object({
     /** What a ram takes from the health of the raft it hits. */
     ram: z.int().min(1).default(25),

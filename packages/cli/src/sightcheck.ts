@@ -56,32 +56,45 @@ async function ofRecord(file: string, options: SightcheckOptions) {
   return { mode, told: { record: file, seed: content.header.seed }, asked: { record: content } }
 }
 
-function blocks({ leaks, disclosed, varied }: SightAudit): string[] {
+function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): string[] {
   return [
     columns(
-      ['secret', 'varied'],
-      Object.entries(varied).map(([secret, times]) => [secret, String(times)]),
+      ['secret', 'varied', 'moments', 'steps'],
+      Object.entries(secrets).map(([secret, { varied, moments, steps }]) => [
+        secret,
+        String(varied),
+        String(moments),
+        String(steps ?? ''),
+      ]),
     ),
     ...(disclosed.length === 0
       ? []
       : [
           columns(
-            ['told on purpose', 'times', 'why'],
-            disclosed.map(({ what, times, why }) => [what, String(times), why]),
+            ['revealed on purpose', 'by', 'to', 'times', 'why'],
+            disclosed.map(({ secret, by, to, times, why }) => [
+              secret,
+              [by].flat().join(', '),
+              to,
+              String(Object.values(times).reduce((sum, count) => sum + count, 0)),
+              why,
+            ]),
           ),
         ]),
     leaks.length === 0
       ? `${dim('leaks')}   none`
       : columns(
-          ['leak', 'of', 'to', 'at', 'where', 'input'],
-          leaks.map(({ by, secret, viewer, at, path, input }) => [
+          ['leak', 'of', 'to', 'at', 'where', 'after'],
+          leaks.map(({ by, secret, viewer, at, path, inputs }) => [
             by,
             secret,
             viewer,
             gone(at),
             path,
-            input ?? '',
+            inputs.join(', '),
           ]),
         ),
+    ...(incomplete.length === 0 ? [] : [`${strong('incomplete')}\n${incomplete.join('\n')}`]),
+    ...(faults.length === 0 ? [] : [`${strong('faults')}\n${faults.join('\n')}`]),
   ]
 }

@@ -40,7 +40,7 @@ export async function sights(
   return exit.done
 }
 
-const linesOf = ({ name, state, events, timers, actions, discloses = {} }: RuleDescription): SightLine[] => [
+const linesOf = ({ name, state, events, timers, actions, discloses = [] }: RuleDescription): SightLine[] => [
   ...Object.entries(state).flatMap(([part, { cells }]) =>
     Object.entries(cells).map(([cell, how]) => ({
       what: 'state' as const,
@@ -65,9 +65,9 @@ const linesOf = ({ name, state, events, timers, actions, discloses = {} }: RuleD
   ...actions
     .filter(({ offered }) => offered)
     .map(({ name: action }) => ({ what: 'options' as const, name: action, seenBy: 'the seat itself' })),
-  ...Object.entries(discloses).map(([named, why]) => ({
+  ...discloses.map(({ secret, by, to, why }) => ({
     what: 'told' as const,
-    name: named,
-    seenBy: `on purpose: ${why}`,
+    name: secret,
+    seenBy: `on purpose, by ${[by].flat().join(', ')}, to ${to}: ${why}`,
   })),
 ]

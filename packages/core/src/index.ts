@@ -6,6 +6,7 @@ export {
   type AnyInputCode,
   type Asked,
   type Details,
+  type Disclosure,
   declareRule,
   defineRule,
   explainRefusal,

@@ -1,5 +1,6 @@
 import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
+import type { Disclosure } from './disclosure.ts'
 import type { Gate, GateRule } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, ParsedOf, Spec, WireOf } from './spec.ts'
@@ -155,10 +156,12 @@ export interface Behaviour<
   /** Who is on a seat's side, it included: for the one rule of a rulebook that makes sides. */
   readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
   /**
-   * What happens in the match may tell of a secret on purpose: by the secret ('rule.part.cell') or by the input that tells
-   * ('rule.action'), why. The audit of sights counts it, and does not take it for a leak.
+   * For the audit of sights: the cells of a part that may have other values while all else stays. The part's other cells
+   * hang together, so a state in which one of them alone differs could not be. Default: every cell may.
    */
-  readonly discloses?: { readonly [secretOrInput: string]: string }
+  readonly varies?: { readonly [part: string]: readonly string[] }
+  /** What the rule reveals of secrets on purpose. The audit of sights guards it: revealed by anything else, or to anybody else, it is a leak. */
+  readonly discloses?: readonly Disclosure[]
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */

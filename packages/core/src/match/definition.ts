@@ -2,6 +2,7 @@ import type { Schema } from '../kit/index.ts'
 import type { Cells, Part, Seat, Sight, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier } from './behaviour.ts'
+import type { Disclosure } from './disclosure.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
@@ -62,7 +63,8 @@ export interface Definition {
   readonly amend?: Named<Handler<[object], Refusal | void>>
   readonly groups?: Named<Handler<[], readonly Seat[]>>
   readonly sides?: Handler<[Seat], readonly Seat[]>
-  readonly discloses?: Named<string>
+  readonly varies?: Named<readonly string[]>
+  readonly discloses?: readonly Disclosure[]
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>
   readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }

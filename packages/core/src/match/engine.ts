@@ -1,6 +1,6 @@
 import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
-import type { Audience, Seat, Sight, Values } from '../state/index.ts'
+import type { Audience, IdMaker, Seat, Sight, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
@@ -66,8 +66,8 @@ export class Engine extends MatchState {
   private known: KnownOptions | undefined
   private doom: { readonly error: unknown; readonly handler: string } | undefined
 
-  constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }) {
-    super(plan, key, settings)
+  constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }, ids?: IdMaker) {
+    super(plan, key, settings, ids)
     const commons = new Commons(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))

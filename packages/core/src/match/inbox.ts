@@ -87,6 +87,20 @@ export class Inbox {
     return refuse(ruling.code, Object(this.engine.shownTo(seat, ruling.details)))
   }
 
+  /** What an input would be answered now. Nothing of it is kept or recorded. */
+  tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
+    if (seat !== undefined) {
+      const early = this.seatTrouble(seat)
+      if (early) return early
+    }
+    const plan = this.plan(name, kind)
+    if (plan === undefined) return refuse('unknown-action', { name })
+    const parsed = parseInput(this.engine, plan, input, seat, this.cleaned)
+    if (parsed instanceof Misfit) return misfit(parsed)
+    const ruling = this.engine.trial(() => plan.decide(this.engine, plan, seat, parsed, undefined))
+    return seat === undefined ? ruling : this.shown(seat, ruling)
+  }
+
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
   options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
     const plan = this.plan(name, 'action')

@@ -2,6 +2,7 @@ import { type Chance, KeyedIds, Stream } from '../chance/index.ts'
 import { seesRow, type ViewedRule } from '../sight/index.ts'
 import {
   type CompiledRow,
+  type IdMaker,
   idFor,
   KeyedTable,
   renameSeat,
@@ -39,9 +40,9 @@ export class MatchState implements Undoable {
   readonly key: Uint8Array
   readonly streams: Map<string, Stream> = new Map()
 
-  constructor(plan: Plan, key: Uint8Array, settings: Settings) {
+  constructor(plan: Plan, key: Uint8Array, settings: Settings, ids: IdMaker = new KeyedIds(key)) {
     this.plan = plan
-    this.store = new Store(new KeyedIds(key))
+    this.store = new Store(ids)
     this.seating = new Seating(this.store)
     this.time = new Timekeeper(this.store, plan.timers)
     this.key = key

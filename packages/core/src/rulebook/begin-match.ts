@@ -1,5 +1,5 @@
 import { bytesToHex } from '@noble/hashes/utils.js'
-import { type Seed, seedKey } from '../chance/index.ts'
+import { KeyedIds, type Seed, seedKey } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { Engine, Inbox, type Spec, Viewing } from '../match/index.ts'
 import {
@@ -14,6 +14,7 @@ import {
   SNAPSHOT_VERSION,
   type Snapshot,
 } from '../record/index.ts'
+import type { IdMaker } from '../state/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import { HeldMatch } from './held-match.ts'
 import type { AnyMatch, Match, SettingsOf } from './match-type.ts'
@@ -153,6 +154,7 @@ function start(
     readonly record?: Sink
     readonly from?: Snapshot
     readonly migrated?: boolean
+    readonly ids?: IdMaker
   },
 ): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
   const taken = book.optional.filter((rule) => given.with?.includes(rule))
@@ -161,7 +163,7 @@ function start(
   const known = plan.rules.map(({ name }) => name)
   for (const rule of Object.keys(settings))
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
-  const engine = new Engine(plan, seedKey(given.seed), settings)
+  const engine = new Engine(plan, seedKey(given.seed), settings, given.ids)
   const inbox = new Inbox(engine)
   if (given.from !== undefined) loadSnapshot(engine, inbox, given.from, given.migrated !== true)
   const viewing = new Viewing(engine, inbox)
@@ -171,6 +173,28 @@ function start(
   const match = new HeldMatch(engine, inbox, viewing, recorder, seedText(given.seed), taken)
   return { match, engine, inbox }
 }
+
+/** A match with its inner works, for tools that look into it. */
+export interface OpenMatch {
+  readonly match: AnyMatch
+  readonly engine: Engine
+  readonly inbox: Inbox
+}
+
+/**
+ * Goes on from a snapshot that a tool has changed, with another seed for what chance will give or other ids of rows, if
+ * they are given. Its hash is not compared.
+ */
+export function resumeChanged(
+  book: AnyRulebook,
+  from: Snapshot,
+  { seed = from.seed, ids = idsOf(from) }: { seed?: string; ids?: IdMaker } = {},
+): OpenMatch {
+  return start(book, { seed: seedFrom(seed), with: from.with ?? [], from, migrated: true, ids })
+}
+
+/** The ids that a match of this snapshot makes. */
+export const idsOf = ({ seed }: Snapshot): IdMaker => new KeyedIds(seedKey(seedFrom(seed)))
 
 /** Those of a preset, under those of the match. */
 function settingsFor(

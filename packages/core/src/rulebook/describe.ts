@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { canonicalJson } from '../kit/index.ts'
-import type { InputPlan, Plan } from '../match/index.ts'
+import type { Disclosure, InputPlan, Plan } from '../match/index.ts'
 import type { AnyCell, Cells, Masks, Sight } from '../state/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
@@ -14,6 +14,8 @@ export interface CellDescription {
   readonly maskedFor?: string
   /** What becomes of a cell that names rows when one is removed. */
   readonly whenGone?: string
+  /** The table of a row, as it was declared: with a rule's name, or of the rule itself. */
+  readonly table?: string
   readonly required?: true
   readonly values?: readonly string[]
   readonly least?: number
@@ -56,8 +58,10 @@ export interface RuleDescription {
   }[]
   /** Groups of seats that cells are seen by. */
   readonly groups?: readonly string[]
-  /** What it tells of secrets on purpose, and why: by the secret or by the input that tells. */
-  readonly discloses?: { readonly [secretOrInput: string]: string }
+  /** By part, the cells that the audit of sights may change by themselves. */
+  readonly varies?: { readonly [part: string]: readonly string[] }
+  /** What it reveals of secrets on purpose. */
+  readonly discloses?: readonly Disclosure[]
   /** Where the rule settles, and which parts of the state wake it. */
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   readonly events: {
@@ -120,6 +124,7 @@ export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
         band,
         ...(sights.length > 0 && { seenBy: sights.map(sightName) }),
       })),
+      ...(rule.definition.varies && { varies: rule.definition.varies }),
       ...(rule.definition.discloses && { discloses: rule.definition.discloses }),
       ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
       ...(rule.definition.settle === undefined
@@ -172,7 +177,7 @@ function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
 /** Told apart by what the description says, never by the source of functions; reasons in words change nothing. */
 export function digestOf(plan: Omit<Plan, 'digest'>): string {
   const { rules, ...rest } = describePlan(plan)
-  const described = { ...rest, rules: rules.map(({ discloses: _, ...rule }) => rule) }
+  const described = { ...rest, rules: rules.map(({ discloses: _, varies: __, ...rule }) => rule) }
   return bytesToHex(sha256(utf8ToBytes(canonicalJson(described)))).slice(0, 32)
 }
 
@@ -214,11 +219,13 @@ function describeCell({
   least,
   most,
   every,
+  table,
   of,
 }: AnyCell): CellDescription {
   return {
     kind,
     seenBy: reach,
+    ...(table !== undefined && { table }),
     ...(reach === 'some' ? { by: sights.map(sightName) } : {}),
     ...(of?.kind === 'row' || kind === 'row' ? { whenGone: gone ?? 'forbid' } : {}),
     ...(required ? { required: true } : {}),

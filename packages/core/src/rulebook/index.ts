@@ -2,11 +2,14 @@ export {
   type Beginning,
   beginAnyMatch,
   beginMatch,
+  idsOf,
   isMatchOf,
+  type OpenMatch,
   type ReplayedMatch,
   type Resuming,
   replayRecord,
   resumeAnyMatch,
+  resumeChanged,
   resumeMatch,
 } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'

@@ -212,7 +212,14 @@ export const sealedOf = <const N extends string, V>(
   const isShown = follows || rowCell(of) === undefined
 
   return ruleOf(name, of).does({
-    discloses: { [`${name}.seats.choice`]: 'choices are revealed to all together' },
+    discloses: [
+      {
+        secret: `${name}.seats.choice`,
+        by: `${name}.revealed`,
+        to: 'everyone',
+        why: 'choices are revealed to all together',
+      },
+    ],
     apply: { take() {} },
     actions: {
       choose: {

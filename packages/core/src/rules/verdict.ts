@@ -203,9 +203,14 @@ function end(match: Match, kind: 'win' | 'draw' | 'none', winners: readonly Seat
 
 /** How the bout ends, exactly once. Conditions are judged when a step has settled, never in the middle of a handler. */
 export const verdict = shape.does({
-  discloses: {
-    'verdict.wishes.surrender': 'whoever has given up is out, and the round may be over',
-  },
+  discloses: [
+    {
+      secret: 'verdict.wishes.surrender',
+      by: ['roster.out', 'verdict.reached'],
+      to: 'everyone',
+      why: 'whoever has given up is out, and the round may be over',
+    },
+  ],
   apply: {
     claim(match, { winners, reason }) {
       if (match.use(phases).phase() !== 'live' || match.own.pending.reason !== '') return

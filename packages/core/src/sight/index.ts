@@ -12,5 +12,5 @@ export {
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'
 export { tellPlainRow, tellServerOfPlainRow } from './plain-rows.ts'
-export { presence, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
+export { presence, seesCell, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'

@@ -28,6 +28,16 @@ export function seesRow(row: CompiledRow, viewer: string): boolean {
   return everyone >= 0 || (owned >= 0 && row.id === viewer)
 }
 
+/** True if a viewer sees a cell of a row, the cell itself and no mask of it. */
+export function seesCell(row: CompiledRow, cell: string, viewer: string): boolean {
+  const { byRow, facets, everyone, owned } = row.$shape
+  const facet = facets.findIndex(({ names }) => names.includes(cell))
+  if (facet < 0) return false
+  if (viewer === SERVER) return true
+  if (byRow) return reaches((row as PolicyRow).$sights[facet] ?? noViewers, viewer)
+  return facet === everyone || (facet === owned && row.id === viewer)
+}
+
 /** True if a viewer sees anything of a row with these sights. */
 export const isInSight = (sights: readonly Audience[], viewer: string): boolean =>
   sights.some((audience) => reaches(audience, viewer))

@@ -1,4 +1,10 @@
-export { type AuditAsked, type AuditedRecord, type SightAudit, type SightLeak } from './audit/asked.ts'
+export {
+  type AuditAsked,
+  type AuditedRecord,
+  type Coverage,
+  type SightAudit,
+  type SightLeak,
+} from './audit/asked.ts'
 export { auditSight } from './audit/audit-sight.ts'
 export { type Crowd, type Demo, type Line, playOut } from './crowd.ts'
 export { type Harness, playMatch } from './play-match.ts'

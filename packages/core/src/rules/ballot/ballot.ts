@@ -167,7 +167,14 @@ export const ballotOf = <const N extends string>(name: N) => {
   }
 
   return ruleOf(name).does({
-    discloses: { [`${name}.votes.for`]: 'the result tells what was voted' },
+    discloses: [
+      {
+        secret: `${name}.votes.for`,
+        by: [`${name}.closed`, `${name}.opened`],
+        to: 'everyone',
+        why: 'the result, or who is in a run-off, tells what was voted',
+      },
+    ],
     apply: { count() {} },
     actions: {
       vote: {

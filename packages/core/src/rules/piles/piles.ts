@@ -209,6 +209,8 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   }
 
   return ruleOf(name, face, places).does({
+    // Where a card lies is counted, and its place in a pile is its own.
+    varies: { cards: ['face'] },
     apply: {
       draw: (match, { seat, from, count }) => draw(match, seat, from, count),
       move: (match, given) => move(match, given),

@@ -109,11 +109,26 @@ function arrive(match: Match, seat: Seat, at: Point) {
 
 /** Brings back whoever goes down, as long as lives are left: after a while, at a place, protected at first. */
 export const respawn = shape.does({
-  discloses: {
-    'respawn.orders.life': 'who is ordered up stands up',
-    'respawn.orders.place': 'who is ordered up stands there',
-    'respawn.orders.arrived': 'who has arrived stands up',
-  },
+  discloses: [
+    {
+      secret: 'respawn.orders.life',
+      by: ['respawn.back', 'respawn.arrived'],
+      to: 'everyone',
+      why: 'who is ordered up stands up',
+    },
+    {
+      secret: 'respawn.orders.place',
+      by: 'respawn.arrived',
+      to: 'everyone',
+      why: 'who is ordered up stands there',
+    },
+    {
+      secret: 'respawn.orders.arrived',
+      by: 'respawn.arrived',
+      to: 'everyone',
+      why: 'who has arrived stands up',
+    },
+  ],
   apply: {
     schedule(match, { seat, after }) {
       const due = match.time.play + after

@@ -66,13 +66,12 @@ function setMax(match: Match, seat: Seat, max: number) {
 
 /** Health, shields and armour; damage at once and over time; healing, growing back, wasting away; protection; going down. */
 export const vitals = shape.does({
-  discloses: {
-    'vitals.body.health': 'who has nothing left goes down, in front of everyone',
-    'vitals.body.max': 'who has nothing left goes down, in front of everyone',
-    'vitals.body.shield': 'who has nothing left goes down, in front of everyone',
-    'vitals.body.shieldMax': 'who has nothing left goes down, in front of everyone',
-    'vitals.body.armour': 'who has nothing left goes down, in front of everyone',
-  },
+  discloses: ['health', 'max', 'shield', 'shieldMax', 'armour'].map((cell) => ({
+    secret: `vitals.body.${cell}`,
+    by: 'vitals.down',
+    to: 'everyone',
+    why: 'who has nothing left goes down, in front of everyone',
+  })),
   apply: {
     hurt: strike,
     heal: (match, { target, amount }) => heal(match, target, amount),

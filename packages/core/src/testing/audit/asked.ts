@@ -1,4 +1,4 @@
-import type { Update } from '../../match/index.ts'
+import type { Disclosure, Update } from '../../match/index.ts'
 import type { RecordContent } from '../../record/index.ts'
 import type { AnyMatch } from '../../rulebook/index.ts'
 import type { Seat } from '../../state/index.ts'
@@ -6,18 +6,17 @@ import type { Crowd } from '../crowd.ts'
 
 /** How a match is looked at. */
 interface Looked {
-  /** At how many inputs of the match it is looked. */
+  /** At how many inputs of the match it is looked. Default: 24. */
   readonly checks?: number
+  /** How many steps two matches go on together at most. Default: 30. */
+  readonly steps?: number
+  /** For how long they do at most, in ms of match time. Default: 60,000. */
+  readonly stretch?: number
   /** Secrets that nobody sees, as 'rule.part.cell': what lies ahead, such as days to come. */
   readonly also?: readonly string[]
-  /**
-   * What is told of secrets on purpose by what happens in the match, and why, beside what the rules say of it themselves
-   * (see `discloses` there): by the secret's name ('rule.part.cell'), or by the input that tells; 'time' is what timers
-   * do. What a view holds before anything has happened is not excused, but
-   * for how many hidden rows a table has ('rule.part').
-   */
-  readonly discloses?: { readonly [secretOrInput: string]: string }
-  /** What the host makes of an update on its way to the viewer, where it does more than send it. */
+  /** What is revealed on purpose, besides what the rules say of it themselves (see `discloses` there). */
+  readonly discloses?: readonly Disclosure[]
+  /** What the host makes of an update on its way to the viewer, if it does more than send it. */
   readonly through?: Through
 }
 /** A match that a crowd plays for the audit. */
@@ -39,23 +38,41 @@ export type Through = (update: Update | undefined, match: AnyMatch) => Update | 
 /** A place at which a viewer can tell what it may not see. */
 export interface SightLeak {
   readonly viewer: string
-  /** Match time, ms. */
+  /** Match time at which the two matches were still the same to it, ms. */
   readonly at: number
-  /** What was varied: 'rule.part.cell', 'rule.part' for how many hidden rows it has, 'draws' for what chance will give. */
+  /**
+   * What was varied: 'rule.part.cell'; 'rule.part' for how many hidden rows it has, or which of two is which; 'draws' for
+   * what chance will give.
+   */
   readonly secret: string
   /** What told of it. */
-  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id' | 'mark'
-  /** Where: a path of the view, or an input's name. */
+  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id'
+  /** Where: a path of the view, or the name of an input or event. */
   readonly path: string
-  /** The input of that step; 'time' for what timers did. Nothing where it stood there before any step. */
+  /** The input at which it showed; 'time' for what timers did. Nothing where it showed before any step. */
   readonly input: string | undefined
+  /** The inputs from there to where it shows, by seat; of all that showed the same, the fewest. */
+  readonly inputs: readonly string[]
+}
+/** How well a secret was looked at. */
+export interface Coverage {
+  /** How often it was given another value, and at how many moments. 0: the audit says nothing of it. */
+  readonly varied: number
+  readonly moments: number
+  /** How often for each viewer. */
+  readonly viewers: { readonly [viewer: string]: number }
+  /** How many steps twins went on in the middle case; nothing for what is only compared at one moment. */
+  readonly steps: number | undefined
 }
 export interface SightAudit {
   readonly leaks: readonly SightLeak[]
-  /** All that may be told on purpose, why, and how often it was. */
-  readonly disclosed: readonly { readonly what: string; readonly why: string; readonly times: number }[]
-  /** The secrets that were varied, and how often; 0 for one whose rows never had another value to take. */
-  readonly varied: { readonly [secret: string]: number }
+  /** All that may be revealed on purpose, and how often it was, by viewer. */
+  readonly disclosed: readonly (Disclosure & { readonly times: { readonly [viewer: string]: number } })[]
+  readonly secrets: { readonly [secret: string]: Coverage }
   /** How many pairs of matches were compared. */
   readonly compared: number
+  /** What keeps the audit from saying that nothing leaks: secrets that were never varied, or not for long enough. */
+  readonly incomplete: readonly string[]
+  /** Faults of the match that was played: a mode that faults is not clean. */
+  readonly faults: readonly string[]
 }

@@ -1,77 +1,179 @@
-import { chanceFrom } from '../../chance/index.ts'
+import { type Chance, chanceFrom } from '../../chance/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { AnyRulebook, RulebookDescription } from '../../rulebook/index.ts'
-import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.ts'
-import { compare } from './compare.ts'
-import { momentsOf } from './moments.ts'
-import { eyesOf, pairOf } from './pair.ts'
-import { search } from './search.ts'
+import type { AnyRulebook, InputDescription, OpenMatch } from '../../rulebook/index.ts'
+import type { AuditAsked, AuditedRecord, SightAudit, SightLeak, Through } from './asked.ts'
+import { differences, type Found, patchesFit, runOn, type Still, type Stretch, stillOf } from './compare.ts'
+import { Covered } from './coverage.ts'
+import { assertKnown, Disclosures } from './disclosures.ts'
+import { leavesOf, sameCells } from './leaves.ts'
+import { type Moment, momentsOf } from './moments.ts'
 import { played, recorded } from './sources.ts'
-import { marksOf, type Variation, variationsOf } from './variations.ts'
+import { type TriedInput, triedInputs } from './tried-inputs.ts'
+import { type Change, twinOf } from './twins.ts'
+import { type Variation, variationsOf } from './variations.ts'
+
+const CHECKS = 24
+const STEPS = 30
+const STRETCH = 60_000
 
 /**
- * Plays a match, or one that was recorded, and looks, at many of its inputs, with the eyes of every seat and of a
- * spectator: whatever the viewer may not see is given other values, and its view, its options, the rulings on its inputs
- * and what the next step tells it must be the same, byte for byte. What a step shows by the sights themselves is no leak.
- * Where the varied values make another seat's input be ruled otherwise, that seat knew them, and the step is not compared.
- * With one hidden row less, and with other chance to come, the view and the options must be the same too. And marks are
- * planted in hidden numbers and words, and looked for in what the viewer is sent in the next ten steps.
+ * Plays a match, or takes one that was recorded, and checks whether a viewer can infer something that it must not see. At
+ * many of its inputs, for every seat and for a spectator, what the viewer may not see is given other values. Then both
+ * matches must show it the same, offer the same, and answer whatever it tries in the same way. And both go on with the
+ * same inputs for a while, in which it must be sent the same, to the byte.
+ *
+ * Two matches are compared until the sights show the viewer what was varied, or something reveals it on purpose.
  *
  * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a name that is not there; what
  *   `beginMatch` throws; and for a record what `replayRecord` throws
  */
 export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord): SightAudit {
-  const { checks = 24, also = [], through = (update) => update } = asked
+  const { checks = CHECKS, steps = STEPS, stretch = STRETCH, also = [] } = asked
   const source = 'record' in asked ? recorded(book, asked.record) : played(book, asked)
   const description = source.begin().describe()
   const variations = variationsOf(description, also)
-  const marks = marksOf(description, also)
-  const discloses: { readonly [name: string]: string } = Object.assign(
-    {},
-    ...description.rules.map((rule) => rule.discloses),
-    asked.discloses,
-  )
+  const disclosures = new Disclosures([
+    ...description.rules.flatMap((rule) => rule.discloses ?? []),
+    ...(asked.discloses ?? []),
+  ])
   assertAsked(checks, also, variations)
-  assertKnown(Object.keys(discloses), description)
-  const { returning, usual } = momentsOf(source, checks)
+  assertKnown(disclosures.all, description)
+  const { returning, usual, faults } = momentsOf(source, checks)
+  const actions = description.rules.flatMap((rule) => rule.actions)
+  const auditor = new Auditor(book, disclosures, { steps, ms: stretch }, asked.through, variations, actions)
   const chance = chanceFrom('seed' in asked ? (asked.seed ?? 'fair-1') : 'fair-1', 'audit')
-  const counts = new Map(variations.map(({ name }) => [name, 0]))
-  const leaks = new Map<string, SightLeak>()
-  const disclosed = new Map<string, number>()
-  const isExcused = ({ secret, input }: SightLeak, what: string): boolean =>
-    what in discloses && (input !== undefined || isTable(secret))
-  for (const leak of returning) if (!(leak.secret in discloses)) leaks.set(keyOf(leak), leak)
-  const take = (found: SightLeak): void => {
-    const what = [found.secret, found.input ?? ''].find((name) => isExcused(found, name))
-    if (what !== undefined) disclosed.set(what, (disclosed.get(what) ?? 0) + 1)
-    else leaks.set(keyOf(found), leaks.get(keyOf(found)) ?? found)
+  for (const leak of returning) if (!disclosures.always(leak.secret, leak.viewer)) auditor.take(leak)
+  for (const [nth, moment] of usual.entries()) auditor.look(moment, nth, chance)
+  return auditor.report(faults)
+}
+
+class Auditor {
+  private readonly book: AnyRulebook
+  private readonly disclosures: Disclosures
+  private readonly stretch: Stretch
+  private readonly through: Through
+  private readonly variations: readonly Variation[]
+  private readonly actions: readonly InputDescription[]
+  private readonly covered: Covered
+  private readonly leaks: Map<string, SightLeak> = new Map()
+  private compared = 0
+
+  constructor(
+    book: AnyRulebook,
+    disclosures: Disclosures,
+    stretch: Stretch,
+    through: Through | undefined,
+    variations: readonly Variation[],
+    actions: readonly InputDescription[],
+  ) {
+    this.actions = actions
+    this.book = book
+    this.disclosures = disclosures
+    this.stretch = stretch
+    this.through = through ?? ((update) => update)
+    this.variations = variations
+    this.covered = new Covered(variations)
   }
-  let compared = 0
-  for (const moment of usual) {
-    const eyes = eyesOf(book, moment.snapshot)
-    for (const viewer of eyes.keys()) {
-      for (const variation of variations) {
-        const pair = pairOf(book, moment.snapshot, eyes, viewer, variation, chance)
-        if (pair === undefined) continue
-        compared += 1
-        counts.set(variation.name, (counts.get(variation.name) ?? 0) + 1)
-        for (const found of compare(pair, moment, chance, through)) take(found)
-      }
-      for (const mark of marks) {
-        const pair = pairOf(book, moment.snapshot, eyes, viewer, mark, chance)
-        for (const found of pair === undefined ? [] : search(pair, moment.onward)) take(found)
+
+  /** Looks at one moment with everybody's eyes. */
+  look(moment: Moment, nth: number, chance: Chance): void {
+    const match = twinOf(this.book, moment.snapshot)
+    for (const viewer of [...match.match.seats, 'spectator']) {
+      const tried = match.match.seats.includes(viewer) ? triedInputs(match, viewer, this.actions, chance) : []
+      const still = stillOf(match, viewer, tried)
+      if (!patchesFit(twinOf(this.book, moment.snapshot), moment.deed, viewer, this.through))
+        this.add({ by: 'patch', path: 'patch' }, 'patch', viewer, moment, moment.deed.name, [
+          moment.deed.name,
+        ])
+      for (const variation of this.variations) {
+        const ways = variation.ways(moment.snapshot, match, viewer, chance)
+        for (const change of ways.still)
+          this.compareStill(change, variation, viewer, moment, nth, still, tried)
+        for (const change of ways.onward)
+          this.compareOnward(change, variation, viewer, moment, nth, still, tried)
       }
     }
   }
-  return {
-    leaks: [...leaks.values()],
-    disclosed: Object.entries(discloses)
-      .filter(([what]) => !isCell(what) || counts.has(what))
-      .map(([what, why]) => ({ what, why, times: disclosed.get(what) ?? 0 })),
-    varied: Object.fromEntries(counts),
-    compared,
+
+  take(leak: SightLeak): void {
+    const key = keyOf(leak)
+    const known = this.leaks.get(key)
+    if (known === undefined || leak.inputs.length < known.inputs.length) this.leaks.set(key, leak)
+  }
+
+  report(faults: readonly string[]): SightAudit {
+    const { all } = this.disclosures
+    return {
+      leaks: [...this.leaks.values()],
+      disclosed: all.map((each) => ({ ...each, times: this.disclosures.timesOf(each) })),
+      secrets: this.covered.report(),
+      compared: this.compared,
+      incomplete: this.covered.incomplete(),
+      faults,
+    }
+  }
+
+  private compareStill(
+    change: Change,
+    variation: Variation,
+    viewer: string,
+    moment: Moment,
+    nth: number,
+    still: Still,
+    tried: readonly TriedInput[],
+    steps?: number,
+  ): boolean {
+    const other = stillOf(twinOf(this.book, moment.snapshot, change), viewer, tried)
+    // A value that decides who sees a row would show or hide others: there is nothing to compare.
+    if (variation.secret !== undefined && !haveSameCells(still, other)) return false
+    this.compared += 1
+    this.covered.count(variation.name, nth, viewer, steps)
+    const found = [...differences(still, other, tried)]
+    if (found.length > 0 && !this.disclosures.always(variation.name, viewer))
+      for (const each of found) this.add(each, variation.name, viewer, moment, undefined, [])
+    return found.length === 0
+  }
+
+  private compareOnward(
+    change: Change,
+    variation: Variation,
+    viewer: string,
+    moment: Moment,
+    nth: number,
+    still: Still,
+    tried: readonly TriedInput[],
+  ): void {
+    const { secret, name } = variation
+    if (secret === undefined || !this.compareStill(change, variation, viewer, moment, nth, still, tried))
+      return
+    const twins: readonly [OpenMatch, OpenMatch] = [
+      twinOf(this.book, moment.snapshot),
+      twinOf(this.book, moment.snapshot, change),
+    ]
+    const asks = { viewer, secret, rows: change.rows, name }
+    const outcome = runOn(twins, moment.onward, asks, this.stretch, this.disclosures, this.through)
+    this.covered.count(name, nth, viewer, outcome.steps)
+    for (const each of outcome.found)
+      this.add(each, name, viewer, moment, lastOf(outcome.inputs), outcome.inputs)
+  }
+
+  private add(
+    found: Found,
+    secret: string,
+    viewer: string,
+    { snapshot }: Moment,
+    input: string | undefined,
+    inputs: readonly string[],
+  ): void {
+    this.take({ ...found, viewer, at: snapshot.time.now, secret, input, inputs })
   }
 }
+
+const haveSameCells = (one: Still, other: Still): boolean =>
+  one.view === other.view || sameCells(leavesOf(JSON.parse(one.view)), leavesOf(JSON.parse(other.view)))
+
+/** The name of the last input; who gave it stands before it. */
+const lastOf = (inputs: readonly string[]): string | undefined => inputs.at(-1)?.split(' ').at(-1)
 
 function assertAsked(checks: number, also: readonly string[], variations: readonly Variation[]): void {
   if (!Number.isSafeInteger(checks) || checks < 1)
@@ -87,28 +189,6 @@ function assertAsked(checks: number, also: readonly string[], variations: readon
     })
 }
 
-/** What is told on purpose is a secret's name or an input's: any other would excuse nothing, and nobody would notice. */
-function assertKnown(names: readonly string[], { rules }: RulebookDescription): void {
-  const inputs = rules.flatMap((rule) => [...rule.actions, ...rule.facts, ...rule.directives])
-  const cells = rules.flatMap(({ name, state }) =>
-    Object.entries(state).flatMap(([part, how]) => [
-      `${name}.${part}`,
-      ...Object.keys(how.cells).map((cell) => `${name}.${part}.${cell}`),
-    ]),
-  )
-  const known = new Set(['time', ...inputs.map(({ name }) => name), ...cells])
-  const unknown = names.find((name) => !known.has(name))
-  if (unknown !== undefined)
-    throw new RefereeError('ZR_MATCH_MISUSED', {
-      what: `'discloses' names '${unknown}', which is neither a cell nor an input`,
-      mend: "Name it as 'rule.part.cell', 'rule.part', 'rule.action' or 'time'",
-    })
-}
-
-/** 'rule.part.cell', and 'rule.part'. What everyone sees by the rulebook's settings is no secret that could be told. */
-const isCell = (name: string): boolean => name.split('.').length === 3
-const isTable = (secret: string): boolean => secret.split('.').length === 2
-
-/** The same leak, met by another viewer or at another time, is told once. */
+/** The same leak, met by another viewer or at another time, is reported once. */
 const keyOf = ({ secret, by, path, input }: SightLeak): string =>
   [secret, by, path.replace(/^(\/[^/]+\/[^/]+)\/.*\//, '$1/*/'), input].join(' ')

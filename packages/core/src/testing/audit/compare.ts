@@ -1,123 +1,155 @@
-import type { Chance } from '../../chance/index.ts'
+import type { Update } from '../../match/index.ts'
 import { applyPatch, type Operation } from '../../replica/index.ts'
-import { randomInputOf } from '../random-crowd.ts'
+import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
 import type { SightLeak, Through } from './asked.ts'
+import type { Disclosures } from './disclosures.ts'
+import { FirstNames, type Sent } from './first-names.ts'
 import { differing, leavesOf } from './leaves.ts'
-import type { Moment } from './moments.ts'
-import type { Pair } from './pair.ts'
+import { isShown, type Secret } from './secrets.ts'
 import type { Deed } from './sources.ts'
-
-const PROBES = 1
-
-/** What tells the two matches of a pair from one another: as they stand, and in the next step. */
-export function* compare(
-  pair: Pair,
-  { deed }: Moment,
-  chance: Chance,
-  through: Through,
-): Iterable<SightLeak> {
-  const { viewer, secret, isOtherMatch } = pair
-  const { one, other } = pair.as()
-  const at = one.now
-  const leak = (by: SightLeak['by'], path: string, input?: string): SightLeak => ({
-    viewer,
-    at,
-    secret,
-    by,
-    path,
-    input,
-  })
-  for (const path of differing(leavesOf(one.view(viewer)), leavesOf(other.view(viewer))))
-    yield leak('view', path)
-  if (viewer !== 'spectator') {
-    const actions = one.describe().rules.flatMap((rule) => rule.actions)
-    for (const { name, offers } of actions)
-      if (offers && text(one.options(viewer, name)) !== text(other.options(viewer, name)))
-        yield leak('options', name)
-    // What is done next may go by what chance gives, or by what there is: only what is shown before may not.
-    if (isOtherMatch) return
-    for (const { name, input } of Array.from({ length: PROBES }, () =>
-      randomInputOf(chance, actions, one),
-    ).filter((each) => each !== undefined)) {
-      const copies = pair.as()
-      const rulings = [copies.one, copies.other].map((each) => text(each.submit(viewer, name, input)))
-      if (rulings[0] !== rulings[1]) yield leak('ruling', name, name)
-    }
-  }
-  if (!isOtherMatch) yield* step(pair, deed, { one, other }, leak, through)
-}
-
-/** What the next step tells: first what timers do until its input comes, and then the input. */
-function* step(
-  { viewer, where }: Pair,
-  deed: Deed,
-  { one, other }: ReturnType<Pair['as']>,
-  leak: (by: SightLeak['by'], path: string, input: string) => SightLeak,
-  through: Through,
-): Iterable<SightLeak> {
-  for (const match of [one, other]) {
-    match.open(viewer)
-    match.flush({ all: true })
-  }
-  const seen = one.view(viewer)
-  const before = leavesOf(seen)
-  const rulings = [one, other].map((each) => deed.does(each))
-  // Another ruling is another input of whoever made it: it knows its own secrets.
-  if (text(rulings[0]) !== text(rulings[1])) {
-    if (deed.seat === viewer) yield leak('ruling', deed.name, deed.name)
-    return
-  }
-  const [a, b] = [leavesOf(one.view(viewer)), leavesOf(other.view(viewer))]
-  const [updateA, updateB] = [one, other].map((each) =>
-    through(
-      each.flush({ all: true }).find((update) => update.viewer === viewer),
-      each,
-    ),
-  )
-  if (!leadsTo(seen, updateA?.patch, one.view(viewer))) yield leak('patch', 'patch', deed.name)
-  const others = differing(a, b)
-  const notices = [updateA, updateB].map((update) => update?.notices ?? [])
-  if (others.length === 0 && text(updateA) === text(updateB)) return
-  if (isShown(where(one.snapshot()), before, a) || isShown(where(other.snapshot()), before, b)) return
-  for (const path of others) yield leak('view', path, deed.name)
-  if (text(notices[0]) !== text(notices[1]))
-    yield leak('notice', noticePath(notices[0], notices[1]), deed.name)
-  else if (others.length === 0) yield leak('patch', 'patch', deed.name)
-}
-
-/** Whether a varied cell has come into the view, or its row has: by the sights themselves. */
-function isShown(
-  paths: readonly string[],
-  before: ReadonlyMap<string, string>,
-  now: ReadonlyMap<string, string>,
-): boolean {
-  const [rowsBefore, rowsNow] = [rowsOf(before), rowsOf(now)]
-  return paths.some(
-    (path) =>
-      (!before.has(path) && now.has(path)) || (!rowsBefore.has(rowOf(path)) && rowsNow.has(rowOf(path))),
-  )
-}
-
-const rowOf = (path: string): string => path.slice(0, path.lastIndexOf('/'))
-const rowsOf = (leaves: ReadonlyMap<string, string>): ReadonlySet<string> =>
-  new Set([...leaves.keys()].map(rowOf))
-
-/** Whether a patch takes the view that a viewer had to the one it has now, and touches nothing that it never had. */
-function leadsTo(seen: object, patch: string | undefined, view: object): boolean {
-  try {
-    const operations: readonly Operation[] = patch === undefined ? [] : JSON.parse(patch)
-    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(view)).length === 0
-  } catch {
-    return false
-  }
-}
+import type { TriedInput } from './tried-inputs.ts'
 
 const text = (value: unknown): string => JSON.stringify(value) ?? ''
 
-function noticePath(
-  a: readonly { readonly name: string }[] = [],
-  b: readonly { readonly name: string }[] = [],
-): string {
-  const at = a.findIndex((notice, nth) => text(notice) !== text(b[nth]))
-  return (a[at] ?? b.at(-1))?.name ?? ''
+/** What one viewer is shown and answered at one moment. */
+export interface Still {
+  /** Its whole view as text. */
+  readonly view: string
+  /** By action, the options as text. */
+  readonly options: ReadonlyMap<string, string>
+  /** The rulings on inputs that are tried, as text. */
+  readonly rulings: readonly string[]
+}
+
+export function stillOf(twin: OpenMatch, viewer: string, tried: readonly TriedInput[]): Still {
+  const { match, inbox, engine } = twin
+  const { view } = match.open(viewer)
+  const isSeat = match.seats.includes(viewer)
+  const offering = [...engine.plan.inputs.values()].filter((plan) => plan.options !== undefined)
+  return {
+    view,
+    options: new Map(isSeat ? offering.map(({ name }) => [name, text(match.options(viewer, name))]) : []),
+    rulings: isSeat ? tried.map(({ name, input }) => text(inbox.tried('action', name, input, viewer))) : [],
+  }
+}
+
+/** What tells the two apart as they are. */
+export function* differences(one: Still, other: Still, tried: readonly TriedInput[]): Iterable<Found> {
+  if (one.view !== other.view) {
+    const paths = differing(leavesOf(JSON.parse(one.view)), leavesOf(JSON.parse(other.view)))
+    yield* (paths.length === 0 ? [''] : paths).map((path): Found => ({ by: 'view', path }))
+  }
+  for (const [name, options] of one.options)
+    if (other.options.get(name) !== options) yield { by: 'options', path: name }
+  for (const [at, ruling] of one.rulings.entries())
+    if (other.rulings[at] !== ruling) yield { by: 'ruling', path: tried[at]?.name ?? '' }
+}
+
+export type Found = Pick<SightLeak, 'by' | 'path'>
+
+/** How long twins go on. */
+export interface Stretch {
+  readonly steps: number
+  /** Match time, ms. */
+  readonly ms: number
+}
+
+/** How far two twins went, and what told them apart. */
+export interface Outcome {
+  readonly steps: number
+  readonly found: readonly Found[]
+  /** The inputs that led there, the last one told. */
+  readonly inputs: readonly string[]
+}
+
+/**
+ * Runs twins on with the same inputs and compares what the viewer is sent and answered. It ends where the sights show a
+ * varied cell in either, or where something reveals the secret to the viewer on purpose. An input of somebody else that
+ * one of them would refuse is left out: whoever gives it may know the secret.
+ */
+export function runOn(
+  twins: readonly [OpenMatch, OpenMatch],
+  deeds: readonly Deed[],
+  { viewer, secret, rows, name }: { viewer: string; secret: Secret; rows: readonly number[]; name: string },
+  { steps: most, ms }: Stretch,
+  disclosures: Disclosures,
+  through: Through,
+): Outcome {
+  const inputs: string[] = []
+  const names = new FirstNames()
+  let steps = 0
+  const until = twins[0].match.now + ms
+  for (const { match, engine } of twins) {
+    match.open(viewer)
+    match.flush({ all: true })
+    engine.heard = []
+  }
+  for (const deed of deeds) {
+    if (steps >= most || deed.at > until) break
+    const isOwn = deed.seat === viewer
+    if (deed.kind !== 'other' && !isOwn) {
+      const { kind, input, seat } = deed
+      const [a, b] = twins.map(({ inbox }) => text(inbox.tried(kind, deed.name, input, seat)))
+      if (a !== b) continue
+    }
+    inputs.push(deed.seat === undefined ? deed.name : `${deed.seat} ${deed.name}`)
+    const rulings = twins.map(({ match }) => text(deed.does(match)))
+    const happened = twins.map(({ engine }) => ({ deed, events: engine.heard?.splice(0) ?? [] }))
+    const updates = twins.map(({ match }) => sentTo(match, viewer, through))
+    if (twins.some((twin) => isShown(twin, secret, rows, viewer))) break
+    const isAnswered = isOwn && rulings[0] !== rulings[1]
+    const [one, other] = updates
+    if (!isAnswered && (said(one) === said(other) || names.areSame(sentBy(one), sentBy(other)))) {
+      steps += 1
+      continue
+    }
+    if (twins.some((twin, at) => disclosures.reach(name, viewer, happened[at] ?? { deed, events: [] }, twin)))
+      break
+    const found: readonly Found[] = isAnswered
+      ? [{ by: 'ruling', path: deed.name }]
+      : foundIn(twins, viewer, updates.map(sentBy))
+    return { steps: steps + 1, inputs, found }
+  }
+  return { steps, inputs, found: [] }
+}
+
+function sentTo(match: AnyMatch, viewer: string, through: Through): Update | undefined {
+  return through(
+    match.flush({ all: true }).find((each) => each.viewer === viewer),
+    match,
+  )
+}
+
+const sentBy = (update: Update | undefined): Sent => ({
+  patch: JSON.parse(update?.patch ?? '[]'),
+  notices: update?.notices ?? [],
+})
+const said = (update: Update | undefined): string => text([update?.patch ?? '[]', update?.notices ?? []])
+
+function foundIn(twins: readonly [OpenMatch, OpenMatch], viewer: string, updates: readonly Sent[]): Found[] {
+  const [a, b] = twins.map(({ match }) => leavesOf(match.view(viewer)))
+  const paths = differing(a ?? new Map(), b ?? new Map())
+  if (paths.length > 0) return paths.map((path) => ({ by: 'view', path }))
+  const [one, other] = updates.map(({ notices }) => notices)
+  const at = (one ?? []).findIndex((notice, nth) => text(notice) !== text(other?.[nth]))
+  const notice = one?.[at] ?? other?.at(one?.length ?? 0)
+  return [notice === undefined ? { by: 'patch', path: 'patch' } : { by: 'notice', path: notice.name }]
+}
+
+/** True if the next deed's patch takes the view that a viewer had to the one it has then, and touches nothing that it never had. */
+export function patchesFit(twin: OpenMatch, deed: Deed, viewer: string, through: Through): boolean {
+  const { match } = twin
+  const seen = JSON.parse(match.open(viewer).view)
+  match.flush({ all: true })
+  deed.does(match)
+  const update = through(
+    match.flush({ all: true }).find((each) => each.viewer === viewer),
+    match,
+  )
+  try {
+    const operations: readonly Operation[] = update === undefined ? [] : JSON.parse(update.patch)
+    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(match.view(viewer))).length === 0
+  } catch {
+    return false
+  }
 }

@@ -15,7 +15,11 @@ export interface Moment {
 export function momentsOf(
   source: Source,
   checks: number,
-): { readonly usual: readonly Moment[]; readonly returning: readonly SightLeak[] } {
+): {
+  readonly usual: readonly Moment[]
+  readonly returning: readonly SightLeak[]
+  readonly faults: readonly string[]
+} {
   const names: string[] = []
   source.play(source.begin(), ({ name }) => names.push(name))
   const picked = pickedOf(names, checks)
@@ -29,7 +33,10 @@ export function momentsOf(
     if (deed.seat !== undefined || deed.name === 'time') ids.look(match)
   })
   const usual = found.map(({ nth, ...moment }) => ({ ...moment, onward: deeds.slice(nth) }))
-  return { usual, returning: ids.leaks }
+  const faults = match.faults.map(
+    ({ handler, error }) => `${handler}: ${error instanceof Error ? error.message : String(error)}`,
+  )
+  return { usual, returning: ids.leaks, faults }
 }
 
 /** So many numbers of deeds, or a few more: of each kind of input some, spread evenly over the match. */

@@ -66,7 +66,15 @@ export class ReturningIds {
 
   #found(match: AnyMatch, viewer: string, cell: string): void {
     const secret = this.#cells.get(cell) ?? ''
-    this.leaks.push({ viewer, at: match.now, secret, by: 'returning-id', path: cell, input: undefined })
+    this.leaks.push({
+      viewer,
+      at: match.now,
+      secret,
+      by: 'returning-id',
+      path: cell,
+      input: undefined,
+      inputs: [],
+    })
   }
 }
 

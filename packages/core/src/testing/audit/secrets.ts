@@ -1,115 +1,127 @@
 import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
-import type { CellDescription, RulebookDescription } from '../../rulebook/index.ts'
+import type { CellDescription, OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
+import { seesCell } from '../../sight/index.ts'
+import type { CompiledRow } from '../../state/index.ts'
+import type { Change } from './twins.ts'
 
 /** A cell that some may see and others not. */
 export interface Secret {
   /** 'rule.part.cell' */
   readonly name: string
+  /** 'rule.part' */
   readonly part: string
   readonly kind: string
   readonly cell: string
   readonly column: number
   readonly of: CellDescription
 }
-/** One cell of one row, as views have it. */
-export type CellPath = string
 
-/** The cells that are seen by some and not by everyone, and those named in `also`. */
+/**
+ * The cells that are seen by some and not by everyone, and those named in `also`. References are none: what they name is
+ * in the rows themselves, and another row could be one that cannot be there.
+ */
 export const secretsOf = ({ rules }: RulebookDescription, also: readonly string[]): Secret[] =>
-  rules.flatMap(({ name: rule, state }) =>
+  rules.flatMap(({ name: rule, state, varies = {} }) =>
     Object.entries(state).flatMap(([part, { kind, cells }]) =>
       Object.entries(cells).flatMap(([cell, of], column) => {
         const name = `${rule}.${part}.${cell}`
+        if (varies[part]?.includes(cell) === false && !also.includes(name)) return []
         const isSecret = (of.seenBy !== 'everyone' && of.seenBy !== 'nobody') || also.includes(name)
-        return isSecret ? [{ name, part: `${rule}.${part}`, kind, cell, column, of }] : []
+        return isSecret && !namesRows(of) ? [{ name, part: `${rule}.${part}`, kind, cell, column, of }] : []
       }),
     ),
   )
 
-export const pathOf = ({ part, kind, cell }: Secret, row: string): CellPath =>
-  kind === 'single' ? `/${part.replace('.', '/')}/${cell}` : `/${part.replace('.', '/')}/${row}/${cell}`
+const namesRows = ({ kind, of }: CellDescription): boolean =>
+  kind === 'row' || (of !== undefined && namesRows(of))
 
-/** A snapshot with other values in it, and where those stand now: a row may have another id when it is shown. */
-export interface Varied {
-  readonly snapshot: Snapshot
-  where(now: Snapshot): readonly CellPath[]
+/** Whether a viewer sees the cell of one of these rows now. */
+export const isShown = (
+  twin: OpenMatch,
+  { part, cell }: Secret,
+  rows: readonly number[],
+  viewer: string,
+): boolean => rowsOf(twin, part).some((row) => rows.includes(row.$number) && seesCell(row, cell, viewer))
+
+export function rowsOf({ engine }: OpenMatch, part: string): CompiledRow[] {
+  const [rule, name] = part.split('.')
+  const index = engine.plan.rules.findIndex((each) => each.name === rule)
+  const stored = engine.parts[index]?.find(({ plan }) => plan.name === name)?.stored
+  return [...(stored?.rows() ?? [])]
 }
 
-/**
- * The snapshot with other values where the viewer sees none: those of the hidden rows change places, so that whatever
- * holds of all of them together still holds; where there is none to change with, each becomes another one of its kind,
- * in each way there is. Nothing where no other values can be found.
- */
-export function varied(
-  snapshot: Snapshot,
-  secret: Secret,
-  seen: ReadonlyMap<CellPath, string>,
-  chance: Chance,
-): readonly Varied[] {
-  const before = hiddenRows(snapshot, secret, seen).map(([, , cells]) => cells[secret.column])
-  const mixed = shuffled(before, chance)
-  const ways = mixed === undefined ? others(valued(secret.of, snapshot), before) : [mixed]
-  return ways.flatMap((after) => withValues(snapshot, secret, seen, after))
+/** The numbers of the rows whose cell a viewer does not see. */
+export const hiddenFrom = (twin: OpenMatch, { part, cell }: Secret, viewer: string): readonly number[] =>
+  rowsOf(twin, part).flatMap((row) => (seesCell(row, cell, viewer) ? [] : row.$number))
+
+/** What may be tried in place of the values of hidden rows. */
+export interface Ways {
+  /** All of them mixed: whatever holds of all of them together still holds. */
+  readonly mixed: readonly Change[]
+  /** As little as can be: two that change places, or, where all are alike, each made into another of its kind. */
+  readonly few: readonly Change[]
 }
 
-/** A number and a word that nothing else is likely to be; small enough for something to be done so many times. */
-export const MARK = 48_271
-const MARK_WORD = `marked-${MARK}`
-
-/** The snapshot with marks where the viewer sees none, to be looked for in what it is sent; nothing where none fits. */
-export function marked(
-  snapshot: Snapshot,
-  secret: Secret,
-  seen: ReadonlyMap<CellPath, string>,
-): readonly Varied[] {
-  const { kind, least = MARK, most = MARK } = valued(secret.of, snapshot)
-  const mark =
-    kind === 'text' ? MARK_WORD : kind === 'int' && least <= MARK && most >= MARK ? MARK : undefined
-  if (mark === undefined) return []
-  const before = hiddenRows(snapshot, secret, seen).map(([, , cells]) => cells[secret.column])
-  const after = before.map((value) => (value === null ? value : mark))
-  return withValues(snapshot, secret, seen, after)
+export function waysOf(snapshot: Snapshot, secret: Secret, hidden: readonly number[], chance: Chance): Ways {
+  const column = valuesOf(snapshot, secret)
+  const rows = hidden.filter((number) => column.has(number))
+  const before = rows.map((number) => column.get(number))
+  if (before.every((value) => isSame(value, before[0]))) {
+    const others = otherValues(valued(secret.of, snapshot), before)
+    return { mixed: [], few: others.flatMap((after) => withValues(snapshot, secret, rows, after)) }
+  }
+  return {
+    mixed: withValues(snapshot, secret, rows, shuffled(before, chance)),
+    few: withValues(snapshot, secret, rows, swapped(before, chance)),
+  }
 }
 
-function hiddenRows(snapshot: Snapshot, secret: Secret, seen: ReadonlyMap<CellPath, string>) {
-  const rows = snapshot.parts[secret.part]?.rows ?? []
-  return rows.filter(([, id]) => !seen.has(pathOf(secret, id)))
+function valuesOf(snapshot: Snapshot, { part, column }: Secret): ReadonlyMap<number, unknown> {
+  const rows = snapshot.parts[part]?.rows ?? []
+  return new Map(rows.map(([number, , cells]) => [number, cells[column]]))
 }
 
-/** The snapshot with these values in the hidden rows, in their order; nothing where they are the same. */
+/** The snapshot with these values in the cell of these rows; nothing where they are the same. */
 function withValues(
   snapshot: Snapshot,
-  secret: Secret,
-  seen: ReadonlyMap<CellPath, string>,
+  { part, column }: Secret,
+  numbers: readonly number[],
   after: readonly unknown[],
-): readonly Varied[] {
-  const saved = snapshot.parts[secret.part]
-  const changed = hiddenRows(snapshot, secret, seen).flatMap(([, id, cells], at) =>
-    isSame(cells[secret.column], after[at]) ? [] : [[id, after[at]] as const],
-  )
-  if (saved === undefined || changed.length === 0) return []
-  const values = new Map(changed)
-  const rows = saved.rows.map(([number, id, cells]) =>
-    values.has(id)
-      ? ([number, id, cells.with(secret.column, values.get(id))] as const)
-      : ([number, id, cells] as const),
-  )
-  const parts = { ...snapshot.parts, [secret.part]: { ...saved, rows } }
-  const numbers = new Set(saved.rows.flatMap(([number, id]) => (values.has(id) ? number : [])))
-  const where = ({ parts: now }: Snapshot): readonly CellPath[] =>
-    (now[secret.part]?.rows ?? []).flatMap(([number, id]) => (numbers.has(number) ? pathOf(secret, id) : []))
-  return [{ snapshot: { ...snapshot, parts }, where }]
+): readonly Change[] {
+  const saved = snapshot.parts[part]
+  if (saved === undefined) return []
+  const now = new Map(saved.rows.map(([number, , cells]) => [number, cells[column]]))
+  const values = new Map(numbers.map((number, at) => [number, after[at]]))
+  for (const [number, value] of values) if (isSame(value, now.get(number))) values.delete(number)
+  if (values.size === 0) return []
+  const rows = saved.rows.map((row) => {
+    if (!values.has(row[0])) return row
+    const [number, seat, cells, names] = row
+    const changed = cells.with(column, values.get(number))
+    return names === undefined
+      ? ([number, seat, changed] as const)
+      : ([number, seat, changed, names] as const)
+  })
+  const parts = { ...snapshot.parts, [part]: { ...saved, rows } }
+  return [{ snapshot: { ...snapshot, parts }, rows: [...values.keys()] }]
 }
 
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
 
-function shuffled(values: readonly unknown[], chance: Chance): readonly unknown[] | undefined {
-  if (values.every((value) => isSame(value, values[0]))) return undefined
+function shuffled(values: readonly unknown[], chance: Chance): readonly unknown[] {
   for (;;) {
     const mixed = chance.shuffle(values)
     if (!isSame(mixed, values)) return mixed
   }
+}
+
+/** Two different ones change places. */
+function swapped(values: readonly unknown[], chance: Chance): readonly unknown[] {
+  const one = chance.int(0, values.length - 1)
+  const others = values.flatMap((value, at) => (isSame(value, values[one]) ? [] : at))
+  const other = chance.pick(others) ?? one
+  return values.with(one, values[other]).with(other, values[one])
 }
 
 /** What a cell holds; of one that names a seat, with the seats that there are as its values. */
@@ -121,7 +133,7 @@ function valued(of: CellDescription, { seats }: Snapshot): CellDescription {
 }
 
 /** The values all made into others of their kind: a choice into each of its values, others in one way. */
-function others(inner: CellDescription, before: readonly unknown[]): readonly (readonly unknown[])[] {
+function otherValues(inner: CellDescription, before: readonly unknown[]): readonly (readonly unknown[])[] {
   const ways = inner.kind === 'choice' ? (inner.values ?? []).length - 1 : 1
   return Array.from({ length: ways }, (_, way) =>
     before.map((value) => (value === null ? value : another(inner, value, way + 1))),
@@ -136,7 +148,7 @@ function another(
 ): unknown {
   if (kind === 'flag') return !value
   if (kind === 'choice') return values[(values.indexOf(String(value)) + way) % values.length]
-  if (Array.isArray(value)) return [...value].reverse()
+  if (kind === 'list' && Array.isArray(value)) return [...value].reverse()
   if (typeof value !== 'number') return value
   return value < most ? value + 1 : value > least ? value - 1 : value
 }

@@ -15,8 +15,10 @@ import type { AuditAsked, AuditedRecord } from './asked.ts'
 /** An input, or time that passes, to be done to copies of the match. */
 export interface Deed {
   readonly at: number
+  readonly kind: 'action' | 'fact' | 'directive' | 'other'
   readonly name: string
   readonly seat: string | undefined
+  readonly input: unknown
   /** Its ruling. */
   does(match: AnyMatch): unknown
 }
@@ -53,7 +55,9 @@ export function recorded(book: AnyRulebook, record: AuditedRecord['record']): So
         if (match.now < line.t) does(timePasses(match, line.t))
         if ('check' in line) continue
         const name = line.submit ?? line.report ?? line.reportAll ?? line.direct ?? ''
-        does({ at: match.now, name, seat: line.seat, does: (each) => replayLine(each, line) })
+        const kind = line.submit ? 'action' : line.report ? 'fact' : line.direct ? 'directive' : 'other'
+        const { seat, input } = line
+        does({ at: match.now, kind, name, seat, input, does: (each) => replayLine(each, line) })
       }
     },
   }
@@ -77,8 +81,10 @@ function beginPlay(
 
 const timePasses = (match: AnyMatch, ms: number): Deed => ({
   at: match.now,
+  kind: 'other',
   name: 'time',
   seat: undefined,
+  input: undefined,
   does(each) {
     each.advanceTo(ms)
     return { ok: true }
@@ -93,10 +99,24 @@ function heard(match: AnyMatch, hear: (deed: Deed) => void): AnyMatch {
   }
   const instead: { readonly [name: string]: unknown } = {
     submit: (seat: Seat, name: string, input: object): unknown =>
-      told({ at: match.now, name, seat, does: (each): Ruling => each.submit(seat, name, input) }),
+      told({
+        at: match.now,
+        kind: 'action',
+        name,
+        seat,
+        input,
+        does: (each): Ruling => each.submit(seat, name, input),
+      }),
     advanceTo: (ms: number): unknown => told(timePasses(match, ms)),
     report: (name: string, input: object): unknown =>
-      told({ at: match.now, name, seat: undefined, does: (each): Ruling => each.report(name, input) }),
+      told({
+        at: match.now,
+        kind: 'fact',
+        name,
+        seat: undefined,
+        input,
+        does: (each): Ruling => each.report(name, input),
+      }),
   }
   return new Proxy(match, {
     get(target, key) {

@@ -1,77 +1,84 @@
 import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
-import type { RulebookDescription } from '../../rulebook/index.ts'
-import { type CellPath, marked, secretsOf, type Varied, varied } from './secrets.ts'
-
-/** What each viewer sees of a match as it stands: its cells by path. */
-export type Eyes = ReadonlyMap<string, ReadonlyMap<CellPath, string>>
+import { idsOf, type OpenMatch, type RulebookDescription } from '../../rulebook/index.ts'
+import { seesRow } from '../../sight/index.ts'
+import { type CompiledRow, isOneName } from '../../state/index.ts'
+import { hiddenFrom, rowsOf, type Secret, secretsOf, waysOf } from './secrets.ts'
+import { type Change, exchanged } from './twins.ts'
 
 /** Something that a viewer may not know and that can be otherwise. */
 export interface Variation {
+  /** 'rule.part.cell', 'rule.part' or 'draws'. */
   readonly name: string
-  /**
-   * Whose view must have the same cells in both matches, or there is nothing to compare: values that decide who sees a
-   * row would show or hide others. Nobody's where the viewer's may not change at all.
-   */
-  readonly asks: 'everyone' | 'viewer' | 'nobody'
-  ways(snapshot: Snapshot, seen: ReadonlyMap<CellPath, string>, chance: Chance): readonly Varied[]
+  /** The cell that is varied; nothing for other variations, which are only compared as they are at one moment. */
+  readonly secret?: Secret
+  ways(snapshot: Snapshot, match: OpenMatch, viewer: string, chance: Chance): WaysFor
+}
+
+/** Changes whose twins are compared as they are, and those whose twins go on. */
+export interface WaysFor {
+  readonly still: readonly Change[]
+  readonly onward: readonly Change[]
 }
 
 /** What chance will give from here on. */
 export const DRAWS = 'draws'
 
-/** The same secrets with marks in them, where a mark fits. */
-export const marksOf = (description: RulebookDescription, also: readonly string[]): Variation[] =>
-  secretsOf(description, also).map((secret) => ({
-    name: secret.name,
-    asks: secret.kind === 'table' ? 'everyone' : 'viewer',
-    ways: (snapshot, seen) => marked(snapshot, secret, seen),
-  }))
-
-/** Every cell that some may not see, every table with rows that some do not see, and what chance will give. */
+/** Every cell that some may not see, every table with rows that some do not see, which row is which, and what chance will give. */
 export function variationsOf(description: RulebookDescription, also: readonly string[]): Variation[] {
   const secrets = secretsOf(description, also)
-  const tables = new Set(secrets.filter(({ kind }) => kind === 'table').map(({ part }) => part))
+  const tables = [...new Set(secrets.filter(({ kind }) => kind === 'table').map(({ part }) => part))]
   return [
     ...secrets.map(
       (secret): Variation => ({
         name: secret.name,
-        asks: secret.kind === 'table' ? 'everyone' : 'viewer',
-        ways: (snapshot, seen, chance) => varied(snapshot, secret, seen, chance),
+        secret,
+        ways(snapshot, match, viewer, chance) {
+          const { mixed, few } = waysOf(snapshot, secret, hiddenFrom(match, secret, viewer), chance)
+          return { still: mixed, onward: few }
+        },
       }),
     ),
-    ...[...tables].map(
+    ...tables.map(
       (part): Variation => ({
         name: part,
-        asks: 'nobody',
-        ways: (snapshot, seen) => withoutOne(snapshot, part, seen),
+        ways: (snapshot, match, viewer) => ({
+          still: [...withoutOne(snapshot, part, match, viewer), ...renamed(snapshot, part, match, viewer)],
+          onward: [],
+        }),
       }),
     ),
     {
       name: DRAWS,
-      asks: 'nobody',
-      ways: (snapshot) => [{ snapshot: { ...snapshot, seed: 'another' }, where: () => [] }],
+      ways: (snapshot) => ({ still: [{ snapshot, seed: 'another', rows: [] }], onward: [] }),
     },
   ]
 }
 
 /** The same match without the last row of a table of which the viewer sees nothing. */
-function withoutOne(
-  snapshot: Snapshot,
-  part: string,
-  seen: ReadonlyMap<CellPath, string>,
-): readonly Varied[] {
+function withoutOne(snapshot: Snapshot, part: string, match: OpenMatch, viewer: string): readonly Change[] {
   const saved = snapshot.parts[part]
-  const path = `/${part.replace('.', '/')}/`
-  const shown = new Set(
-    [...seen.keys()]
-      .filter((cell) => cell.startsWith(path))
-      .map((cell) => cell.slice(path.length).split('/')[0]),
-  )
-  const hidden = saved?.rows.findLast(([, id]) => !shown.has(id))
+  const hidden = rowsOf(match, part).findLast((row) => !seesRow(row, viewer))
   if (saved === undefined || hidden === undefined) return []
-  const rows = saved.rows.filter((row) => row !== hidden)
-  return [
-    { snapshot: { ...snapshot, parts: { ...snapshot.parts, [part]: { ...saved, rows } } }, where: () => [] },
-  ]
+  const rows = saved.rows.filter(([number]) => number !== hidden.$number)
+  return [{ snapshot: { ...snapshot, parts: { ...snapshot.parts, [part]: { ...saved, rows } } }, rows: [] }]
+}
+
+/** The same match in which two rows that look alike to the viewer have one another's ids. */
+function renamed(snapshot: Snapshot, part: string, match: OpenMatch, viewer: string): readonly Change[] {
+  const view = Object(match.match.view(viewer))
+  const [rule = '', name = ''] = part.split('.')
+  const rows: { readonly [id: string]: unknown } = Object(Object(view[rule])[name])
+  const looks = new Map<string, CompiledRow>()
+  for (const row of rowsOf(match, part)) {
+    if (!seesRow(row, viewer) || !isOneName(row.$names)) continue
+    const look = `${row.$names?.rest ?? 0} ${JSON.stringify(rows[row.$idUnder(row.$names?.rest ?? 0)])}`
+    const alike = looks.get(look)
+    if (alike !== undefined)
+      return [
+        { snapshot, ids: exchanged(idsOf(snapshot), row.$shape.tag, alike.$number, row.$number), rows: [] },
+      ]
+    looks.set(look, row)
+  }
+  return []
 }

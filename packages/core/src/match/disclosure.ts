@@ -1,0 +1,13 @@
+/** A secret that a rule reveals on purpose: which, by what, to whom, and why. */
+export interface Disclosure {
+  /** A cell ('rule.part.cell'), how many hidden rows a table has ('rule.part'), or what chance gives ('draws'). */
+  readonly secret: string
+  /** The inputs and events that reveal it ('rule.name'), or 'time' for whatever timers do. */
+  readonly by: string | readonly string[]
+  /**
+   * Whom it reaches: 'everyone'; 'asker', the seat whose action it is; a cell of that input or event that holds a seat or
+   * seats; or a group ('rule.group').
+   */
+  readonly to: string
+  readonly why: string
+}

@@ -1,0 +1,100 @@
+import { RefereeError } from '../../kit/index.ts'
+import type { Disclosure, ToldEvent } from '../../match/index.ts'
+import type { OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
+import { reaches } from '../../state/index.ts'
+import type { Deed } from './sources.ts'
+
+/** What a view may tell of a secret before anything has happened, such as how many cards a deck has. */
+export const ALWAYS = 'always'
+
+/** What happened in one step of a twin. */
+export interface Happened {
+  readonly deed: Deed
+  readonly events: readonly ToldEvent[]
+}
+
+/** What is revealed on purpose, and how often each was, by viewer. */
+export class Disclosures {
+  readonly all: readonly Disclosure[]
+  private readonly times: Map<Disclosure, Map<string, number>> = new Map()
+
+  constructor(all: readonly Disclosure[]) {
+    this.all = all
+  }
+
+  /** True if what happened reveals this secret to the viewer, on purpose. */
+  reach(secret: string, viewer: string, { deed, events }: Happened, twin: OpenMatch): boolean {
+    const found = this.all.find(
+      (each) =>
+        each.secret === secret &&
+        (this.isNamed(each, deed.name, deed.input, deed.seat, viewer, twin) ||
+          events.some(({ name, cells }) => this.isNamed(each, name, cells, undefined, viewer, twin))),
+    )
+    if (found !== undefined) this.count(found, viewer)
+    return found !== undefined
+  }
+
+  /** True if a view may always tell of this secret. */
+  always(secret: string, viewer: string): boolean {
+    const found = this.all.find((each) => each.secret === secret && each.by === ALWAYS)
+    if (found !== undefined) this.count(found, viewer)
+    return found !== undefined
+  }
+
+  timesOf(disclosure: Disclosure): { readonly [viewer: string]: number } {
+    return Object.fromEntries(this.times.get(disclosure) ?? [])
+  }
+
+  private isNamed(
+    { by, to }: Disclosure,
+    name: string,
+    cells: unknown,
+    asker: string | undefined,
+    viewer: string,
+    twin: OpenMatch,
+  ): boolean {
+    if (![by].flat().includes(name)) return false
+    if (to === 'everyone') return true
+    if (to === 'asker') return asker === viewer
+    if (!to.includes('.')) return [Object(cells)[to]].flat().includes(viewer)
+    return reaches(twin.engine.sights.audience([{ reach: 'some', group: to }], undefined, 0), viewer)
+  }
+
+  private count(disclosure: Disclosure, viewer: string): void {
+    const times = this.times.get(disclosure) ?? new Map<string, number>()
+    this.times.set(disclosure, times.set(viewer, (times.get(viewer) ?? 0) + 1))
+  }
+}
+
+/** A disclosure that names what is not there would excuse nothing, and nobody would notice. */
+export function assertKnown(disclosures: readonly Disclosure[], { rules }: RulebookDescription): void {
+  const inputs = rules.flatMap((rule) => [...rule.actions, ...rule.facts, ...rule.directives])
+  const events = rules.flatMap(({ name, events: own }) => Object.keys(own).map((event) => `${name}.${event}`))
+  const groups = rules.flatMap(({ name, groups: own = [] }) => own.map((group) => `${name}.${group}`))
+  const secrets = rules.flatMap(({ name, state }) =>
+    Object.entries(state).flatMap(([part, { cells }]) => [
+      `${name}.${part}`,
+      ...Object.keys(cells).map((cell) => `${name}.${part}.${cell}`),
+    ]),
+  )
+  const ways = new Set(['time', ALWAYS, ...inputs.map(({ name }) => name), ...events])
+  for (const { secret, by, to } of disclosures) {
+    if (secret !== 'draws' && !secrets.includes(secret))
+      refuse(
+        `'discloses' names '${secret}', which is no secret here`,
+        "Name it as 'rule.part.cell' or 'rule.part'",
+      )
+    const unknown = [by].flat().find((way) => !ways.has(way))
+    if (unknown !== undefined)
+      refuse(
+        `'discloses' names '${unknown}', which is neither an input nor an event`,
+        "Name it as 'rule.name'",
+      )
+    if (to.includes('.') && !groups.includes(to))
+      refuse(`'discloses' names '${to}', which is no group`, "Name it as 'rule.group'")
+  }
+}
+
+function refuse(what: string, mend: string): never {
+  throw new RefereeError('ZR_MATCH_MISUSED', { what, mend })
+}
