@@ -97,6 +97,7 @@ function goOut(match: Match) {
 
 export const dip = shape.does({
   discloses: [
+    { secret: 'dip.mussels.kind', by: 'dip.lifted', to: 'everyone', why: 'a lifted mussel is shown to all' },
     {
       secret: 'dip.lists.wishes',
       by: 'dip.lifted',

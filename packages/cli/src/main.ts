@@ -107,13 +107,17 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
   command
     .command('sightcheck')
     .argument('[mode]', 'an example, or the file of a record', 'reed-regatta')
-    .description(
-      'play a match, or take a recorded one, and look whether anybody can tell what it may not see',
-    )
+    .description('check whether a viewer can infer something it must not see, in a played or recorded match')
     .option(...rulebook)
     .option('--seed <text>', 'another match')
     .option('--seats <number>', 'how many take part', whole)
-    .option('--checks <number>', 'at how many moments to look', whole)
+    .option(...expansions)
+    .option('--settings <json>', 'settings by rule, over those of the mode')
+    .option('--checks <number>', 'at how many moments to look (24)', whole)
+    .option('--steps <number>', 'how many steps twins go on at most (30)', whole)
+    .option('--seconds <number>', 'stop after so long; the check is incomplete then', whole)
+    .option('--workers <number>', 'how many run at once (one per core)', whole)
+    .option('--strict', 'exit with 1 if the check is incomplete, too')
     .option('--json', 'data instead of text')
     .action((mode, options) => done(sightcheck(mode, options)))
   command

@@ -1,59 +1,76 @@
+import { availableParallelism } from 'node:os'
+import { Worker } from 'node:worker_threads'
 import { gone } from 'zinc-referee'
-import { auditSight, type Crowd, randomCrowd, type SightAudit } from 'zinc-referee/testing'
-import { loadMode } from './load-mode.ts'
+import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
 import { columns, dim, print, printJson, strong } from './paper.ts'
-import { seatsOf } from './play-demo.ts'
-import { openRecord } from './records.ts'
+import { askedOf, type SightcheckOptions } from './sightcheck-asked.ts'
 import { exit, Trouble } from './trouble.ts'
 
-export interface SightcheckOptions {
-  readonly rulebook?: string
-  readonly seed?: string
-  readonly seats?: number
-  readonly checks?: number
-  readonly json?: boolean
-}
+/** What a worker says: how far it is, its part of the audit, or why there is none. */
+export type WorkerSays =
+  | { readonly done: number; readonly all: number }
+  | { readonly part: AuditPart }
+  | { readonly failed: string }
 
-/** No example has such a name. */
-const IS_FILE = /[./\\]/
-
-/** Plays a match, or takes one that was recorded, and looks whether anybody can tell what it may not see. */
+/** Checks whether a viewer can infer something that it must not see, in a played or recorded match. */
 export async function sightcheck(name: string | undefined, options: SightcheckOptions): Promise<number> {
-  const { mode, told, asked } = await (name !== undefined && IS_FILE.test(name)
-    ? ofRecord(name, options)
-    : ofMode(name, options))
-  const audit = auditSight(mode.rulebook, {
-    ...asked,
-    ...(options.checks !== undefined && { checks: options.checks }),
-  })
+  const { mode, told } = await askedOf(name, options)
+  const of = options.workers ?? availableParallelism()
+  if (of < 1) throw new Trouble('There must be at least one worker. Leave --workers out for one per core.')
+  const progress = new Progress(of)
+  const parts = await Promise.all(
+    Array.from({ length: of }, (_, part) => inWorker({ name, options, part, of }, progress)),
+  )
+  progress.end()
+  const audit = joinAudits(parts)
   if (options.json) printJson({ mode: mode.rulebook.name, ...told, ...audit })
   else
     print(
       `${[strong(mode.title), ...Object.entries(told).map(([what, value]) => `${what} ${value}`)].join('   ')}   ${audit.compared} pairs of matches compared`,
       ...blocks(audit),
     )
-  return audit.leaks.length === 0 ? exit.done : exit.finding
+  const isClean = audit.leaks.length === 0 && audit.faults.length === 0
+  return isClean && (audit.incomplete.length === 0 || options.strict !== true) ? exit.done : exit.finding
 }
 
-async function ofMode(name: string | undefined, options: SightcheckOptions) {
-  const mode = await loadMode(name, options.rulebook)
-  const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
-  const seats = seatsOf(mode, options.seats).map(({ id }) => id)
-  const crowd = (): Crowd => mode.demo.crowd?.(seed) ?? randomCrowd(seed)
-  return {
-    mode,
-    told: { seed, seats: seats.length },
-    asked: { seed, seats, crowd, with: mode.rulebook.optional },
+/** What a worker is to do. */
+export interface WorkerTask {
+  readonly name: string | undefined
+  readonly options: SightcheckOptions
+  readonly part: number
+  readonly of: number
+}
+
+function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPart> {
+  const worker = new Worker(new URL('./sightcheck-worker.js', import.meta.url), { workerData: task })
+  return new Promise((resolve, reject) => {
+    worker.on('message', (said: WorkerSays) => {
+      if ('part' in said) resolve(said.part)
+      else if ('failed' in said) reject(new Trouble(said.failed))
+      else progress.tell(task.part, said)
+    })
+    worker.on('error', reject)
+  })
+}
+
+/** One line on the terminal that says how many moments have been compared; nothing where nobody looks at it. */
+class Progress {
+  private readonly parts: { done: number; all: number }[]
+
+  constructor(of: number) {
+    this.parts = Array.from({ length: of }, () => ({ done: 0, all: 0 }))
   }
-}
 
-async function ofRecord(file: string, options: SightcheckOptions) {
-  if (options.seed !== undefined || options.seats !== undefined)
-    throw new Trouble(
-      `'${file}' is a record: its seed and its seats are what they were. Leave --seed and --seats out.`,
-    )
-  const { content, mode } = await openRecord(file, options.rulebook)
-  return { mode, told: { record: file, seed: content.header.seed }, asked: { record: content } }
+  tell(part: number, said: { readonly done: number; readonly all: number }): void {
+    this.parts[part] = said
+    if (!process.stderr.isTTY) return
+    const sum = (of: 'done' | 'all'): number => this.parts.reduce((so, each) => so + each[of], 0)
+    process.stderr.write(`\r${dim(`comparing twins   ${sum('done')} of ${sum('all')} moments`)}`)
+  }
+
+  end(): void {
+    if (process.stderr.isTTY) process.stderr.write('\r\u001b[2K')
+  }
 }
 
 function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): string[] {
@@ -91,7 +108,7 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
             viewer,
             gone(at),
             path,
-            inputs.join(', '),
+            inputs.slice(-3).join(', '),
           ]),
         ),
     ...(incomplete.length === 0 ? [] : [`${strong('incomplete')}\n${incomplete.join('\n')}`]),

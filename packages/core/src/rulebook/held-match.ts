@@ -98,6 +98,10 @@ export class HeldMatch implements AnyMatch {
     this.inbox.closed = true
     this.recorder?.end()
   }
+  /** The works of the match, for tools that look into it. */
+  inside(): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
+    return { match: this, engine: this.engine, inbox: this.inbox }
+  }
   /** Hands in what a line of a record says; what was refused, as a record has it. */
   again(line: InputLine): unknown {
     const refused = again(this.inbox, line)
@@ -108,6 +112,10 @@ export class HeldMatch implements AnyMatch {
     return describePlan(this.engine.plan)
   }
 }
+
+/** A match with its works; nothing for a match that is none of this library's. */
+export const insideOf = (match: AnyMatch): ReturnType<HeldMatch['inside']> | undefined =>
+  match instanceof HeldMatch ? match.inside() : undefined
 
 /** One line of a record, done in a match that may not be the one that it was recorded in. */
 export const replayLine = (match: AnyMatch, line: InputLine): unknown =>

@@ -20,7 +20,7 @@ export {
   type RulebookDescription,
   type RuleDescription,
 } from './describe.ts'
-export { replayLine } from './held-match.ts'
+export { insideOf, replayLine } from './held-match.ts'
 export type {
   AnyMatch,
   AnyView,

@@ -5,7 +5,13 @@ export {
   type SightAudit,
   type SightLeak,
 } from './audit/asked.ts'
-export { auditSight } from './audit/audit-sight.ts'
+export {
+  type AuditPart,
+  auditPart,
+  auditSight,
+  joinAudits,
+  type PartAsked,
+} from './audit/audit-sight.ts'
 export { type Crowd, type Demo, type Line, playOut } from './crowd.ts'
 export { type Harness, playMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'

@@ -109,24 +109,14 @@ function arrive(match: Match, seat: Seat, at: Point) {
 
 /** Brings back whoever goes down, as long as lives are left: after a while, at a place, protected at first. */
 export const respawn = shape.does({
+  // An order's life is that of its seat, and whether it was carried out decides where its body is.
+  varies: { orders: ['place'] },
   discloses: [
-    {
-      secret: 'respawn.orders.life',
-      by: ['respawn.back', 'respawn.arrived'],
-      to: 'everyone',
-      why: 'who is ordered up stands up',
-    },
     {
       secret: 'respawn.orders.place',
       by: 'respawn.arrived',
       to: 'everyone',
       why: 'who is ordered up stands there',
-    },
-    {
-      secret: 'respawn.orders.arrived',
-      by: 'respawn.arrived',
-      to: 'everyone',
-      why: 'who has arrived stands up',
     },
   ],
   apply: {

@@ -8,6 +8,11 @@ import type { Crowd } from '../crowd.ts'
 interface Looked {
   /** At how many inputs of the match it is looked. Default: 24. */
   readonly checks?: number
+  /**
+   * About how many pairs of matches are compared. Where there are more secrets and viewers, fewer viewers look at each
+   * moment, and each has its turn. Default: 720.
+   */
+  readonly comparisons?: number
   /** How many steps two matches go on together at most. Default: 30. */
   readonly steps?: number
   /** For how long they do at most, in ms of match time. Default: 60,000. */
@@ -46,7 +51,7 @@ export interface SightLeak {
    */
   readonly secret: string
   /** What told of it. */
-  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id'
+  readonly by: 'view' | 'ruling' | 'options' | 'notice' | 'patch' | 'returning-id' | 'inner-id'
   /** Where: a path of the view, or the name of an input or event. */
   readonly path: string
   /** The input at which it showed; 'time' for what timers did. Nothing where it showed before any step. */

@@ -136,20 +136,70 @@ function foundIn(twins: readonly [OpenMatch, OpenMatch], viewer: string, updates
   return [notice === undefined ? { by: 'patch', path: 'patch' } : { by: 'notice', path: notice.name }]
 }
 
-/** True if the next deed's patch takes the view that a viewer had to the one it has then, and touches nothing that it never had. */
-export function patchesFit(twin: OpenMatch, deed: Deed, viewer: string, through: Through): boolean {
+/**
+ * What is wrong in what the next deed sends, whatever the secrets are: a patch that does not lead from the view that the
+ * viewer had to the one it has then, and an inner id of a row, which no viewer but the server knows.
+ */
+export function* wrongIn(twin: OpenMatch, deed: Deed, viewer: string, through: Through): Iterable<Found> {
   const { match } = twin
-  const seen = JSON.parse(match.open(viewer).view)
+  const { view } = match.open(viewer)
   match.flush({ all: true })
   deed.does(match)
-  const update = through(
-    match.flush({ all: true }).find((each) => each.viewer === viewer),
-    match,
-  )
+  const update = sentTo(match, viewer, through)
+  const inner = innerIdIn(twin, view + said(update))
+  if (inner !== undefined) yield { by: 'inner-id', path: inner }
+  if (!leadsTo(JSON.parse(view), update, match.view(viewer))) yield { by: 'patch', path: 'patch' }
+}
+
+/** The table whose row's inner id is in a text. */
+function innerIdIn({ engine }: OpenMatch, sent: string): string | undefined {
+  for (const [table, rows] of engine.store.tables)
+    if (rows.shape.isSeen)
+      for (const { $id } of rows.rows())
+        if ($id !== '' && sent.includes($id)) return `/${table.replace('.', '/')}`
+  return undefined
+}
+
+function leadsTo(seen: object, update: Update | undefined, view: object): boolean {
   try {
-    const operations: readonly Operation[] = update === undefined ? [] : JSON.parse(update.patch)
-    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(match.view(viewer))).length === 0
+    const operations: readonly Operation[] = JSON.parse(update?.patch ?? '[]')
+    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(view)).length === 0
   } catch {
     return false
   }
+}
+
+/**
+ * Runs twins on in which chance gives something else, until what the viewer is sent differs. What chance decides may well
+ * show in cells that it sees; but where its views are the same and it is told something else, what was drawn is told.
+ */
+export function runOnOtherChance(
+  twins: readonly [OpenMatch, OpenMatch],
+  deeds: readonly Deed[],
+  { viewer, name }: { readonly viewer: string; readonly name: string },
+  { steps: most }: Stretch,
+  disclosures: Disclosures,
+  through: Through,
+): Outcome {
+  const inputs: string[] = []
+  for (const { match, engine } of twins) {
+    match.open(viewer)
+    match.flush({ all: true })
+    engine.heard = []
+  }
+  for (const deed of deeds.slice(0, most)) {
+    inputs.push(deed.seat === undefined ? deed.name : `${deed.seat} ${deed.name}`)
+    const rulings = twins.map(({ match }) => text(deed.does(match)))
+    const happened = twins.map(({ engine }) => ({ deed, events: engine.heard?.splice(0) ?? [] }))
+    const [one, other] = twins.map(({ match }) => sentTo(match, viewer, through))
+    if (rulings[0] !== rulings[1]) break
+    if (said(one) === said(other)) continue
+    const [a, b] = twins.map(({ match }) => text(match.view(viewer)))
+    const isRevealed = twins.some((twin, at) =>
+      disclosures.reach(name, viewer, happened[at] ?? { deed, events: [] }, twin),
+    )
+    if (a !== b || isRevealed) break
+    return { steps: inputs.length, inputs, found: foundIn(twins, viewer, [one, other].map(sentBy)) }
+  }
+  return { steps: inputs.length, inputs, found: [] }
 }

@@ -1,56 +1,66 @@
 import type { Coverage } from './asked.ts'
-import type { Variation } from './variations.ts'
 
 /** Fewer steps in the middle case would miss what comes later. */
 const ENOUGH_STEPS = 10
 
-/** Counts how often each secret was varied, at how many moments, for whom, and how far twins went. */
+/** How a secret was looked at in one part of an audit. */
+export interface CoveredPart {
+  readonly varied: number
+  readonly moments: readonly number[]
+  readonly viewers: { readonly [viewer: string]: number }
+  /** How far twins went; nothing for what is only compared at one moment. */
+  readonly steps: readonly number[] | null
+}
+
+/** Counts how a secret is looked at. */
 export class Covered {
-  private readonly secrets: Map<
-    string,
-    { varied: number; moments: Set<number>; viewers: Map<string, number>; steps: number[] }
-  >
-  private readonly goOn: ReadonlySet<string>
+  private varied = 0
+  private readonly moments: Set<number> = new Set()
+  private readonly viewers: Map<string, number> = new Map()
+  private readonly steps: number[] | undefined
 
-  constructor(variations: readonly Variation[]) {
-    this.goOn = new Set(variations.flatMap(({ name, secret }) => (secret === undefined ? [] : name)))
-    this.secrets = new Map(
-      variations.map(({ name }) => [name, { varied: 0, moments: new Set(), viewers: new Map(), steps: [] }]),
-    )
+  constructor(goesOn: boolean) {
+    this.steps = goesOn ? [] : undefined
   }
 
-  count(secret: string, moment: number, viewer: string, steps: number | undefined): void {
-    const covered = this.secrets.get(secret)
-    if (covered === undefined) return
-    covered.varied += 1
-    covered.moments.add(moment)
-    covered.viewers.set(viewer, (covered.viewers.get(viewer) ?? 0) + 1)
-    if (steps !== undefined) covered.steps.push(steps)
+  count(moment: number, viewer: string): void {
+    this.varied += 1
+    this.moments.add(moment)
+    this.viewers.set(viewer, (this.viewers.get(viewer) ?? 0) + 1)
   }
 
-  report(): { readonly [secret: string]: Coverage } {
-    return Object.fromEntries(
-      [...this.secrets].map(([name, { varied, moments, viewers, steps }]) => [
-        name,
-        {
-          varied,
-          moments: moments.size,
-          viewers: Object.fromEntries(viewers),
-          steps: this.goOn.has(name) ? median(steps) : undefined,
-        },
-      ]),
-    )
+  went(steps: number): void {
+    this.steps?.push(steps)
   }
 
-  incomplete(): string[] {
-    return Object.entries(this.report()).flatMap(([name, { varied, steps }]) => {
-      if (varied === 0)
-        return `${name} was never varied: play longer, with more seats, or so that its rows differ`
-      return steps !== undefined && steps < ENOUGH_STEPS
-        ? `${name} was followed for ${steps} steps in the middle case: play so that it stays hidden for longer`
-        : []
-    })
+  part(): CoveredPart {
+    const { varied, moments, viewers, steps = null } = this
+    return { varied, moments: [...moments], viewers: Object.fromEntries(viewers), steps }
   }
+}
+
+/** The parts of one secret together. */
+export function joinCovered(parts: readonly CoveredPart[]): Coverage {
+  const viewers: Record<string, number> = {}
+  for (const part of parts)
+    for (const [viewer, count] of Object.entries(part.viewers))
+      viewers[viewer] = (viewers[viewer] ?? 0) + count
+  const steps = parts.flatMap((part) => part.steps ?? [])
+  return {
+    varied: parts.reduce((sum, { varied }) => sum + varied, 0),
+    moments: new Set(parts.flatMap(({ moments }) => moments)).size,
+    viewers,
+    steps: parts.every((part) => part.steps === null) ? undefined : median(steps),
+  }
+}
+
+/** Why nothing can be said of a secret, as a sentence; nothing where it was looked at well. */
+export function gapIn(secret: string, { varied, steps }: Coverage): string | undefined {
+  if (varied === 0)
+    return `${secret} was never varied. Play longer, with more seats, or so that its rows differ.`
+  return steps !== undefined && steps < ENOUGH_STEPS
+    ? `${secret} was followed for ${steps} steps in the middle case. Play so that it stays hidden for longer.`
+    : undefined
 }
 
 function median(steps: readonly number[]): number {

@@ -41,8 +41,9 @@ export class Disclosures {
     return found !== undefined
   }
 
-  timesOf(disclosure: Disclosure): { readonly [viewer: string]: number } {
-    return Object.fromEntries(this.times.get(disclosure) ?? [])
+  /** All of them, with how often each was made to each viewer. */
+  report(): (Disclosure & { readonly times: { readonly [viewer: string]: number } })[] {
+    return this.all.map((each) => ({ ...each, times: Object.fromEntries(this.times.get(each) ?? []) }))
   }
 
   private isNamed(

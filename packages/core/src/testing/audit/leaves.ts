@@ -16,11 +16,3 @@ export function differing(a: ReadonlyMap<string, string>, b: ReadonlyMap<string,
   const paths = [...new Set([...a.keys(), ...b.keys()])]
   return paths.filter((path) => a.get(path) !== b.get(path))
 }
-
-const OPTIONS = /^\/[^/]+\/options\//
-
-/** Whether the same cells are seen in both, whatever they hold; what is offered is no cell. */
-export const sameCells = (a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): boolean =>
-  cellsOf(a).every((path) => b.has(path)) && cellsOf(b).every((path) => a.has(path))
-const cellsOf = (leaves: ReadonlyMap<string, string>): string[] =>
-  [...leaves.keys()].filter((path) => !OPTIONS.test(path))

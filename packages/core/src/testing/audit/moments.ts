@@ -30,7 +30,7 @@ export function momentsOf(
   source.play(match, (deed) => {
     const nth = deeds.push(deed) - 1
     if (picked.has(nth)) found.push({ snapshot: match.snapshot(), deed, nth })
-    if (deed.seat !== undefined || deed.name === 'time') ids.look(match)
+    if (deed.seat !== undefined || deed.name === 'time') ids.look()
   })
   const usual = found.map(({ nth, ...moment }) => ({ ...moment, onward: deeds.slice(nth) }))
   const faults = match.faults.map(

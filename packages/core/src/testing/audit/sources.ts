@@ -1,3 +1,4 @@
+import { chanceFrom } from '../../chance/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import type { Ruling } from '../../match/index.ts'
 import { readRecord } from '../../record/index.ts'
@@ -9,7 +10,7 @@ import {
   replayRecord,
 } from '../../rulebook/index.ts'
 import type { Seat } from '../../state/index.ts'
-import { playOut } from '../crowd.ts'
+import { type Crowd, playOut } from '../crowd.ts'
 import type { AuditAsked, AuditedRecord } from './asked.ts'
 
 /** An input, or time that passes, to be done to copies of the match. */
@@ -34,8 +35,39 @@ const USUAL_LENGTH = 15 * 60_000
 /** A match of these seats, from its first ms of live play, as a crowd plays it. */
 export const played = (book: AnyRulebook, asked: AuditAsked): Source => ({
   begin: () => beginPlay(book, asked),
-  play: (match, hear) => void playOut(heard(match, hear), asked.crowd(), asked.until ?? USUAL_LENGTH),
+  play: (match, hear) => void playOut(heard(match, hear), restless(asked), asked.until ?? USUAL_LENGTH),
 })
+
+/** Once in how many beats somebody comes or goes, and from which share of the match on somebody leaves for good. */
+const SELDOM = 40
+const LATE = 0.6
+
+/** A crowd of which now and then somebody is away and comes back, leaves, or is sent off. */
+function restless({ crowd, seed = 'fair-1', until = USUAL_LENGTH }: AuditAsked): Crowd {
+  const players = crowd()
+  const chance = chanceFrom(seed, 'comings and goings')
+  const away = new Set<Seat>()
+  return {
+    every: players.every,
+    beat(match, drives) {
+      players.beat(match, (seat) => drives(seat) && !away.has(seat))
+      if (chance.int(1, SELDOM) > 1) return
+      const [back] = away
+      const seat = chance.pick(match.seats) ?? ''
+      if (back !== undefined) {
+        away.delete(back)
+        match.direct('roster.join', { seat: back, name: back })
+      } else if (match.now > LATE * until && match.seats.length > 3) {
+        const goes = chance.int(0, 1) === 0
+        if (goes) match.submit(seat, 'roster.leave', {})
+        else match.direct('roster.kick', { seat })
+      } else if (match.seats.length > 2) {
+        away.add(seat)
+        match.direct('roster.absent', { seat })
+      }
+    },
+  }
+}
 
 /**
  * A match as it was recorded.
@@ -106,6 +138,15 @@ function heard(match: AnyMatch, hear: (deed: Deed) => void): AnyMatch {
         seat,
         input,
         does: (each): Ruling => each.submit(seat, name, input),
+      }),
+    direct: (name: string, input: object): unknown =>
+      told({
+        at: match.now,
+        kind: 'directive',
+        name,
+        seat: undefined,
+        input,
+        does: (each): Ruling => each.direct(name, input),
       }),
     advanceTo: (ms: number): unknown => told(timePasses(match, ms)),
     report: (name: string, input: object): unknown =>

@@ -10,7 +10,7 @@ import { type Change, exchanged } from './twins.ts'
 export interface Variation {
   /** 'rule.part.cell', 'rule.part' or 'draws'. */
   readonly name: string
-  /** The cell that is varied; nothing for other variations, which are only compared as they are at one moment. */
+  /** The cell that is varied; nothing for other variations. */
   readonly secret?: Secret
   ways(snapshot: Snapshot, match: OpenMatch, viewer: string, chance: Chance): WaysFor
 }
@@ -50,7 +50,7 @@ export function variationsOf(description: RulebookDescription, also: readonly st
     ),
     {
       name: DRAWS,
-      ways: (snapshot) => ({ still: [{ snapshot, seed: 'another', rows: [] }], onward: [] }),
+      ways: (snapshot) => ({ still: [], onward: [{ snapshot, seed: 'another', rows: [] }] }),
     },
   ]
 }

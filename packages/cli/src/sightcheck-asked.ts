@@ -1,0 +1,86 @@
+import { type AuditAsked, type AuditedRecord, type Crowd, randomCrowd } from 'zinc-referee/testing'
+import { expansionsOf } from './expansions.ts'
+import { type LoadedMode, loadMode } from './load-mode.ts'
+import { seatsOf } from './play-demo.ts'
+import { openRecord } from './records.ts'
+import { Trouble } from './trouble.ts'
+
+export interface SightcheckOptions {
+  readonly rulebook?: string
+  readonly seed?: string
+  readonly seats?: number
+  readonly with?: readonly string[]
+  /** Settings by rule, as JSON text. */
+  readonly settings?: string
+  readonly checks?: number
+  readonly steps?: number
+  readonly seconds?: number
+  readonly workers?: number
+  readonly strict?: boolean
+  readonly json?: boolean
+}
+
+/** A match to look at, and what is said of it. */
+export interface Asked {
+  readonly mode: LoadedMode
+  readonly told: { readonly [what: string]: string | number }
+  readonly asked: AuditAsked | AuditedRecord
+}
+
+/** No example has such a name. */
+const IS_FILE = /[./\\]/
+
+/** The match that the command's words name: one to be played, or one that was recorded. */
+export async function askedOf(name: string | undefined, options: SightcheckOptions): Promise<Asked> {
+  const { mode, told, asked } = await (name !== undefined && IS_FILE.test(name)
+    ? ofRecord(name, options)
+    : ofMode(name, options))
+  const { checks, steps } = options
+  return {
+    mode,
+    told,
+    asked: { ...asked, ...(checks !== undefined && { checks }), ...(steps !== undefined && { steps }) },
+  }
+}
+
+async function ofMode(name: string | undefined, options: SightcheckOptions): Promise<Asked> {
+  const mode = await loadMode(name, options.rulebook)
+  const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
+  const seats = seatsOf(mode, options.seats).map(({ id }) => id)
+  const crowd = (): Crowd => mode.demo.crowd?.(seed) ?? randomCrowd(seed)
+  const taken =
+    options.with === undefined ? mode.rulebook.optional : expansionsOf(mode.rulebook, options.with)
+  const settings = settingsFrom(options.settings)
+  return {
+    mode,
+    told: { seed, seats: seats.length, ...(taken.length > 0 && { with: taken.join(', ') }) },
+    asked: { seed, seats, crowd, with: taken, settings },
+  }
+}
+
+async function ofRecord(file: string, options: SightcheckOptions): Promise<Asked> {
+  const { seed, seats, settings, with: taken } = options
+  if (seed !== undefined || seats !== undefined)
+    throw new Trouble(
+      `'${file}' is a record: its seed and its seats are what they were. Leave --seed and --seats out.`,
+    )
+  if (settings !== undefined || taken !== undefined)
+    throw new Trouble(
+      `'${file}' is a record: its settings and optional rules are what they were. Leave --settings and --with out.`,
+    )
+  const { content, mode } = await openRecord(file, options.rulebook)
+  return { mode, told: { record: file, seed: content.header.seed }, asked: { record: content } }
+}
+
+function settingsFrom(text: string | undefined): object {
+  if (text === undefined) return {}
+  try {
+    const settings: unknown = JSON.parse(text)
+    if (typeof settings === 'object' && settings !== null && !Array.isArray(settings)) return settings
+  } catch {
+    // said below
+  }
+  throw new Trouble(
+    `--settings takes JSON by rule, such as '{"rounds":{"length":60000}}', and '${text}' is not that.`,
+  )
+}
