@@ -93,7 +93,8 @@ export function auditPart(
     for (const leak of returning) if (!disclosures.always(leak.secret, leak.viewer)) auditor.take(leak)
   const seed = 'seed' in asked ? (asked.seed ?? 'fair-1') : 'fair-1'
   const own = usual.flatMap((moment, nth) => (nth % of === part ? [{ moment, nth }] : []))
-  const viewers = Math.ceil(comparisons / (usual.length * variations.length))
+  const pairs = variations.reduce((sum, { secret }) => sum + (secret === undefined ? 1 : 2), 0)
+  const viewers = Math.ceil(comparisons / (usual.length * pairs))
   let stopped = false
   for (const [at, { moment, nth }] of own.entries()) {
     stopped ||= !goOn(at, own.length)

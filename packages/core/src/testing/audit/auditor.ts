@@ -86,35 +86,39 @@ export class Auditor {
     return { leaks: this.leaks.all(), secrets, compared: this.compared }
   }
 
-  /** Returns true if nothing tells the two apart, so that they can go on. */
-  private compareStill(change: Change, { name, secret }: Variation, look: Look): boolean {
+  /** Returns the twin if nothing tells the two apart, so that they can go on. */
+  private compareStill(change: Change, { name, secret }: Variation, look: Look): OpenMatch | undefined {
     const { book, disclosures } = this.plan
     const twin = twinOf(book, look.moment.snapshot, change)
     // A value that decides who sees it may show itself: then there is nothing to compare.
-    if (secret !== undefined && isShown(twin, secret, change.rows, look.viewer)) return false
+    if (secret !== undefined && isShown(twin, secret, change.rows, look.viewer)) return undefined
     const other = stillOf(twin, look.viewer, look.tried)
     this.compared += 1
     this.covered.get(name)?.count(look.nth, look.viewer)
     const found = [...differences(look.still, other, look.tried)]
     if (found.length > 0 && !disclosures.always(name, look.viewer))
       for (const each of found) this.add(each, name, look, [])
-    return found.length === 0
+    return found.length === 0 ? twin : undefined
   }
 
   private compareOnward(change: Change, variation: Variation, look: Look): void {
-    if (!this.compareStill(change, variation, look)) return
-    const { secret, name } = variation
+    const other = this.compareStill(change, variation, look)
+    if (other === undefined) return
+    const { secret, name, part = secret?.part } = variation
     const { book, stretch, disclosures, through } = this.plan
     const { moment, viewer } = look
-    const twins: readonly [OpenMatch, OpenMatch] = [
-      twinOf(book, moment.snapshot),
-      twinOf(book, moment.snapshot, change),
-    ]
-    const asks = { viewer, rows: change.rows, name }
+    const twins: readonly [OpenMatch, OpenMatch] = [twinOf(book, moment.snapshot), other]
     const { steps, found, inputs } =
-      secret === undefined
-        ? runOnOtherChance(twins, moment.onward, asks, stretch, disclosures, through)
-        : runOn(twins, moment.onward, { ...asks, secret }, stretch, disclosures, through)
+      part === undefined
+        ? runOnOtherChance(twins, moment.onward, { viewer, name }, stretch, disclosures, through)
+        : runOn(
+            twins,
+            moment.onward,
+            { viewer, name, part, rows: change.rows, isRenamed: secret === undefined },
+            stretch,
+            disclosures,
+            through,
+          )
     this.covered.get(name)?.went(steps)
     for (const each of found) this.add(each, name, look, inputs)
   }

@@ -5,7 +5,7 @@ import type { SightLeak, Through } from './asked.ts'
 import type { Disclosures } from './disclosures.ts'
 import { FirstNames, type Sent } from './first-names.ts'
 import { differing, leavesOf } from './leaves.ts'
-import { isShown, type Secret } from './secrets.ts'
+import { cellsSeen } from './secrets.ts'
 import type { Deed } from './sources.ts'
 import type { TriedInput } from './tried-inputs.ts'
 
@@ -62,21 +62,34 @@ export interface Outcome {
   readonly inputs: readonly string[]
 }
 
+/** What was varied, and for whom. */
+export interface Asks {
+  readonly viewer: string
+  /** The secret's name. */
+  readonly name: string
+  /** The part of the state and the rows in which it was. */
+  readonly part: string
+  readonly rows: readonly number[]
+  /** True if two rows have one another's ids: by an input that names rows, others would mean another row. */
+  readonly isRenamed: boolean
+}
+
 /**
- * Runs twins on with the same inputs and compares what the viewer is sent and answered. It ends where the sights show a
- * varied cell in either, or where something reveals the secret to the viewer on purpose. An input of somebody else that
+ * Runs twins on with the same inputs and compares what the viewer is sent and answered. It ends where more of
+ * a varied row comes into sight in either, or where something reveals the secret to the viewer on purpose. An input of somebody else that
  * one of them would refuse is left out: whoever gives it may know the secret.
  */
 export function runOn(
   twins: readonly [OpenMatch, OpenMatch],
   deeds: readonly Deed[],
-  { viewer, secret, rows, name }: { viewer: string; secret: Secret; rows: readonly number[]; name: string },
+  { viewer, part, rows, name, isRenamed }: Asks,
   { steps: most, ms }: Stretch,
   disclosures: Disclosures,
   through: Through,
 ): Outcome {
   const inputs: string[] = []
   const names = new FirstNames()
+  const seen = cellsSeen(twins[0], part, rows, viewer)
   let steps = 0
   const until = twins[0].match.now + ms
   for (const { match, engine } of twins) {
@@ -88,6 +101,7 @@ export function runOn(
     if (steps >= most || deed.at > until) break
     const isOwn = deed.seat === viewer
     if (deed.kind !== 'other' && !isOwn) {
+      if (isRenamed && namesRows(twins[0], deed)) continue
       const { kind, input, seat } = deed
       const [a, b] = twins.map(({ inbox }) => text(inbox.tried(kind, deed.name, input, seat)))
       if (a !== b) continue
@@ -96,7 +110,9 @@ export function runOn(
     const rulings = twins.map(({ match }) => text(deed.does(match)))
     const happened = twins.map(({ engine }) => ({ deed, events: engine.heard?.splice(0) ?? [] }))
     const updates = twins.map(({ match }) => sentTo(match, viewer, through))
-    if (twins.some((twin) => isShown(twin, secret, rows, viewer))) break
+    // What comes into sight of these rows may follow from what was varied in them; and two that were alike are so no more.
+    const now = twins.map((twin) => cellsSeen(twin, part, rows, viewer))
+    if (now.some((cells) => cells > seen || (isRenamed && cells < seen))) break
     const isAnswered = isOwn && rulings[0] !== rulings[1]
     const [one, other] = updates
     if (!isAnswered && (said(one) === said(other) || names.areSame(sentBy(one), sentBy(other)))) {
@@ -112,6 +128,9 @@ export function runOn(
   }
   return { steps, inputs, found: [] }
 }
+
+const namesRows = ({ engine }: OpenMatch, { name }: Deed): boolean =>
+  (engine.plan.inputs.get(name)?.rowCells.length ?? 0) > 0
 
 function sentTo(match: AnyMatch, viewer: string, through: Through): Update | undefined {
   return through(

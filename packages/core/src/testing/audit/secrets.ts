@@ -36,13 +36,23 @@ export const secretsOf = ({ rules }: RulebookDescription, also: readonly string[
 const namesRows = ({ kind, of }: CellDescription): boolean =>
   kind === 'row' || (of !== undefined && namesRows(of))
 
-/** Whether a viewer sees the cell of one of these rows now. */
+/** True if a viewer sees the cell of one of these rows now. */
 export const isShown = (
   twin: OpenMatch,
   { part, cell }: Secret,
   rows: readonly number[],
   viewer: string,
 ): boolean => rowsOf(twin, part).some((row) => rows.includes(row.$number) && seesCell(row, cell, viewer))
+
+/** How many cells of these rows a viewer sees now. */
+export const cellsSeen = (twin: OpenMatch, part: string, rows: readonly number[], viewer: string): number =>
+  rowsOf(twin, part).reduce(
+    (sum, row) =>
+      rows.includes(row.$number)
+        ? sum + row.$shape.each.filter(({ name }) => seesCell(row, name, viewer)).length
+        : sum,
+    0,
+  )
 
 export function rowsOf({ engine }: OpenMatch, part: string): CompiledRow[] {
   const [rule, name] = part.split('.')

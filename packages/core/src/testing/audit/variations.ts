@@ -12,6 +12,8 @@ export interface Variation {
   readonly name: string
   /** The cell that is varied; nothing for other variations. */
   readonly secret?: Secret
+  /** The table of which it is varied which row is which. */
+  readonly part?: string
   ways(snapshot: Snapshot, match: OpenMatch, viewer: string, chance: Chance): WaysFor
 }
 
@@ -35,16 +37,18 @@ export function variationsOf(description: RulebookDescription, also: readonly st
         secret,
         ways(snapshot, match, viewer, chance) {
           const { mixed, few } = waysOf(snapshot, secret, hiddenFrom(match, secret, viewer), chance)
-          return { still: mixed, onward: few }
+          // All of them, so that what comes next is among them; and few, which stay hidden for long.
+          return { still: [], onward: [...mixed, ...few] }
         },
       }),
     ),
     ...tables.map(
       (part): Variation => ({
         name: part,
+        part,
         ways: (snapshot, match, viewer) => ({
-          still: [...withoutOne(snapshot, part, match, viewer), ...renamed(snapshot, part, match, viewer)],
-          onward: [],
+          still: withoutOne(snapshot, part, match, viewer),
+          onward: renamed(snapshot, part, match, viewer),
         }),
       }),
     ),
@@ -76,7 +80,11 @@ function renamed(snapshot: Snapshot, part: string, match: OpenMatch, viewer: str
     const alike = looks.get(look)
     if (alike !== undefined)
       return [
-        { snapshot, ids: exchanged(idsOf(snapshot), row.$shape.tag, alike.$number, row.$number), rows: [] },
+        {
+          snapshot,
+          ids: exchanged(idsOf(snapshot), row.$shape.tag, alike.$number, row.$number),
+          rows: [alike.$number, row.$number],
+        },
       ]
     looks.set(look, row)
   }
