@@ -1,7 +1,9 @@
-import { modes } from '@zinc-referee/examples'
+import { execFileSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { lanternMarket, modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { type AnyMatch, beginAnyMatch, replayRecord, resumeAnyMatch } from 'zinc-referee'
-import { playOut, randomCrowd } from 'zinc-referee/testing'
+import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
 
 const LENGTH = 60_000
 const text = (value: unknown): string => JSON.stringify(value)
@@ -55,3 +57,21 @@ test.each(Object.entries(modes))(
     expect(moments.length).toBeGreaterThan(1)
   },
 )
+
+test('a snapshot that another process goes on from gives the same views to the byte there', () => {
+  const { match } = playMatch(lanternMarket, ['otter', 'heron', 'vole'], { with: lanternMarket.optional })
+  playOut(match, randomCrowd('fair-1'), 20_000)
+  const script = `
+    import { lanternMarket } from '@zinc-referee/examples'
+    import { resumeAnyMatch } from 'zinc-referee'
+    import { readFileSync } from 'node:fs'
+    const match = resumeAnyMatch(lanternMarket, JSON.parse(readFileSync(0, 'utf8')))
+    const viewers = [...match.seats, 'spectator', 'server']
+    process.stdout.write(JSON.stringify([match.hash(), ...viewers.map((viewer) => match.view(viewer))]))`
+  const elsewhere = execFileSync(process.execPath, ['--input-type=module', '-e', script], {
+    cwd: fileURLToPath(new URL('..', import.meta.url)),
+    input: text(match.snapshot()),
+    encoding: 'utf8',
+  })
+  expect(elsewhere).toBe(seenOf(match as AnyMatch))
+})

@@ -1,6 +1,16 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, everyone, int, owner, perSeat, seatRef, single } from 'zinc-referee'
+import {
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  owner,
+  perSeat,
+  resumeMatch,
+  seatRef,
+  single,
+} from 'zinc-referee'
 import { applyPatch, LateView } from 'zinc-referee/replica'
 import { rounds } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
@@ -26,6 +36,21 @@ const bell = defineRule({
 })
 const book = defineRulebook({ name: 'bell', seats: { min: 2, max: 2 }, rules: [rounds, bell] })
 const DELAY = 5000
+
+test('a match that was restored is seen when its time has come, and nothing of it before', () => {
+  const { match } = playMatch(book, ['otter', 'heron'])
+  match.submit('otter', 'bell.ring', {})
+  const restored = resumeMatch(book, match.snapshot())
+  const late = new LateView(restored.open('spectator-late'), DELAY)
+  expect([late.open(restored.now).view, late.nextDue]).toEqual(['{}', restored.now + DELAY])
+  restored.submit('otter', 'bell.ring', {})
+  for (const update of restored.flush()) late.hear(update)
+  const rungAt = (ms: number) => {
+    late.due(ms)
+    return JSON.parse(late.open(ms).view).bell?.tower.rung
+  }
+  expect([rungAt(restored.now + DELAY - 1), rungAt(restored.now + DELAY)]).toEqual([undefined, 2])
+})
 
 test('law: whenever it is looked at, it is what a spectator saw so long ago; updates are the same texts', () => {
   const wait = fc.integer({ min: 0, max: 4000 })

@@ -47,6 +47,12 @@ const bank = defineRule({
   events: { whispered: { seat: seatRef().seenBy(owner), word: text().seenBy(owner) } },
   timers: { kiln: { clock: 'play' } },
   actions: {
+    /** A new name for a stone, so that nobody can follow it. */
+    rename: {
+      when: build,
+      input: { stone: rowOf('stones') },
+      decide: (match, _, { stone }) => match.own.stones.renew(stone),
+    },
     lay: {
       when: build,
       input: { spot: int().between(1, 5) },
@@ -220,6 +226,23 @@ const act = fc.oneof(
   fc.record({ what: fc.constant('fire'), input: fc.record({ ms: fc.constantFrom(0, 900, 60_000) }) }),
   fc.record({ what: fc.constantFrom('roll', 'whisper', 'back', 'back', 'flush'), input: fc.constant({}) }),
 )
+
+test('taken back, a stone has the name that it had; the one that it had meanwhile never comes again', () => {
+  const { match, does, back } = building()
+  does('otter', 'lay', { spot: 1 })
+  const name = () => Object.keys(match.view('heron').bank.stones)[0] ?? ''
+  const first = name()
+  const seen = [first]
+  for (let times = 0; times < 3; times++) {
+    expect(does('otter', 'rename', { stone: Object.keys(match.view('otter').bank.stones)[0] })).toBe(true)
+    expect(seen).not.toContain(name())
+    seen.push(name())
+    expect(back()).toBe(true)
+    expect(name()).toBe(first)
+  }
+  const resumed = resumeMatch(book, match.snapshot())
+  expect(resumed.view('heron')).toEqual(match.view('heron'))
+})
 
 test('laws: all taken back, nobody’s view has changed; patched it is the fresh one; replayed and resumed it is the same', () => {
   fc.assert(

@@ -93,7 +93,7 @@ export class HostedMatch {
     this.match.advanceTo(this.now())
     this.flush(true)
     this.match.close()
-    for (const update of this.late?.rest() ?? []) this.tellLate(update)
+    for (const update of this.late?.rest() ?? []) this.tellLate({ viewer: LATE, ...update })
   }
 
   private flushSoon(): void {
@@ -107,7 +107,7 @@ export class HostedMatch {
       if (update.viewer === LATE) this.late?.hear(update)
       for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
     }
-    for (const update of this.late?.due(this.now()) ?? []) this.tellLate(update)
+    for (const update of this.late?.due(this.now()) ?? []) this.tellLate({ viewer: LATE, ...update })
     if (!all && (this.match.nextFlush ?? this.late?.nextDue) !== undefined) this.sleep()
   }
 

@@ -24,13 +24,17 @@ export class LateView<U extends Flushed> {
   private readonly delay: number
   private view: object
   private notices: readonly Notice[]
-  private readonly waiting: U[] = []
+  private readonly waiting: (U | Flushed)[] = []
 
-  /** The delay in ms; begin it with the match, so that nothing is seen too soon. */
-  constructor(opening: { readonly view: string; readonly notices: readonly Notice[] }, delay: number) {
+  /**
+   * The delay is in ms. What the match began with is shown at once. A view from later on, such as that of a match which
+   * was restored, waits for its time like any update: until then there is nothing to be seen.
+   */
+  constructor({ at, view, notices }: Omit<Flushed, 'patch'> & { readonly view: string }, delay: number) {
     this.delay = delay
-    this.view = JSON.parse(opening.view)
-    this.notices = opening.notices
+    this.view = at === 0 ? JSON.parse(view) : {}
+    this.notices = at === 0 ? notices : []
+    if (at > 0) this.waiting.push({ at, patch: additionsOf(view), notices })
   }
 
   hear(update: U): void {
@@ -44,13 +48,13 @@ export class LateView<U extends Flushed> {
   }
 
   /** The updates whose time has come, oldest first: each is given once, for all who watch. */
-  due(now: number): readonly U[] {
+  due(now: number): readonly (U | Flushed)[] {
     const first = this.waiting.findIndex(({ at }) => at + this.delay > now)
     return this.handOn(first === -1 ? this.waiting.length : first)
   }
 
   /** All that is left, when the match is closed and nothing in it is secret any more. */
-  rest(): readonly U[] {
+  rest(): readonly (U | Flushed)[] {
     return this.handOn(this.waiting.length)
   }
 
@@ -60,7 +64,7 @@ export class LateView<U extends Flushed> {
     return { at, view: JSON.stringify(this.view), notices: this.notices.filter(({ until }) => until > at) }
   }
 
-  private handOn(count: number): readonly U[] {
+  private handOn(count: number): readonly (U | Flushed)[] {
     const updates = this.waiting.splice(0, count)
     for (const { at, patch, notices } of updates) {
       const operations: readonly Operation[] = JSON.parse(patch)
@@ -70,3 +74,9 @@ export class LateView<U extends Flushed> {
     return updates
   }
 }
+
+/** A whole view as a patch on nothing. */
+const additionsOf = (view: string): string =>
+  JSON.stringify(
+    Object.entries(JSON.parse(view)).map(([name, value]) => ({ op: 'add', path: `/${name}`, value })),
+  )
