@@ -163,9 +163,8 @@ export const market = shape.does({
       offered: true,
       input: { wicks: list(rowOf(wicks, 'cards')).between(1, 3) },
       options: (match) =>
-        upTo(3, match.use(wicks).in('crates')).map((set) => ({
-          wicks: set.map((card) => card.id).sort(), // in which order they came to lie there is not for all to know
-        })),
+        // Sorted: in which order they came to lie there is not for all to know.
+        upTo(3, match.use(wicks).in('crates')).map((set) => ({ wicks: set.map(({ id }) => id).sort() })),
       decide(match, seat, { wicks: chosen }) {
         match.own.day.of(seat).fetched = true
         return match.use(wicks).move({ seat, cards: chosen, from: 'crates', to: 'hand' })

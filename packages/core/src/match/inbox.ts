@@ -4,6 +4,7 @@ import { assertWhole, type Timer } from '../time/index.ts'
 import { parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Tags } from './gates.ts'
+import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
@@ -259,18 +260,7 @@ export class Inbox {
     },
   ): Ruling {
     if (this.journal === undefined) return ruling
-    const { seat, referee, text, how } = from
-    this.journal.input({
-      t: this.engine.time.now,
-      kind,
-      name,
-      input,
-      text,
-      rulings: [ruling],
-      seat,
-      referee,
-      how,
-    })
+    this.journal.input({ t: this.engine.time.now, kind, name, input, rulings: [ruling], ...from })
     return ruling
   }
 
@@ -305,25 +295,3 @@ export class Inbox {
 function endless({ kind: { name } }: Timer): never {
   throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })
 }
-
-/** What is recorded of an input: as it was parsed, or raw where it could not be. */
-const cleanedOr = (raw: unknown, parsed: Parsed | undefined): unknown =>
-  parsed === undefined || parsed instanceof Misfit ? raw : parsed
-
-/**
- * What tells one input from another under the same action id. Rows are left out: by when an input is sent again, its
- * sender may know them by other ids, or not see them any more.
- */
-function payloadText(
-  plan: InputPlan | undefined,
-  parsed: Parsed | undefined,
-  text: string | undefined,
-): string | undefined {
-  if (plan === undefined || plan.rowCells.length === 0) return text
-  const values = parsed instanceof Misfit ? parsed.given : parsed
-  if (values === undefined) return text
-  return jsonText({ ...values, ...Object.fromEntries(plan.rowCells.map((name) => [name, null])) })
-}
-
-const misfit = ({ issues, missing }: Misfit): Refusal =>
-  missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

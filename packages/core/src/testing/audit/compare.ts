@@ -190,7 +190,7 @@ function leadsTo(seen: object, update: Update | undefined, view: object): boolea
 
 /**
  * Runs twins on in which chance gives something else, until what the viewer is sent differs. What chance decides may well
- * show in cells that it sees; but where its views are the same and it is told something else, what was drawn is told.
+ * show in cells that it sees; but where its views are the same and it is sent something else, what was drawn has leaked.
  */
 export function runOnOtherChance(
   twins: readonly [OpenMatch, OpenMatch],

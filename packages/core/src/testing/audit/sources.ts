@@ -26,7 +26,7 @@ export interface Deed {
 /** A match that can be played again and again in the same way. */
 export interface Source {
   begin(): AnyMatch
-  /** Plays it from its beginning on; `hear` is told of each deed before it is done. */
+  /** Plays it from its beginning on; `hear` gets each deed before it is done. */
   play(match: AnyMatch, hear: (deed: Deed) => void): void
 }
 
