@@ -5,10 +5,13 @@ import {
   defineRulebook,
   everyone,
   int,
+  only,
   owner,
   perSeat,
   refuse,
+  seatRef,
   single,
+  table,
 } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
 
@@ -96,4 +99,29 @@ test('what changes no option and no timer that is seen sends nothing', () => {
   flush()
   match.direct('lamps.hide', { value: 3 })
   expect(flush()).toEqual([])
+})
+
+test('a timer that runs for a row stands under the id that a viewer knows, and not at all where it sees no such row', () => {
+  const candles = defineRule({
+    name: 'candles',
+    state: {
+      lit: table({ holder: seatRef() }).seenWhen({ holder: (candle) => only(candle.holder) }),
+    },
+    timers: { out: { clock: 'match', seenBy: everyone, fire() {} } },
+    directives: {
+      light: {
+        input: { holder: seatRef() },
+        obey: (match, { holder }) =>
+          match.timers.start('out', { key: match.own.lit.add({ holder }).id, in: 5000 }),
+      },
+    },
+  })
+  const match = beginMatch(defineRulebook({ name: 'candles', seats: { min: 1, max: 2 }, rules: [candles] }), {
+    seed: 'fair-1',
+  })
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  match.direct('candles.light', { holder: 'otter' })
+  const { lit, timers } = match.view('otter').candles
+  expect(timers?.out).toEqual({ [Object.keys(lit)[0] ?? '']: 5000 })
+  expect(match.view('heron').candles.timers?.out).toEqual({})
 })

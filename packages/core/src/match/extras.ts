@@ -91,10 +91,13 @@ export class Extras {
       ({ key }) =>
         viewer === SERVER || reaches(this.engine.sights.audience(plan.sights, key, plan.owner), viewer),
     )
-    // By their keys: the order in which they were started could tell what may not be known.
-    return new Map(
-      seen.map(({ key, due }) => [key, String(due)] as const).sort(([a], [b]) => (a < b ? -1 : 1)),
-    )
+    // A row's key is the id that the viewer knows. By their keys: the order in which they were started could tell what
+    // may not be known.
+    const shown = seen.flatMap(({ key, due }) => {
+      const known = viewer === SERVER ? key : this.engine.shownTo(viewer, key)
+      return known === null ? [] : ([[String(known), String(due)]] as const)
+    })
+    return new Map(shown.sort(([a], [b]) => (a < b ? -1 : 1)))
   }
 
   private optionsFor(viewer: string): Extra {
