@@ -51,6 +51,21 @@ test('restore and go on gives what going on would have given: state, views, ids,
   }
 })
 
+test('a tail that gives another ruling or another hash is refused, and says at which line', () => {
+  const { match, record } = playMatch(reedRegatta, SEATS)
+  const snapshot = JSON.parse(JSON.stringify(match.snapshot()))
+  const before = record().split('\n').length
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  match.submit('otter', 'raft.search', {})
+  match.close()
+  const lines = record().split('\n').slice(before)
+  const resumed = (changed: (line: string) => string) => () =>
+    resumeMatch(reedRegatta, snapshot, { tail: lines.map(changed).join('\n') })
+  expect(resumed((line) => line)).not.toThrow()
+  expect(resumed((line) => line.replace('"by":"heron"', '"by":"vole"'))).toThrow(/does not fit the snapshot/)
+  expect(resumed((line) => line.replace(/"no":"[\w-]+"/, '"no":"nope"'))).toThrow(/line 2 .*nope/)
+})
+
 test('snapshot and the tail of a record restore a match after a crash, even if the last line was cut off; the new record goes on', () => {
   const { match, record } = playMatch(reedRegatta, SEATS)
   match.report('raft.rammed', { target: 'otter', by: 'heron' })

@@ -106,6 +106,8 @@ const messages = {
     `This is no snapshot that can be gone on from: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
     `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
+  ZR_SNAPSHOT_TAIL_DIFFERS: (d: { line: number; recorded: string; replayed: string }) =>
+    `The tail does not fit the snapshot: line ${d.line} was recorded with the ${d.recorded}, and now gives the ${d.replayed}. Pass the lines that were recorded after this snapshot, and the version of the rulebook that recorded them.`,
   ZR_DATA_INVALID: (d: { issues: readonly string[] }) =>
     `The data does not fit: ${d.issues.join('; ')}. Mend the file.`,
   ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>

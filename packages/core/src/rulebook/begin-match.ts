@@ -74,7 +74,7 @@ export function isMatchOf<S extends Spec, O extends Spec = never>(
 
 /** How a match goes on. */
 export interface Resuming {
-  /** What the record went on with after the snapshot, to be played again. */
+  /** What the record went on with after the snapshot, to be played again: every ruling and hash must be the same. */
   readonly tail?: string
   /** Takes the lines from here on; they belong behind those of the former record. */
   readonly record?: Sink
@@ -84,7 +84,7 @@ export interface Resuming {
 
 /**
  * Goes on from a snapshot as if the match had never stopped; every viewer begins with a whole view.
- * @throws ZR_SNAPSHOT_FOREIGN, ZR_SNAPSHOT_DAMAGED, ZR_RECORD_UNREADABLE
+ * @throws ZR_SNAPSHOT_FOREIGN, ZR_SNAPSHOT_DAMAGED, ZR_SNAPSHOT_TAIL_DIFFERS, ZR_RECORD_UNREADABLE
  */
 export function resumeMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
@@ -113,7 +113,8 @@ export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Res
   if (given.tail !== undefined) {
     const { journal } = inbox
     inbox.journal = undefined // these lines are in the record already
-    replayInto(engine, inbox, { lines: readTail(given.tail) })
+    const { differs } = replayInto(engine, inbox, { lines: readTail(given.tail) })
+    if (differs !== undefined) throw new RefereeError('ZR_SNAPSHOT_TAIL_DIFFERS', differs)
     inbox.cleaned = false
     inbox.journal = journal
   }
