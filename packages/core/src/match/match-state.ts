@@ -99,8 +99,10 @@ export class MatchState implements Undoable {
    */
   rowId(table: string, id: string, seat: Seat | undefined): string | undefined {
     const rows = this.store.tables.get(table)
-    const row = rows?.get(id) ?? (seat === undefined ? undefined : rows?.known(id, seat))
-    return row !== undefined && (seat === undefined || seesRow(row, seat)) ? row.id : undefined
+    const named = rows?.get(id)
+    if (seat === undefined) return named?.id
+    if (named !== undefined) return seesRow(named, seat) ? named.id : undefined
+    return rows?.rows().find((row) => seesRow(row, seat) && idFor(row, seat) === id)?.id
   }
 
   /** The id by which a seat knows a row, given by its inner id; nothing where it does not see it. */

@@ -3,7 +3,7 @@ import type { Audience } from './audience.ts'
 import type { Seat } from './cell.ts'
 import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
 import { RowMap, type SavedRow } from './row-map.ts'
-import { idFor, namesAfter, namesBack, type RowNames, renewed } from './row-names.ts'
+import { namesAfter, namesBack, type RowNames, renewed } from './row-names.ts'
 import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
@@ -125,11 +125,6 @@ export class KeyedTable implements StoredPart {
   /** True if this is the inner id of a row here, and some handler may know it. */
   isIdentified(id: string): boolean {
     return this.shape.isSeen && this.map.isIdentified(id)
-  }
-
-  /** The row that a viewer knows by this id, if it has any name for it; whether it sees the row is not asked. */
-  known(id: string, viewer: string): CompiledRow | undefined {
-    return this.shape.isSeen ? this.map.inOrder.find((row) => idFor(row, viewer) === id) : undefined
   }
 
   add(given: object): CompiledRow {
