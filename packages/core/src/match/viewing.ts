@@ -1,6 +1,7 @@
 import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
+  isSteady,
   NamedRows,
   type Notice,
   noticesFor,
@@ -11,6 +12,7 @@ import {
   tellRow,
   tellServerOfPlainRow,
   tellServerOfRow,
+  tellSteadyRows,
   viewText,
 } from '../sight/index.ts'
 import { type CompiledRow, type PolicyRow, SERVER } from '../state/index.ts'
@@ -174,21 +176,33 @@ export class Viewing {
     const { serverBox } = this
     const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
     dirty.sort((a, b) => a.$shape.place - b.$shape.place)
-    for (let at = 0; at < dirty.length; ) {
-      const place = dirty[at]?.$shape.place
-      const patch = new PartPatch()
-      const forServer = serverBox && new PartPatch()
-      for (; at < dirty.length && dirty[at]?.$shape.place === place; at++) {
-        const row = dirty[at] as CompiledRow
-        if (forServer !== undefined) this.tellServer(row, forServer)
-        if (row.$shape.byRow) tellRow(row as PolicyRow, seats ?? this.viewers.keys(), patch, this.named)
-        else tellPlainRow(row, patch)
+    for (let from = 0; from < dirty.length; ) {
+      const place = dirty[from]?.$shape.place
+      let to = from + 1
+      while (to < dirty.length && dirty[to]?.$shape.place === place) to++
+      const rows = dirty.slice(from, to)
+      from = to
+      if (serverBox !== undefined) {
+        const patch = new PartPatch()
+        for (const row of rows) this.tellServer(row, patch)
+        patch.writeTo(serverBox)
       }
-      patch.writeTo(this.outbox)
-      if (serverBox !== undefined) forServer?.writeTo(serverBox)
+      this.tellPart(rows, seats ?? this.viewers.keys())
     }
     dirty.length = 0
     if (latest.rows.length > 0) dirty.push(...latest.rows)
+  }
+
+  /** What has changed of some rows of one part, for all viewers but the server. */
+  private tellPart(rows: CompiledRow[], viewers: Iterable<string>): void {
+    const [first] = rows
+    if (first?.$shape.byRow !== true && rows.every(isSteady)) return tellSteadyRows(rows, this.outbox)
+    const patch = new PartPatch()
+    const each = [...viewers]
+    for (const row of rows)
+      if (row.$shape.byRow) tellRow(row as PolicyRow, each, patch, this.named)
+      else tellPlainRow(row, patch)
+    patch.writeTo(this.outbox)
   }
 
   private tellServer(row: CompiledRow, patch: PartPatch): void {

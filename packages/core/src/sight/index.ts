@@ -11,6 +11,6 @@ export {
 } from './notices.ts'
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'
-export { tellPlainRow, tellServerOfPlainRow } from './plain-rows.ts'
+export { isSteady, tellPlainRow, tellServerOfPlainRow, tellSteadyRows } from './plain-rows.ts'
 export { presence, seesCell, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'

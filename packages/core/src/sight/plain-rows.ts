@@ -1,4 +1,5 @@
 import { type CompiledRow, INNER, nameFor, SERVER } from '../state/index.ts'
+import type { Outbox } from './outbox.ts'
 import type { PartPatch } from './part-patch.ts'
 
 /** Any viewer without a seat: it knows a row of a plain table as everyone does. */
@@ -22,6 +23,24 @@ export function tellPlainRow(row: CompiledRow, patch: PartPatch): void {
   row.$told = row.$live
   if (drawn) row.$toldNames = row.$names
   row.$clean()
+}
+
+/** True if a row that everybody knew is there under the same name: only its cells can have changed. */
+export const isSteady = (row: CompiledRow): boolean =>
+  row.$told && row.$live && (!row.$shape.drawn || row.$toldNames === row.$names)
+
+/** Writes what has changed of steady rows, in the order of their ids or seats: what most flushes are about. */
+export function tellSteadyRows(rows: CompiledRow[], outbox: Outbox): void {
+  const keyOf = (row: CompiledRow): string | number => sortKey(row, nameOf(row))
+  const nameOf = (row: CompiledRow): number => (row.$shape.drawn ? nameFor(row.$names, ANYBODY) : 0)
+  if (rows.length > 1) rows.sort((a, b) => (keyOf(a) < keyOf(b) ? -1 : 1))
+  for (const row of rows) {
+    const { everyone, owned } = row.$shape
+    const path = row.$pathUnder(nameOf(row))
+    if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace', path))
+    if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace', path))
+    row.$clean()
+  }
 }
 
 export const removal = (path: string): string => `,{"op":"remove","path":"${path}"}`
