@@ -1,6 +1,6 @@
 import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
-import type { Audience, IdMaker, Seat, Sight, Values } from '../state/index.ts'
+import type { IdMaker, Seat, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
 import { type Fault, inOurWords, waits } from './faults.ts'
@@ -136,7 +136,7 @@ export class Engine extends MatchState {
     const { trouble, missing, woken } = store
     const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
     const touched = store.touched.length
-    const broughtBack = [...store.broughtBack]
+    const { broughtBack } = store
     let ruling: Ruling
     try {
       ruling = body() ?? allowed
@@ -148,9 +148,7 @@ export class Engine extends MatchState {
     this.queue.length = events
     this.tellings.length = notices
     store.takeTouched(touched)
-    store.broughtBack.clear()
-    for (const row of broughtBack) store.broughtBack.add(row)
-    Object.assign(store, { trouble, missing, woken, open: nested })
+    Object.assign(store, { trouble, missing, woken, broughtBack, open: nested })
     Object.assign(this, { queue, tellings, doom, running })
     return ruling
   }
@@ -274,7 +272,7 @@ export class Engine extends MatchState {
     store.woken = 0
     store.again = false
     store.fresh = false
-    if (store.broughtBack.size > 0) store.broughtBack.clear()
+    store.broughtBack = undefined
     this.running = handler
   }
 
@@ -339,9 +337,11 @@ export class Engine extends MatchState {
       }
       if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
-      const when = { at: this.time.now, step: this.steps, players: this.seating.issued }
-      const audience = (sights: readonly Sight[]): Audience => this.sights.audience(sights, owner, event.rule)
-      this.fixed.push(new Telling(event, when, cells, audience, this.store))
+      const audiences = event.isForAll
+        ? undefined
+        : event.facets.map(({ sights }) => this.sights.audience(sights, owner, event.rule))
+      const { time, steps, seating, store } = this
+      this.fixed.push(new Telling(event, time.now, steps, seating.issued, cells, audiences, store))
     }
   }
 

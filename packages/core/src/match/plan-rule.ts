@@ -169,7 +169,17 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
   if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
   const references = eventReferences(cells, name.split('.')[0] ?? '')
-  return { rule, name, cells, facets, references, fill: compileFill(name, cells, generated), handlers: [] }
+  const isForAll = facets.every(({ forAll }) => forAll)
+  return {
+    rule,
+    name,
+    cells,
+    facets,
+    isForAll,
+    references,
+    fill: compileFill(name, cells, generated),
+    handlers: [],
+  }
 }
 
 function planDraft(

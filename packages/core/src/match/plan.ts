@@ -82,6 +82,8 @@ export interface EventPlan {
   readonly rule: number
   /** What viewers are told of it. */
   readonly facets: readonly EventFacet[]
+  /** True if whatever is seen of it everyone sees. */
+  readonly isForAll: boolean
   /** Its cells that name rows, and that somebody sees. */
   readonly references: readonly EventReference[]
   readonly fill: (given: Values) => Values

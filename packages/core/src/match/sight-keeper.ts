@@ -157,7 +157,7 @@ export class SightKeeper implements Undoable {
     if (!(stored instanceof KeyedTable)) return
     const now = presence(after)
     // Whoever sees it again because a step was taken back knows it as before.
-    const isAsBefore = restored || store.broughtBack.has(row)
+    const isAsBefore = restored || store.broughtBack?.has(row) === true
     stored.seenDifferently(row, isAsBefore ? anyOf(presence(before), now) : presence(before), now)
   }
 

@@ -196,7 +196,10 @@ export class Viewing {
   /** What has changed of some rows of one part, for all viewers but the server. */
   private tellPart(rows: CompiledRow[], viewers: Iterable<string>): void {
     const [first] = rows
-    if (first?.$shape.byRow !== true && rows.every(isSteady)) return tellSteadyRows(rows, this.outbox)
+    if (first?.$shape.byRow !== true && rows.every(isSteady)) {
+      tellSteadyRows(rows, this.outbox)
+      return
+    }
     const patch = new PartPatch()
     const each = [...viewers]
     for (const row of rows)

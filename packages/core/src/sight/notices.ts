@@ -77,42 +77,45 @@ interface SeenRow {
 
 /** Something that happened, with its viewers and values fixed: each gets a notice of what it may know. */
 export class Telling {
-  readonly name: string
-  readonly until: number
   /** The number of the step in which it happened. */
   readonly step: number
+  private readonly told: Told
+  private readonly at: number
   /** Players with this number or a higher one were not there when it happened. */
   private readonly players: number
-  private readonly at: number
-  private readonly facets: readonly EventFacet[]
   private readonly event: Notice['cells']
   /** By facet, whom it reaches; nothing where all reach everyone. */
   private readonly audiences: readonly Audience[] | undefined
   /** By inner id, the rows that it names. */
   private readonly rows: ReadonlyMap<unknown, SeenRow> | undefined
-  private readonly references: readonly EventReference[]
   /** The notice that was made last, for those who see the same facets. */
   private made: { readonly seen: number; readonly notice: Notice } | undefined
 
   constructor(
-    { name, facets, references }: Told,
-    { at, step, players }: { readonly at: number; readonly step: number; readonly players: number },
+    told: Told,
+    at: number,
+    step: number,
+    players: number,
     event: Notice['cells'],
-    audience: (sights: readonly Sight[]) => Audience,
+    audiences: readonly Audience[] | undefined,
     store: Store,
   ) {
-    this.name = name
+    this.told = told
     this.at = at
-    this.until = at + NOTICE_LASTS
     this.step = step
     this.players = players
-    this.facets = facets
     this.event = event
-    this.audiences = facets.every(({ forAll }) => forAll)
-      ? undefined
-      : facets.map(({ sights }) => audience(sights))
-    this.references = references
-    this.rows = references.length === 0 ? undefined : rowsNamed(references, event, store)
+    this.audiences = audiences
+    this.rows = told.references.length === 0 ? undefined : rowsNamed(told.references, event, store)
+    this.made = undefined
+  }
+
+  get name(): string {
+    return this.told.name
+  }
+
+  get until(): number {
+    return this.at + NOTICE_LASTS
   }
 
   /** What one viewer gets of it; nothing where it may know nothing. `player` is the number of who has its seat, 0 without one. */
@@ -136,7 +139,7 @@ export class Telling {
 
   private notice(seen: number, event: Notice['cells']): Notice {
     const cells: Record<string, unknown> = {}
-    for (const [at, { names }] of this.facets.entries())
+    for (const [at, { names }] of this.told.facets.entries())
       if (seen & (1 << at)) for (const name of names) cells[name] = event[name] ?? null
     return { name: this.name, at: this.at, until: this.until, cells }
   }
@@ -158,7 +161,7 @@ export class Telling {
         : undefined
     }
     const cells = { ...this.event }
-    for (const { name, cell } of this.references)
+    for (const { name, cell } of this.told.references)
       if (cells[name] !== undefined) cells[name] = withEach(cell, cells[name], idOf)
     return cells
   }

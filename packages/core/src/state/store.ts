@@ -25,7 +25,7 @@ export class Store {
   /** Rows of this step whose sight depends on themselves. */
   readonly touched: PolicyRow[] = []
   /** Rows that this step has brought back, or given back the names that they had before. */
-  readonly broughtBack: Set<CompiledRow> = new Set()
+  broughtBack: ReadonlySet<CompiledRow> | undefined
   /** By 'rule.part', for cells that name their rows. */
   readonly tables: Map<string, KeyedTable> = new Map()
   private namings: Map<string, Naming[]> | undefined

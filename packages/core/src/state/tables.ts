@@ -218,14 +218,14 @@ export class KeyedTable implements StoredPart {
     row.$load(values)
     row.$told = false
     row.$names = names
-    this.store.broughtBack.add(row)
+    this.store.broughtBack = new Set(this.store.broughtBack).add(row)
     this.map.add(row)
   }
 
   /** The names that a row had before are shown again. */
   renameBack(row: CompiledRow, names: RowNames | undefined): void {
     this.setNames(row, namesBack(row.$names, names))
-    this.store.broughtBack.add(row)
+    this.store.broughtBack = new Set(this.store.broughtBack).add(row)
     this.store.list(row)
     if (this.shape.byRow) this.store.touch(row as PolicyRow)
   }
