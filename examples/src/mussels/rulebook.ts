@@ -102,7 +102,7 @@ export const dip = shape.does({
       secret: 'dip.lists.wishes',
       by: 'dip.lifted',
       to: 'everyone',
-      why: 'a lifted mussel shows whether its finder wished for it',
+      why: 'it shows if its finder wished for it',
     },
   ],
   setUp(match) {

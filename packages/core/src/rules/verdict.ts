@@ -208,7 +208,7 @@ export const verdict = shape.does({
       secret: 'verdict.wishes.surrender',
       by: ['roster.out', 'verdict.reached'],
       to: 'everyone',
-      why: 'whoever has given up is out, and the round may be over',
+      why: 'whoever has given up is out',
     },
   ],
   apply: {

@@ -59,7 +59,7 @@ export function gapIn(secret: string, { varied, steps }: Coverage): string | und
   if (varied === 0)
     return `${secret} was never varied. Play longer, with more seats, or so that its rows differ.`
   return steps !== undefined && steps < ENOUGH_STEPS
-    ? `${secret} was followed for ${steps} steps in the middle case. Play so that it stays hidden for longer.`
+    ? `${secret} was followed for ${steps} ${steps === 1 ? 'step' : 'steps'} in the middle case. Play so that it stays hidden for longer.`
     : undefined
 }
 
