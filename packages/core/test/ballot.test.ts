@@ -109,15 +109,11 @@ test('BA4, BA7, BA8: who leaves votes no more and is no candidate; who voted for
 
 test('BA7: in a secret ballot nobody can tell who voted for a candidate that leaves; who did may vote again', () => {
   const seen = (voted: string) => {
-    const { match, vote, result } = voting({ changes: false })
+    const { match, vote } = voting({ changes: false })
     for (const viewer of ['heron', 'spectator']) match.open(viewer)
     vote('otter', voted)
-    vote('heron', 'moth')
     match.submit('vole', 'roster.leave', {})
-    const sent = JSON.stringify(match.flush())
-    const again = vote('otter', 'moth')
-    for (const seat of ['moth', 'coot', 'newt']) vote(seat, 'moth')
-    return { sent, again, own: match.view('otter').tasting.votes['otter'], result: result() }
+    return { sent: JSON.stringify(match.flush()), again: vote('otter', 'moth') }
   }
   const [lost, kept] = [seen('vole'), seen('moth')]
   expect(lost.sent).toBe(kept.sent)
