@@ -157,13 +157,12 @@ export const market = shape.does({
     for (const at of quay.values) match.own.lanterns.add({ colour: 'amber', on: 'quay', quay: at, hook: 4 }) // nobody's
   },
   actions: {
-    /** Fetch up to three wicks from the open crates. */
+    /** Fetch up to three wicks from the open crates. Sorted, they do not tell in which order they came to lie there. */
     fetch: {
       when: work,
       offered: true,
       input: { wicks: list(rowOf(wicks, 'cards')).between(1, 3) },
       options: (match) =>
-        // Sorted: in which order they came to lie there is not for all to know.
         upTo(3, match.use(wicks).in('crates')).map((set) => ({ wicks: set.map(({ id }) => id).sort() })),
       decide(match, seat, { wicks: chosen }) {
         match.own.day.of(seat).fetched = true
