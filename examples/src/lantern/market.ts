@@ -138,6 +138,12 @@ export const market = shape.does({
       to: 'everyone',
       why: 'a wish that is answered is told',
     },
+    {
+      secret: 'wicks.cards',
+      by: 'turns.ended',
+      to: 'everyone',
+      why: 'of two wicks alike in the crates, the older one goes stale',
+    },
   ],
   setUp(match) {
     match.use(wicks).fill(

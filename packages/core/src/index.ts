@@ -35,6 +35,7 @@ export {
   type ToldEvent,
   type Update,
   type Used,
+  type VariationAsked,
   type When,
 } from './match/index.ts'
 export {

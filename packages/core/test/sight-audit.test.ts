@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import type { AnyMatch } from 'zinc-referee'
+import { type AnyMatch, int, single } from 'zinc-referee'
 import { auditSight, playMatch, playOut } from 'zinc-referee/testing'
 import { auditOf, crowd, SEATS, type Stall, stallWith } from './fixtures/shell-stall.ts'
 
@@ -65,6 +65,32 @@ test('what an audit cannot speak for is said: secrets never varied, faults of th
   )
   expect(incomplete.join()).toContain('stall.cups.spot was never varied')
   expect(faults.join()).toContain('fell over')
+})
+
+test('a rule offers other states where several cells must change together', () => {
+  const vault = (swapped: object): Stall => ({
+    name: 'vault',
+    state: { scales: single({ left: int(3), right: int(7) }) },
+    varies: { scales: [] },
+    drawn(match) {
+      const { left, right } = match.own.scales
+      if (left + right !== 10) throw new Error('the scales are out of balance')
+      match.own.stand.isRich = left > 5
+    },
+    ...swapped,
+  })
+  const swap = (match: any): void => {
+    const { left, right } = match.own.scales
+    Object.assign(match.own.scales, { left: right, right: left })
+  }
+  expect(auditOf(vault({}), quick).leaks).toEqual([])
+  const { leaks, secrets } = auditOf(vault({ variations: { swapped: swap } }), quick)
+  expect(leaks).toContainEqual(
+    expect.objectContaining({ secret: 'stall.swapped', path: '/stall/stand/isRich' }),
+  )
+  expect(secrets['stall.swapped']?.varied).toBeGreaterThan(0)
+  const broken = vault({ variations: { swapped: () => Object.assign({}, null).missing.part } })
+  expect(() => auditOf(broken, quick)).toThrow(TypeError)
 })
 
 test('an audit that could find nothing is refused: too few seats, no moment to look at, names that are not there', () => {

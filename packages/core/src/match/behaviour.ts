@@ -1,6 +1,6 @@
 import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
-import type { Disclosure } from './disclosure.ts'
+import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Gate, GateRule } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, ParsedOf, Spec, WireOf } from './spec.ts'
@@ -160,6 +160,11 @@ export interface Behaviour<
    * hang together, so a state in which one of them alone differs could not be. Default: every cell may.
    */
   readonly varies?: { readonly [part: string]: readonly string[] }
+  /**
+   * For the audit of sights: other states that this one could be, by name, where several cells must change together. Change
+   * only what `sees` says is hidden, and draw from `chance`.
+   */
+  readonly variations?: { readonly [variation: string]: (match: M, asked: VariationAsked) => void }
   /** What the rule reveals of secrets on purpose. The audit of sights guards it: revealed by anything else, or to anybody else, it is a leak. */
   readonly discloses?: readonly Disclosure[]
   /** What a bout begins with. */

@@ -2,7 +2,7 @@ import type { Schema } from '../kit/index.ts'
 import type { Cells, Part, Seat, Sight, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier } from './behaviour.ts'
-import type { Disclosure } from './disclosure.ts'
+import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
@@ -64,6 +64,7 @@ export interface Definition {
   readonly groups?: Named<Handler<[], readonly Seat[]>>
   readonly sides?: Handler<[Seat], readonly Seat[]>
   readonly varies?: Named<readonly string[]>
+  readonly variations?: Named<Handler<[VariationAsked], void>>
   readonly discloses?: readonly Disclosure[]
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>

@@ -1,3 +1,5 @@
+import type { Chance } from '../chance/index.ts'
+
 /** A secret that a rule reveals on purpose: which, by what, to whom, and why. */
 export interface Disclosure {
   /** A cell ('rule.part.cell'), how many hidden rows a table has ('rule.part'), or what chance gives ('draws'). */
@@ -10,4 +12,11 @@ export interface Disclosure {
    */
   readonly to: string
   readonly why: string
+}
+
+/** What a rule is asked with for another state, by the audit of sights. */
+export interface VariationAsked {
+  /** True if the viewer that must notice nothing sees this cell of a row now. */
+  sees(row: { readonly id: string }, cell: string): boolean
+  readonly chance: Chance
 }

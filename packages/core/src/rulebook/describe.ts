@@ -60,6 +60,8 @@ export interface RuleDescription {
   readonly groups?: readonly string[]
   /** By part, the cells that the audit of sights may change by themselves. */
   readonly varies?: { readonly [part: string]: readonly string[] }
+  /** Other states that it offers to the audit of sights, by name. */
+  readonly variations?: readonly string[]
   /** What it reveals of secrets on purpose. */
   readonly discloses?: readonly Disclosure[]
   /** Where the rule settles, and which parts of the state wake it. */
@@ -125,6 +127,7 @@ export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
         ...(sights.length > 0 && { seenBy: sights.map(sightName) }),
       })),
       ...(rule.definition.varies && { varies: rule.definition.varies }),
+      ...(rule.definition.variations && { variations: Object.keys(rule.definition.variations) }),
       ...(rule.definition.discloses && { discloses: rule.definition.discloses }),
       ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
       ...(rule.definition.settle === undefined
@@ -177,7 +180,10 @@ function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
 /** Told apart by what the description says, never by the source of functions; reasons in words change nothing. */
 export function digestOf(plan: Omit<Plan, 'digest'>): string {
   const { rules, ...rest } = describePlan(plan)
-  const described = { ...rest, rules: rules.map(({ discloses: _, varies: __, ...rule }) => rule) }
+  const described = {
+    ...rest,
+    rules: rules.map(({ discloses: _, varies: __, variations: ___, ...rule }) => rule),
+  }
   return bytesToHex(sha256(utf8ToBytes(canonicalJson(described)))).slice(0, 32)
 }
 

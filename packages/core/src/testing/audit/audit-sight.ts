@@ -3,7 +3,7 @@ import { RefereeError } from '../../kit/index.ts'
 import type { AnyRulebook } from '../../rulebook/index.ts'
 import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.ts'
 import { Auditor, LeakList } from './auditor.ts'
-import { type CoveredPart, gapIn, joinCovered } from './coverage.ts'
+import { type CoveredPart, gapIn, joinCovered, lackIn } from './coverage.ts'
 import { assertKnown, Disclosures } from './disclosures.ts'
 import { momentsOf } from './moments.ts'
 import { played, recorded } from './sources.ts'
@@ -115,7 +115,10 @@ export function joinAudits(parts: readonly AuditPart[]): SightAudit {
       joinCovered(parts.flatMap((part) => part.secrets[name] ?? [])),
     ]),
   )
-  const gaps = Object.entries(secrets).flatMap(([name, coverage]) => gapIn(name, coverage) ?? [])
+  const gaps = Object.entries(secrets).flatMap(
+    ([name, coverage]) =>
+      gapIn(name, coverage, lackIn(parts.flatMap(({ secrets }) => secrets[name] ?? []))) ?? [],
+  )
   return {
     leaks: leaks.all(),
     disclosed: (first?.disclosed ?? []).map((each, at) => ({ ...each, times: timesOf(parts, at) })),

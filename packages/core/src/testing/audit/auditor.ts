@@ -1,22 +1,15 @@
 import type { Chance } from '../../chance/index.ts'
 import type { AnyRulebook, InputDescription, OpenMatch } from '../../rulebook/index.ts'
 import type { SightLeak, Through } from './asked.ts'
-import {
-  differences,
-  type Found,
-  runOn,
-  runOnOtherChance,
-  type Still,
-  type Stretch,
-  stillOf,
-  wrongIn,
-} from './compare.ts'
+import { runOn, runOnOtherChance, type Stretch } from './compare.ts'
+import { type Course, SharedCourse } from './course.ts'
 import { Covered, type CoveredPart } from './coverage.ts'
 import type { Disclosures } from './disclosures.ts'
 import type { Moment } from './moments.ts'
 import { isShown } from './secrets.ts'
+import { differences, type Found, type Still, stillOf, wrongIn } from './still.ts'
 import { type TriedInput, triedInputs } from './tried-inputs.ts'
-import { type Change, twinOf } from './twins.ts'
+import { type Change, Twins } from './twins.ts'
 import type { Variation } from './variations.ts'
 
 /** What an audit goes by. */
@@ -37,6 +30,8 @@ interface Look {
   readonly viewer: string
   readonly still: Still
   readonly tried: readonly TriedInput[]
+  /** How the match goes on from there. */
+  readonly course: Course
 }
 
 /** Looks at moments of a match with everybody's eyes, and gathers what tells of a secret. */
@@ -44,29 +39,39 @@ export class Auditor {
   private readonly plan: AuditPlan
   private readonly covered: ReadonlyMap<string, Covered>
   private readonly leaks = new LeakList()
+  private readonly twins: Twins
   private compared = 0
 
   constructor(plan: AuditPlan) {
     this.plan = plan
-    this.covered = new Map(
-      plan.variations.map(({ name, secret }) => [name, new Covered(secret !== undefined)]),
-    )
+    this.twins = new Twins(plan.book)
+    this.covered = new Map(plan.variations.map(({ name, kind }) => [name, new Covered(kind === 'values')]))
   }
 
   /** Looks at a moment with the eyes of some viewers: of others at the next one, so that each has its turn. */
   look(moment: Moment, nth: number, viewers: number, chance: Chance): void {
-    const { book, actions, variations, through } = this.plan
-    const match = twinOf(book, moment.snapshot)
+    const { actions, variations, through } = this.plan
+    const match = this.twins.at(moment.snapshot)
     const all = [...match.match.seats, 'spectator']
     const count = Math.min(viewers, all.length)
     for (let at = 0; at < count; at++) {
       const viewer = all[(nth * count + at) % all.length] ?? ''
       const tried = match.match.seats.includes(viewer) ? triedInputs(match, viewer, actions, chance) : []
-      const look: Look = { moment, nth, viewer, tried, still: stillOf(match, viewer, tried) }
-      for (const found of wrongIn(twinOf(book, moment.snapshot), moment.deed, viewer, through))
-        this.add(found, found.by, look, [moment.deed.name])
+      const followed = { deeds: moment.onward, viewer, through }
+      const course = new SharedCourse(() => this.twins.at(moment.snapshot), followed)
+      const still = stillOf(match, viewer, tried)
+      const look: Look = { moment, nth, viewer, tried, still, course }
+      for (const found of wrongIn(course, still, viewer)) this.add(found, found.by, look, [moment.deed.name])
       for (const variation of variations) {
-        const { still, onward } = variation.ways(moment.snapshot, match, viewer, chance)
+        const { twins } = this
+        const { still, onward, lack } = variation.ways({
+          snapshot: moment.snapshot,
+          match,
+          viewer,
+          chance,
+          twins,
+        })
+        if (lack !== undefined) this.covered.get(variation.name)?.lacked(lack)
         for (const change of still) this.compareStill(change, variation, look)
         for (const change of onward) this.compareOnward(change, variation, look)
       }
@@ -88,8 +93,8 @@ export class Auditor {
 
   /** Returns the twin if nothing tells the two apart, so that they can go on. */
   private compareStill(change: Change, { name, secret }: Variation, look: Look): OpenMatch | undefined {
-    const { book, disclosures } = this.plan
-    const twin = twinOf(book, look.moment.snapshot, change)
+    const { disclosures } = this.plan
+    const twin = this.twins.at(look.moment.snapshot, change)
     // A value that decides who sees it may show itself: then there is nothing to compare.
     if (secret !== undefined && isShown(twin, secret, change.rows, look.viewer)) return undefined
     const other = stillOf(twin, look.viewer, look.tried)
@@ -104,21 +109,14 @@ export class Auditor {
   private compareOnward(change: Change, variation: Variation, look: Look): void {
     const other = this.compareStill(change, variation, look)
     if (other === undefined) return
-    const { secret, name, part = secret?.part } = variation
-    const { book, stretch, disclosures, through } = this.plan
-    const { moment, viewer } = look
-    const twins: readonly [OpenMatch, OpenMatch] = [twinOf(book, moment.snapshot), other]
+    const { name, kind } = variation
+    const { stretch, disclosures, through } = this.plan
+    const { moment, viewer, course } = look
+    const pair = { course, twin: other, deeds: moment.onward, viewer, through, name }
     const { steps, found, inputs } =
-      part === undefined
-        ? runOnOtherChance(twins, moment.onward, { viewer, name }, stretch, disclosures, through)
-        : runOn(
-            twins,
-            moment.onward,
-            { viewer, name, part, rows: change.rows, isRenamed: secret === undefined },
-            stretch,
-            disclosures,
-            through,
-          )
+      kind === 'draws'
+        ? runOnOtherChance(pair, stretch, disclosures)
+        : runOn(pair, { rows: change.rows, isRenamed: kind === 'names' }, stretch, disclosures)
     this.covered.get(name)?.went(steps)
     for (const each of found) this.add(each, name, look, inputs)
   }

@@ -1,4 +1,5 @@
 import type { Coverage } from './asked.ts'
+import { type Lack, lacks } from './ways.ts'
 
 /** Fewer steps in the middle case would miss what comes later. */
 const ENOUGH_STEPS = 10
@@ -10,6 +11,8 @@ export interface CoveredPart {
   readonly viewers: { readonly [viewer: string]: number }
   /** How far twins went; nothing for what is only compared at one moment. */
   readonly steps: readonly number[] | null
+  /** Why it could not be varied, where it could not. */
+  readonly lack: Lack | null
 }
 
 /** Counts how a secret is looked at. */
@@ -18,6 +21,7 @@ export class Covered {
   private readonly moments: Set<number> = new Set()
   private readonly viewers: Map<string, number> = new Map()
   private readonly steps: number[] | undefined
+  private lack: Lack | null = null
 
   constructor(goesOn: boolean) {
     this.steps = goesOn ? [] : undefined
@@ -33,9 +37,13 @@ export class Covered {
     this.steps?.push(steps)
   }
 
+  lacked(lack: Lack): void {
+    this.lack = least(this.lack, lack)
+  }
+
   part(): CoveredPart {
-    const { varied, moments, viewers, steps = null } = this
-    return { varied, moments: [...moments], viewers: Object.fromEntries(viewers), steps }
+    const { varied, moments, viewers, steps = null, lack } = this
+    return { varied, moments: [...moments], viewers: Object.fromEntries(viewers), steps, lack }
   }
 }
 
@@ -54,14 +62,33 @@ export function joinCovered(parts: readonly CoveredPart[]): Coverage {
   }
 }
 
-/** Why nothing can be said of a secret, as a sentence; nothing where it was looked at well. */
-export function gapIn(secret: string, { varied, steps }: Coverage): string | undefined {
-  if (varied === 0)
-    return `${secret} was never varied. Play longer, with more seats, or so that its rows differ.`
+/** The one of two with which less is missing. */
+const least = (one: Lack | null, other: Lack | null): Lack | null =>
+  lacks.findLast((lack) => lack === one || lack === other) ?? null
+
+/** What kept a secret from being varied, and what would help. */
+const helps: { readonly [L in Lack]: string } = {
+  'no-row': 'There was no row of it: play until there is one.',
+  'nothing-hidden': 'Whoever looked saw it: play longer, or with more seats.',
+  'no-other-value':
+    'No other value could be made up for it: play until its rows differ, or let its rule offer a variation.',
+}
+
+/** Why nothing can be said of a secret; nothing where it was looked at well, or where nothing of it could be otherwise. */
+export function gapIn(
+  secret: string,
+  { varied, steps }: Coverage,
+  lack: Lack | undefined,
+): string | undefined {
+  if (varied === 0) return lack && `${secret} was never varied. ${helps[lack]}`
   return steps !== undefined && steps < ENOUGH_STEPS
-    ? `${secret} was followed for ${steps} ${steps === 1 ? 'step' : 'steps'} in the middle case. Play so that it stays hidden for longer.`
+    ? `${secret} was followed for ${steps} ${steps === 1 ? 'step' : 'steps'} only (median). Play so that it stays hidden for longer.`
     : undefined
 }
+
+/** What was missing in all parts. */
+export const lackIn = (parts: readonly CoveredPart[]): Lack | undefined =>
+  parts.map(({ lack }) => lack).reduce(least, null) ?? undefined
 
 function median(steps: readonly number[]): number {
   const sorted = [...steps].sort((a, b) => a - b)

@@ -72,12 +72,13 @@ export function assertKnown(disclosures: readonly Disclosure[], { rules }: Ruleb
   const inputs = rules.flatMap((rule) => [...rule.actions, ...rule.facts, ...rule.directives])
   const events = rules.flatMap(({ name, events: own }) => Object.keys(own).map((event) => `${name}.${event}`))
   const groups = rules.flatMap(({ name, groups: own = [] }) => own.map((group) => `${name}.${group}`))
-  const secrets = rules.flatMap(({ name, state }) =>
-    Object.entries(state).flatMap(([part, { cells }]) => [
+  const secrets = rules.flatMap(({ name, state, variations = [] }) => [
+    ...variations.map((variation) => `${name}.${variation}`),
+    ...Object.entries(state).flatMap(([part, { cells }]) => [
       `${name}.${part}`,
       ...Object.keys(cells).map((cell) => `${name}.${part}.${cell}`),
     ]),
-  )
+  ])
   const ways = new Set(['time', ALWAYS, ...inputs.map(({ name }) => name), ...events])
   for (const { secret, by, to } of disclosures) {
     if (secret !== 'draws' && !secrets.includes(secret))

@@ -40,19 +40,20 @@ const namesRows = ({ kind, of }: CellDescription): boolean =>
 export const isShown = (
   twin: OpenMatch,
   { part, cell }: Secret,
-  rows: readonly number[],
+  rows: Change['rows'],
   viewer: string,
-): boolean => rowsOf(twin, part).some((row) => rows.includes(row.$number) && seesCell(row, cell, viewer))
+): boolean =>
+  rowsOf(twin, part).some((row) => rows.get(part)?.includes(row.$number) && seesCell(row, cell, viewer))
 
 /** How many cells of these rows a viewer sees now. */
-export const cellsSeen = (twin: OpenMatch, part: string, rows: readonly number[], viewer: string): number =>
-  rowsOf(twin, part).reduce(
-    (sum, row) =>
-      rows.includes(row.$number)
-        ? sum + row.$shape.each.filter(({ name }) => seesCell(row, name, viewer)).length
-        : sum,
-    0,
-  )
+export function cellsSeen(twin: OpenMatch, rows: Change['rows'], viewer: string): number {
+  let seen = 0
+  for (const [part, numbers] of rows)
+    for (const row of rowsOf(twin, part))
+      if (numbers.includes(row.$number))
+        seen += row.$shape.each.filter(({ name }) => seesCell(row, name, viewer)).length
+  return seen
+}
 
 export function rowsOf({ engine }: OpenMatch, part: string): CompiledRow[] {
   const [rule, name] = part.split('.')
@@ -114,7 +115,7 @@ function withValues(
       : ([number, seat, changed, names] as const)
   })
   const parts = { ...snapshot.parts, [part]: { ...saved, rows } }
-  return [{ snapshot: { ...snapshot, parts }, rows: [...values.keys()] }]
+  return [{ snapshot: { ...snapshot, parts }, rows: new Map([[part, [...values.keys()]]]) }]
 }
 
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)

@@ -4,6 +4,7 @@ import { randomValue } from '../random-crowd.ts'
 
 const FITTING = 3
 const OFFERED = 4
+const NEAR = 2
 
 /** An action that a viewer may try, offered or not. */
 export interface TriedInput {
@@ -11,7 +12,10 @@ export interface TriedInput {
   readonly input: object
 }
 
-/** What a seat may try at a moment: of every action some of its options, and some inputs that fit its cells. */
+/**
+ * What a seat may try at a moment: of every action some of its options, as many near misses (an option with one cell changed),
+ * and some inputs that fit its cells.
+ */
 export function triedInputs(
   twin: OpenMatch,
   seat: string,
@@ -25,8 +29,17 @@ export function triedInputs(
     const fitting = Array.from({ length: cells === undefined ? 0 : FITTING }, () =>
       fittingInput(cells ?? {}, name, view, twin, chance),
     )
-    return [...offered, ...fitting].map((input) => ({ name, input: Object(input) }))
+    const near = offered
+      .slice(0, NEAR)
+      .map((option, at) => nearTo(Object(option), Object(fitting[at]), chance))
+    return [...offered, ...near, ...fitting].map((input) => ({ name, input: Object(input) }))
   })
+}
+
+/** An input that has one cell of another. */
+function nearTo(input: object, other: { readonly [cell: string]: unknown }, chance: Chance): object {
+  const cell = chance.pick(Object.keys(other))
+  return cell === undefined ? input : { ...input, [cell]: other[cell] }
 }
 
 function fittingInput(

@@ -9,17 +9,41 @@ export interface Change {
   readonly seed?: string
   /** Other ids of rows. */
   readonly ids?: IdMaker
-  /** The rows whose cell was given another value, by number. */
-  readonly rows: readonly number[]
+  /** The rows that differ, by part ('rule.part') and number. */
+  readonly rows: ReadonlyMap<string, readonly number[]>
 }
 
-/** A twin of a match, as it was at a snapshot. */
-export function twinOf(book: AnyRulebook, snapshot: Snapshot, change?: Change): OpenMatch {
-  const ids = change?.ids ?? idsOf(snapshot)
-  const seed = change?.seed
-  const twin = resumeChanged(book, change?.snapshot ?? snapshot, seed === undefined ? { ids } : { seed, ids })
-  twin.inbox.cleaned = false
-  return twin
+/** Makes twins of one match. Ids are worked out once for all of them, since they are the same in most. */
+export class Twins {
+  readonly #book: AnyRulebook
+  #ids: IdMaker | undefined
+
+  constructor(book: AnyRulebook) {
+    this.#book = book
+  }
+
+  /** A twin as the match was at a snapshot. */
+  at(snapshot: Snapshot, change?: Change): OpenMatch {
+    this.#ids ??= kept(idsOf(snapshot))
+    const { ids = this.#ids, seed } = change ?? {}
+    const from = change?.snapshot ?? snapshot
+    const twin = resumeChanged(this.#book, from, seed === undefined ? { ids } : { seed, ids })
+    twin.inbox.cleaned = false
+    return twin
+  }
+}
+
+/** The same ids, each worked out once. */
+function kept(ids: IdMaker): IdMaker {
+  const known = new Map<string, string>()
+  return {
+    text(table, row, name) {
+      const key = `${table} ${row} ${name}`
+      const id = known.get(key) ?? ids.text(table, row, name)
+      known.set(key, id)
+      return id
+    },
+  }
 }
 
 /** The ids of a match, but that two rows of a table have changed theirs. */

@@ -1,0 +1,137 @@
+import type { ToldEvent, Update } from '../../match/index.ts'
+import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
+import type { Through } from './asked.ts'
+import type { Sent } from './first-names.ts'
+import type { Deed } from './sources.ts'
+
+/** What one deed did, and what one viewer was sent of it. */
+export interface Step {
+  /** The ruling, as text. */
+  readonly ruling: string
+  readonly events: readonly ToldEvent[]
+  readonly update: Update | undefined
+  /** What was sent, as text. */
+  readonly said: string
+}
+
+/** How a match goes on, deed by deed, for one viewer. Deeds are numbered from 0 and asked for in their order. */
+export interface Course {
+  /** The ruling that the next deed would get, as text. */
+  tried(nth: number): string
+  /** Does the next deed. */
+  step(nth: number): Step
+  /** The match right after a deed. It must not be changed. */
+  matchAfter(nth: number): OpenMatch
+  /** The same course without the next deed. */
+  skipping(nth: number): Course
+}
+
+/** What a course is about. */
+export interface Followed {
+  readonly deeds: readonly Deed[]
+  readonly viewer: string
+  readonly through: Through
+}
+
+/** The course of a match whose viewer is open. */
+export class OwnCourse implements Course {
+  readonly #match: OpenMatch
+  readonly #followed: Followed
+
+  constructor(match: OpenMatch, followed: Followed) {
+    this.#match = match
+    this.#followed = followed
+    match.engine.heard = []
+  }
+
+  tried(nth: number): string {
+    const { kind, name, input, seat } = deedAt(this.#followed, nth)
+    return kind === 'other' ? '' : JSON.stringify(this.#match.inbox.tried(kind, name, input, seat))
+  }
+
+  step(nth: number): Step {
+    const { match, engine } = this.#match
+    const ruling = JSON.stringify(deedAt(this.#followed, nth).does(match))
+    const update = sentTo(match, this.#followed)
+    return { ruling, events: engine.heard?.splice(0) ?? [], update, said: said(update) }
+  }
+
+  matchAfter(): OpenMatch {
+    return this.#match
+  }
+
+  skipping(): Course {
+    return this
+  }
+}
+
+/** A course with which many others are compared: each of its deeds is done once, and its steps are kept. */
+export class SharedCourse implements Course {
+  readonly #fresh: () => OpenMatch
+  readonly #followed: Followed
+  readonly #own: OwnCourse
+  readonly #tried: string[] = []
+  readonly #steps: Step[] = []
+  readonly #after: Map<number, OpenMatch> = new Map()
+
+  /** `fresh` makes the match as it is at first. */
+  constructor(fresh: () => OpenMatch, followed: Followed) {
+    this.#fresh = fresh
+    this.#followed = followed
+    this.#own = new OwnCourse(this.#upTo(0), followed)
+  }
+
+  tried(nth: number): string {
+    this.#tried[nth] ??= this.#own.tried(nth)
+    return this.#tried[nth]
+  }
+
+  step(nth: number): Step {
+    // Whoever comes later asks first what the deed would be answered, when this match has done it.
+    this.tried(nth)
+    this.#steps[nth] ??= this.#own.step(nth)
+    return this.#steps[nth]
+  }
+
+  matchAfter(nth: number): OpenMatch {
+    if (nth === this.#steps.length - 1) return this.#own.matchAfter()
+    const match = this.#after.get(nth) ?? this.#upTo(nth + 1)
+    this.#after.set(nth, match)
+    return match
+  }
+
+  skipping(nth: number): Course {
+    return new OwnCourse(this.#upTo(nth), this.#followed)
+  }
+
+  /** A match of its own, in which so many deeds are done. */
+  #upTo(count: number): OpenMatch {
+    const fresh = this.#fresh()
+    const { deeds, viewer } = this.#followed
+    for (const deed of deeds.slice(0, count)) deed.does(fresh.match)
+    fresh.match.open(viewer)
+    fresh.match.flush({ all: true })
+    return fresh
+  }
+}
+
+export const sentBy = (update: Update | undefined): Sent => ({
+  patch: JSON.parse(update?.patch ?? '[]'),
+  notices: update?.notices ?? [],
+})
+
+function sentTo(match: AnyMatch, { viewer, through }: Followed): Update | undefined {
+  return through(
+    match.flush({ all: true }).find((each) => each.viewer === viewer),
+    match,
+  )
+}
+
+const said = (update: Update | undefined): string =>
+  JSON.stringify([update?.patch ?? '[]', update?.notices ?? []])
+
+function deedAt({ deeds }: Followed, nth: number): Deed {
+  const deed = deeds[nth]
+  if (deed === undefined) throw new RangeError(`a course has no deed ${nth}`)
+  return deed
+}
