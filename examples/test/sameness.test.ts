@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url'
 import { lanternMarket, modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { type AnyMatch, beginAnyMatch, replayRecord, resumeAnyMatch } from 'zinc-referee'
-import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { auditSight, playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
 
 const LENGTH = 60_000
 const text = (value: unknown): string => JSON.stringify(value)
@@ -11,7 +11,7 @@ const seenOf = (match: AnyMatch): string =>
   text([match.hash(), ...[...match.seats, 'spectator', 'server'].map((viewer) => match.view(viewer))])
 
 test.each(Object.entries(modes))(
-  '%s, watched by all and asked for options all the time, is replayed and resumed to the same views to the byte',
+  '%s, watched by all, asked for options all the time and audited in between, is replayed and resumed to the same views to the byte',
   (_name, { rulebook, demo }) => {
     const lines: string[] = []
     const match = beginAnyMatch(rulebook, {
@@ -35,6 +35,7 @@ test.each(Object.entries(modes))(
     const crowd = randomCrowd('fair-1')
     playOut(match, crowd, LENGTH, () => {
       match.flush()
+      if (beats === 20) auditSight(rulebook, { record: lines.join('\n'), checks: 1, comparisons: 20 })
       if (beats++ % 25 === 0)
         moments.push({
           snapshot: text(match.snapshot()),

@@ -113,12 +113,6 @@ function begin(match: Match) {
 /** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
 export const pondRule = shape.does({
   discloses: [
-    ...['areas.things.x', 'areas.things.y'].map((secret) => ({
-      secret,
-      by: 'always',
-      to: 'everyone',
-      why: 'what lies there is known again by its place',
-    })),
     ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
       secret,
       by: 'time',

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { beginMatch, resumeMatch } from 'zinc-referee'
+import { auditSight } from 'zinc-referee/testing'
 import { buildBook } from './generated/build-book.ts'
 import { bookData, history } from './generated/describe-book.ts'
 import { SEATS, VIEWERS } from './generated/play-history.ts'
@@ -40,6 +41,8 @@ test('whoever looks, and however often: same rulings, same views to the byte, sa
           const [watched, alone] = [begun(book), begun(book)]
           for (const [at, { wait, deeds }] of moves.entries()) {
             look(watched.match, seed + at)
+            if ((seed + at) % 29 === 0)
+              auditSight(book, { record: watched.lines.join('\n'), checks: 1, comparisons: 1, steps: 2 })
             const rulings = [watched, alone].map(({ match }) => {
               match.advanceTo(match.now + wait)
               return { ...match.direct('maze.act', deeds), details: undefined } // a fault has an id of its own

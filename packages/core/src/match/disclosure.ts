@@ -4,7 +4,10 @@ import type { Chance } from '../chance/index.ts'
 export interface Disclosure {
   /** A cell ('rule.part.cell'), how many hidden rows a table has ('rule.part'), or what chance gives ('draws'). */
   readonly secret: string
-  /** The inputs and events that reveal it ('rule.name'), or 'time' for whatever timers do. */
+  /**
+   * The inputs and events that reveal it ('rule.name'), or 'time' for whatever timers do; 'always' for what a view tells
+   * before anything has happened, 'again' for a value by which a row is known when it comes back into sight.
+   */
   readonly by: string | readonly string[]
   /**
    * Whom it reaches: 'everyone'; 'asker', the seat whose action it is; a cell of that input or event that holds a seat or

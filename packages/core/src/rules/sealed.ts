@@ -212,14 +212,12 @@ export const sealedOf = <const N extends string, V>(
   const isShown = follows || rowCell(of) === undefined
 
   return ruleOf(name, of).does({
-    discloses: [
-      {
-        secret: `${name}.seats.choice`,
-        by: `${name}.revealed`,
-        to: 'everyone',
-        why: 'choices are revealed to all together',
-      },
-    ],
+    discloses: ['choice', 'chosen'].map((cell) => ({
+      secret: `${name}.seats.${cell}`,
+      by: `${name}.revealed`,
+      to: 'everyone',
+      why: 'choices are revealed to all together',
+    })),
     apply: { take() {} },
     actions: {
       choose: {

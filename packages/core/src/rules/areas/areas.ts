@@ -59,6 +59,12 @@ export const areasOf = (settings: AreaSettings = {}) => {
   }
 
   return ruleOf(settings).does({
+    discloses: ['areas.things.x', 'areas.things.y'].map((secret) => ({
+      secret,
+      by: 'again',
+      to: 'everyone',
+      why: 'what lies there is known again by its place',
+    })),
     facts: {
       /** Where a seat is now, as the game's own simulation knows it. */
       at: {

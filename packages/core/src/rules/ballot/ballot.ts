@@ -167,14 +167,12 @@ export const ballotOf = <const N extends string>(name: N) => {
   }
 
   return ruleOf(name).does({
-    discloses: [
-      {
-        secret: `${name}.votes.for`,
-        by: [`${name}.closed`, `${name}.opened`],
-        to: 'everyone',
-        why: 'the result, or who is in a run-off, tells what was voted',
-      },
-    ],
+    discloses: ['for', 'voted'].map((cell) => ({
+      secret: `${name}.votes.${cell}`,
+      by: [`${name}.closed`, `${name}.opened`],
+      to: 'everyone',
+      why: 'the result, or who is in a run-off, tells what was voted',
+    })),
     apply: { count() {} },
     actions: {
       vote: {

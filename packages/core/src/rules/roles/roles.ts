@@ -132,6 +132,14 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
     refuse('bad-counts', { seats, roles: tableFor(kinds, seats).special.length })
 
   const rule = ruleOf(kinds).does({
+    discloses: [
+      {
+        secret: 'roles.seats.role',
+        by: 'roles.swapped',
+        to: 'seat',
+        why: 'who is swapped has the role that the other had',
+      },
+    ],
     setUp: deal,
     groups: Object.fromEntries(
       (Object.keys(kinds) as K[]).map((role) => [

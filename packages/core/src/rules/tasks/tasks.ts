@@ -87,6 +87,12 @@ function leave(match: Match, seat: Seat) {
 
 /** Goals that are spawned from a list, for everyone or for each seat, and counted together. */
 export const tasks = shape.does({
+  discloses: ['need', 'done', 'closedAt'].map((cell) => ({
+    secret: `tasks.rows.${cell}`,
+    by: ['tasks.done', 'phases.changed'],
+    to: 'everyone',
+    why: 'how much is done in all is shown, and in breaks at the latest',
+  })),
   apply: {
     progress(match, { seat, task, amount }) {
       const row = match.own.rows.get(task)

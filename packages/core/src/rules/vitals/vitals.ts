@@ -66,12 +66,20 @@ function setMax(match: Match, seat: Seat, max: number) {
 
 /** Health, shields and armour; damage at once and over time; healing, growing back, wasting away; protection; going down. */
 export const vitals = shape.does({
-  discloses: ['health', 'max', 'shield', 'shieldMax', 'armour'].map((cell) => ({
-    secret: `vitals.body.${cell}`,
-    by: 'vitals.down',
-    to: 'everyone',
-    why: 'who has nothing left goes down, in front of everyone',
-  })),
+  discloses: [
+    ...['health', 'max', 'shield', 'shieldMax', 'armour'].map((cell) => ({
+      secret: `vitals.body.${cell}`,
+      by: 'vitals.down',
+      to: 'everyone',
+      why: 'who has nothing left goes down, in front of everyone',
+    })),
+    ...['target', 'left'].map((cell) => ({
+      secret: `vitals.afflictions.${cell}`,
+      by: ['vitals.down', 'vitals.blocked'],
+      to: 'everyone',
+      why: 'whom it wears down goes down, and what protection keeps off is shown',
+    })),
+  ],
   apply: {
     hurt: strike,
     heal: (match, { target, amount }) => heal(match, target, amount),

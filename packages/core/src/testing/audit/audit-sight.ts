@@ -4,7 +4,7 @@ import type { AnyRulebook } from '../../rulebook/index.ts'
 import type { AuditAsked, AuditedRecord, SightAudit, SightLeak } from './asked.ts'
 import { Auditor, LeakList } from './auditor.ts'
 import { type CoveredPart, gapIn, joinCovered, lackIn } from './coverage.ts'
-import { assertKnown, Disclosures } from './disclosures.ts'
+import { AGAIN, assertKnown, Disclosures } from './disclosures.ts'
 import { momentsOf } from './moments.ts'
 import { played, recorded } from './sources.ts'
 import { type Variation, variationsOf } from './variations.ts'
@@ -90,7 +90,7 @@ export function auditPart(
     through,
   })
   if (part === 0)
-    for (const leak of returning) if (!disclosures.always(leak.secret, leak.viewer)) auditor.take(leak)
+    for (const leak of returning) if (!disclosures.allows(AGAIN, leak.secret, leak.viewer)) auditor.take(leak)
   const seed = 'seed' in asked ? (asked.seed ?? 'fair-1') : 'fair-1'
   const own = usual.flatMap((moment, nth) => (nth % of === part ? [{ moment, nth }] : []))
   const pairs = variations.reduce((sum, { secret }) => sum + (secret === undefined ? 1 : 2), 0)

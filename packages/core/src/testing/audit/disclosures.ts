@@ -6,6 +6,8 @@ import type { Deed } from './sources.ts'
 
 /** What a view may tell of a secret before anything has happened, such as how many cards a deck has. */
 export const ALWAYS = 'always'
+/** By what a row is known again when it comes back into sight, such as the place where it lies. */
+export const AGAIN = 'again'
 
 /** What happened in one step of a twin. */
 export interface Happened {
@@ -34,9 +36,9 @@ export class Disclosures {
     return found !== undefined
   }
 
-  /** True if a view may always tell of this secret. */
-  always(secret: string, viewer: string): boolean {
-    const found = this.all.find((each) => each.secret === secret && each.by === ALWAYS)
+  /** True if a view may always tell of this secret, or if it may be by what a row is known again. */
+  allows(way: typeof ALWAYS | typeof AGAIN, secret: string, viewer: string): boolean {
+    const found = this.all.find((each) => each.secret === secret && each.by === way)
     if (found !== undefined) this.count(found, viewer)
     return found !== undefined
   }
@@ -79,7 +81,7 @@ export function assertKnown(disclosures: readonly Disclosure[], { rules }: Ruleb
       ...Object.keys(cells).map((cell) => `${name}.${part}.${cell}`),
     ]),
   ])
-  const ways = new Set(['time', ALWAYS, ...inputs.map(({ name }) => name), ...events])
+  const ways = new Set(['time', ALWAYS, AGAIN, ...inputs.map(({ name }) => name), ...events])
   for (const { secret, by, to } of disclosures) {
     if (secret !== 'draws' && !secrets.includes(secret))
       refuse(

@@ -6,10 +6,14 @@ import { rowsOf, type Secret, secretsOf } from './secrets.ts'
 
 /** What one viewer has seen of one cell of a table. */
 interface Seen {
-  /** Values of rows that are out of sight. */
-  readonly lost: Set<unknown>
+  /** The values with which rows went out of sight, by row number. */
+  readonly lost: Map<number, unknown>
   /** By the id that it knows. */
-  present: ReadonlyMap<string, unknown>
+  present: ReadonlyMap<string, Shown>
+}
+interface Shown {
+  readonly number: number
+  readonly value: unknown
 }
 
 /**
@@ -49,15 +53,17 @@ export class ReturningIds {
     isIdentity: boolean,
   ): void {
     const key = `${name} ${viewer}`
-    const seen = this.#seen.get(key) ?? { lost: new Set(), present: new Map() }
+    const seen = this.#seen.get(key) ?? { lost: new Map(), present: new Map() }
     this.#seen.set(key, seen)
-    const present = new Map<string, unknown>()
-    for (const row of rows) if (seesCell(row, cell, viewer)) present.set(idFor(row, viewer), row.$cell(cell))
+    const present = new Map<string, Shown>()
+    for (const row of rows)
+      if (seesCell(row, cell, viewer))
+        present.set(idFor(row, viewer), { number: row.$number, value: row.$cell(cell) })
     const path = `/${part.replace('.', '/')}/${cell}`
-    for (const [id, value] of present)
-      if (isIdentity && !seen.present.has(id) && seen.lost.has(value))
+    for (const [id, { number, value }] of present)
+      if (isIdentity && !seen.present.has(id) && seen.lost.get(number) === value)
         this.leaks.push({ viewer, at, secret: name, by: 'returning-id', path, input: undefined, inputs: [] })
-    for (const [id, value] of seen.present) if (!present.has(id)) seen.lost.add(value)
+    for (const [id, { number, value }] of seen.present) if (!present.has(id)) seen.lost.set(number, value)
     seen.present = present
   }
 }
