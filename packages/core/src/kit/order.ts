@@ -1,61 +1,70 @@
-type Scalar = undefined | null | boolean | number | string
-/** A JSON value as one list of scalars, so that it is quick to compare. */
-export type SortKey = readonly Scalar[]
-
 /**
- * What a JSON value is sorted by: its content alone. Numbers compare as numbers, texts by code unit, lists item by item
- * and objects member by member in the order of their names. Of different kinds, nothing comes first, then booleans,
- * numbers and texts.
+ * Which of two JSON values comes first, by their content alone. Numbers compare as numbers, texts by code unit, lists item
+ * by item and objects member by member in the order of their names; what ends first comes first. Of different kinds,
+ * nothing comes first, then booleans, numbers, texts, lists and objects.
  */
-export function sortKey(value: unknown): SortKey {
-  const key: Scalar[] = []
-  push(key, value)
-  return key
-}
-
-export function compareKeys(a: SortKey, b: SortKey): number {
-  const length = Math.min(a.length, b.length)
-  for (let at = 0; at < length; at++) {
-    const [x, y] = [a[at], b[at]]
-    if (x === y) continue
-    if (typeof x === 'number' && typeof y === 'number') return x - y
-    const kind = rankOf(x) - rankOf(y)
-    if (kind !== 0) return kind
-    return (x as string) < (y as string) ? -1 : 1 // both are of one kind
-  }
-  return a.length - b.length
+export function compareJson(a: unknown, b: unknown): number {
+  if (a === b) return 0
+  if (typeof a === 'number' && typeof b === 'number') return a - b
+  if (typeof a === 'string' && typeof b === 'string') return a < b ? -1 : 1
+  const kind = rankOf(a) - rankOf(b)
+  if (kind !== 0) return kind
+  if (Array.isArray(a)) return compareLists(a, b as readonly unknown[]) // both are of one kind
+  return typeof a === 'object' ? compareMembers(Object(a), Object(b)) : a === false ? -1 : 1
 }
 
 /** Several JSON values in the order of their content, each once. */
 export function sortedJson<T>(values: readonly T[]): T[] {
-  const keyed = values.map((value) => ({ value, key: sortKey(value) }))
-  keyed.sort((a, b) => compareKeys(a.key, b.key))
-  return keyed.flatMap(({ value, key }, at) => {
-    const before = keyed[at - 1]?.key
-    return before !== undefined && compareKeys(before, key) === 0 ? [] : [value]
-  })
+  const names = commonNames(values)
+  const compare =
+    names === undefined ? compareJson : (a: T, b: T) => compareNamed(Object(a), Object(b), names)
+  const sorted = [...values].sort(compare)
+  return sorted.filter((value, at) => at === 0 || compare(sorted[at - 1] as T, value) !== 0)
 }
 
-function push(key: Scalar[], value: unknown): void {
-  if (typeof value !== 'object' || value === null) {
-    key.push(value as Scalar)
-    return
+type Members = { readonly [name: string]: unknown }
+
+function compareLists(a: readonly unknown[], b: readonly unknown[]): number {
+  const length = Math.min(a.length, b.length)
+  for (let at = 0; at < length; at++) {
+    const order = compareJson(a[at], b[at])
+    if (order !== 0) return order
   }
-  if (Array.isArray(value)) for (const item of value) push(key, item)
-  else
-    for (const name of namesOf(value)) {
-      key.push(name)
-      push(key, (value as Record<string, unknown>)[name])
-    }
-  key.push(undefined) // its end: a list that goes on comes later
+  return a.length - b.length
 }
 
-function namesOf(value: object): string[] {
-  const names = Object.keys(value)
-  for (let at = 1; at < names.length; at++)
-    if ((names[at] as string) < (names[at - 1] as string)) return names.sort()
-  return names
+function compareMembers(a: Members, b: Members): number {
+  const flat = (value: Members): unknown[] =>
+    Object.keys(value)
+      .sort()
+      .flatMap((name) => [name, [value[name]]])
+  return compareLists(flat(a), flat(b))
 }
 
-const ranks: readonly string[] = ['undefined', 'object', 'boolean', 'number', 'string']
-const rankOf = (scalar: Scalar): number => ranks.indexOf(typeof scalar)
+/** Where all have these members and no others, no names need be compared. */
+function compareNamed(a: Members, b: Members, names: readonly string[]): number {
+  for (const name of names) {
+    const order = compareJson(a[name], b[name])
+    if (order !== 0) return order
+  }
+  return 0
+}
+
+/** The names of the members that all of them have, sorted; nothing where one is no object or has others. */
+function commonNames(values: readonly unknown[]): readonly string[] | undefined {
+  const names = namesIn(values[0])
+  if (names === undefined) return undefined
+  for (const value of values) {
+    const own = namesIn(value)
+    if (own?.length !== names.length) return undefined
+    for (let at = 0; at < own.length; at++) if (own[at] !== names[at]) return undefined
+  }
+  return names.sort()
+}
+
+const namesIn = (value: unknown): string[] | undefined =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.keys(value) : undefined
+
+const kinds: readonly string[] = ['undefined', 'null', 'boolean', 'number', 'string', 'list', 'object']
+const rankOf = (value: unknown): number =>
+  kinds.indexOf(value === null ? 'null' : Array.isArray(value) ? 'list' : typeof value)

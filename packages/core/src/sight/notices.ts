@@ -1,4 +1,4 @@
-import { compareKeys, type SortKey, sortKey } from '../kit/index.ts'
+import { compareJson } from '../kit/index.ts'
 import {
   type AnyCell,
   type Audience,
@@ -193,14 +193,14 @@ function rowsNamed(
 }
 
 /** How a notice is sorted among others of its event in its step: by what it says, seats by their numbers. */
-function noticeKey({ cells }: Notice, seats: SeatNumbers): SortKey {
+function noticeKey({ cells }: Notice, seats: SeatNumbers): readonly unknown[] {
   const numbered = (value: unknown): unknown =>
     typeof value === 'string'
       ? seats.number(value) || value
       : Array.isArray(value)
         ? value.map(numbered)
         : value
-  return sortKey(Object.values(cells).map(numbered)) // all have the same cells in the same order
+  return Object.values(cells).map(numbered) // all have the same cells in the same order
 }
 
 /** Numbers of seats and of their players; 0 for whoever has no seat. */
@@ -241,7 +241,7 @@ export function noticesFor(
 }
 
 /** Viewers who get the same notices share them, so a notice's key is made once. */
-const keys: WeakMap<Notice, SortKey> = new WeakMap()
+const keys: WeakMap<Notice, readonly unknown[]> = new WeakMap()
 
 /** Sorts those at these places among themselves. */
 function sortAt(notices: Notice[], places: readonly number[], seats: SeatNumbers): void {
@@ -251,6 +251,6 @@ function sortAt(notices: Notice[], places: readonly number[], seats: SeatNumbers
     keys.set(notice, key)
     return { notice, key }
   })
-  keyed.sort((a, b) => compareKeys(a.key, b.key))
+  keyed.sort((a, b) => compareJson(a.key, b.key))
   for (const [at, place] of places.entries()) notices[place] = (keyed[at] as { notice: Notice }).notice
 }
