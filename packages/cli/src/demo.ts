@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { gone, left, replayRecord } from 'zinc-referee'
 import { expansionsOf } from './expansions.ts'
+import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import type { Moment } from './moment-watch.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
@@ -33,7 +34,7 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   const { differs } = replayRecord(mode.rulebook, played.record)
   if (options.json) printJson({ ...played, record: file, replay: differs === undefined ? 'same' : differs })
   else show(mode, played, file, differs === undefined, options.all ?? false)
-  return differs === undefined ? exit.done : exit.finding
+  return differs === undefined && played.faults.length === 0 ? exit.done : exit.finding
 }
 
 function keep(file: string, record: string): void {
@@ -50,7 +51,6 @@ function keep(file: string, record: string): void {
 
 function show(mode: LoadedMode, played: Played, file: string, same: boolean, all: boolean): void {
   const { seats, length, feed, board, moment, verdict, faults } = played
-  const lost = faults.length === 0 ? [] : [`${strong('faults')}\n${faults.join('\n')}`]
   const ownFile = mode.named.startsWith('--') ? ` ${mode.named}` : ''
   const when = gone(moment?.at ?? Math.min(length, SOME_MOMENT))
   print(
@@ -66,7 +66,7 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
         ]),
     ...(played.picture === undefined ? [] : [played.picture]),
     ...(moment === undefined ? [] : [sights(moment)]),
-    ...lost,
+    ...faultLines(faults),
     pairs([
       ['verdict', sentence(played, verdict)],
       ['record', file],

@@ -41,10 +41,12 @@ async function loadFile(file: string): Promise<LoadedMode> {
 
 async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
   try {
+    process.setSourceMapsEnabled(true) // so that a fault is shown where it stands in the file
     const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, {
       logLevel: 'silent',
       configFile: false,
     })
+    process.setSourceMapsEnabled(true) // loading has turned it off
     return module
   } catch (error) {
     if (isRefereeError(error)) throw error

@@ -36,7 +36,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .showHelpAfterError('(--help tells how)')
     .addHelpText(
       'after',
-      '\nExit codes: 0 done, 1 a finding (hashes differ, a leak), 2 wrong use or bad input, 3 a fault of ours.',
+      '\nExit codes: 0 done, 1 a finding (hashes differ, a leak, a fault of the mode), 2 wrong use or bad input, 3 a fault of ours.',
     )
   const rulebook = [
     '--rulebook <file>',

@@ -1,5 +1,5 @@
-import { type AnyMatch, beginAnyMatch, gone, type Notice, type Seat } from 'zinc-referee'
-import { type Crowd, type Line, playOut, randomCrowd } from 'zinc-referee/testing'
+import { type AnyMatch, beginAnyMatch, type Notice, type Seat } from 'zinc-referee'
+import { type Crowd, type FaultKind, FaultKinds, type Line, playOut, randomCrowd } from 'zinc-referee/testing'
 import type { LoadedMode } from './load-mode.ts'
 import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
 import { Trouble } from './trouble.ts'
@@ -32,7 +32,7 @@ export interface Played {
     | undefined
   readonly inputs: number
   readonly record: string
-  readonly faults: readonly string[]
+  readonly faults: readonly FaultKind[]
 }
 
 const FAIR = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth', 'toad']
@@ -47,7 +47,13 @@ export function playDemo(
 ): Played {
   const { rulebook, demo } = mode
   const lines: string[] = []
-  const match = beginAnyMatch(rulebook, { seed, with: expansions, record: (line) => lines.push(line) })
+  const faults = new FaultKinds()
+  const match = beginAnyMatch(rulebook, {
+    seed,
+    with: expansions,
+    record: (line) => lines.push(line),
+    onFault: faults.add,
+  })
   const seats = seatsOf(mode, seatCount)
   const names = new Map(seats.map(({ id, name }) => [id, name]))
   match.open(SPECTATOR)
@@ -83,9 +89,7 @@ export function playDemo(
     verdict: verdictOf(match),
     inputs: lines.filter((line) => !line.includes('"check":') && !line.startsWith('{"record"')).length,
     record: `${lines.join('\n')}\n`,
-    faults: match.faults.map(
-      ({ at, handler, during, error }) => `${gone(at)} ${handler} during ${during}: ${String(error)}`,
-    ),
+    faults: faults.all(),
   }
 }
 

@@ -1,4 +1,6 @@
 import { gone, replayRecord } from 'zinc-referee'
+import { FaultKinds } from 'zinc-referee/testing'
+import { faultLines } from './fault-lines.ts'
 import { pairs, print, printJson, strong } from './paper.ts'
 import { openRecord } from './records.ts'
 import { exit } from './trouble.ts'
@@ -10,7 +12,9 @@ export async function replay(
 ): Promise<number> {
   const { content, book } = await openRecord(file, options.rulebook)
   const began = performance.now()
-  const { match, ...replayed } = replayRecord(book, content)
+  const kinds = new FaultKinds()
+  const { match, ...replayed } = replayRecord(book, content, { onFault: kinds.add })
+  const faults = kinds.all()
   const took = Math.max(1, Math.round(performance.now() - began))
   const { inputs, checks, at, differs } = replayed
   if (options.json)
@@ -21,6 +25,7 @@ export async function replay(
       tookMs: took,
       ...replayed,
       hash: match.hash(),
+      faults,
     })
   else {
     print(
@@ -38,7 +43,8 @@ export async function replay(
             ]),
         ['next', `npx zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}`],
       ]),
+      ...faultLines(faults),
     )
   }
-  return differs === undefined ? exit.done : exit.finding
+  return differs === undefined && faults.length === 0 ? exit.done : exit.finding
 }

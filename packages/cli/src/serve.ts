@@ -1,9 +1,10 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { modes, pageFolder } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
-import { randomCrowd } from 'zinc-referee/testing'
+import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
 import { fillWithBots, rosterOf } from './bots.ts'
 import { expansionsOf } from './expansions.ts'
+import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { pairs, print, strong } from './paper.ts'
 import { exit, Trouble } from './trouble.ts'
@@ -29,11 +30,18 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     mode.rulebook.planWith(expansionsOf(mode.rulebook, options.with)) // throws before anything is opened
     served.set(mode.rulebook.name, mode)
   }
+  const faults = new FaultKinds()
   const venue = await openVenue({
     port: options.port,
     records: options.records,
     page: pageFolder,
     openEyes: true,
+    onFault(fault) {
+      const known = faults.all().length
+      faults.add(fault)
+      // Each kind once, as soon as it comes: whoever tries a mode out must not miss it.
+      for (const line of faultLines(faults.all().slice(known))) console.error(line)
+    },
     joined(hosted) {
       const mode = served.get(hosted.id)
       if (options.bots && mode !== undefined) fillWithBots(hosted, mode)
@@ -91,7 +99,7 @@ async function beat(
   const crowd = mode.demo.crowd?.(seed) ?? randomCrowd(seed)
   while (!signal.aborted) {
     if (hosted.match.seats.length > 0) {
-      hosted.run((match) => crowd.beat(match, (seat) => bots && rosterOf(hosted).of(seat).bot))
+      hosted.run((match) => beatOnce(match, crowd, (seat) => bots && rosterOf(hosted).of(seat).bot))
       if (bots) fillWithBots(hosted, mode)
     }
     await sleep(crowd.every, undefined, { signal }).catch(() => undefined)

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os'
 import { Worker } from 'node:worker_threads'
 import { gone } from 'zinc-referee'
 import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
+import { faultLines } from './fault-lines.ts'
 import { columns, dim, print, printJson, strong } from './paper.ts'
 import { askedOf, type SightcheckOptions } from './sightcheck-asked.ts'
 import { exit, Trouble } from './trouble.ts'
@@ -112,6 +113,6 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
           ]),
         ),
     ...(incomplete.length === 0 ? [] : [`${strong('incomplete')}\n${incomplete.join('\n')}`]),
-    ...(faults.length === 0 ? [] : [`${strong('faults')}\n${faults.join('\n')}`]),
+    ...faultLines(faults),
   ]
 }

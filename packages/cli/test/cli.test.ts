@@ -163,6 +163,17 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(said).toContain('its record is whole')
 })
 
+test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {
+  const options = "options: () => { throw new Error('no jars left') },"
+  const offered = MODE.replace('sell: { ', `sell: { offered: true, ${options}\n `)
+  writeFileSync(join(folder, 'bad-stall.ts'), offered.replace('jam-stall', 'bad-stall'))
+  for (const command of [['demo'], ['sightcheck', '--checks', '2', '--steps', '2']]) {
+    const ran = run(...command, '--rulebook', 'bad-stall.ts')
+    expect([command, ran.status, ran.stderr]).toEqual([command, 1, ''])
+    expect(ran.stdout).toMatch(/stall options sell +\d+ .*options +Error: no jars left +bad-stall\.ts:6:\d+/)
+  }
+})
+
 test('new writes a mode and its test that run at once, and overwrites nothing', () => {
   expect(run('new', 'lamp-race')).toMatchObject({ status: 0, stderr: '' })
   const played = JSON.parse(run('demo', '--rulebook', 'lamp-race/lamp-race.ts', '--json').stdout)

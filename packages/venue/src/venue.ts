@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import sirv from 'sirv'
 import { WebSocketServer } from 'ws'
-import { type AnyRulebook, beginAnyMatch, type Seat, type Seed } from 'zinc-referee'
+import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
 import { Connection, type Door } from './connection.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { openRecordFile, type RecordFile } from './record-file.ts'
@@ -22,6 +22,8 @@ export interface VenueOptions {
   readonly openEyes?: boolean
   /** Told when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
+  /** Told at once of each fault: code of a match's rulebook that threw. The match goes on. */
+  readonly onFault?: (fault: Fault, match: string) => void
 }
 export interface MatchOptions {
   /** Nothing said: a random one. */
@@ -92,12 +94,14 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       if (hosted.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
       const file =
         options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
+      const { onFault } = options
       const seed = given.seed ?? crypto.getRandomValues(new Uint8Array(32))
       const match = beginAnyMatch(book, {
         seed,
         ...(given.settings && { settings: given.settings }),
         ...(given.with && { with: given.with }),
         ...(file && { record: (line) => file.write(line) }),
+        ...(onFault && { onFault: (fault) => onFault(fault, id) }),
       })
       const begun = new HostedMatch(id, match, given.spectatorDelay)
       hosted.set(id, begun)

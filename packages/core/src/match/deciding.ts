@@ -1,3 +1,4 @@
+import { RefereeError } from '../kit/index.ts'
 import { Misfit, type Parsed, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate, Tags } from './gates.ts'
@@ -98,7 +99,12 @@ function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object
 
 function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)
-  return (
-    !(parsed instanceof Misfit) && engine.trial(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
-  )
+  if (!(parsed instanceof Misfit))
+    return engine.trial(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
+  // Rows that the seat does not see are left out; what does not fit the input is an error of its rule.
+  if (parsed.missing === undefined && plan.options !== undefined)
+    engine.ask('options', plan.options.label, undefined, () => {
+      throw new RefereeError('ZR_RULE_BAD_OPTION', { action: plan.name, issues: parsed.issues })
+    })
+  return false
 }

@@ -3,7 +3,8 @@ import { Telling } from '../sight/index.ts'
 import type { IdMaker, Seat, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
-import { type Fault, inOurWords, waits } from './faults.ts'
+import { FaultRuns } from './fault-runs.ts'
+import { type Fault, FaultLog, inOurWords, waits } from './faults.ts'
 import type { Tags } from './gates.ts'
 import { KnownOptions } from './known-options.ts'
 import { MatchState } from './match-state.ts'
@@ -33,20 +34,28 @@ interface Queued {
   readonly depth: number
 }
 
+/** Why a step cannot be kept. */
+interface Doom {
+  readonly error: unknown
+  readonly handler: string
+  /** Whether rules were settling. */
+  readonly settling?: boolean | undefined
+}
+
+/** During a trial, as a fault names it. */
+const TRIAL = 'trial'
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
-const FAULTS_KEPT = 20
-/** Tells ids of faults apart from those of rows. */
-const FAULTS = 0xfa017
 
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine extends MatchState {
   readonly scopes: readonly Scope[]
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
-  readonly faults: Fault[] = []
-  /** How many there were. */
-  private faulty = 0
+  readonly faults: FaultLog
+  readonly runs: FaultRuns = new FaultRuns()
+  /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
+  onKeep: (() => void) | undefined
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
   /** All events of finished steps, while the viewer 'server' is open. */
@@ -64,15 +73,23 @@ export class Engine extends MatchState {
   private fixed: Telling[] = []
   private overheard: ToldEvent[] | undefined
   private known: KnownOptions | undefined
-  private doom: { readonly error: unknown; readonly handler: string } | undefined
+  private doom: Doom | undefined
+  /** Whether rules are settling; false when they have settled in this step. */
+  private settling: boolean | undefined
 
-  constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }, ids?: IdMaker) {
+  constructor(
+    plan: Plan,
+    key: Uint8Array,
+    settings: { readonly [rule: string]: unknown },
+    { ids, onFault }: { readonly ids?: IdMaker; readonly onFault?: (fault: Fault) => void } = {},
+  ) {
     super(plan, key, settings, ids)
+    this.faults = new FaultLog(this.store.ids, onFault)
     const commons = new Commons(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
     this.sights = new SightKeeper(this)
-    if (this.sights.concerned) this.step('begin', () => undefined)
+    if (this.sights.concerned) this.step('begin', () => this.sights.begin())
   }
 
   /** Made when options are first asked for. */
@@ -125,25 +142,27 @@ export class Engine extends MatchState {
     } catch (error) {
       this.doomed(error)
     }
-    return this.end(plan.name, answer ?? allowed)
+    return this.end(plan.name, answer ?? allowed, seat)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
   trial(body: () => Answer): Ruling {
     const { store, queue, tellings, doom, running } = this
     const nested = store.open
-    if (!nested) this.begin('trial', '')
+    if (!nested) this.begin(TRIAL, '')
     const { trouble, missing, woken } = store
     const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
     const touched = store.touched.length
     const { broughtBack } = store
-    let ruling: Ruling
+    let ruling: Ruling = allowed
+    let thrown: { readonly error: unknown } | undefined
     try {
       ruling = body() ?? allowed
-    } catch {
-      ruling = refuse('fault')
+    } catch (error) {
+      thrown = { error }
     }
-    if (store.trouble !== trouble) ruling = refuse('fault')
+    if (store.trouble !== trouble) thrown = { error: store.trouble }
+    if (thrown !== undefined) ruling = this.faulted(TRIAL, { ...thrown, handler: this.running })
     store.undo.rollback(undo)
     this.queue.length = events
     this.tellings.length = notices
@@ -176,6 +195,25 @@ export class Engine extends MatchState {
       return this.run(handler, a, b)
     } finally {
       this.store.open = open
+    }
+  }
+
+  /**
+   * What something says that is only asked, outside of steps or beside them: `otherwise` where it throws, which is a
+   * fault. `handler` is who is asked first.
+   */
+  ask<R>(during: string, handler: string, otherwise: R, body: () => R): R {
+    const { running, store } = this
+    const { open, trouble, missing } = store
+    this.running = handler
+    try {
+      return body()
+    } catch (error) {
+      this.faults.add({ at: this.time.now, handler: this.running, during, error: inOurWords(error) }, false)
+      Object.assign(store, { open, trouble, missing })
+      return otherwise
+    } finally {
+      this.running = running
     }
   }
 
@@ -234,7 +272,10 @@ export class Engine extends MatchState {
   }
 
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
-    if (span === 'bout') this.nextBout()
+    if (span === 'bout') {
+      this.nextBout()
+      this.runs.reset()
+    }
     const parts = this.plan.bySpan[span].flatMap(([rule, part]) => this.parts[rule]?.[part]?.stored ?? [])
     resetParts(this.store, parts, seat)
     if (span === 'bout') for (const { setUp } of this.plan.rules) if (setUp !== undefined) this.run(setUp)
@@ -280,26 +321,60 @@ export class Engine extends MatchState {
   private settleStep(): void {
     if (this.doom !== undefined || this.store.trouble !== undefined) return
     if (this.queue.length > 0) this.drain()
-    if (this.store.woken !== 0) this.settle()
+    if (this.store.woken !== 0) {
+      this.settling = true
+      this.settle()
+      this.settling = false
+    }
     if (this.sights.concerned) this.sights.settle()
     if (this.past !== undefined)
       this.past.settle(this.tellings.some(({ event }) => event.facets.some(({ forAll }) => !forAll)))
     if (this.tellings.length > 0) this.tell()
   }
 
-  private end(during: string, answer: Ruling): Ruling {
+  private end(during: string, answer: Ruling, seat?: Seat): Ruling {
     const { store } = this
     let ruling = answer
     if (store.trouble !== undefined) this.doomed(store.trouble)
-    if (this.doom !== undefined) ruling = this.faulted(during, this.doom)
+    if (this.doom !== undefined) ruling = this.faulted(during, this.doom, seat)
+    if (this.onKeep !== undefined) this.announce(ruling)
     if (ruling.ok) {
       this.steps++
       store.undo.commit(store.again && store.fresh)
       if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
-      if (this.overheard !== undefined) this.heard?.push(...this.overheard.splice(0))
+      if (this.overheard !== undefined) for (const each of this.overheard.splice(0)) this.heard?.push(each)
     } else this.takeBack()
     store.open = false
+    if (this.runs.isCounting) this.countFaults(ruling, seat)
+    if (this.settling !== undefined) this.settling = undefined
     return ruling.ok ? allowed : ruling
+  }
+
+  /** Says that a step is about to be kept. Whoever hears it may prevent that by throwing. */
+  private announce(ruling: Ruling): void {
+    const { onKeep, store } = this
+    this.onKeep = undefined
+    if (!ruling.ok) return
+    try {
+      onKeep?.()
+    } catch (error) {
+      this.takeBack()
+      store.open = false
+      throw error
+    }
+  }
+
+  private countFaults(ruling: Ruling, seat: Seat | undefined): void {
+    if (ruling.ok) this.runs.end(seat, this.settling === false)
+    else if (ruling.code === 'fault' && this.runs.takeVoid()) this.voidBout()
+  }
+
+  /** Too much has gone wrong for the bout to go on: it ends without a winner. */
+  private voidBout(): void {
+    const now = (this.held['phases'] as { readonly now?: { readonly phase: string } } | undefined)?.now
+    const phases = this.used.get('phases') as { finish?(why: string): void } | undefined
+    if (now === undefined || now.phase === 'lobby' || now.phase === 'over') return
+    this.step('void', () => phases?.finish?.('void'))
   }
 
   private takeBack(): void {
@@ -380,20 +455,18 @@ export class Engine extends MatchState {
   /** The step cannot be kept any more, whoever catches the error. */
   doomed(error: unknown): void {
     this.store.open = true // an amendment may have thrown
-    this.doom ??= { error, handler: this.running }
+    this.doom ??= { error, handler: this.running, settling: this.settling }
   }
 
-  private faulted(
-    during: string,
-    { error: thrown, handler }: { readonly error: unknown; readonly handler: string },
-  ): Refusal {
+  /** What a step is answered for which it is taken back, and `by` whose action it was; or what was only tried. */
+  private faulted(during: string, { error: thrown, handler, settling }: Doom, by?: Seat): Refusal {
     const { missing, trouble } = this.store
     const error = inOurWords(thrown)
     if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
       return refuse('no-such-target', { seat: missing })
-    const id = this.store.ids.text(FAULTS, this.faulty++, 0)
-    this.faults.push({ id, at: this.time.now, handler, during, error })
-    if (this.faults.length > FAULTS_KEPT) this.faults.shift()
-    return refuse('fault', { fault: id })
+    const isStep = during !== TRIAL
+    const fault = this.faults.add({ at: this.time.now, handler, during, error }, isStep)
+    if (isStep) this.runs.add(settling ? undefined : by)
+    return refuse('fault', { fault })
   }
 }

@@ -1,5 +1,5 @@
 import { canonicalJson } from '../kit/index.ts'
-import { editMembers, reaches, SERVER, type Seat } from '../state/index.ts'
+import { type Audience, editMembers, noViewers, reaches, SERVER, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan, RulePlan, TimerPlan } from './plan.ts'
 
@@ -87,10 +87,7 @@ export class Extras {
     )
     if (plan === undefined) return none
     const running = this.engine.time.running(plan.slot)
-    const seen = running.filter(
-      ({ key }) =>
-        viewer === SERVER || reaches(this.engine.sights.audience(plan.sights, key, plan.owner), viewer),
-    )
+    const seen = running.filter(({ key }) => viewer === SERVER || reaches(this.audience(plan, key), viewer))
     // A row's key is the id that the viewer knows. By their keys: the order in which they were started could tell what
     // may not be known.
     const shown = seen.flatMap(({ key, due }) => {
@@ -98,6 +95,14 @@ export class Extras {
       return known === null ? [] : ([[String(known), String(due)]] as const)
     })
     return new Map(shown.sort(([a], [b]) => (a < b ? -1 : 1)))
+  }
+
+  /** Whose sides there are may be for a rule to say; nobody sees the timer while it fails to. */
+  private audience({ sights, owner, name }: TimerPlan, key: string): Audience {
+    const { engine } = this
+    return engine.ask('sight', `${engine.plan.rules[owner]?.name} timer ${name} seenBy`, noViewers, () =>
+      engine.sights.audience(sights, key, owner),
+    )
   }
 
   private optionsFor(viewer: string): Extra {

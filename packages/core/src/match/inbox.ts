@@ -25,11 +25,25 @@ export interface Entry {
 }
 /** Who is told of every input, in order. */
 export interface Journal {
+  /** Before what it says counts. */
   input(entry: Entry): void
+  /** All that follows from the input at its ms has happened. */
+  settled(): void
 }
 
+type Single = 'submit' | 'report' | 'direct'
+interface From {
+  readonly seat?: Seat
+  readonly how?: (How & Heard) | undefined
+  readonly referee?: string | undefined
+  readonly text?: string | undefined
+}
+
+const accepted: readonly Ruling[] = [allowed]
 const MOST_LINKS = 1000
 const SET = 'match.set'
+/** A seat can always leave. */
+const LEAVE = 'roster.leave'
 
 /** Takes the inputs of a match, checks them in the order of RULES 1.6, and has the engine carry them out. */
 export class Inbox {
@@ -48,7 +62,7 @@ export class Inbox {
 
   submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
     if (this.closed) return refuse('closed')
-    const early = this.seatTrouble(seat)
+    const early = this.seatTrouble(seat, name)
     if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
@@ -66,18 +80,21 @@ export class Inbox {
           : this.shown(seat, before.ruling)
         : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
     const tags = tagsOf(how, seat)
+    const from = { seat, how, text }
+    this.recordIfKept('submit', name, given, from)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.after(this.engine.decide(plan, seat, parsed, tags))
+          : this.engine.decide(plan, seat, parsed, tags)
+    this.recorded('submit', name, given, ruling, from)
     if (how.id !== undefined) {
       this.ids.keep(player, { id: how.id, payload, ruling })
       this.lastAction ??= new Map()
       this.lastAction.set(player, how.id)
     }
-    if (this.journal !== undefined) this.recorded('submit', name, given, ruling, { seat, how, text })
+    this.after()
     // What could not be parsed is answered with what was sent, as it was sent.
     return parsed instanceof Misfit ? ruling : this.shown(seat, ruling)
   }
@@ -91,7 +108,7 @@ export class Inbox {
   /** What an input would be answered now. Nothing of it is kept or recorded. */
   tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
     if (seat !== undefined) {
-      const early = this.seatTrouble(seat)
+      const early = this.seatTrouble(seat, name)
       if (early) return early
     }
     const plan = this.plan(name, kind)
@@ -105,7 +122,7 @@ export class Inbox {
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
   options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
     const plan = this.plan(name, 'action')
-    if (this.closed || plan === undefined || this.seatTrouble(seat)) return []
+    if (this.closed || plan === undefined || this.seatTrouble(seat, name)) return []
     return this.engine.options.of(plan, seat, part)
   }
 
@@ -113,18 +130,19 @@ export class Inbox {
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
+    const from = this.journal && { how: whatCame(heard) }
+    if (from !== undefined) this.recordIfKept('report', name, cleanedOr(input, parsed), from)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { fact: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.after(
-              heard?.at === undefined
-                ? this.engine.decide(plan, undefined, parsed, tagged(heard))
-                : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard))),
-            )
-    if (this.journal === undefined) return ruling
-    return this.recorded('report', name, cleanedOr(input, parsed), ruling, { how: whatCame(heard) })
+          : heard?.at === undefined
+            ? this.engine.decide(plan, undefined, parsed, tagged(heard))
+            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard)))
+    if (from !== undefined) this.recorded('report', name, cleanedOr(input, parsed), ruling, from)
+    this.after()
+    return ruling
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
@@ -133,11 +151,7 @@ export class Inbox {
     const plan = this.plan(name, 'fact')
     const parsed =
       plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))
-    const rulings =
-      plan === undefined || parsed === undefined
-        ? inputs.map(() => refuse('unknown-action', { fact: name }))
-        : this.after(this.hearAll(plan, parsed, heard ?? {}))
-    this.journal?.input({
+    const entry = (rulings: readonly Ruling[]): Entry => ({
       t: this.engine.time.now,
       kind: 'reportAll',
       name,
@@ -145,6 +159,18 @@ export class Inbox {
       how: whatCame(heard),
       rulings,
     })
+    const { journal } = this
+    let isRecorded = false
+    const record = (rulings: readonly Ruling[]): void => {
+      journal?.input(entry(rulings))
+      isRecorded = true
+    }
+    const rulings =
+      plan === undefined || parsed === undefined
+        ? inputs.map(() => refuse('unknown-action', { fact: name }))
+        : this.hearAll(plan, parsed, heard ?? {}, record)
+    if (!isRecorded) record(rulings)
+    this.after()
     return rulings
   }
 
@@ -153,23 +179,30 @@ export class Inbox {
     if (name === SET) return this.set(input, referee)
     const plan = this.plan(name, 'directive')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
+    const given = cleanedOr(input, parsed)
+    this.recordIfKept('direct', name, given, { referee })
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { directive: name })
         : parsed instanceof Misfit
           ? misfit(parsed)
-          : this.after(this.engine.perform(name, plan.handler, parsed, referee))
-    return this.recorded('direct', name, cleanedOr(input, parsed), ruling, { referee })
+          : this.engine.perform(name, plan.handler, parsed, referee)
+    this.recorded('direct', name, given, ruling, { referee })
+    this.after()
+    return ruling
   }
 
   /** A live setting is the match's own directive: every rule has settings. */
   private set(input: unknown, referee: string | undefined): Ruling {
     const { rule, settings } = Object(input) as { readonly rule?: unknown; readonly settings?: unknown }
+    this.recordIfKept('direct', SET, input, { referee })
     const ruling =
       typeof rule !== 'string' || typeof settings !== 'object' || settings === null
         ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
-        : this.after(this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined))
-    return this.recorded('direct', SET, input, ruling, { referee })
+        : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
+    this.recorded('direct', SET, input, ruling, { referee })
+    this.after()
+    return ruling
   }
 
   /** @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE */
@@ -189,13 +222,18 @@ export class Inbox {
     return done
   }
 
-  private hearAll(plan: FactPlan, parsed: readonly Parsed[], heard: Heard): readonly Ruling[] {
+  private hearAll(
+    plan: FactPlan,
+    parsed: readonly Parsed[],
+    heard: Heard,
+    record: (rulings: readonly Ruling[]) => void,
+  ): readonly Ruling[] {
     const { at } = heard
     const tags = tagged(heard)
-    if (at === undefined) return this.hear(plan, parsed, tags)
+    if (at === undefined) return this.hear(plan, parsed, tags, record)
     let rulings: readonly Ruling[] = []
     const early = this.late(plan, at, () => {
-      rulings = this.hear(plan, parsed, tags)
+      rulings = this.hear(plan, parsed, tags, record)
       return allowed
     })
     return early.ok ? rulings : parsed.map(() => early)
@@ -215,8 +253,14 @@ export class Inbox {
     }
   }
 
-  private hear(plan: FactPlan, parsed: readonly Parsed[], tags: Tags | undefined): readonly Ruling[] {
+  private hear(
+    plan: FactPlan,
+    parsed: readonly Parsed[],
+    tags: Tags | undefined,
+    record: (rulings: readonly Ruling[]) => void,
+  ): readonly Ruling[] {
     const rulings: Ruling[] = []
+    this.engine.onKeep = () => record(rulings)
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
         const ruling =
@@ -233,9 +277,10 @@ export class Inbox {
       : parsed.map(() => whole)
   }
 
-  private seatTrouble(seat: Seat): Refusal | undefined {
+  private seatTrouble(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
-    return this.engine.seating.isGone(seat) ? refuse('gone', { seat }) : undefined
+    if (this.engine.seating.isGone(seat)) return refuse('gone', { seat })
+    return this.engine.runs.isLimited(seat) && name !== LEAVE ? refuse('fault-limit', { seat }) : undefined
   }
 
   private plan<K extends InputPlan['kind']>(
@@ -247,20 +292,19 @@ export class Inbox {
     return plan?.kind === kind ? (plan as Extract<InputPlan, { readonly kind: K }>) : undefined
   }
 
-  private recorded(
-    kind: 'submit' | 'report' | 'direct',
-    name: string,
-    input: unknown,
-    ruling: Ruling,
-    from: {
-      readonly seat?: Seat
-      readonly how?: (How & Heard) | undefined
-      readonly referee?: string | undefined
-      readonly text?: string | undefined
-    },
-  ): Ruling {
-    if (this.journal === undefined) return ruling
-    this.journal.input({ t: this.engine.time.now, kind, name, input, rulings: [ruling], ...from })
+  /** Writes the line of an input as soon as its step is to be kept, and before it is. */
+  private recordIfKept(kind: Single, name: string, input: unknown, from: From): void {
+    const { journal, engine } = this
+    if (journal === undefined) return
+    engine.onKeep = () => journal.input({ t: engine.time.now, kind, name, input, rulings: accepted, ...from })
+  }
+
+  /** Writes the line of an input that was refused: what was accepted is recorded already. */
+  private recorded(kind: Single, name: string, input: unknown, ruling: Ruling, from: From): Ruling {
+    const { journal, engine } = this
+    engine.onKeep = undefined
+    if (journal !== undefined && !ruling.ok)
+      journal.input({ t: engine.time.now, kind, name, input, rulings: [ruling], ...from })
     return ruling
   }
 
@@ -268,9 +312,9 @@ export class Inbox {
    * What a step has made due at its very ms fires right after it. So nothing is ever due between two inputs, and it
    * makes no difference who looks or asks in between.
    */
-  private after<R>(answer: R): R {
+  private after(): void {
     this.fireDue(this.engine.time.now)
-    return answer
+    this.journal?.settled()
   }
 
   /** Fires what is due until then, each timer exactly at its due. */

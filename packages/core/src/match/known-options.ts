@@ -4,6 +4,8 @@ import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan } from './plan.ts'
 
+const none: readonly unknown[] = []
+
 /** Options that have been worked out, kept until anything happens in the match or its time goes on. */
 export class KnownOptions {
   private readonly engine: Engine
@@ -38,7 +40,10 @@ export class KnownOptions {
     const { engine } = this
     const chosen = plan.parsePart(part, engine, seat)
     if (chosen instanceof Misfit) return []
+    const found = engine.ask('options', plan.options?.label ?? plan.handler.label, none, () =>
+      optionsOf(engine, plan, seat, chosen),
+    )
     const idOf = (table: string, inner: string): string | undefined => engine.idShown(table, inner, seat)
-    return sortedJson(optionsOf(engine, plan, seat, chosen).map((option) => plan.show(Object(option), idOf)))
+    return sortedJson(found.map((option) => plan.show(Object(option), idOf)))
   }
 }

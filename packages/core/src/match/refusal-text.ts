@@ -20,6 +20,8 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
   fault:
     "A rule failed, and nothing happened. The host finds the cause under this fault's id in match.faults.",
+  'fault-limit':
+    'Actions of this seat have failed too often in a row. They are taken again in the next bout; the host finds the causes in match.faults.',
   'match-full': 'No seat is free. Wait for one, or watch.',
   'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
   barred: 'This player was sent off and may not come back. Ask the referee.',

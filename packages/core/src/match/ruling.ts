@@ -42,6 +42,7 @@ export type AnyInputCode =
   | 'down'
   | 'no-such-target'
   | 'fault'
+  | 'fault-limit'
 
 /** The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return type. */
 export type PassedOn = string & { readonly passedOn: true }

@@ -35,6 +35,8 @@ export class SightKeeper implements Undoable {
   /** What each row and group read when it was last asked, and the other way round. */
   private read: Map<Holder, ReadonlySet<object>> | undefined
   private readBy: Map<object, Set<Holder>> | undefined
+  /** Rows of which nobody sees anything until their sights can be asked: they threw when the match began or was restored. */
+  private readonly failing: Set<PolicyRow> = new Set()
 
   constructor(engine: Engine) {
     this.engine = engine
@@ -51,12 +53,18 @@ export class SightKeeper implements Undoable {
     return this.looks
   }
 
+  /** Asks for the first time. */
+  begin(): void {
+    for (const row of new Set(this.store.takeTouched())) this.askAgain(row)
+  }
+
   /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
   settle(): void {
     for (const group of this.ofTimers) this.looking.group(group)
     const rows = new Set(this.store.takeTouched())
     if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
     for (const row of rows) this.ask(row)
+    for (const row of this.failing) if (!rows.has(row)) this.askAgain(row)
   }
 
   /** Asks every row anew: for a match whose state has been filled from a snapshot. */
@@ -66,12 +74,17 @@ export class SightKeeper implements Undoable {
     this.looking.forget()
     this.store.takeTouched()
     for (const { plan, stored } of this.engine.parts.flat())
-      if (plan.shape.byRow) for (const row of stored.rows()) this.ask(row as PolicyRow, true)
+      if (plan.shape.byRow) for (const row of stored.rows()) this.askAgain(row as PolicyRow, true)
   }
 
   /** Whether a step could concern anybody's sight. */
   get concerned(): boolean {
-    return this.store.touched.length > 0 || this.readBy !== undefined || this.ofTimers.length > 0
+    return (
+      this.store.touched.length > 0 ||
+      this.readBy !== undefined ||
+      this.ofTimers.length > 0 ||
+      this.failing.size > 0
+    )
   }
 
   $restore(code: number, old: unknown): void {
@@ -139,13 +152,18 @@ export class SightKeeper implements Undoable {
     const { rule, stored } = this.engine.partOf(row)
     const { store } = this
     const look = this.looking.scope(rule)
-    const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
+    const part = row.$shape.path.slice(1).replace('/', '.')
     const { facets, masks } = row.$shape
     const run = () => ({
       after: [...facets, ...masks].map(({ policy }) => policy(row, look)),
-      shown: masks.map(({ as }) => JSON.stringify(as(row, look)) ?? 'null'),
+      shown: masks.map(({ as, name, facet }) => {
+        this.engine.running = `${part} ${facet < 0 ? 'derives' : 'maskedBy'} ${name}`
+        return JSON.stringify(as(row, look)) ?? 'null'
+      }),
     })
-    const { result, read } = this.looking.trace.follow(() => this.engine.look({ rule, label, run }))
+    const { result, read } = this.looking.trace.follow(() =>
+      this.engine.look({ rule, label: `${part} seenWhen`, run }),
+    )
     const { after, shown } = result
     this.setRead(row, read)
     if (same(row.$sights, after) && shown.every((text, at) => text === row.$masks[at])) return
@@ -159,6 +177,17 @@ export class SightKeeper implements Undoable {
     // Whoever sees it again because a step was taken back knows it as before.
     const isAsBefore = restored || store.broughtBack?.has(row) === true
     stored.seenDifferently(row, isAsBefore ? anyOf(presence(before), now) : presence(before), now)
+  }
+
+  /** Asks beside what a step does: where the sight throws, nobody sees anything of the row until it does not. */
+  private askAgain(row: PolicyRow, restored = false): void {
+    const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
+    const isAsked = this.engine.ask('sight', label, false, () => {
+      this.ask(row, restored)
+      return true
+    })
+    if (isAsked) this.failing.delete(row)
+    else this.failing.add(row)
   }
 
   /** Whoever may see something that happens now, of which a seat is the owner. */

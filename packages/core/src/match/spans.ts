@@ -43,7 +43,7 @@ export function resetParts(store: Store, parts: readonly StoredPart[], seat: Sea
   for (const stored of parts) {
     if (seat !== undefined) {
       if (stored instanceof SeatTable) stored.of(seat).$reset()
-    } else if (stored instanceof KeyedTable) cleared.push(...stored.clear())
+    } else if (stored instanceof KeyedTable) for (const row of stored.clear()) cleared.push(row)
     else for (const row of stored.rows()) row.$reset()
   }
   // Rows that are cleared together may name one another; only what stays must let go.

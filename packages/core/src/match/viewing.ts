@@ -85,7 +85,7 @@ export class Viewing {
    */
   open(viewer: string): Opening {
     this.assertViewer(viewer)
-    this.waiting.push(...this.collect())
+    this.waiting = this.waiting.concat(this.collect())
     if (viewer === SERVER) {
       this.engine.heard ??= []
       this.serverBox ??= new Outbox()
@@ -190,7 +190,7 @@ export class Viewing {
       this.tellPart(rows, seats ?? this.viewers.keys())
     }
     dirty.length = 0
-    if (latest.rows.length > 0) dirty.push(...latest.rows)
+    for (const row of latest.rows) dirty.push(row)
   }
 
   /** What has changed of some rows of one part, for all viewers but the server. */

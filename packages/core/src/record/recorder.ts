@@ -2,20 +2,31 @@ import { jsonText } from '../kit/index.ts'
 import type { Engine, Entry, Journal, Ruling } from '../match/index.ts'
 import { type CheckLine, type Header, type InputLine, RECORD_VERSION } from './format.ts'
 
-/** Takes a record line by line, each without its line break. What it throws reaches whoever gave the input. */
+/**
+ * Takes a record line by line, each without its line break, before what it says counts. Where it throws, nothing of that
+ * input has happened: the step is taken back, and what the sink threw reaches whoever gave the input.
+ */
 export type Sink = (line: string) => void
 
 const INPUTS_PER_CHECK = 256
 const MOST_QUOTES = 1000
 const MALFORMED_KEPT = 256
 /** Codes that answer before an input is parsed, or because it cannot be. */
-const unparsed: ReadonlySet<string> = new Set(['bad-input', 'unknown-action', 'unknown-seat', 'gone'])
+const unparsed: ReadonlySet<string> = new Set([
+  'bad-input',
+  'unknown-action',
+  'unknown-seat',
+  'gone',
+  'fault-limit',
+])
 
 /** Writes what happens in a match as JSON Lines: a header, every input, and now and then the state's hash. */
 export class Recorder implements Journal {
   private readonly engine: Engine
   private readonly sink: Sink
   private inputs = 0
+  /** Inputs after which a check line is due. */
+  private checkedAt = INPUTS_PER_CHECK
   /** Names and seats as JSON texts. */
   private readonly quotes: Map<string, string> = new Map()
 
@@ -49,15 +60,21 @@ export class Recorder implements Journal {
     if (no !== undefined) line += `,"no":${JSON.stringify(no)}`
     this.sink(`${line}}`)
     this.inputs++
-    if (this.inputs % INPUTS_PER_CHECK === 0) this.check()
+  }
+
+  /** Now and then the state's hash. It changes nothing, so where the sink throws it is written after a later input. */
+  settled(): void {
+    if (this.inputs < this.checkedAt) return
+    try {
+      this.write({ t: this.engine.time.now, check: this.engine.hash() })
+      this.checkedAt = this.inputs + INPUTS_PER_CHECK
+    } catch {
+      this.checkedAt = this.inputs + 1
+    }
   }
 
   end(): void {
     this.write({ t: this.engine.time.now, check: this.engine.hash(), end: true })
-  }
-
-  private check(): void {
-    this.write({ t: this.engine.time.now, check: this.engine.hash() })
   }
 
   private quoted(name: string): string {

@@ -23,6 +23,8 @@ export interface Snapshot {
   /** Numbers drawn from each stream of chance. */
   readonly streams: { readonly [stream: string]: number }
   readonly ids: ReturnType<Inbox['ids']['save']>
+  /** Faults in a row, where there are any. */
+  readonly faults?: ReturnType<Engine['runs']['save']>
   /** Steps that can be taken back, where there are any. */
   readonly past?: readonly KeptStep[]
   /** The state's hash: a snapshot that was damaged does not give it again. */
@@ -32,6 +34,7 @@ export interface Snapshot {
 export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: readonly string[]): Snapshot {
   const { name, digest } = engine.plan
   const kept = engine.past?.save() ?? []
+  const faults = engine.runs.save()
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
     snapshot: 'zinc-referee',
@@ -51,6 +54,7 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: 
     ),
     streams: Object.fromEntries(drawn.map(([stream, state]) => [stream, state.drawn])),
     ids: inbox.ids.save(),
+    ...(faults && { faults }),
     ...(kept.length > 0 && { past: kept }),
     hash: engine.hash(),
   }
@@ -69,6 +73,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.seating.load(snapshot.seats)
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
+    if (snapshot.faults !== undefined) engine.runs.load(snapshot.faults)
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
       const saved = snapshot.parts[plan.shape.path.slice(1).replace('/', '.')]

@@ -1,7 +1,7 @@
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { KeyedIds, type Seed, seedKey } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { Engine, Inbox, type Spec, Viewing } from '../match/index.ts'
+import { Engine, type Fault, Inbox, type Spec, Viewing } from '../match/index.ts'
 import {
   loadSnapshot,
   type RecordContent,
@@ -30,6 +30,8 @@ export interface Beginning<S extends Spec, O extends Spec = never> {
   readonly settings?: SettingsOf<S | O>
   /** Takes the record, a line at a time. */
   readonly record?: Sink
+  /** Told at once of each fault: code of the rulebook that threw. What it throws is a fault of its own. */
+  readonly onFault?: (fault: Fault) => void
 }
 
 /**
@@ -59,6 +61,7 @@ export function beginAnyMatch(
     readonly preset?: string
     readonly settings?: object
     readonly record?: Sink
+    readonly onFault?: (fault: Fault) => void
   },
 ): AnyMatch {
   return start(book, given).match
@@ -78,6 +81,8 @@ export interface Resuming {
   readonly tail?: string
   /** Takes the lines from here on; they belong behind those of the former record. */
   readonly record?: Sink
+  /** Told at once of each fault. */
+  readonly onFault?: (fault: Fault) => void
   /** Changes a snapshot of an older version of the rulebook into one of this version. */
   readonly migrate?: (old: Snapshot) => Snapshot
 }
@@ -108,7 +113,8 @@ export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Res
     with: from.with ?? [],
     from,
     migrated: migrates,
-    ...(given.record === undefined ? {} : { record: given.record }),
+    ...(given.record && { record: given.record }),
+    ...(given.onFault && { onFault: given.onFault }),
   })
   if (given.tail !== undefined) {
     const { journal } = inbox
@@ -133,7 +139,7 @@ export interface ReplayedMatch extends Replayed {
 export function replayRecord(
   book: AnyRulebook,
   record: string | RecordContent,
-  options: { readonly until?: number } = {},
+  options: { readonly until?: number; readonly onFault?: (fault: Fault) => void } = {},
 ): ReplayedMatch {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, plan, seed, settings, with: taken = [] } = content.header
@@ -141,7 +147,12 @@ export function replayRecord(
     throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
   if (taken.some((rule) => !book.optional.includes(rule)) || plan !== book.planWith(taken).digest)
     throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook })
-  const { match, engine, inbox } = start(book, { seed: seedFrom(seed), settings, with: taken })
+  const { match, engine, inbox } = start(book, {
+    seed: seedFrom(seed),
+    settings,
+    with: taken,
+    ...(options.onFault && { onFault: options.onFault }),
+  })
   return { match, ...replayInto(engine, inbox, content, options.until) }
 }
 
@@ -153,6 +164,7 @@ function start(
     readonly preset?: string
     readonly settings?: object
     readonly record?: Sink
+    readonly onFault?: (fault: Fault) => void
     readonly from?: Snapshot
     readonly migrated?: boolean
     readonly ids?: IdMaker
@@ -164,7 +176,7 @@ function start(
   const known = plan.rules.map(({ name }) => name)
   for (const rule of Object.keys(settings))
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
-  const engine = new Engine(plan, seedKey(given.seed), settings, given.ids)
+  const engine = new Engine(plan, seedKey(given.seed), settings, given)
   const inbox = new Inbox(engine)
   if (given.from !== undefined) loadSnapshot(engine, inbox, given.from, given.migrated !== true)
   const viewing = new Viewing(engine, inbox)

@@ -55,7 +55,10 @@ export class HeldMatch implements AnyMatch {
     return this.engine.held
   }
   get faults(): AnyMatch['faults'] {
-    return this.engine.faults
+    return this.engine.faults.latest
+  }
+  get faultCounts(): AnyMatch['faultCounts'] {
+    return Object.fromEntries(this.engine.faults.counts)
   }
   submit(seat: Seat, action: string, input: unknown, how?: How): Ruling {
     return this.inbox.submit(seat, action, input, how)
@@ -95,8 +98,8 @@ export class HeldMatch implements AnyMatch {
   }
   close(): void {
     if (this.inbox.closed) return
-    this.inbox.closed = true
     this.recorder?.end()
+    this.inbox.closed = true
   }
   /** The works of the match, for tools that look into it. */
   inside(): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {

@@ -119,8 +119,10 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
    * @throws ZR_MATCH_CLOSED after `close()`
    */
   readonly state: State
-  /** The latest steps that were taken back because a rule threw. */
+  /** The latest 20 faults: code of the rulebook that threw. See `onFault` to be told of each at once. */
   readonly faults: readonly Fault[]
+  /** How many faults there were of each handler, such as `{ 'raft on vitals.down': 3 }`. */
+  readonly faultCounts: { readonly [handler: string]: number }
   /** What a player asks for. The same id again is decided once and answered twice. */
   submit<K extends keyof A & string>(
     seat: Seat,

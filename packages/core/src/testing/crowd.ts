@@ -1,5 +1,5 @@
 import type { Spec } from '../match/index.ts'
-import type { AnyMatch, Match } from '../rulebook/index.ts'
+import { type AnyMatch, insideOf, type Match } from '../rulebook/index.ts'
 import type { Notice } from '../sight/index.ts'
 import type { Seat } from '../state/index.ts'
 
@@ -31,6 +31,14 @@ export interface Line {
   readonly aside?: string
 }
 
+/** Lets a crowd play on for a moment. What it throws is a fault of the match, which goes on. */
+export function beatOnce(match: AnyMatch, crowd: Crowd, drives: (seat: Seat) => boolean = () => true): void {
+  const engine = insideOf(match)?.engine
+  const beat = (): void => crowd.beat(match, drives)
+  if (engine === undefined) beat()
+  else engine.ask('crowd', 'crowd beat', undefined, beat)
+}
+
 /** Plays in virtual time until the bout is over or so much match time (ms) has passed; returns whether it is over. */
 export function playOut<S extends Spec, O extends Spec>(
   typed: AnyMatch | Match<S, O>,
@@ -41,7 +49,7 @@ export function playOut<S extends Spec, O extends Spec>(
   const match = typed as AnyMatch // a crowd goes by what the rulebook describes, not by its types
   const isOver = (): boolean => phaseOf(match) === 'over'
   while (!isOver() && match.now < until) {
-    crowd.beat(match, () => true)
+    beatOnce(match, crowd)
     each()
     const beat = Math.min(match.now + crowd.every, until)
     // Stop at each timer on the way, so that what it tells is told at its own time.

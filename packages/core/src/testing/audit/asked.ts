@@ -3,6 +3,7 @@ import type { RecordContent } from '../../record/index.ts'
 import type { AnyMatch } from '../../rulebook/index.ts'
 import type { Seat } from '../../state/index.ts'
 import type { Crowd } from '../crowd.ts'
+import type { FaultKind } from '../fault-kinds.ts'
 
 /** How a match is looked at. */
 interface Looked {
@@ -79,5 +80,5 @@ export interface SightAudit {
   /** What keeps the audit from saying that nothing leaks: secrets that were never varied, or not for long enough. */
   readonly incomplete: readonly string[]
   /** Faults of the match that was played: a mode that faults is not clean. */
-  readonly faults: readonly string[]
+  readonly faults: readonly FaultKind[]
 }

@@ -22,7 +22,7 @@ export interface AuditPart {
   readonly disclosed: SightAudit['disclosed']
   readonly secrets: { readonly [secret: string]: CoveredPart }
   readonly compared: number
-  readonly faults: readonly string[]
+  readonly faults: SightAudit['faults']
   /** True if it was stopped before it was through. */
   readonly stopped: boolean
 }

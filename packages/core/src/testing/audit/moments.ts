@@ -1,4 +1,5 @@
 import type { Snapshot } from '../../record/index.ts'
+import { type FaultKind, FaultKinds } from '../fault-kinds.ts'
 import type { SightLeak } from './asked.ts'
 import { ReturningIds } from './returning-ids.ts'
 import type { Deed, Source } from './sources.ts'
@@ -18,14 +19,15 @@ export function momentsOf(
 ): {
   readonly usual: readonly Moment[]
   readonly returning: readonly SightLeak[]
-  readonly faults: readonly string[]
+  readonly faults: readonly FaultKind[]
 } {
   const names: string[] = []
   source.play(source.begin(), ({ name }) => names.push(name))
   const picked = pickedOf(names, checks)
   const found: (Omit<Moment, 'onward'> & { readonly nth: number })[] = []
   const deeds: Deed[] = []
-  const match = source.begin()
+  const faults = new FaultKinds()
+  const match = source.begin(faults.add)
   const ids = new ReturningIds(match)
   source.play(match, (deed) => {
     const nth = deeds.push(deed) - 1
@@ -33,10 +35,7 @@ export function momentsOf(
     if (deed.seat !== undefined || deed.name === 'time') ids.look()
   })
   const usual = found.map(({ nth, ...moment }) => ({ ...moment, onward: deeds.slice(nth) }))
-  const faults = match.faults.map(
-    ({ handler, error }) => `${handler}: ${error instanceof Error ? error.message : String(error)}`,
-  )
-  return { usual, returning: ids.leaks, faults }
+  return { usual, returning: ids.leaks, faults: faults.all() }
 }
 
 /** So many numbers of deeds, or a few more: of each kind of input some, spread evenly over the match. */

@@ -1,6 +1,6 @@
 import { chanceFrom } from '../../chance/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { Ruling } from '../../match/index.ts'
+import type { Fault, Ruling } from '../../match/index.ts'
 import { readRecord } from '../../record/index.ts'
 import {
   type AnyMatch,
@@ -25,7 +25,7 @@ export interface Deed {
 }
 /** A match that can be played again and again in the same way. */
 export interface Source {
-  begin(): AnyMatch
+  begin(onFault?: (fault: Fault) => void): AnyMatch
   /** Plays it from its beginning on; `hear` gets each deed before it is done. */
   play(match: AnyMatch, hear: (deed: Deed) => void): void
 }
@@ -34,7 +34,7 @@ const USUAL_LENGTH = 15 * 60_000
 
 /** A match of these seats, from its first ms of live play, as a crowd plays it. */
 export const played = (book: AnyRulebook, asked: AuditAsked): Source => ({
-  begin: () => beginPlay(book, asked),
+  begin: (onFault) => beginPlay(book, asked, onFault),
   play: (match, hear) => void playOut(heard(match, hear), restless(asked), asked.until ?? USUAL_LENGTH),
 })
 
@@ -76,7 +76,7 @@ function restless({ crowd, seed = 'fair-1', until = USUAL_LENGTH }: AuditAsked):
 export function recorded(book: AnyRulebook, record: AuditedRecord['record']): Source {
   const content = typeof record === 'string' ? readRecord(record) : record
   return {
-    begin: () => replayRecord(book, { ...content, lines: [] }).match,
+    begin: (onFault) => replayRecord(book, { ...content, lines: [] }, { ...(onFault && { onFault }) }).match,
     play(match, hear) {
       const does = (deed: Deed): void => {
         hear(deed)
@@ -98,8 +98,9 @@ export function recorded(book: AnyRulebook, record: AuditedRecord['record']): So
 function beginPlay(
   book: AnyRulebook,
   { seats, seed = 'fair-1', with: taken = [], settings = {} }: AuditAsked,
+  onFault?: (fault: Fault) => void,
 ): AnyMatch {
-  const match = beginAnyMatch(book, { seed, with: taken, settings })
+  const match = beginAnyMatch(book, { seed, with: taken, settings, ...(onFault && { onFault }) })
   for (const seat of seats) match.direct('roster.join', { seat, name: seat })
   for (const seat of seats) match.submit(seat, 'roster.ready', {})
   if (match.nextDue !== undefined) match.advanceTo(match.nextDue)

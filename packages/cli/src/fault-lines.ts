@@ -1,0 +1,34 @@
+import { dirname, relative } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { gone } from 'zinc-referee'
+import type { FaultKind } from 'zinc-referee/testing'
+import { columns } from './paper.ts'
+
+/** Where the library's own code lies: what is thrown there was called from elsewhere. */
+const LIBRARY = dirname(dirname(fileURLToPath(import.meta.resolve('zinc-referee'))))
+
+/** The first fault of each kind, with its place in the rulebook's file; nothing where there was none. */
+export function faultLines(kinds: readonly FaultKind[]): readonly string[] {
+  if (kinds.length === 0) return []
+  const rows = kinds.map(({ handler, during, at, error, stack, times }) => [
+    handler,
+    String(times),
+    gone(at),
+    during,
+    error,
+    placeIn(stack) ?? '',
+  ])
+  return [columns(['fault', 'times', 'first', 'during', 'what', 'where'], rows)]
+}
+
+/** The first line of a stack that is not the library's, such as `races.ts:12:5`. */
+function placeIn(stack: string | undefined): string | undefined {
+  for (const line of stack?.split('\n') ?? []) {
+    const [, path, place] = /\(?((?:file:\/\/)?\/[^():]+):(\d+:\d+)\)?$/.exec(line.trim()) ?? []
+    if (path === undefined) continue
+    const file = path.startsWith('file:') ? fileURLToPath(path) : path
+    if (file.startsWith(LIBRARY) || file.includes('node_modules')) continue
+    return `${relative(process.cwd(), file)}:${place}`
+  }
+  return undefined
+}

@@ -1,0 +1,45 @@
+import type { Fault } from '../match/index.ts'
+
+/** Faults that are alike: the first of them, and how many there were. */
+export interface FaultKind {
+  /** The handler that threw, and the input or timer whose step it was, or what was asked. */
+  readonly handler: string
+  readonly during: string
+  /** Match time of the first, ms. */
+  readonly at: number
+  readonly error: string
+  /** Where it was thrown, as the engine that ran it says. */
+  readonly stack?: string
+  readonly times: number
+}
+
+/** Gathers faults by handler and error. Hand its `add` over as `onFault`. */
+export class FaultKinds {
+  readonly #kinds: Map<string, FaultKind> = new Map()
+
+  readonly add = ({
+    handler,
+    during,
+    at,
+    error,
+  }: Pick<Fault, 'handler' | 'during' | 'at' | 'error'>): void => {
+    const text = String(error)
+    const key = `${handler} ${text}`
+    const known = this.#kinds.get(key)
+    const stack = error instanceof Error ? error.stack : undefined
+    const first = known ?? {
+      handler,
+      during,
+      at,
+      error: text,
+      ...(stack !== undefined && { stack }),
+      times: 0,
+    }
+    this.#kinds.set(key, { ...first, times: first.times + 1 })
+  }
+
+  /** In the order in which they first came. */
+  all(): readonly FaultKind[] {
+    return [...this.#kinds.values()]
+  }
+}

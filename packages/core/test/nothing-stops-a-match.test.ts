@@ -1,0 +1,362 @@
+import { expect, test } from 'vitest'
+import {
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  type Fault,
+  flag,
+  group,
+  int,
+  only,
+  perSeat,
+  replayRecord,
+  resumeMatch,
+  side,
+  single,
+} from 'zinc-referee'
+import { Replica } from 'zinc-referee/replica'
+import { mostAtTime, rounds, scores, verdict } from 'zinc-referee/rules'
+import { beatOnce, playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+
+const SEATS = ['otter', 'heron']
+/** Code of a mode that throws while the part `trap` says so. */
+const trap = (match: any): void => {
+  if (match.own.trap.set) throw new Error('my bug')
+}
+const broken = (more: object): any =>
+  defineRulebook({
+    name: 'stall',
+    seats: { min: 1, max: 3 },
+    rules: [
+      rounds({ length: 60_000 }),
+      scores,
+      verdict({ when: [mostAtTime] }),
+      defineRule({
+        name: 'stall',
+        ...more,
+        state: {
+          trap: single({ set: flag(false) }),
+          jars: perSeat({ n: int(0).seenBy(everyone) }),
+          ...Object(more).state,
+        },
+        actions: {
+          fill: {
+            input: {},
+            decide: (match: any, seat: string) => {
+              match.own.jars.of(seat).n += 1
+            },
+          },
+          ...Object(more).actions,
+        },
+        facts: {
+          arm: {
+            input: {},
+            hear: (match: any) => {
+              match.own.trap.set = true
+            },
+          },
+          disarm: {
+            input: {},
+            hear: (match: any) => {
+              match.own.trap.set = false
+            },
+          },
+          ...Object(more).facts,
+        },
+      } as any),
+    ],
+  } as any)
+
+const asked: { readonly [where: string]: { readonly book: any; readonly handler: string } } = {
+  'options that are offered': {
+    book: broken({
+      actions: {
+        pick: {
+          offered: true,
+          input: { n: int() },
+          options: (match: any) => {
+            trap(match)
+            return [{ n: 1 }]
+          },
+          decide() {},
+        },
+      },
+    }),
+    handler: 'stall options pick',
+  },
+  'an offered action when it is tried': {
+    book: broken({ actions: { pick: { offered: true, input: {}, decide: trap } } }),
+    handler: 'stall action pick',
+  },
+  'a gate of an offered action': {
+    book: broken({
+      gates: { shut: { place: 'role', check: trap } },
+      actions: { pick: { offered: true, when: { gate: 'stall.shut', given: [] }, input: {}, decide() {} } },
+    }),
+    handler: 'stall.shut gate',
+  },
+  'the sides that a timer is seen by': {
+    book: broken({
+      sides: (match: any, seat: string) => {
+        trap(match)
+        return [seat]
+      },
+      timers: { bell: { seenBy: side } },
+      actions: {
+        ring: {
+          input: {},
+          decide: (match: any, seat: string) => match.timers.start('bell', { in: 9000, key: seat }),
+        },
+      },
+    }),
+    handler: 'stall timer bell seenBy',
+  },
+}
+
+test.each(Object.entries(asked))(
+  '%s that throws is a fault, and everybody is told all else',
+  (_, { book, handler }) => {
+    const { match, replay }: any = playMatch(book, SEATS)
+    if (
+      match
+        .describe()
+        .rules.some(({ actions }: any) => actions.some(({ name }: any) => name === 'stall.ring'))
+    )
+      match.submit('otter', 'stall.ring', {})
+    const viewers = [...SEATS, 'spectator']
+    const replicas = viewers.map((viewer) => {
+      const { view, at } = match.open(viewer)
+      return new Replica({ view: JSON.parse(view), at }, at)
+    })
+    const flush = (): void => {
+      for (const { viewer, at, patch, notices } of match.flush())
+        replicas[viewers.indexOf(viewer)]?.update({ at, patch: JSON.parse(patch), notices }, at)
+      expect(replicas.map(({ view }) => view)).toEqual(viewers.map((viewer) => match.view(viewer)))
+    }
+    for (const fact of ['stall.arm', 'stall.disarm']) {
+      expect(match.report(fact, {})).toEqual({ ok: true })
+      for (const seat of SEATS) expect(match.submit(seat, 'stall.fill', {})).toEqual({ ok: true })
+      flush()
+    }
+    expect(Object.keys(match.faultCounts)).toEqual([handler])
+    expect(match.faults[0]).toMatchObject({ handler, error: new Error('my bug') })
+    expect(match.state.stall.jars.of('heron').n).toBe(2)
+    expect(replay().differs).toBeUndefined()
+  },
+)
+
+test('a sight, mask, derived cell or group that throws fails the step that asked it; at the beginning nobody sees the row', () => {
+  const rows = (more: (part: any) => any) =>
+    broken({
+      state: { cups: more(perSeat({ open: flag(false), n: int(7) })) },
+      actions: {
+        open: {
+          input: {},
+          decide: (match: any, seat: string) => {
+            match.own.cups.of(seat).open = true
+          },
+        },
+      },
+      groups: {
+        keen: (match: any) => match.seats.filter((seat: string) => match.own.cups.of(seat).open && bug()),
+      },
+    })
+  const bug = (): never => {
+    throw new Error('my bug')
+  }
+  const cases = [
+    [
+      rows((part) => part.seenWhen({ n: ({ open }: any) => (open ? bug() : everyone) })),
+      'stall.cups seenWhen',
+    ],
+    [
+      rows((part) =>
+        part
+          .seenWhen({ n: ({ id }: any) => only(id) })
+          .maskedBy({ n: { to: everyone, as: ({ open }: any) => (open ? bug() : 0) } }),
+      ),
+      'stall.cups maskedBy n',
+    ],
+    [
+      rows((part) =>
+        part.derives({ twice: { to: everyone, as: ({ open, n }: any) => (open ? bug() : n * 2) } }),
+      ),
+      'stall.cups derives twice',
+    ],
+    [
+      rows((part) => part.seenWhen({ n: (_: any, look: any) => look.members(group('stall.keen')) })),
+      'stall group keen',
+    ],
+  ] as const
+  for (const [book, handler] of cases) {
+    const { match }: any = playMatch(book, SEATS)
+    const before = match.hash()
+    expect([handler, match.submit('otter', 'stall.open', {}).code]).toEqual([handler, 'fault'])
+    expect(Object.keys(match.faultCounts)).toEqual([handler])
+    expect(match.hash()).toBe(before)
+    expect(match.submit('heron', 'stall.fill', {})).toEqual({ ok: true })
+  }
+  // What a snapshot holds may make the sights of a newer version throw.
+  let isBad = false
+  const turning = rows((part) => part.seenWhen({ n: () => (isBad ? bug() : everyone) }))
+  const { match }: any = playMatch(turning, SEATS)
+  isBad = true
+  const faults: Fault[] = []
+  const resumed: any = resumeMatch(turning, match.snapshot(), { onFault: (fault) => faults.push(fault) })
+  expect(faults.map(({ handler }) => handler)).toEqual(['stall.cups seenWhen', 'stall.cups seenWhen'])
+  expect(resumed.view('otter').stall.cups).toEqual({})
+  isBad = false
+  resumed.submit('otter', 'stall.fill', {})
+  expect(resumed.view('otter').stall.cups).toEqual({ otter: { n: 7 }, heron: { n: 7 } })
+})
+
+test('options that do not fit their action are a fault, not silence', () => {
+  const book = broken({
+    actions: { pick: { input: { n: int() }, options: () => [{ m: 1 }, { n: 2 }], decide() {} } },
+  })
+  const { match }: any = playMatch(book, SEATS)
+  expect(match.options('otter', 'stall.pick')).toEqual([{ n: 2 }])
+  expect(match.faults[0].error.code).toBe('ZR_RULE_BAD_OPTION')
+})
+
+test('every fault is told and counted, also by a host that throws; what is only asked changes no ruling', () => {
+  const book = broken({
+    actions: { pick: { offered: true, input: {}, decide: trap } },
+    facts: { fall: { input: {}, hear: () => (undefined as any).deep } },
+  })
+  const [told, ids]: [Fault[], unknown[][]] = [[], [[], []]]
+  for (const [at, isWatched] of [true, false].entries()) {
+    const { match }: any = playMatch(book, SEATS, {
+      onFault(fault) {
+        told.push(fault)
+        throw new Error('the log is full')
+      },
+    })
+    match.report('stall.arm', {})
+    for (let n = 0; n < 30; n++) {
+      if (isWatched) match.options('otter', 'stall.pick')
+      ids[at]?.push(match.report('stall.fall', {}), match.report('stall.arm', {}))
+    }
+    expect(match.faults).toHaveLength(20)
+    expect(match.faultCounts['stall fact fall']).toBe(30)
+    expect(match.faultCounts['host onFault']).toBe(isWatched ? 60 : 30)
+  }
+  expect(ids[0]).toEqual(ids[1])
+  expect(told.filter(({ handler }) => handler === 'stall fact fall')).toHaveLength(60)
+})
+
+test('twenty faults in a row of timers and settlings void the bout, resumed or not; as many of a seat stop its actions, not its leaving', () => {
+  const book = broken({
+    timers: { beat: trap },
+    setUp: (match: any) => match.timers.start('beat', { every: 100 }),
+    settle: { wokenBy: ['jars'], run: trap },
+    actions: { slip: { input: {}, decide: trap } },
+  })
+  const { match }: any = playMatch(book, SEATS)
+  for (let n = 0; n < 20; n++) match.submit('otter', 'stall.slip', {})
+  expect(match.view('otter').phases.now.phase).toBe('live') // nothing is armed yet
+  match.report('stall.arm', {})
+  for (let n = 0; n < 20; n++) expect(match.submit('otter', 'stall.slip', {}).code).toBe('fault')
+  expect(match.submit('otter', 'stall.slip', {}).code).toBe('fault-limit')
+  match.advanceTo(match.now + 1000)
+  const resumed: any = resumeMatch(book, JSON.parse(JSON.stringify(match.snapshot())))
+  for (const each of [match, resumed]) {
+    for (let n = 0; n < 9; n++) expect(each.submit('heron', 'stall.fill', {}).code).toBe('fault') // by its settling
+    expect(each.view('otter').phases.now.phase).toBe('live')
+    each.advanceTo(each.now + 100)
+    expect(each.view('otter').verdict.end).toMatchObject({ kind: 'none', reason: 'void' })
+    expect(each.submit('otter', 'roster.leave', {})).toEqual({ ok: true })
+  }
+  expect(resumed.hash()).toBe(match.hash())
+})
+
+test('a crowd that throws is a fault, and play goes on', () => {
+  const { match }: any = playMatch(broken({}), SEATS)
+  const crowd = { every: 500, beat: () => (undefined as any).deep }
+  playOut(match, crowd, match.now + 2000)
+  beatOnce(match, randomCrowd('fair-1'))
+  expect(match.faultCounts).toEqual({ 'crowd beat': 4 })
+})
+
+test('200,000 events in one step reach the server, and the next input is taken', () => {
+  const book = broken({
+    events: { rang: { n: int().seenBy(everyone) } },
+    facts: {
+      peal: {
+        input: {},
+        hear(match: any) {
+          for (let n = 0; n < 200_000; n++) match.emit('rang', { n })
+        },
+      },
+    },
+  })
+  const { match }: any = playMatch(book, SEATS)
+  match.open('server')
+  match.flush()
+  expect(match.report('stall.peal', {})).toEqual({ ok: true })
+  expect(match.flush()[0].told).toHaveLength(200_000)
+  expect(match.submit('otter', 'stall.fill', {})).toEqual({ ok: true })
+})
+
+test('a sink that throws at any line: nothing of that input has happened, and handed in again it is as if it never had', () => {
+  const book = broken({
+    facts: {
+      drop: {
+        input: { n: int() },
+        hear: (match: any, { n }: any) => {
+          match.own.jars.of('otter').n -= n
+        },
+      },
+    },
+    timers: {
+      soon: (match: any) => {
+        match.own.jars.of('heron').n += 10
+      },
+    },
+    actions: { later: { input: {}, decide: (match: any) => match.timers.start('soon', { in: 0 }) } },
+  })
+  const deeds: ((match: any) => unknown)[] = [
+    (match) => match.direct('roster.join', { seat: 'otter', name: 'Otter' }),
+    (match) => match.direct('roster.join', { seat: 'heron', name: 'Heron' }),
+    (match) => match.direct('phases.start', {}),
+    (match) => match.submit('otter', 'stall.fill', {}), // refused: nobody plays yet
+    (match) => match.advanceTo(3000),
+    (match) => match.submit('otter', 'stall.fill', {}, { id: 1 }),
+    (match) => match.submit('otter', 'stall.later', {}, { id: 2 }),
+    (match) => match.report('stall.drop', { n: 1 }),
+    (match) => match.reportAll('stall.drop', [{ n: 1 }, { n: 'x' }, { n: 2 }]),
+    (match) => match.direct('match.set', { rule: 'rounds', settings: { length: 30_000 } }),
+    ...Array.from({ length: 260 }, () => (match: any) => match.submit('heron', 'stall.fill', {})),
+  ]
+  const play = (failsAt: number, whole: boolean): { readonly end: string; readonly lines: number } => {
+    const [lines, seen]: [string[], string[]] = [[], []]
+    let calls = 0
+    const match: any = beginMatch(book, {
+      seed: 'fair-1',
+      record(line: string) {
+        if (calls++ === failsAt) throw new Error('the disk is full')
+        lines.push(line)
+      },
+    } as any)
+    for (const deed of deeds) {
+      const before = match.hash()
+      try {
+        seen.push(JSON.stringify(deed(match)) ?? '')
+      } catch (error) {
+        expect(String(error)).toContain('the disk is full')
+        expect(match.hash()).toBe(before)
+        seen.push(JSON.stringify(deed(match)) ?? '')
+      }
+    }
+    if (whole) {
+      match.close()
+      expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
+    }
+    return { end: JSON.stringify([seen, match.hash()]), lines: lines.length }
+  }
+  const { end, lines } = play(-1, true)
+  for (const at of [...Array.from({ length: 14 }, (_, n) => n + 1), 256, 257, 258, 259])
+    expect([at, play(at, true).end]).toEqual([at, end])
+  expect(lines).toBeGreaterThan(260)
+})
