@@ -265,6 +265,11 @@ test('SC3: a referee takes an entry back once, by a counter-entry of what it had
   ])
   expect(take()).toMatchObject({ code: 'already-void' })
   expect(match.direct('scores.void', { row: 'nothing' })).toMatchObject({ code: 'no-such-target' })
+  // What the score cannot lose is not taken back: 1, 0 (by -3), and the 1 taken back would be less than the least.
+  for (const amount of [1, -3]) match.report('moves.earn', { seat: 'heron', amount })
+  const [one] = match.state.scores.ledger.all().filter(({ to }) => to === 'heron')
+  expect(match.direct('scores.void', { row: one?.id ?? '' })).toEqual({ ok: true })
+  expect(match.state.scores.sums.of('heron').score).toBe(0)
 })
 
 test('the board holds so many of the best, the first first; entries are hidden where the mode says so', () => {

@@ -136,6 +136,26 @@ test('PH5: a countdown with too few left is cancelled at once and begins anew on
   expect(match.state.phases.now).toMatchObject({ phase: 'countdown', until: 13_000 })
 })
 
+test('PH4, PH5, PH9: a paused countdown that ends early leaves no pause behind, and the next one counts down', () => {
+  const ends: ((match: ReturnType<typeof lobby>) => void)[] = [
+    (match) => match.submit('heron', 'roster.leave', {}),
+    (match) => match.submit('heron', 'roster.unready', {}),
+    (match) => match.direct('phases.cancel', {}),
+  ]
+  for (const end of ends) {
+    const match = lobby('otter', 'heron')
+    for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
+    match.advanceTo(1000)
+    match.direct('phases.pause', {})
+    end(match)
+    expect(match.state.phases.now).toMatchObject({ phase: 'lobby', paused: false })
+    match.direct('roster.join', { seat: 'heron', name: 'Heron' })
+    for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
+    match.advanceTo(60_000)
+    expect(match.state.phases.now.phase).toBe('live')
+  }
+})
+
 test('PH10: a countdown of 0 is live before the next input of the same ms, and both changes are told', () => {
   const match = beginMatch(skirmish, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   match.open('spectator')

@@ -57,13 +57,16 @@ export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
 export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
 
 type Firing<M> = (match: M, key: string) => void
-/** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect. */
+/** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or texts of any other kind. */
+export type TimerKeys = 'seat' | 'row' | 'text'
+/** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect, keyed by seat. */
 export type TimerRule<M> =
   | Firing<M>
   | {
       readonly clock?: ClockName
       readonly band?: Band
-      /** Who sees when it is due, under `view.rule.timers`; nothing said: nobody. Its key is its owner. */
+      readonly keyedBy?: TimerKeys
+      /** Who sees when it is due, under `view.rule.timers`; nothing said: nobody. A seat that is its key is its owner. */
       readonly seenBy?: Sight | readonly Sight[]
       readonly fire?: Firing<M>
     }

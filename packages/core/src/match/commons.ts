@@ -93,7 +93,7 @@ class SeatingWords {
 
   retire(seat: Seat): void {
     this.engine.seating.setGone(seat, true)
-    this.engine.time.stopWhere((timer) => timer.key === seat)
+    this.engine.stopTimersOf(seat)
   }
 
   revive(seat: Seat): void {

@@ -1,7 +1,7 @@
 import type { Schema } from '../kit/index.ts'
 import type { Cells, Part, Seat, Sight, Values } from '../state/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
-import type { Tier } from './behaviour.ts'
+import type { Tier, TimerKeys } from './behaviour.ts'
 import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
@@ -49,6 +49,7 @@ export interface Definition {
     | {
         readonly clock?: ClockName
         readonly band?: Band
+        readonly keyedBy?: TimerKeys
         readonly seenBy?: Sight | readonly Sight[]
         readonly fire?: Handler<[string], void>
       }

@@ -314,6 +314,7 @@ export class Engine extends MatchState {
     store.again = false
     store.fresh = false
     store.broughtBack = undefined
+    store.seatRemoved = false
     this.running = handler
   }
 

@@ -91,17 +91,19 @@ export class Extras {
     // A row's key is the id that the viewer knows. By their keys: the order in which they were started could tell what
     // may not be known.
     const shown = seen.flatMap(({ key, due }) => {
-      const known = viewer === SERVER ? key : this.engine.shownTo(viewer, key)
+      const isAsItIs = viewer === SERVER || plan.keyedBy === 'text'
+      const known = isAsItIs ? key : this.engine.shownTo(viewer, key)
       return known === null ? [] : ([[String(known), String(due)]] as const)
     })
     return new Map(shown.sort(([a], [b]) => (a < b ? -1 : 1)))
   }
 
   /** Whose sides there are may be for a rule to say; nobody sees the timer while it fails to. */
-  private audience({ sights, owner, name }: TimerPlan, key: string): Audience {
+  private audience({ sights, owner, name, keyedBy }: TimerPlan, key: string): Audience {
     const { engine } = this
+    const seat = keyedBy === 'seat' ? key : undefined
     return engine.ask('sight', `${engine.plan.rules[owner]?.name} timer ${name} seenBy`, noViewers, () =>
-      engine.sights.audience(sights, key, owner),
+      engine.sights.audience(sights, seat, owner),
     )
   }
 

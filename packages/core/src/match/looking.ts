@@ -89,7 +89,9 @@ export class Looking {
 
   /** Those on a seat's side, by the one rule that makes sides; else the seat itself. */
   sideOf(seat: Seat | undefined): Audience {
-    if (seat === undefined) return noViewers
+    this.trace.add(this.engine.seating)
+    // Who was removed has no side, and views nothing.
+    if (seat === undefined || !this.engine.seating.has(seat)) return noViewers
     const plan = this.engine.plan.rules.find(({ definition }) => definition.sides !== undefined)
     const mates = plan?.definition.sides
     return plan === undefined || mates === undefined

@@ -132,15 +132,22 @@ export class MatchState implements Undoable {
     for (const { stored } of this.parts.flat()) if (stored instanceof SeatTable) stored.open(seat, number)
   }
 
+  /** Stops what runs for a seat. A timer keyed by something else may have a key that reads like it. */
+  stopTimersOf(seat: Seat): void {
+    const { timers } = this.plan
+    this.time.stopWhere(({ key, kind: { slot } }) => key === seat && timers[slot]?.keyedBy === 'seat')
+  }
+
   removeSeat(seat: Seat): void {
     const former = formerly(this.seating.number(seat))
-    this.time.stopWhere((timer) => timer.key === seat)
+    this.stopTimersOf(seat)
     for (const { stored } of this.parts.flat()) {
       if (stored instanceof SeatTable) stored.close(seat)
       for (const row of stored.rows()) renameSeat(row, seat, former)
       if (stored instanceof KeyedTable) stored.forgetViewer(seat)
     }
     this.seating.remove(seat)
+    this.store.seatRemoved = true
   }
 
   stream(rule: string, purpose: string): Chance {

@@ -66,7 +66,10 @@ export class Past implements Undoable {
   takeBack(seat: Seat): boolean {
     const last = this.steps.at(-1)
     if (last?.seat !== seat) return false
-    for (const change of last.changes.toReversed()) this.revert(change)
+    const changes = last.changes.toReversed()
+    // Rows come back first: what named them names them again.
+    for (const change of changes) if (change[0] === 'removed') this.revert(change)
+    for (const change of changes) if (change[0] !== 'removed') this.revert(change)
     this.write(this.steps.slice(0, -1))
     this.mark({ ...this.doing, returns: true })
     return true

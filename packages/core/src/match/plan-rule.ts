@@ -145,6 +145,7 @@ function planTimer(
   const {
     clock = 'play',
     band = 'effect',
+    keyedBy = 'seat',
     seenBy = [],
     fire,
   } = typeof how === 'function' ? { fire: how } : how
@@ -156,6 +157,7 @@ function planTimer(
     whole: `${rule}.${name}`,
     clock,
     band,
+    keyedBy,
     sights: [seenBy].flat().map(sight),
     fire: handler,
   }

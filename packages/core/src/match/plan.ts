@@ -13,6 +13,7 @@ import type {
   Values,
 } from '../state/index.ts'
 import type { TimerKind } from '../time/index.ts'
+import type { TimerKeys } from './behaviour.ts'
 import type { AnyMatch, Definition } from './definition.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Tags } from './gates.ts'
@@ -72,6 +73,7 @@ export interface RulePlan {
   readonly changed: Handler<[rule: string], void> | undefined
 }
 export interface TimerPlan extends TimerKind {
+  readonly keyedBy: TimerKeys
   /** Who sees when it is due; nobody where there are none. */
   readonly sights: readonly Sight[]
   readonly fire: Handler<[key: string, nothing: undefined], void> | undefined

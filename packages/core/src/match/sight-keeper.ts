@@ -63,7 +63,10 @@ export class SightKeeper implements Undoable {
     for (const group of this.ofTimers) this.looking.group(group)
     const rows = new Set(this.store.takeTouched())
     if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
-    for (const row of rows) this.ask(row)
+    // A seat can always leave: a sight that cannot do without it hides its row.
+    for (const row of rows)
+      if (this.store.seatRemoved) this.askAgain(row)
+      else this.ask(row)
     for (const row of this.failing) if (!rows.has(row)) this.askAgain(row)
   }
 
@@ -149,8 +152,7 @@ export class SightKeeper implements Undoable {
       this.setRead(row, new Set())
       return
     }
-    const { rule, stored } = this.engine.partOf(row)
-    const { store } = this
+    const { rule } = this.engine.partOf(row)
     const look = this.looking.scope(rule)
     const part = row.$shape.path.slice(1).replace('/', '.')
     const { facets, masks } = row.$shape
@@ -164,9 +166,20 @@ export class SightKeeper implements Undoable {
     const { result, read } = this.looking.trace.follow(() =>
       this.engine.look({ rule, label: `${part} seenWhen`, run }),
     )
-    const { after, shown } = result
     this.setRead(row, read)
+    this.show(row, result.after, result.shown, restored)
+  }
+
+  /** From now on these see the row, and its masks as these texts. */
+  private show(
+    row: PolicyRow,
+    after: readonly Audience[],
+    shown: readonly string[],
+    restored: boolean,
+  ): void {
     if (same(row.$sights, after) && shown.every((text, at) => text === row.$masks[at])) return
+    const { store } = this
+    const { stored } = this.engine.partOf(row)
     store.list(row)
     const before = row.$sights
     store.undo.note(this, SIGHTS, { row, sights: before, masks: row.$masks })
@@ -186,8 +199,12 @@ export class SightKeeper implements Undoable {
       this.ask(row, restored)
       return true
     })
-    if (isAsked) this.failing.delete(row)
-    else this.failing.add(row)
+    if (isAsked) {
+      this.failing.delete(row)
+      return
+    }
+    this.failing.add(row)
+    this.show(row, [], [], restored)
   }
 
   /** Whoever may see something that happens now, of which a seat is the owner. */

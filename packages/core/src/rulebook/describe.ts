@@ -53,6 +53,7 @@ export interface RuleDescription {
     readonly name: string
     readonly clock: string
     readonly band: string
+    readonly keyedBy: string
     /** Who sees when it is due. */
     readonly seenBy?: readonly string[]
   }[]
@@ -120,10 +121,11 @@ export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
       actions: ofRule(rule.name, 'action'),
       facts: ofRule(rule.name, 'fact'),
       directives: ofRule(rule.name, 'directive'),
-      timers: [...rule.timers].map(([timer, { clock, band, sights }]) => ({
+      timers: [...rule.timers].map(([timer, { clock, band, keyedBy, sights }]) => ({
         name: timer,
         clock,
         band,
+        keyedBy,
         ...(sights.length > 0 && { seenBy: sights.map(sightName) }),
       })),
       ...(rule.definition.varies && { varies: rule.definition.varies }),

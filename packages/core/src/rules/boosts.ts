@@ -142,6 +142,7 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
     timers: {
       end: {
         band: 'lapse',
+        keyedBy: 'row',
         fire(match, id) {
           const row = match.own.rows.get(id)
           if (row !== undefined) end(match, row, 'over')

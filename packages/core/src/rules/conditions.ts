@@ -41,6 +41,8 @@ export interface Claim {
   readonly winners: readonly Seat[]
   readonly kind?: 'win' | 'draw'
   readonly reason: string
+  /** True if a level claim does not end a round that has a sudden end: it goes on until one side alone leads. */
+  readonly goesOn?: boolean
 }
 interface Judge {
   readonly name: string
@@ -72,7 +74,8 @@ export const mostAtTime: Condition = condition({
 })
 
 /**
- * Who first reaches this score wins; if several do in one step, the highest of them, and level ones draw. With a `lead`
+ * Who first reaches this score wins; if several do in one step, the highest of them. Level ones draw, or with `suddenEnd`
+ * the round goes on until one leads. With a `lead`
  * it must be ahead of all others by so much, until somebody reaches the `cap`.
  */
 export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: number } = {}): Condition {
@@ -85,7 +88,7 @@ export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: 
         .sort((a, b) => b - a)
       const isAhead = lead === 0 || top - second >= lead || top >= (cap ?? Number.POSITIVE_INFINITY)
       return sides.length > 0 && top >= goal && isAhead
-        ? { winners: seatsOf(best(sides)), reason: 'goal-reached' }
+        ? { winners: seatsOf(best(sides)), reason: 'goal-reached', goesOn: true }
         : undefined
     },
   })

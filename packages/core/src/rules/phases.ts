@@ -56,6 +56,9 @@ function countDown(match: Match, why: string) {
 function cancelCountdown(match: Match, why: string) {
   match.timers.cancel('countdown')
   match.timers.cancel('stalled')
+  // There is nothing left to hold.
+  match.own.now.paused = false
+  match.clocks.run('phase')
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
 }
 

@@ -199,6 +199,7 @@ export const reactions = shape.does({
     answer: {
       clock: 'play',
       band: 'inner',
+      keyedBy: 'row',
       fire(match, id) {
         const window = match.own.windows.get(id)
         const late = match.settings.answers === 'in-turn' ? window?.asked.slice(0, 1) : window?.asked

@@ -178,6 +178,8 @@ export const rounds = shape.does({
     isTimeUp: (match): boolean => match.own.pending.timeUp,
     /** Whether the round goes on until one side alone leads. */
     isSudden: (match): boolean => match.own.now.sudden,
+    /** Whether a level round goes on until one side alone leads. */
+    endsSuddenly: (match): boolean => match.settings.suddenEnd,
     bestOf: (match): boolean => match.settings.bestOf,
     /** From which end a team plays: its own number, or while ends are swapped that of the team opposite. */
     endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),

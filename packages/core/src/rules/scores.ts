@@ -92,7 +92,11 @@ function ranked(seats: readonly Seat[], measures: readonly Measure[], style: Ran
   return ordered.map((seat, at) => ({ seat, rank: ranks[at] ?? 1 }))
 }
 
-function enter(match: Match, seat: Seat, amount: number, reason: string) {
+/** The ledger holds what has really changed: a score at its least loses nothing, by whatever it would. */
+function enter(match: Match, seat: Seat, asked: number, reason: string) {
+  const { least } = match.settings
+  const room = least === null ? Number.NEGATIVE_INFINITY : Math.min(0, least - match.own.sums.of(seat).score)
+  const amount = Math.max(asked, room)
   if (amount === 0) return
   match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
   match.own.sums.of(seat).score += amount
@@ -105,17 +109,7 @@ const byScore = (match: Match): Measure => ({ better: 'more', of: (seat) => matc
 /** The ledger, its sums and the standings. */
 export const scores = shape.does({
   apply: {
-    /** The ledger holds what has really changed: a score at its least loses nothing. */
-    give(match, { seat, amount, reason }) {
-      const { least } = match.settings
-      const { score } = match.own.sums.of(seat)
-      enter(
-        match,
-        seat,
-        amount < 0 && least !== null ? Math.max(amount, Math.min(0, least - score)) : amount,
-        reason,
-      )
-    },
+    give: (match, { seat, amount, reason }) => enter(match, seat, amount, reason),
   },
   directives: {
     /** A referee takes an entry back, by a counter-entry: none is ever changed or removed. */

@@ -158,10 +158,11 @@ const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
   new Set(seats.map((seat) => sideOf(match, seat))).size
 
 /** Whether a level claim is put off, because the round goes on: into overtime, or until one side alone leads. */
-function isPutOff(match: Match, { winners, kind, listed }: Judged): boolean {
+function isPutOff(match: Match, { winners, kind, listed, goesOn = false }: Judged): boolean {
   const round = match.use(rounds)
   if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
-  return round.isTimeUp() ? round.prolong() : round.isSudden()
+  if (round.isTimeUp()) return round.prolong()
+  return round.isSudden() || (goesOn && round.endsSuddenly())
 }
 
 /** A round is decided; then, perhaps, the bout. */

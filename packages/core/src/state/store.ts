@@ -38,6 +38,8 @@ export class Store {
   woken = 0
   /** What went wrong in this step first. It ends the step, even if a handler catches it. */
   trouble: RefereeError | undefined
+  /** A seat has been removed in this step. */
+  seatRemoved = false
   /** The seat that a handler asked for and that does not exist, where that is the trouble. */
   missing: string | undefined
 

@@ -218,6 +218,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
     timers: {
       'end-look': {
         band: 'lapse',
+        keyedBy: 'text',
         fire(match, key) {
           const at = key.indexOf(' ')
           const [row, seat] = [numbered(match, Number(key.slice(0, at))), key.slice(at + 1)]
@@ -226,6 +227,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       },
       'turn-back': {
         band: 'lapse',
+        keyedBy: 'text',
         fire(match, n) {
           const row = numbered(match, Number(n))
           if (row !== undefined) turn(match, row.id, false)

@@ -146,7 +146,7 @@ export const respawn = shape.does({
     },
   },
   setUp: giveLives,
-  timers: { back: fallDue, wave: (match, due) => bringWave(match, Number(due)) },
+  timers: { back: fallDue, wave: { keyedBy: 'text', fire: (match, due) => bringWave(match, Number(due)) } },
   on: {
     'vitals.life-began': (match, { seat, life }) => settleIn(match, seat, life, true),
     'vitals.down'(match, { seat }) {

@@ -119,6 +119,7 @@ export const tasks = shape.does({
   timers: {
     expire: {
       band: 'inner',
+      keyedBy: 'row',
       fire(match, id) {
         const row = match.own.rows.get(id)
         if (row === undefined || !isOpen(row)) return

@@ -28,12 +28,12 @@ function begin(match: Match, seats: readonly Seat[]) {
   startClock(match)
   match.emit('began', { seat: now.seat, turn: now.turn })
   enterFirst(match)
-  if (now.seats.every((seat) => !isHere(match, seat)) && isNotAwaited(match)) now.timedOut = true
+  if (!now.seats.some((seat) => isAwaited(match, seat))) now.timedOut = true
 }
 
 /** Without a clock the turn of who is away would never end. */
-const isNotAwaited = (match: Match): boolean =>
-  match.settings.absentTurn !== 'wait' && match.settings.turnTime === null
+export const isAwaited = (match: Match, seat: Seat): boolean =>
+  isHere(match, seat) || match.settings.absentTurn === 'wait' || match.settings.turnTime !== null
 
 /** The oldest extra turn of somebody in play; those of others are dropped, and told so. */
 function takeExtra(match: Match): Seat | undefined {

@@ -4,7 +4,7 @@ import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { arrange, others, reverse } from './order.ts'
-import { beginTurn, endTurn, startClock } from './passing-on.ts'
+import { beginTurn, endTurn, isAwaited, startClock } from './passing-on.ts'
 import { type Match, NO_LIMIT, type Step, shape, WINDOW } from './shape.ts'
 import { doDefaults, hasLeft, nextStep, owed, pay, setOwed, stepNamed } from './steps.ts'
 
@@ -65,6 +65,7 @@ function goOn(match: Match) {
     else now.ending = 'time-out'
     if (now.ending === '') nextStep(match, 'time-out')
   } else if (!now.seats.some((seat) => hasLeft(match, seat))) nextStep(match, 'done')
+  else if (!now.seats.some((seat) => hasLeft(match, seat) && isAwaited(match, seat))) now.timedOut = true
   else if (isStuck(match)) {
     for (const seat of now.seats) match.own.seats.of(seat).budget = 0
     nextStep(match, 'stuck')

@@ -107,7 +107,7 @@ export const vitals = shape.does({
     },
   },
   timers: {
-    tick: (match, id) => tick(match, id),
+    tick: { keyedBy: 'row', fire: (match, id) => tick(match, id) },
     regen: (match, seat) => regrow(match, seat),
     recharge: (match, seat) => recharge(match, seat),
     decay: (match, seat) => decayOnce(match, seat),

@@ -156,8 +156,8 @@ export const zones = shape.does({
     },
   },
   timers: {
-    reach: { band: 'inner', fire: reach },
-    pay: { band: 'inner', fire: pay },
+    reach: { band: 'inner', keyedBy: 'text', fire: reach },
+    pay: { band: 'inner', keyedBy: 'text', fire: pay },
   },
   on: {
     'rounds.began': (match) => beginRound(match),
