@@ -7,26 +7,32 @@ const SEATS = Array.from({ length: 100 }, (_, n) => `fish-${n + 1}`)
 const [WIDTH, HEIGHT] = [3000, 1500]
 const TICK = 50
 const TICKS = 20
+/** A rate at which positions are told less often than they change, ms. */
+const SELDOM = 200
 
-const waters = areasOf({ near: 160, far: 190, every: TICK })
-const laying = defineRule({
-  name: 'laying',
-  needs: [waters],
-  directives: {
-    lay: {
-      input: { count: int() },
-      obey(match, { count }) {
-        const chance = match.chance('lay')
-        for (let n = 0; n < count; n++)
-          match.use(waters).add('midge', { x: chance.int(0, WIDTH), y: chance.int(0, HEIGHT) })
+const bookOf = (every: number) => {
+  const waters = areasOf({ near: 160, far: 190, every })
+  const laying = defineRule({
+    name: 'laying',
+    needs: [waters],
+    directives: {
+      lay: {
+        input: { count: int() },
+        obey(match, { count }) {
+          const chance = match.chance('lay')
+          for (let n = 0; n < count; n++)
+            match.use(waters).add('midge', { x: chance.int(0, WIDTH), y: chance.int(0, HEIGHT) })
+        },
       },
     },
-  },
-})
-const book = defineRulebook({ name: 'pond', seats: { min: 2, max: 100 }, rules: [waters, laying] })
+  })
+  return defineRulebook({ name: 'pond', seats: { min: 2, max: 100 }, rules: [waters, laying] })
+}
+
+const usual = bookOf(TICK)
 
 /** A hundred fish that all swim a little each tick among so many things, each seen by whoever is near. */
-function shoal(things: number) {
+function shoal(things: number, book = usual) {
   const match = beginMatch(book, { seed: 'bench' })
   for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
   match.direct('phases.start', {})
@@ -65,21 +71,29 @@ const ticks = (swim: () => unknown) => (): number =>
     for (let n = 0; n < TICKS; n++) swim()
   })
 
-export function pondRows(): Row[] {
-  const [many, some, few] = [shoal(1000), shoal(100), shoal(10)]
+/** What is sent in a second, and what all positions for everybody would be. */
+function sentBy({ swim }: ReturnType<typeof shoal>): readonly [sent: number, everything: number] {
   let [sent, everything] = [0, 0]
   for (let n = 0; n < TICKS; n++) {
-    const [ours, all] = many.swim()
+    const [ours, all] = swim()
     sent += ours
     everything += all
   }
   if (sent === 0) throw new Error('nothing was sent')
+  return [sent, everything]
+}
+
+export function pondRows(): Row[] {
+  const [many, some, few] = [shoal(1000), shoal(100), shoal(10)]
+  const [sent, everything] = sentBy(many)
+  const [seldom] = sentBy(shoal(1000, bookOf(SELDOM)))
   return [
     figure('pond/tick', 'ms', { most: 25 }, () => ticks(many.swim)() / TICKS),
     ratio('pondcopies/pond', { least: 1.2 }, ticks(many.swimByCopies), ticks(many.swim), 15),
     ratio('pond100/pond10', { most: 1.3 }, ticks(some.swim), ticks(few.swim), 15),
     ratio('pond1000/pond10', { most: 2 }, ticks(many.swim), ticks(few.swim), 15),
     row('pond/viewer', (sent / SEATS.length / TICKS) * (1000 / TICK), 'bytes/s', { most: 8000 }),
+    row('pond200/pond', seldom / sent, '×', { most: 0.5 }),
     row('pond/everything', sent / everything, '×', { most: 0.1 }),
   ]
 }

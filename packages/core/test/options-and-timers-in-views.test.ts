@@ -14,6 +14,7 @@ import {
   table,
 } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
+import { playMatch } from 'zinc-referee/testing'
 
 const lamps = defineRule({
   name: 'lamps',
@@ -124,4 +125,36 @@ test('a timer that runs for a row stands under the id that a viewer knows, and n
   const { lit, timers } = match.view('otter').candles
   expect(timers?.out).toEqual({ [Object.keys(lit)[0] ?? '']: 5000 })
   expect(match.view('heron').candles.timers?.out).toEqual({})
+})
+
+test('a viewer that is opened again begins afresh: what its view contains is not sent again, others are told', () => {
+  const jars = defineRule({
+    name: 'jars',
+    state: { jars: table({ n: int(0).seenBy(everyone) }) },
+    events: { filled: { n: int().seenBy(everyone) } },
+    facts: {
+      fill: {
+        input: {},
+        hear(match) {
+          for (const { id } of match.own.jars.all()) match.own.jars.remove(id)
+          const { n } = match.own.jars.add({ n: match.own.jars.all().length + 1 })
+          match.emit('filled', { n })
+        },
+      },
+    },
+  })
+  const { match } = playMatch(defineRulebook({ name: 'jars', seats: { min: 2, max: 2 }, rules: [jars] }), [
+    'otter',
+    'heron',
+  ])
+  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  match.report('jars.fill', {})
+  match.flush()
+  match.report('jars.fill', {})
+  const { view, notices } = match.open('otter')
+  expect(JSON.parse(view)).toEqual(match.view('otter'))
+  expect(notices.filter(({ name }) => name === 'jars.filled')).toHaveLength(2)
+  expect(match.flush().map(({ viewer }) => viewer)).toEqual(['heron'])
+  match.report('jars.fill', {})
+  expect(match.flush().map(({ viewer }) => viewer)).toEqual(['otter', 'heron'])
 })

@@ -73,9 +73,9 @@ export interface MatchIn<H extends Shape> {
     /** All of them, those that have left this bout too. */
     readonly all: readonly Seat[]
   }
-  /** Sets the cells of that span, and of shorter ones, back to their first values: of a seat's turn or life, or for all. A new bout runs every rule's `setUp`. */
-  begins(span: 'turn' | 'life', seat: Seat): void
-  begins(span: 'round' | 'bout'): void
+  /** Sets the cells of that span, and of shorter ones, back to their first values: of a seat's life, or for all. A new bout runs every rule's `setUp`. */
+  begins(span: 'life', seat: Seat): void
+  begins(span: 'turn' | 'round' | 'bout'): void
   /** Another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
   use<S extends Spec>(
     rule: S['name'] extends H['needs'] | H['knows']

@@ -79,13 +79,13 @@ export class Viewing {
   }
 
   /**
-   * A viewer begins with a whole view; from then on its updates keep it current. What the others have not been told
-   * yet comes with the next flush.
+   * A viewer begins with a whole view; from then on its updates keep it current. One that is open already begins afresh:
+   * what its view contains is not sent again. What the others have not been told yet comes with the next flush.
    * @throws ZR_MATCH_UNKNOWN_VIEWER
    */
   open(viewer: string): Opening {
     this.assertViewer(viewer)
-    this.waiting = this.waiting.concat(this.collect())
+    this.waiting = this.waiting.concat(this.collect()).filter((update) => update.viewer !== viewer)
     if (viewer === SERVER) {
       this.engine.heard ??= []
       this.serverBox ??= new Outbox()

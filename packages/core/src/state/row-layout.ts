@@ -75,6 +75,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
     written.some(({ reach }, at) => reach === 'some' || (reach !== 'nobody' && references[at] !== undefined))
   const each = names.map((name, at): PlacedCell => {
     const cell = written[at] as AnyCell
+    const seen = cell.reach !== 'nobody' || policies?.[name] !== undefined
     return {
       name,
       cell,
@@ -82,10 +83,10 @@ export function rowLayout(plan: RowPlan): RowLayout {
       at,
       word: Math.floor(at / WORD),
       bit: 1 << (at % WORD),
-      seen: cell.reach !== 'nobody' || policies?.[name] !== undefined,
+      seen,
       indexed: indexed.includes(name),
       reference: references[at],
-      every: cell.reach === 'nobody' ? undefined : cell.every,
+      every: seen ? cell.every : undefined,
     }
   })
   const facets = facetsOf(each, plan)

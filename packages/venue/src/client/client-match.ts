@@ -70,21 +70,28 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
   const socket = new WebSocket(options.url)
   const waiting = new Map<number, Waiting>()
   let replica: Replica<V> | undefined
+  /** What came right behind the answer to `join`, before it was taken up. */
+  let early: Reply[] = []
   let next = 1
 
   const ask = (method: string, params: object): Promise<unknown> =>
     new Promise((resolve, reject) => {
+      if (socket.readyState !== WebSocket.OPEN) {
+        reject(new VenueError('ZR_VENUE_CONNECTION', { why: 'the connection was lost' }))
+        return
+      }
       const id = next++
       waiting.set(id, { resolve, reject })
       socket.send(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
     })
 
-  const hear = ({ id, method, params, result, error }: Reply): void => {
-    if (method === 'view' && params !== undefined)
-      replica?.update({ at: params.at, patch: params.patch ?? [] }, clock())
-    else if (method === 'notice' && params !== undefined)
-      replica?.update({ at: params.at, notices: [params] }, clock())
-    else if (id !== undefined) {
+  const hear = (reply: Reply): void => {
+    const { id, method, params, result, error } = reply
+    if (params !== undefined && (method === 'view' || method === 'notice')) {
+      if (replica === undefined) early.push(reply)
+      else if (method === 'view') replica.update({ at: params.at, patch: params.patch ?? [] }, clock())
+      else replica.update({ at: params.at, notices: [params] }, clock())
+    } else if (id !== undefined) {
       const asked = waiting.get(id)
       waiting.delete(id)
       if (error !== undefined)
@@ -116,6 +123,8 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
           player?: string
         }
         replica = new Replica(joined, clock())
+        for (const reply of early) hear(reply)
+        early = []
         resolve({
           replica,
           clock,

@@ -20,6 +20,7 @@ export function startClock(match: Match) {
 
 function begin(match: Match, seats: readonly Seat[]) {
   const { now } = match.own
+  match.begins('turn')
   now.seats = seats
   now.seat = seats.length === 1 ? seats[0] : undefined
   now.turn += 1

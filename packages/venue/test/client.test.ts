@@ -1,0 +1,115 @@
+import { connect } from '@zinc-referee/venue/client'
+import fc from 'fast-check'
+import { afterEach, expect, test, vi } from 'vitest'
+import { defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
+import { playMatch } from 'zinc-referee/testing'
+
+/** A socket that hands over what it was given when the test says so. */
+class HeldSocket {
+  static readonly OPEN = 1
+  static last: HeldSocket
+  readyState = 0
+  onopen?: () => void
+  onmessage?: (event: { data: string }) => void
+  onclose?: (event: { reason: string }) => void
+  readonly sent: string[] = []
+
+  constructor() {
+    HeldSocket.last = this
+  }
+  send(text: string): void {
+    this.sent.push(text)
+  }
+  close(reason = ''): void {
+    this.readyState = 3
+    this.onclose?.({ reason })
+  }
+  begin(): void {
+    this.readyState = HeldSocket.OPEN
+    this.onopen?.()
+  }
+}
+afterEach(() => vi.unstubAllGlobals())
+
+const drum = defineRule({
+  name: 'drum',
+  state: { drum: single({ beats: int(0).seenBy(everyone) }) },
+  events: { beaten: { n: int().seenBy(everyone) } },
+  actions: {
+    beat: {
+      input: {},
+      decide(match) {
+        match.own.drum.beats += 1
+        match.emit('beaten', { n: match.own.drum.beats })
+      },
+    },
+  },
+})
+const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
+
+const entered = (extra: object = {}) =>
+  connect<any>({ url: 'ws://fair', clock: () => 0, changed() {}, ended() {}, ...extra })
+
+test('whatever comes in one chunk with the answer to join, the client shows what the server does', async () => {
+  vi.stubGlobal('WebSocket', HeldSocket)
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.nat(3), { maxLength: 6 }),
+      fc.array(fc.nat(4), { maxLength: 6 }),
+      async (beats, cuts) => {
+        const { match } = playMatch(book, ['otter'])
+        const joining = entered()
+        const socket = HeldSocket.last
+        socket.begin()
+        const { view, at, notices } = match.open('otter')
+        const { id } = JSON.parse(socket.sent[0] ?? '')
+        const texts = [
+          JSON.stringify({
+            id,
+            result: { match: 'one', seat: 'otter', at, notices, view: JSON.parse(view) },
+          }),
+        ]
+        for (const count of beats) {
+          for (let n = 0; n < count; n++) match.submit('otter', 'drum.beat', {})
+          for (const { at, patch, notices } of match.flush())
+            texts.push(
+              JSON.stringify({ method: 'view', params: { at, patch: JSON.parse(patch) } }),
+              ...notices.map((params) => JSON.stringify({ method: 'notice', params })),
+            )
+        }
+        // All of a chunk is handed over at once; then whatever waits for it may go on.
+        for (const size of [...cuts, texts.length]) {
+          for (const data of texts.splice(0, size)) socket.onmessage?.({ data })
+          await new Promise((resolve) => setImmediate(resolve))
+        }
+        const { replica } = await joining
+        expect(replica.view).toEqual(match.view('otter'))
+        expect(replica.standing(0).filter(({ name }) => name === 'drum.beaten')).toHaveLength(beats.reduce((sum, count) => sum + count, 0))
+      },
+    ),
+  )
+})
+
+test('a call after the connection was lost is refused, and so is one that waits', async () => {
+  vi.stubGlobal('WebSocket', HeldSocket)
+  const ended: string[] = []
+  const joining = entered({ ended: (why: string) => ended.push(why) })
+  const socket = HeldSocket.last
+  socket.begin()
+  const { id } = JSON.parse(socket.sent[0] ?? '')
+  const { match } = playMatch(book, ['otter'])
+  const { view, at, notices } = match.open('otter')
+  socket.onmessage?.({
+    data: JSON.stringify({
+      id,
+      result: { match: 'one', seat: 'otter', at, notices, view: JSON.parse(view) },
+    }),
+  })
+  const client = await joining
+  const waiting = client.act('drum.beat')
+  socket.close('the venue closes')
+  await expect(waiting).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
+  await expect(client.act('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
+  await expect(client.options('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
+  expect(ended).toEqual(['the venue closes'])
+})
