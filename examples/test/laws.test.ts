@@ -18,7 +18,7 @@ test('patched views equal fresh views in random play, for two independent applie
         }),
       )
       const settle = (): void => {
-        for (const { viewer, patch } of match.flush()) {
+        for (const { viewer, patch } of match.flush({ all: true })) {
           const replica = replicas.get(viewer)
           if (replica === undefined) throw new Error(`an update for ${viewer}, who does not view`)
           replica.ours.update({ at: match.now, patch: JSON.parse(patch) }, 0)

@@ -1,4 +1,4 @@
-import { distance } from 'fastest-levenshtein'
+import { nearest } from 'zinc-referee/testing'
 
 /** Exit codes: done, a finding (hashes differ), wrong use or bad input, a fault of ours. */
 export const exit = { done: 0, finding: 1, badInput: 2, fault: 3 } as const
@@ -6,14 +6,6 @@ export const exit = { done: 0, finding: 1, badInput: 2, fault: 3 } as const
 /** Wrong use or bad input: what was wrong, and the mend. */
 export class Trouble extends Error {
   override readonly name = 'Trouble'
-}
-
-/** The known name that is spelt most alike, if any is at all. */
-export function nearest(name: string, known: readonly string[]): string | undefined {
-  const [best] = known
-    .map((each) => ({ each, far: distance(name.toLowerCase(), each.toLowerCase()) }))
-    .sort((a, b) => a.far - b.far)
-  return best !== undefined && best.far <= Math.max(2, Math.floor(name.length / 2)) ? best.each : undefined
 }
 
 /** "there is no seat 'oter': did you mean 'otter'? The seats are …" */

@@ -1,6 +1,16 @@
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, everyone, int, perSeat, single, table } from 'zinc-referee'
-import { mostAtTime, mostRounds, respawn, rounds, scores, step, turns, verdict, vitals } from 'zinc-referee/rules'
+import {
+  mostAtTime,
+  mostRounds,
+  respawn,
+  rounds,
+  scores,
+  step,
+  turns,
+  verdict,
+  vitals,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const SPANS = ['turn', 'life', 'round', 'bout', 'match'] as const
@@ -77,7 +87,11 @@ test('cells go back to their first values at each new turn, life, round and bout
   match.report('counters.fall', {})
   match.advanceTo(match.now + 100)
   const [turn, life, ...longer] = left()
-  expect([turn, life, longer]).toEqual([[1, 0, 1, 1], [3, 0, 3, 3], [all(3), all(3), all(3)]])
+  expect([turn, life, longer]).toEqual([
+    [1, 0, 1, 1],
+    [3, 0, 3, 3],
+    [all(3), all(3), all(3)],
+  ])
   match.advanceTo(match.now + 21_000)
   expect(left()).toEqual([all(0), all(0), all(0), all(3), all(3)])
   count()

@@ -84,7 +84,9 @@ test('whatever comes in one chunk with the answer to join, the client shows what
         }
         const { replica } = await joining
         expect(replica.view).toEqual(match.view('otter'))
-        expect(replica.standing(0).filter(({ name }) => name === 'drum.beaten')).toHaveLength(beats.reduce((sum, count) => sum + count, 0))
+        expect(replica.standing(0).filter(({ name }) => name === 'drum.beaten')).toHaveLength(
+          beats.reduce((sum, count) => sum + count, 0),
+        )
       },
     ),
   )

@@ -43,6 +43,8 @@ const messages = {
     `Rulebook '${d.rulebook}' has several rounds, but no condition of its verdict decides the ${d.scope}. Use conditions such as mostAtTime.decides('round') and mostRounds.`,
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
+  ZR_OPTION_UNKNOWN: (d: { where: string; issues: readonly string[] }) =>
+    `What ${d.where} was given does not fit: ${d.issues.join('; ')}. Mend the spelling, or leave it out.`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>
     `The settings of rule '${d.rule}' do not fit: ${d.issues.join('; ')}. Change them in the rulebook or in beginMatch.`,
   ZR_SETTING_UNKNOWN_RULE: (d: { rule: string; known: readonly string[] }) =>
@@ -96,6 +98,10 @@ const messages = {
     `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it before handing it over.`,
   ZR_AMOUNT_BAD_FACTOR: (d: { factor: number }) =>
     `An amount was multiplied by ${d.factor}. A factor is finite, not negative, and has at most three decimals.`,
+  ZR_AMOUNT_NOT_WHOLE: (d: { call: string; n: unknown }) =>
+    `An amount was amended by ${d.call}(${String(d.n)}). It must be a whole number: round it first.`,
+  ZR_AMOUNT_TOO_BIG: (d: { amount: number }) =>
+    `Amended, an amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>

@@ -35,3 +35,9 @@ export function validate(
     ),
   }
 }
+
+/** The keys that an object schema takes, where it says so, as those of zod do; nothing where it does not. */
+export function schemaKeys(schema: Schema<unknown, unknown>): readonly string[] | undefined {
+  const { shape } = schema as { readonly shape?: unknown }
+  return typeof shape === 'object' && shape !== null ? Object.keys(shape) : undefined
+}

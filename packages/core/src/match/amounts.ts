@@ -3,6 +3,12 @@ import type { Amount } from './behaviour.ts'
 
 const THOUSAND = 1000
 
+/** Amounts are whole: a fraction or a text would reach a cell that cannot hold it. */
+function whole(call: string, n: number): number {
+  if (!Number.isSafeInteger(n)) throw new RefereeError('ZR_AMOUNT_NOT_WHOLE', { call, n })
+  return n
+}
+
 /**
  * A number under amendment: `floor(min(atMost…, max(atLeast…, (base + Σ add) × Π times)))`, within the cell's own bounds. Factors
  * are kept as whole thousandths, so 100 × 1.15 is 115 and the order of amendments cannot matter.
@@ -11,8 +17,8 @@ export class AmendedAmount implements Amount {
   readonly base: number
   private added = 0
   private factors: number[] | undefined
-  private least = Number.MIN_SAFE_INTEGER
-  private most = Number.MAX_SAFE_INTEGER
+  private least = Number.NEGATIVE_INFINITY
+  private most = Number.POSITIVE_INFINITY
   private readonly bounds: readonly [number, number]
 
   constructor(base: number, least: number = Number.MIN_SAFE_INTEGER, most: number = Number.MAX_SAFE_INTEGER) {
@@ -21,7 +27,7 @@ export class AmendedAmount implements Amount {
   }
 
   add(n: number): void {
-    this.added += n
+    this.added += whole('add', n)
   }
 
   times(factor: number): void {
@@ -32,17 +38,19 @@ export class AmendedAmount implements Amount {
   }
 
   atLeast(n: number): void {
-    this.least = Math.max(this.least, n)
+    this.least = Math.max(this.least, whole('atLeast', n))
   }
 
   atMost(n: number): void {
-    this.most = Math.min(this.most, n)
+    this.most = Math.min(this.most, whole('atMost', n))
   }
 
   settled(): number {
     const product = this.factors === undefined ? this.base + this.added : this.multiplied(this.factors)
+    const amended = Math.min(this.most, Math.max(this.least, product))
+    if (!Number.isSafeInteger(amended)) throw new RefereeError('ZR_AMOUNT_TOO_BIG', { amount: amended })
     const [least, most] = this.bounds
-    return Math.max(least, Math.min(most, this.most, Math.max(this.least, product)))
+    return Math.max(least, Math.min(most, amended))
   }
 
   private multiplied(factors: readonly number[]): number {

@@ -299,7 +299,7 @@ export class Engine extends MatchState {
         issues: [`'${fixed[0]}' decides who sees what and cannot change in a match`],
       })
     const before = this.settings[rule]
-    const outcome = settingsOrIssues(plan, { ...Object(before), ...changes })
+    const outcome = settingsOrIssues(plan, { ...Object(before), ...changes }, changes)
     if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
     this.changeSettings({ ...this.settings, [rule]: outcome.value })
     this.store.woken = -1

@@ -1,5 +1,7 @@
-import { RefereeError, validate } from '../kit/index.ts'
+import { RefereeError, schemaKeys, unknownAmong, validate } from '../kit/index.ts'
 import type { RulePlan } from './plan.ts'
+
+type Settled = { readonly value: unknown } | { readonly issues: readonly string[] }
 
 /**
  * A rule's settings: the schema's defaults, under those of the rulebook, under those of the match.
@@ -9,18 +11,25 @@ export function settingsOf(
   rule: Pick<RulePlan, 'name' | 'definition' | 'given'> & Partial<Pick<RulePlan, 'fixed'>>,
   ofMatch: unknown,
 ): unknown {
-  for (const setting of Object.keys(Object(ofMatch ?? {})))
+  const own = Object(ofMatch ?? {})
+  for (const setting of Object.keys(own))
     if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
-  const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...Object(ofMatch ?? {}) })
+  // What a rule takes besides its settings, such as conditions, stands beside them in the rulebook.
+  const ofBook = rule.definition.takes === undefined ? Object(rule.given) : {}
+  const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own })
   if ('issues' in outcome)
     throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
   return outcome.value
 }
 
-/** Given settings with the schema's defaults, or what is wrong with them. */
+/** Given settings with the schema's defaults, or what is wrong with them; `asked` has no keys but those of settings. */
 export function settingsOrIssues(
-  { name, definition }: Pick<RulePlan, 'name' | 'definition'>,
+  { name, definition: { settings } }: Pick<RulePlan, 'name' | 'definition'>,
   given: object,
-): { readonly value: unknown } | { readonly issues: readonly string[] } {
-  return definition.settings === undefined ? { value: {} } : validate(definition.settings, given, name)
+  asked: object,
+): Settled {
+  const known = settings === undefined ? [] : schemaKeys(settings)
+  const unknown = known === undefined ? [] : unknownAmong(Object.keys(asked), 'setting', known)
+  if (unknown.length > 0) return { issues: unknown }
+  return settings === undefined ? { value: {} } : validate(settings, given, name)
 }

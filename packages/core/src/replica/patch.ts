@@ -13,10 +13,22 @@ type List = readonly unknown[]
  * @throws ZR_REPLICA_BAD_PATCH
  */
 export function applyPatch<V extends object>(view: V, operations: readonly Operation[]): V {
-  return operations.reduce<Json | List>(
-    (patched, operation) => changed(patched, stepsOf(operation.path), operation),
-    view as Json,
-  ) as V
+  return operations.reduce<Json | List>((patched, operation) => {
+    assertOperation(operation)
+    return changed(patched, stepsOf(operation.path), operation)
+  }, view as Json) as V
+}
+
+/** Updates are made of three operations. Of a patch from elsewhere, nothing is passed over or half understood. */
+function assertOperation(operation: unknown): void {
+  const { op, path, value } = Object(operation) as { readonly [key: string]: unknown }
+  const bad = (why: string): never => {
+    throw new RefereeError('ZR_REPLICA_BAD_PATCH', { path: String(path), why })
+  }
+  if (typeof path !== 'string' || !path.startsWith('/')) bad("its path must be a text that begins with '/'")
+  if (op !== 'add' && op !== 'replace' && op !== 'remove')
+    bad(`the operation must be 'add', 'replace' or 'remove', not ${JSON.stringify(op)}`)
+  if (op !== 'remove' && value === undefined) bad(`'${op}' needs a value`)
 }
 
 const stepsOf = (path: string): string[] =>
@@ -50,7 +62,7 @@ function inObject(at: Json, step: string, operation: Operation, bad: Bad): Json 
 function inList(at: List, step: string, operation: Operation, bad: Bad): List {
   const place = Number(step)
   const most = operation.op === 'add' ? at.length : at.length - 1
-  if (!/^\d+$/.test(step) || place > most) throw bad(`there is no place '${step}'`)
+  if (!/^(0|[1-9]\d*)$/.test(step) || place > most) throw bad(`there is no place '${step}'`)
   if (operation.op === 'remove') return at.toSpliced(place, 1)
   return at.toSpliced(place, operation.op === 'add' ? 0 : 1, operation.value)
 }

@@ -1,6 +1,6 @@
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { KeyedIds, type Seed, seedKey } from '../chance/index.ts'
-import { RefereeError } from '../kit/index.ts'
+import { assertOptions, RefereeError } from '../kit/index.ts'
 import { Engine, type Fault, Inbox, type Spec, Viewing } from '../match/index.ts'
 import {
   loadSnapshot,
@@ -18,6 +18,8 @@ import type { IdMaker } from '../state/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import { HeldMatch } from './held-match.ts'
 import type { AnyMatch, Match, SettingsOf } from './match-type.ts'
+
+const beginning = ['seed', 'with', 'preset', 'settings', 'record', 'onFault'] as const
 
 /** What a match begins with. */
 export interface Beginning<S extends Spec, O extends Spec = never> {
@@ -43,12 +45,13 @@ export interface Beginning<S extends Spec, O extends Spec = never> {
  * match.direct('roster.join', { seat: 'otter', name: 'Otter' })
  * ```
  * @throws ZR_CHANCE_BAD_SEED, ZR_SETTING_INVALID, ZR_SETTING_UNKNOWN_RULE, ZR_SETTING_FIXED,
- *   ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_UNKNOWN_PRESET
+ *   ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_UNKNOWN_PRESET, ZR_OPTION_UNKNOWN
  */
 export function beginMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
   given: Beginning<NoInfer<S>, NoInfer<O>>,
 ): Match<S, O> {
+  assertOptions('beginMatch', given, beginning)
   return start(book, given).match as object as Match<S, O> // the rulebook's types promise what the engine does by name
 }
 
@@ -64,6 +67,7 @@ export function beginAnyMatch(
     readonly onFault?: (fault: Fault) => void
   },
 ): AnyMatch {
+  assertOptions('beginAnyMatch', given, beginning)
   return start(book, given).match
 }
 
@@ -101,6 +105,7 @@ export function resumeMatch<S extends Spec, O extends Spec = never>(
 
 /** The same for a rulebook whose types are not known, as hosts and tools resume it. */
 export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Resuming = {}): AnyMatch {
+  assertOptions('resumeMatch', given, ['tail', 'record', 'onFault', 'migrate'])
   const { snapshot: kind, version, rulebook, plan } = Object(snapshot) as Partial<Snapshot>
   const foreign = (why: string): RefereeError => new RefereeError('ZR_SNAPSHOT_FOREIGN', { why })
   if (kind !== 'zinc-referee' || version !== SNAPSHOT_VERSION) throw foreign('it is not of this format')

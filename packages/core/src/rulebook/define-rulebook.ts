@@ -1,4 +1,4 @@
-import { generatesCode, RefereeError } from '../kit/index.ts'
+import { assertOptions, generatesCode, RefereeError } from '../kit/index.ts'
 import { compilePlan, type Plan, type RuleLike, type Spec, type SpecOf } from '../match/index.ts'
 import { conditionsOf, phases, roster, rounds, verdict } from '../rules/index.ts'
 import { digestOf } from './describe.ts'
@@ -46,7 +46,7 @@ const MOST_SEATS = 1000
  * `roster` and `phases` are always there and listed only to give them settings.
  *
  * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS,
- *   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
+ *   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_OPTION_UNKNOWN, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
  */
 export function defineRulebook<
   const R extends readonly RuleLike[],
@@ -62,6 +62,7 @@ export function defineRulebook<
   /** Whether rows may be compiled from text, which is faster. Nothing said: where the place allows it; a page with a strict content policy does not. */
   readonly generateCode?: boolean
 }): Rulebook<SpecOf<R[number]> | Always, SpecOf<O[number]>> {
+  assertOptions('defineRulebook', book, ['name', 'seats', 'rules', 'optional', 'presets', 'generateCode'])
   const {
     name,
     seats: { min, max },

@@ -1,3 +1,4 @@
+export { nearest } from '../kit/index.ts'
 export {
   type AuditAsked,
   type AuditedRecord,

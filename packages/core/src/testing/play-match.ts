@@ -32,17 +32,18 @@ export function playMatch<S extends Spec, O extends Spec = never>(
   given: Partial<Beginning<NoInfer<S>, NoInfer<O>>> & { readonly start?: boolean } = {},
 ): Harness<S, O> {
   const lines: string[] = []
+  const { start = true, seed = 'fair-1', record: sink, ...rest } = given
   const match = beginMatch<S, O>(book, {
-    ...given,
-    seed: given.seed ?? 'fair-1',
+    ...rest,
+    seed,
     record: (line) => {
       lines.push(line)
-      given.record?.(line)
+      sink?.(line)
     },
   })
   const host = match as object as Match // roster and phases are in every rulebook
   for (const seat of seats) host.direct('roster.join', { seat, name: seat })
-  if (given.start !== false) {
+  if (start) {
     for (const seat of seats) host.submit(seat, 'roster.ready', {})
     if (host.nextDue !== undefined) host.advanceTo(host.nextDue)
   }
