@@ -50,6 +50,11 @@ interface Judge {
   readonly atTime: boolean
   /** The rules that it cannot judge without. */
   readonly needs?: readonly ('roles' | 'tasks')[]
+  /**
+   * Asked whenever a step has settled that may decide something. Nothing returned means no opinion: the next condition is
+   * asked. If none has any when time is up, all are level: overtime or a sudden end follows where the rounds have one,
+   * else the round is drawn.
+   */
   judge(field: Field): Claim | undefined
 }
 /** A way for a bout, or for a round of it, to end. */

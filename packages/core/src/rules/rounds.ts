@@ -81,12 +81,13 @@ function begin(match: Match) {
   match.emit('began', { round: now.round })
 }
 
-/** A level round goes on, if there is any overtime left for it. */
-function prolong(match: Match): boolean {
+/** A level round goes on, if there is any overtime left for it. `isJudged`: a condition has found it level. */
+function prolong(match: Match, isJudged: boolean): boolean {
   const { now, pending } = match.own
   const { overtime, overtimes, suddenEnd } = match.settings
   const goesOn = suddenEnd ? !now.sudden : overtime !== null && now.overtime < overtimes
-  if (!goesOn || pending.final) return false
+  // Without an opinion nothing would ever end what has no end of its own.
+  if (!goesOn || pending.final || (!isJudged && overtime === null)) return false
   pending.timeUp = false
   now.overtime += 1
   now.sudden = suddenEnd
@@ -185,7 +186,7 @@ export const rounds = shape.does({
     endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),
     /** Rounds of the bout that are still to come. */
     left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
-    prolong,
+    prolong: (match, isJudged: boolean): boolean => prolong(match, isJudged),
     close: (match, winners: readonly Seat[], why: string) => close(match, winners, why),
     goOn: (match) => goOn(match),
   },

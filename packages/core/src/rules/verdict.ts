@@ -104,7 +104,7 @@ interface Judged extends Claim {
   readonly listed: boolean
 }
 
-/** The listed conditions in their order, then a rule's own claim, then forfeit. */
+/** The listed conditions in their order, then a rule's own claim, then forfeit; when time is up, whoever is there. */
 function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
   const { winners, reason, fell } = match.own.pending
   const { began } = match.own.field
@@ -129,7 +129,26 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
   }
   const claim =
     reason === '' ? (givenUp(match, sides.bout) ?? forfeit(match, sides.bout)) : { winners, reason }
-  return claim && { ...claim, scope: 'bout', listed: false }
+  if (claim !== undefined) return { ...claim, scope: 'bout', listed: false }
+  return undecided(match, sides.bout, judgesRound, decided)
+}
+
+/** Why a round ends of which no condition has an opinion. */
+const UNDECIDED = 'time-up'
+
+/** No condition has an opinion, though one must be had: all are level, and draw if nothing comes of overtime. */
+function undecided(
+  match: Match,
+  sides: readonly Side[],
+  judgesRound: boolean,
+  decided: Field['rounds'],
+): Judged | undefined {
+  const level = { winners: sides.flatMap(({ seats }) => seats), listed: true }
+  if (decided !== undefined)
+    return decided.left > 0 ? undefined : { ...level, reason: 'rounds-over', scope: 'bout' }
+  return match.use(rounds)?.isTimeUp()
+    ? { ...level, reason: UNDECIDED, scope: judgesRound ? 'round' : 'bout' }
+    : undefined
 }
 
 /** A side gives up when all of it that are here want to. Of two the other wins; of more it is out. */
@@ -158,10 +177,10 @@ const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
   new Set(seats.map((seat) => sideOf(match, seat))).size
 
 /** Whether a level claim is put off, because the round goes on: into overtime, or until one side alone leads. */
-function isPutOff(match: Match, { winners, kind, listed, goesOn = false }: Judged): boolean {
+function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Judged): boolean {
   const round = match.use(rounds)
   if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
-  if (round.isTimeUp()) return round.prolong()
+  if (round.isTimeUp()) return round.prolong(reason !== UNDECIDED)
   return round.isSudden() || (goesOn && round.endsSuddenly())
 }
 

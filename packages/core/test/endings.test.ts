@@ -1,0 +1,132 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { defineRule, defineRulebook, int, seatRef } from 'zinc-referee'
+import { type Condition, condition, mostRounds, rounds, scores, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+
+const SEATS = ['otter', 'heron', 'vole']
+const earning = defineRule({
+  name: 'earning',
+  needs: [scores],
+  facts: {
+    earn: {
+      input: { seat: seatRef(), amount: int() },
+      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+    },
+  },
+})
+/** What a condition says when it is asked: nothing, all, one of them, or who leads. */
+const opinions = ['nothing', 'all', 'one', 'leader', 'nobody'] as const
+type Opinion = (typeof opinions)[number]
+
+function judging(name: string, always: Opinion, atTime: Opinion): Condition {
+  return condition({
+    name,
+    atTime: true,
+    judge({ sides, timeUp }) {
+      const said = timeUp ? atTime : always
+      const seats = sides.flatMap((side) => side.seats)
+      const best = Math.max(...sides.map(({ score }) => score))
+      const leaders = sides.filter(({ score }) => score === best)
+      if (said === 'all') return { winners: seats, reason: name }
+      if (said === 'nobody') return { winners: [], reason: name }
+      if (said === 'one') return { winners: seats.slice(0, 1), reason: name }
+      return said === 'leader' && leaders.length === 1
+        ? { winners: leaders[0]?.seats ?? [], reason: name }
+        : undefined
+    },
+  })
+}
+
+const judge = fc.record({
+  /** Before time is up a condition seldom has an opinion. */
+  always: fc.constantFrom<Opinion>('nothing', 'nothing', 'nothing', 'leader'),
+  atTime: fc.constantFrom(...opinions),
+  round: fc.boolean(),
+})
+const shape = fc.record({
+  count: fc.integer({ min: 1, max: 3 }),
+  bestOf: fc.boolean(),
+  suddenEnd: fc.boolean(),
+  overtime: fc.constantFrom(null, 3000),
+  overtimes: fc.integer({ min: 1, max: 2 }),
+  breakTime: fc.constantFrom(0, 500),
+})
+const earned = fc.array(
+  fc.record({ seat: fc.constantFrom(...SEATS), amount: fc.integer({ min: -2, max: 3 }), wait: fc.nat(4000) }),
+  { maxLength: 12 },
+)
+
+test('whatever the conditions say, every bout ends, once, with what was said or a draw', () => {
+  fc.assert(
+    fc.property(fc.array(judge, { minLength: 1, maxLength: 3 }), shape, earned, (judges, how, scored) => {
+      // Without a limit a sudden end goes on as long as a condition calls all level.
+      fc.pre(!(how.suddenEnd && how.overtime === null && judges.some(({ atTime }) => atTime === 'all')))
+      const conditions = judges.map(({ always, atTime, round }, n) =>
+        judging(`said-${n}`, always, atTime).decides(round && how.count > 1 ? 'round' : 'bout'),
+      )
+      const nobody = judging('none', 'nothing', 'nothing')
+      const book: any = defineRulebook({
+        name: 'fair',
+        seats: { min: 2, max: 3 },
+        rules: [
+          rounds({ length: 5000, ...how }),
+          scores,
+          verdict({
+            when: how.count > 1 ? [...conditions, nobody.decides('round'), mostRounds] : conditions,
+          }),
+          earning,
+        ],
+      } as any)
+      const { match, replay }: any = playMatch(book, SEATS)
+      match.open('spectator')
+      match.flush()
+      for (const { wait, ...earn } of scored) {
+        match.advanceTo(match.now + wait)
+        match.report('earning.earn', earn)
+      }
+      // A sudden end without a limit goes on until one leads: so somebody does.
+      match.advanceTo(match.now + 20_000)
+      match.report('earning.earn', { seat: 'vole', amount: 1000 })
+      for (let n = 0; n < 6; n++) {
+        match.advanceTo(match.now + 20_000)
+        match.report('earning.earn', { seat: 'vole', amount: 1 })
+      }
+      const { phases, verdict: ended } = match.view('spectator')
+      expect([phases.now.phase, match.faults]).toEqual(['over', []])
+      expect(ended.end.kind).not.toBeNull()
+      const told = match.flush().flatMap(({ notices }: any) => notices)
+      expect(told.filter(({ name }: any) => name === 'verdict.reached')).toHaveLength(1)
+      expect(replay().differs).toBeUndefined()
+    }),
+    { numRuns: 200 },
+  )
+})
+
+test('time up and no opinion: the next condition is asked, then overtime, and then it is drawn', () => {
+  const none = judging('none', 'nothing', 'nothing')
+  const end = (when: Condition[], how: object = {}): unknown[] => {
+    const book: any = defineRulebook({
+      name: 'fair',
+      seats: { min: 2, max: 3 },
+      rules: [rounds({ length: 5000, ...how }), scores, verdict({ when }), earning],
+    } as any)
+    const { match }: any = playMatch(book, SEATS)
+    match.advanceTo(3000 + 5000)
+    const { overtime } = match.view('otter').rounds.now
+    match.advanceTo(60_000)
+    const { kind, winners, reason } = match.view('otter').verdict.end
+    return [overtime, kind, winners.length, reason]
+  }
+  expect(end([none, judging('one', 'nothing', 'one')])).toEqual([0, 'win', 1, 'one'])
+  expect(end([none])).toEqual([0, 'draw', 3, 'time-up'])
+  expect(end([none], { overtime: 3000 })).toEqual([1, 'draw', 3, 'time-up'])
+  expect(end([none], { suddenEnd: true, overtime: 3000 })).toEqual([1, 'draw', 3, 'time-up'])
+  expect(end([none], { suddenEnd: true })).toEqual([0, 'draw', 3, 'time-up'])
+  expect(end([judging('leads', 'nothing', 'leader')], { suddenEnd: true, overtime: 3000 })).toEqual([
+    1,
+    'draw',
+    3,
+    'time-up',
+  ])
+})
