@@ -43,6 +43,7 @@ export {
   type Header,
   type InputLine,
   type Line,
+  type Migrated,
   type NumberedLine,
   type RecordContent,
   type Replayed,

@@ -1,4 +1,5 @@
 export { type CheckLine, type Header, type InputLine, type Line, RECORD_VERSION } from './format.ts'
+export { type Migrated, migratedFor } from './migrated.ts'
 export { type NumberedLine, type RecordContent, readRecord, readTail } from './read-record.ts'
 export { Recorder, type Sink } from './recorder.ts'
 export { again, type Replayed, replayInto } from './replay.ts'

@@ -1,9 +1,9 @@
 import { isRefereeError, RefereeError } from '../kit/index.ts'
 import type { Engine, Inbox, KeptStep } from '../match/index.ts'
-import type { CompiledRow, PolicyRow, SavedPart } from '../state/index.ts'
+import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
-export const SNAPSHOT_VERSION = 2
+export const SNAPSHOT_VERSION = 3
 
 /** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: it never leaves the server. */
 export interface Snapshot {
@@ -47,11 +47,7 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: 
     bout: engine.bout,
     time: engine.time.save(),
     seats: engine.seating.save(),
-    parts: Object.fromEntries(
-      engine.parts
-        .flat()
-        .map(({ plan, stored }) => [plan.shape.path.slice(1).replace('/', '.'), stored.save()]),
-    ),
+    parts: Object.fromEntries(engine.parts.flat().map(({ plan, stored }) => [nameOf(plan), stored.save()])),
     streams: Object.fromEntries(drawn.map(([stream, state]) => [stream, state.drawn])),
     ids: inbox.ids.save(),
     ...(faults && { faults }),
@@ -59,6 +55,10 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: 
     hash: engine.hash(),
   }
 }
+
+/** The name of a part of the state, such as 'vitals.body'. */
+export const nameOf = ({ shape: { path } }: { readonly shape: { readonly path: string } }): string =>
+  path.slice(1).replace('/', '.')
 
 /**
  * Fills a match that has not begun to run. With `compare`, the state must give the snapshot's hash.
@@ -76,14 +76,16 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     if (snapshot.faults !== undefined) engine.runs.load(snapshot.faults)
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
-      const saved = snapshot.parts[plan.shape.path.slice(1).replace('/', '.')]
+      const saved = snapshot.parts[nameOf(plan)]
       if (saved !== undefined) stored.load(saved)
+      else if (stored instanceof SeatTable)
+        for (const [seat, number] of snapshot.seats.places) stored.open(seat, number)
     }
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
     engine.sights.restart()
     for (const { stored } of engine.parts.flat()) for (const row of stored.rows()) told(row)
   } catch (error) {
-    if (isRefereeError(error) && error.code === 'ZR_SNAPSHOT_DAMAGED') throw error
+    if (isRefereeError(error) && /^ZR_SNAPSHOT_(DAMAGED|FOREIGN)$/.test(error.code)) throw error
     throw new RefereeError(
       'ZR_SNAPSHOT_DAMAGED',
       { why: error instanceof Error ? error.message : String(error) },

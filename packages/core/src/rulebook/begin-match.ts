@@ -4,6 +4,8 @@ import { assertOptions, RefereeError } from '../kit/index.ts'
 import { Engine, type Fault, Inbox, type Spec, Viewing } from '../match/index.ts'
 import {
   loadSnapshot,
+  type Migrated,
+  migratedFor,
   type RecordContent,
   Recorder,
   type Replayed,
@@ -87,8 +89,14 @@ export interface Resuming {
   readonly record?: Sink
   /** Told at once of each fault. */
   readonly onFault?: (fault: Fault) => void
-  /** Changes a snapshot of an older version of the rulebook into one of this version. */
+  /**
+   * Changes a snapshot of an older version of the rulebook into one of this version, row by row and cell by cell by name;
+   * `(old) => old` where nothing has to be changed. What it does not have gets its first value, and what nobody asks for
+   * any more is dropped.
+   */
   readonly migrate?: (old: Snapshot) => Snapshot
+  /** Told what a migrated snapshot had less and more than this version. */
+  readonly onMigrated?: (apart: Migrated) => void
 }
 
 /**
@@ -105,7 +113,7 @@ export function resumeMatch<S extends Spec, O extends Spec = never>(
 
 /** The same for a rulebook whose types are not known, as hosts and tools resume it. */
 export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Resuming = {}): AnyMatch {
-  assertOptions('resumeMatch', given, ['tail', 'record', 'onFault', 'migrate'])
+  assertOptions('resumeMatch', given, ['tail', 'record', 'onFault', 'migrate', 'onMigrated'])
   const { snapshot: kind, version, rulebook, plan } = Object(snapshot) as Partial<Snapshot>
   const foreign = (why: string): RefereeError => new RefereeError('ZR_SNAPSHOT_FOREIGN', { why })
   if (kind !== 'zinc-referee' || version !== SNAPSHOT_VERSION) throw foreign('it is not of this format')
@@ -117,7 +125,7 @@ export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Res
     seed: seedFrom(from.seed),
     with: from.with ?? [],
     from,
-    migrated: migrates,
+    ...(migrates && { migrated: given.onMigrated ?? (() => undefined) }),
     ...(given.record && { record: given.record }),
     ...(given.onFault && { onFault: given.onFault }),
   })
@@ -171,7 +179,10 @@ function start(
     readonly record?: Sink
     readonly onFault?: (fault: Fault) => void
     readonly from?: Snapshot
-    readonly migrated?: boolean
+    /** The snapshot is of an older version; told how far that was apart. */
+    readonly migrated?: (apart: Migrated) => void
+    /** The snapshot was changed: its hash is not compared. */
+    readonly changed?: boolean
     readonly ids?: IdMaker
   },
 ): { readonly match: AnyMatch; readonly engine: Engine; readonly inbox: Inbox } {
@@ -183,7 +194,12 @@ function start(
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
   const engine = new Engine(plan, seedKey(given.seed), settings, given)
   const inbox = new Inbox(engine)
-  if (given.from !== undefined) loadSnapshot(engine, inbox, given.from, given.migrated !== true)
+  if (given.from !== undefined) {
+    const { snapshot, ...apart } =
+      given.migrated === undefined ? { snapshot: given.from } : migratedFor(engine, given.from)
+    loadSnapshot(engine, inbox, snapshot, given.migrated === undefined && given.changed !== true)
+    if ('filled' in apart) given.migrated?.(apart)
+  }
   const viewing = new Viewing(engine, inbox)
   const recorder = given.record && new Recorder(engine, given.record)
   if (given.from === undefined) recorder?.begin(seedText(given.seed), settings, taken)
@@ -208,7 +224,7 @@ export function resumeChanged(
   from: Snapshot,
   { seed = from.seed, ids = idsOf(from) }: { seed?: string; ids?: IdMaker } = {},
 ): OpenMatch {
-  return start(book, { seed: seedFrom(seed), with: from.with ?? [], from, migrated: true, ids })
+  return start(book, { seed: seedFrom(seed), with: from.with ?? [], from, changed: true, ids })
 }
 
 /** The ids that a match of this snapshot makes. */

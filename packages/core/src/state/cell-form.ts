@@ -27,8 +27,10 @@ const scalar: CellForm = {
 /** The form of a cell; a maybe has that of the cell inside, and nothing beside it. */
 export function formOf(cell: AnyCell): CellForm {
   switch (cell.kind) {
+    case 'int':
     case 'num':
-      return { ...scalar, keep: (value) => (value === 0 ? 0 : value) }
+    case 'time':
+      return { ...scalar, keep: (value) => (value === 0 ? 0 : value) } // no negative zero
     case 'list':
       return listForm(inside(cell))
     case 'set':
@@ -39,9 +41,10 @@ export function formOf(cell: AnyCell): CellForm {
       return {
         ...scalar,
         keep: (value) => (value === undefined ? value : closed(JSON.parse(canonicalJson(value)))),
+        load: (saved) => saved, // null is a value of its own
       }
     case 'maybe':
-      return optional(inside(cell))
+      return optional(inside(cell), cell.of?.kind === 'json')
     default:
       return scalar
   }
@@ -49,13 +52,14 @@ export function formOf(cell: AnyCell): CellForm {
 
 const inside = ({ of }: AnyCell): CellForm => (of === undefined ? scalar : formOf(of))
 
-function optional(form: CellForm): CellForm {
+/** `hasNull`: null is a value, and nothing is left out where it is saved. */
+function optional(form: CellForm, hasNull: boolean): CellForm {
   const { edit } = form
   return {
     keep: (value) => (value === undefined ? undefined : form.keep(value)),
     text: (kept) => (kept === undefined ? 'null' : form.text(kept)),
     save: (kept) => (kept === undefined ? null : form.save(kept)),
-    load: (saved) => (saved === null || saved === undefined ? undefined : form.load(saved)),
+    load: (saved) => (saved === undefined || (saved === null && !hasNull) ? undefined : form.load(saved)),
     ...(edit && {
       edit: (path, was, now) => {
         const known = was !== undefined && now !== undefined

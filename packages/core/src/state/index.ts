@@ -74,6 +74,7 @@ export {
   saveNames,
 } from './row-names.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
+export { cellsApart, type SavedPart, type SavedRow } from './saved-part.ts'
 export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'
 export {
   audienceOf,
@@ -88,5 +89,5 @@ export {
   sightKey,
 } from './sights.ts'
 export { Store } from './store.ts'
-export { KeyedTable, type SavedPart, SeatTable, SingleTable, type StoredPart } from './tables.ts'
+export { KeyedTable, SeatTable, SingleTable, type StoredPart } from './tables.ts'
 export { type Undoable, UndoLog } from './undo.ts'

@@ -1,9 +1,7 @@
 import type { CompiledRow, PolicyRow, RowIndex, RowShape } from './row-class.ts'
-import { loadNames, type SavedNames, saveNames } from './row-names.ts'
+import { loadNames } from './row-names.ts'
+import { fillRow, type SavedPart, type SavedRow, savedRow } from './saved-part.ts'
 import type { Store } from './store.ts'
-
-/** A row as a snapshot has it: number, seat ('' for a row of a table), values, and names where it had more than one. */
-export type SavedRow = readonly [number: number, seat: string, values: readonly unknown[], names?: SavedNames]
 
 /** The rows of a part by id, by number and by its indexed cells, with adding and removing that a step can take back. */
 export class RowMap implements RowIndex {
@@ -60,20 +58,14 @@ export class RowMap implements RowIndex {
   }
 
   save(): SavedRow[] {
-    return this.inOrder.map((row) => {
-      const seat = this.shape.drawn ? '' : row.$id
-      const names = row.$names
-      return names === undefined
-        ? [row.$number, seat, row.$save()]
-        : [row.$number, seat, row.$save(), saveNames(names)]
-    })
+    return this.inOrder.map(savedRow)
   }
 
-  load(rows: readonly SavedRow[]): void {
-    for (const [number, seat, values, names] of rows) {
-      const row = new this.shape.RowOf(this.store, seat, number)
-      row.$load(values)
-      if (names !== undefined) row.$names = loadNames(names)
+  load({ rows, cells }: SavedPart): void {
+    for (const saved of rows) {
+      const row = new this.shape.RowOf(this.store, saved.seat ?? '', saved.number)
+      fillRow(row, saved, cells)
+      if (saved.names !== undefined) row.$names = loadNames(saved.names)
       this.put(row)
     }
   }

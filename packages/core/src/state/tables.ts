@@ -2,18 +2,14 @@ import { RefereeError } from '../kit/index.ts'
 import type { Audience } from './audience.ts'
 import type { Seat } from './cell.ts'
 import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
-import { RowMap, type SavedRow } from './row-map.ts'
+import { RowMap } from './row-map.ts'
 import { namesAfter, namesBack, type RowNames, renewed } from './row-names.ts'
+import { fillRow, type SavedPart, savedCells, savedRow } from './saved-part.ts'
 import type { Store } from './store.ts'
 
 const dotted = (path: string): string => path.slice(1).replaceAll('/', '.')
 
 const COUNTED = 1
-
-export interface SavedPart {
-  readonly next?: number
-  readonly rows: readonly SavedRow[]
-}
 
 /** The rows of one part of the state in one match. */
 export interface StoredPart {
@@ -48,11 +44,11 @@ export class SeatTable implements StoredPart {
   }
 
   save(): SavedPart {
-    return { rows: this.map.save() }
+    return { cells: savedCells(this.shape), rows: this.map.save() }
   }
 
-  load({ rows }: SavedPart): void {
-    this.map.load(rows)
+  load(saved: SavedPart): void {
+    this.map.load(saved)
   }
 
   open(seat: Seat, number: number): void {
@@ -87,11 +83,11 @@ export class SingleTable implements StoredPart {
   }
 
   save(): SavedPart {
-    return { rows: [[0, '', this.row.$save()]] }
+    return { cells: savedCells(this.shape), rows: [savedRow(this.row)] }
   }
 
-  load({ rows: [row] }: SavedPart): void {
-    this.row.$load(row?.[2] ?? [])
+  load({ rows: [row], cells }: SavedPart): void {
+    if (row !== undefined) fillRow(this.row, row, cells)
   }
 }
 
@@ -187,12 +183,12 @@ export class KeyedTable implements StoredPart {
   }
 
   save(): SavedPart {
-    return { next: this.next, rows: this.map.save() }
+    return { next: this.next, cells: savedCells(this.shape), rows: this.map.save() }
   }
 
-  load({ next = 1, rows }: SavedPart): void {
-    this.next = next
-    this.map.load(rows)
+  load(saved: SavedPart): void {
+    this.next = saved.next ?? 1
+    this.map.load(saved)
   }
 
   /** Who could see a row has changed in this step: whoever has lost sight of it cannot follow it. */

@@ -34,8 +34,10 @@ export function offeredBy(
 function rowsThatDiffer(one: Snapshot, other: Snapshot): Change['rows'] {
   const rows = new Map<string, number[]>()
   for (const [part, saved] of Object.entries(other.parts)) {
-    const before = new Map(one.parts[part]?.rows.map((row) => [row[0], JSON.stringify(row)]))
-    const numbers = saved.rows.flatMap((row) => (before.get(row[0]) === JSON.stringify(row) ? [] : row[0]))
+    const before = new Map(one.parts[part]?.rows.map((row) => [row.number, JSON.stringify(row)]))
+    const numbers = saved.rows.flatMap((row) =>
+      before.get(row.number) === JSON.stringify(row) ? [] : row.number,
+    )
     if (numbers.length > 0) rows.set(part, numbers)
   }
   return rows

@@ -13,7 +13,6 @@ export interface Secret {
   readonly part: string
   readonly kind: string
   readonly cell: string
-  readonly column: number
   readonly of: CellDescription
 }
 
@@ -24,11 +23,11 @@ export interface Secret {
 export const secretsOf = ({ rules }: RulebookDescription, also: readonly string[]): Secret[] =>
   rules.flatMap(({ name: rule, state, varies = {} }) =>
     Object.entries(state).flatMap(([part, { kind, cells }]) =>
-      Object.entries(cells).flatMap(([cell, of], column) => {
+      Object.entries(cells).flatMap(([cell, of]) => {
         const name = `${rule}.${part}.${cell}`
         if (varies[part]?.includes(cell) === false && !also.includes(name)) return []
         const isSecret = (of.seenBy !== 'everyone' && of.seenBy !== 'nobody') || also.includes(name)
-        return isSecret && !namesRows(of) ? [{ name, part: `${rule}.${part}`, kind, cell, column, of }] : []
+        return isSecret && !namesRows(of) ? [{ name, part: `${rule}.${part}`, kind, cell, of }] : []
       }),
     ),
   )
@@ -88,32 +87,28 @@ export function waysOf(snapshot: Snapshot, secret: Secret, hidden: readonly numb
   }
 }
 
-function valuesOf(snapshot: Snapshot, { part, column }: Secret): ReadonlyMap<number, unknown> {
+function valuesOf(snapshot: Snapshot, { part, cell }: Secret): ReadonlyMap<number, unknown> {
   const rows = snapshot.parts[part]?.rows ?? []
-  return new Map(rows.map(([number, , cells]) => [number, cells[column]]))
+  return new Map(rows.map(({ number, cells }) => [number, cells[cell] ?? null]))
 }
 
 /** The snapshot with these values in the cell of these rows; nothing where they are the same. */
 function withValues(
   snapshot: Snapshot,
-  { part, column }: Secret,
+  secret: Secret,
   numbers: readonly number[],
   after: readonly unknown[],
 ): readonly Change[] {
+  const { part, cell } = secret
   const saved = snapshot.parts[part]
   if (saved === undefined) return []
-  const now = new Map(saved.rows.map(([number, , cells]) => [number, cells[column]]))
+  const now = valuesOf(snapshot, secret)
   const values = new Map(numbers.map((number, at) => [number, after[at]]))
   for (const [number, value] of values) if (isSame(value, now.get(number))) values.delete(number)
   if (values.size === 0) return []
-  const rows = saved.rows.map((row) => {
-    if (!values.has(row[0])) return row
-    const [number, seat, cells, names] = row
-    const changed = cells.with(column, values.get(number))
-    return names === undefined
-      ? ([number, seat, changed] as const)
-      : ([number, seat, changed, names] as const)
-  })
+  const rows = saved.rows.map((row) =>
+    values.has(row.number) ? { ...row, cells: { ...row.cells, [cell]: values.get(row.number) } } : row,
+  )
   const parts = { ...snapshot.parts, [part]: { ...saved, rows } }
   return [{ snapshot: { ...snapshot, parts }, rows: new Map([[part, [...values.keys()]]]) }]
 }

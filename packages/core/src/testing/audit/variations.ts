@@ -76,7 +76,7 @@ function withoutOne(part: string, { snapshot, match, viewer }: Asker): readonly 
   const saved = snapshot.parts[part]
   const hidden = rowsOf(match, part).findLast((row) => !seesRow(row, viewer))
   if (saved === undefined || hidden === undefined) return []
-  const rows = saved.rows.filter(([number]) => number !== hidden.$number)
+  const rows = saved.rows.filter(({ number }) => number !== hidden.$number)
   const parts = { ...snapshot.parts, [part]: { ...saved, rows } }
   return [{ snapshot: { ...snapshot, parts }, rows: new Map() }]
 }

@@ -1,0 +1,170 @@
+import { expect, test } from 'vitest'
+import {
+  beginMatch,
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  json,
+  list,
+  type Migrated,
+  maybe,
+  perSeat,
+  resumeMatch,
+  rowOf,
+  single,
+  table,
+  text,
+} from 'zinc-referee'
+import { z } from 'zod'
+
+const bookOf = (state: object, more: object = {}): any =>
+  defineRulebook({
+    name: 'stall',
+    seats: { min: 1, max: 2 },
+    rules: [
+      defineRule({
+        name: 'stall',
+        state,
+        directives: {
+          fill: {
+            input: {},
+            obey(match: any) {
+              for (const seat of match.seats) match.own.purse.of(seat).gold = 100
+              match.own.jars.add({ n: 7, what: 'plum' })
+              match.timers.start('ripen', { in: 60_000 })
+            },
+          },
+        },
+        timers: { ripen: { clock: 'match' } },
+        ...more,
+      } as any),
+    ],
+  } as any)
+const anything = z.any()
+const seen = (n: number) => int(n).seenBy(everyone)
+const jars = { n: seen(0), what: text().seenBy(everyone) }
+const before = bookOf(
+  { purse: perSeat({ gold: seen(0), wounds: seen(3) }), jars: table(jars) },
+  {
+    settings: z.object({ rent: z.int().default(5), old: z.int().default(1) }),
+  },
+)
+const taken = (): any => {
+  const match: any = beginMatch(before, { seed: 'fair-1', settings: { stall: { rent: 8 } } } as any)
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  match.direct('stall.fill', {})
+  return JSON.parse(JSON.stringify(match.snapshot()))
+}
+
+test('a rule that has changed goes on from an older snapshot: nothing lands in another cell, and what is apart is told', () => {
+  const after = bookOf(
+    {
+      shelf: perSeat({ jars: seen(2) }),
+      jars: table({ what: jars.what, sort: choice('sweet', 'sour').seenBy(everyone), n: jars.n }),
+      purse: perSeat({
+        luck: seen(7),
+        gold: seen(0),
+        debts: list(int()).seenBy(everyone),
+        owed: maybe(text()).seenBy(everyone),
+      }),
+      stand: single({ open: seen(1) }),
+    },
+    { settings: z.object({ rent: z.int().default(5), tax: z.int().default(2) }), timers: {}, directives: {} },
+  )
+  const apart: Migrated[] = []
+  const match: any = resumeMatch(after, taken(), {
+    migrate: (old) => old,
+    onMigrated: (each) => apart.push(each),
+  })
+  expect(match.view('heron').stall).toEqual({
+    shelf: { otter: { jars: 2 }, heron: { jars: 2 } },
+    jars: { [Object.keys(match.view('heron').stall.jars)[0] ?? '']: { what: 'plum', sort: 'sweet', n: 7 } },
+    purse: {
+      otter: { luck: 7, gold: 100, debts: [], owed: null },
+      heron: { luck: 7, gold: 100, debts: [], owed: null },
+    },
+    stand: { open: 1 },
+  })
+  expect(match.settings.stall).toEqual({ rent: 8, tax: 2 })
+  expect(apart).toEqual([
+    {
+      filled: [
+        'stall.shelf',
+        'stall.stand',
+        'stall.jars.sort',
+        'stall.purse.luck',
+        'stall.purse.debts',
+        'stall.purse.owed',
+        'setting stall.tax',
+      ],
+      dropped: ['stall.purse.wounds', 'timer stall.ripen', 'setting stall.old'],
+    },
+  ])
+  expect(match.direct('roster.kick', { seat: 'otter' })).toEqual({ ok: true })
+})
+
+test('migrate changes rows by name; a cell of another kind, or one without a first value, must be given a new one', () => {
+  const after = bookOf({
+    purse: perSeat({ gold: text('').seenBy(everyone) }),
+    jars: table({ ...jars, on: rowOf('shelves').seenBy(everyone) }),
+    shelves: table({ at: seen(0) }),
+  })
+  const go = (migrate: (old: any) => any): any => resumeMatch(after, taken(), { migrate })
+  expect(() => go((old) => old)).toThrow(/'stall\.purse\.gold' held int and holds text now/)
+  expect(() => resumeMatch(after, taken())).toThrow(/the rulebook has changed since/)
+  const match = go((old) => {
+    const { 'stall.purse': purse, ...parts } = old.parts
+    const inWords = purse.rows.map((row: any) => ({ ...row, cells: { gold: `${row.cells.gold} shells` } }))
+    return {
+      ...old,
+      parts: {
+        ...parts,
+        'stall.purse': { cells: { gold: 'text' }, rows: inWords },
+        'stall.jars': { ...parts['stall.jars'], rows: [] },
+      },
+    }
+  })
+  expect(match.view('otter').stall.purse.otter).toEqual({ gold: '100 shells' })
+})
+
+test('what JSON cannot tell apart by itself comes back as it was: null and nothing, and no negative zero', () => {
+  const book = bookOf(
+    {
+      jars: table({ n: int(), what: text() }),
+      purse: perSeat({ gold: int(0) }),
+      notes: single({
+        one: json(anything, null).seenBy(everyone),
+        other: maybe(json(anything)).seenBy(everyone),
+        all: list(json(anything)).seenBy(everyone),
+      }),
+      sums: single({ n: int(0).seenBy(everyone), all: list(int()).seenBy(everyone) }),
+    },
+    {
+      directives: {
+        note: {
+          input: { other: maybe(json(anything)), n: int() },
+          obey(match: any, { other, n }: any) {
+            match.own.notes.other = other
+            match.own.notes.all = [null, 0, { a: null }]
+            Object.assign(match.own.sums, { n, all: [n, -0] })
+          },
+        },
+      },
+    },
+  )
+  for (const other of [undefined, null, { a: null }]) {
+    const match: any = beginMatch(book, { seed: 'fair-1' })
+    match.direct('stall.note', { ...(other !== undefined && { other }), n: -0 })
+    const resumed: any = resumeMatch(book, JSON.parse(JSON.stringify(match.snapshot())))
+    const { sums, notes } = resumed.state.stall
+    expect([notes.one, notes.other, notes.all]).toEqual([
+      null,
+      match.state.stall.notes.other,
+      [null, 0, { a: null }],
+    ])
+    expect([sums.n, ...sums.all].some((n) => Object.is(n, -0))).toBe(false)
+    expect(resumed.hash()).toBe(match.hash())
+  }
+})
