@@ -9,6 +9,7 @@ import { machine, tableOf, writePage } from './page.js'
 import { pondRows } from './pond.js'
 import { heapRows, recordRow, replayRow } from './records.js'
 import { regattaRows } from './regatta.js'
+import { removingRow } from './removing.js'
 import { reportRow } from './report.js'
 import { submitRow } from './submit.js'
 import { tableRows } from './tables.js'
@@ -47,6 +48,7 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ['record/none', async () => [await recordRow()]],
   ['idle/10k load/10k', fleetRows],
   ['pond/tick pondcopies/pond pond100/pond10 pond1000/pond10', pondRows],
+  ['remove20k/last', () => [removingRow()]],
   ['regatta/bare regatta/fact', regattaRows],
   ['market/turns options/1000 deal/8 stones/10000', tableRows],
 ]

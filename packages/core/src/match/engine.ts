@@ -53,7 +53,8 @@ export class Engine extends MatchState {
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
   readonly faults: FaultLog
-  readonly runs: FaultRuns = new FaultRuns()
+  /** From the first fault on. */
+  runs: FaultRuns | undefined
   /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
   onKeep: (() => void) | undefined
   /** Notices of finished steps, for the next flush. */
@@ -274,7 +275,7 @@ export class Engine extends MatchState {
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') {
       this.nextBout()
-      this.runs.reset()
+      this.runs = undefined
     }
     const parts = this.plan.bySpan[span].flatMap(([rule, part]) => this.parts[rule]?.[part]?.stored ?? [])
     resetParts(this.store, parts, seat)
@@ -346,7 +347,7 @@ export class Engine extends MatchState {
       if (this.overheard !== undefined) for (const each of this.overheard.splice(0)) this.heard?.push(each)
     } else this.takeBack()
     store.open = false
-    if (this.runs.isCounting) this.countFaults(ruling, seat)
+    if (this.runs !== undefined) this.countFaults(this.runs, ruling, seat)
     if (this.settling !== undefined) this.settling = undefined
     return ruling.ok ? allowed : ruling
   }
@@ -365,9 +366,9 @@ export class Engine extends MatchState {
     }
   }
 
-  private countFaults(ruling: Ruling, seat: Seat | undefined): void {
-    if (ruling.ok) this.runs.end(seat, this.settling === false)
-    else if (ruling.code === 'fault' && this.runs.takeVoid()) this.voidBout()
+  private countFaults(runs: FaultRuns, ruling: Ruling, seat: Seat | undefined): void {
+    if (ruling.ok && runs.end(seat, this.settling === false)) this.runs = undefined
+    else if (!ruling.ok && ruling.code === 'fault' && runs.takeVoid()) this.voidBout()
   }
 
   /** Too much has gone wrong for the bout to go on: it ends without a winner. */
@@ -467,7 +468,10 @@ export class Engine extends MatchState {
       return refuse('no-such-target', { seat: missing })
     const isStep = during !== TRIAL
     const fault = this.faults.add({ at: this.time.now, handler, during, error }, isStep)
-    if (isStep) this.runs.add(settling ? undefined : by)
+    if (isStep) {
+      this.runs ??= new FaultRuns()
+      this.runs.add(settling ? undefined : by)
+    }
     return refuse('fault', { fault })
   }
 }

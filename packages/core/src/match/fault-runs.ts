@@ -16,12 +16,9 @@ export interface SavedRuns {
 export class FaultRuns {
   private match = 0
   private seats: Map<Seat, number> | undefined
-  /** Whether anything is counted: in nearly all matches nothing ever is. */
-  isCounting = false
 
   /** A step was taken back; of a seat if its own action threw. */
   add(seat: Seat | undefined): void {
-    this.isCounting = true
     if (seat === undefined) this.match += 1
     else {
       this.seats ??= new Map()
@@ -29,11 +26,11 @@ export class FaultRuns {
     }
   }
 
-  /** A step was kept; `settled`: rules settled in it. */
-  end(seat: Seat | undefined, settled: boolean): void {
+  /** A step was kept; `settled`: rules settled in it. Returns whether nothing is counted any more. */
+  end(seat: Seat | undefined, settled: boolean): boolean {
     if (seat === undefined || settled) this.match = 0
     if (seat !== undefined) this.seats?.delete(seat)
-    this.isCounting = this.match > 0 || (this.seats?.size ?? 0) > 0
+    return this.match === 0 && (this.seats?.size ?? 0) === 0
   }
 
   /** True once, when the match has had too many. */
@@ -47,13 +44,6 @@ export class FaultRuns {
     return (this.seats?.get(seat) ?? 0) >= MOST
   }
 
-  /** Everyone begins afresh. */
-  reset(): void {
-    this.match = 0
-    this.seats = undefined
-    this.isCounting = false
-  }
-
   save(): SavedRuns | undefined {
     const { match, seats } = this
     return match === 0 && (seats === undefined || seats.size === 0)
@@ -61,9 +51,10 @@ export class FaultRuns {
       : { match, seats: [...(seats ?? [])] }
   }
 
-  load({ match, seats }: SavedRuns): void {
-    this.match = match
-    this.seats = new Map(seats)
-    this.isCounting = true
+  static from({ match, seats }: SavedRuns): FaultRuns {
+    const runs = new FaultRuns()
+    runs.match = match
+    runs.seats = new Map(seats)
+    return runs
   }
 }

@@ -21,8 +21,8 @@ const FAULTS = 0xfa017
 /** The faults of a match: the latest, how many there were of each handler, and who is told. */
 export class FaultLog {
   readonly latest: Fault[] = []
-  /** By handler. */
-  readonly counts: Map<string, number> = new Map()
+  /** By handler, from the first one on. */
+  counts: Map<string, number> | undefined
   private readonly ids: IdMaker
   /** Told of each at once. */
   private onFault: ((fault: Fault) => void) | undefined
@@ -44,6 +44,7 @@ export class FaultLog {
   private keep(fault: Fault): void {
     this.latest.push(fault)
     if (this.latest.length > KEPT) this.latest.shift()
+    this.counts ??= new Map()
     this.counts.set(fault.handler, (this.counts.get(fault.handler) ?? 0) + 1)
     const { onFault } = this
     if (onFault === undefined) return

@@ -280,7 +280,9 @@ export class Inbox {
   private seatTrouble(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
     if (this.engine.seating.isGone(seat)) return refuse('gone', { seat })
-    return this.engine.runs.isLimited(seat) && name !== LEAVE ? refuse('fault-limit', { seat }) : undefined
+    return this.engine.runs?.isLimited(seat) === true && name !== LEAVE
+      ? refuse('fault-limit', { seat })
+      : undefined
   }
 
   private plan<K extends InputPlan['kind']>(

@@ -36,7 +36,7 @@ export class SightKeeper implements Undoable {
   private read: Map<Holder, ReadonlySet<object>> | undefined
   private readBy: Map<object, Set<Holder>> | undefined
   /** Rows of which nobody sees anything until their sights can be asked: they threw when the match began or was restored. */
-  private readonly failing: Set<PolicyRow> = new Set()
+  private failing: Set<PolicyRow> | undefined
 
   constructor(engine: Engine) {
     this.engine = engine
@@ -67,7 +67,7 @@ export class SightKeeper implements Undoable {
     for (const row of rows)
       if (this.store.seatRemoved) this.askAgain(row)
       else this.ask(row)
-    for (const row of this.failing) if (!rows.has(row)) this.askAgain(row)
+    for (const row of this.failing ?? []) if (!rows.has(row)) this.askAgain(row)
   }
 
   /** Asks every row anew: for a match whose state has been filled from a snapshot. */
@@ -86,7 +86,7 @@ export class SightKeeper implements Undoable {
       this.store.touched.length > 0 ||
       this.readBy !== undefined ||
       this.ofTimers.length > 0 ||
-      this.failing.size > 0
+      (this.failing?.size ?? 0) > 0
     )
   }
 
@@ -200,9 +200,10 @@ export class SightKeeper implements Undoable {
       return true
     })
     if (isAsked) {
-      this.failing.delete(row)
+      this.failing?.delete(row)
       return
     }
+    this.failing ??= new Set()
     this.failing.add(row)
     this.show(row, [], [], restored)
   }

@@ -1,5 +1,5 @@
 import { isRefereeError, RefereeError } from '../kit/index.ts'
-import type { Engine, Inbox, KeptStep } from '../match/index.ts'
+import { type Engine, FaultRuns, type Inbox, type KeptStep, type SavedRuns } from '../match/index.ts'
 import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
@@ -24,7 +24,7 @@ export interface Snapshot {
   readonly streams: { readonly [stream: string]: number }
   readonly ids: ReturnType<Inbox['ids']['save']>
   /** Faults in a row, where there are any. */
-  readonly faults?: ReturnType<Engine['runs']['save']>
+  readonly faults?: SavedRuns | undefined
   /** Steps that can be taken back, where there are any. */
   readonly past?: readonly KeptStep[]
   /** The state's hash: a snapshot that was damaged does not give it again. */
@@ -34,7 +34,7 @@ export interface Snapshot {
 export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: readonly string[]): Snapshot {
   const { name, digest } = engine.plan
   const kept = engine.past?.save() ?? []
-  const faults = engine.runs.save()
+  const faults = engine.runs?.save()
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
     snapshot: 'zinc-referee',
@@ -73,7 +73,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.seating.load(snapshot.seats)
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
-    if (snapshot.faults !== undefined) engine.runs.load(snapshot.faults)
+    if (snapshot.faults !== undefined) engine.runs = FaultRuns.from(snapshot.faults)
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
       const saved = snapshot.parts[nameOf(plan)]

@@ -58,7 +58,7 @@ export class HeldMatch implements AnyMatch {
     return this.engine.faults.latest
   }
   get faultCounts(): AnyMatch['faultCounts'] {
-    return Object.fromEntries(this.engine.faults.counts)
+    return Object.fromEntries(this.engine.faults.counts ?? [])
   }
   submit(seat: Seat, action: string, input: unknown, how?: How): Ruling {
     return this.inbox.submit(seat, action, input, how)

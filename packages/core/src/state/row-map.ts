@@ -10,9 +10,10 @@ export class RowMap implements RowIndex {
   static readonly REMOVED = 3
   /** By seat or by inner id; rows whose inner id nobody has asked for are not in it. */
   readonly byId: Map<string, CompiledRow> = new Map()
-  /** In the order of their numbers. */
-  readonly inOrder: CompiledRow[] = []
   readonly shape: RowShape
+  /** In the order of their numbers, with rows that have gone since somebody last went through them. */
+  private list: CompiledRow[] = []
+  private gone = 0
   private readonly store: Store
   /** By indexed cell, the rows that hold a value. */
   private readonly indexes: ReadonlyMap<string, Map<unknown, Set<CompiledRow>>> | undefined
@@ -22,6 +23,12 @@ export class RowMap implements RowIndex {
     this.shape = shape
     this.indexes =
       shape.indexed.length === 0 ? undefined : new Map(shape.indexed.map((cell) => [cell, new Map()]))
+  }
+
+  /** In the order of their numbers. */
+  get inOrder(): readonly CompiledRow[] {
+    if (this.gone > 0) this.clearOut()
+    return this.list
   }
 
   add(row: CompiledRow): void {
@@ -43,7 +50,7 @@ export class RowMap implements RowIndex {
 
   /** The row of a seat, or of an inner id. */
   find(id: string): CompiledRow | undefined {
-    if (this.byId.size < this.inOrder.length && !this.byId.has(id))
+    if (this.byId.size < this.list.length - this.gone && !this.byId.has(id))
       for (const row of this.inOrder) if (row.$id === '') this.store.identify(row)
     return this.byId.get(id)
   }
@@ -99,14 +106,8 @@ export class RowMap implements RowIndex {
   }
 
   byNumber(number: number): CompiledRow | undefined {
-    let [from, to] = [0, this.inOrder.length]
-    while (from < to) {
-      const middle = (from + to) >> 1
-      if ((this.inOrder[middle] as CompiledRow).$number < number) from = middle + 1
-      else to = middle
-    }
-    const row = this.inOrder[from]
-    return row?.$number === number ? row : undefined
+    const row = this.list[this.placeOf(number)]
+    return row?.$live && row.$number === number ? row : undefined
   }
 
   moved(row: CompiledRow, cell: string, old: unknown): void {
@@ -133,9 +134,9 @@ export class RowMap implements RowIndex {
   private put(row: CompiledRow): void {
     row.$live = true
     if (row.$id !== '' || !this.isNamed) this.byId.set(row.id, row)
-    let at = this.inOrder.length
-    while (at > 0 && (this.inOrder[at - 1] as CompiledRow).$number > row.$number) at--
-    this.inOrder.splice(at, 0, row)
+    const at = this.placeOf(row.$number)
+    if (this.list[at] === row) this.gone--
+    else this.list.splice(at, 0, row)
     if (this.indexes === undefined) return
     row.$index = this
     for (const cell of this.indexes.keys()) this.enlist(row, cell)
@@ -144,12 +145,28 @@ export class RowMap implements RowIndex {
   private take(row: CompiledRow): void {
     row.$live = false
     if (row.$id !== '' || !this.isNamed) this.byId.delete(row.id)
-    const last = this.inOrder.length - 1
-    if (this.inOrder[last] === row) this.inOrder.pop()
-    else this.inOrder.splice(this.inOrder.indexOf(row), 1)
+    if (this.list.at(-1) === row) this.list.pop()
+    else if (++this.gone * 2 > this.list.length) this.clearOut()
     if (this.indexes === undefined) return
     row.$index = undefined
     for (const cell of this.indexes.keys()) this.unlist(row, cell, row.$kept(cell))
+  }
+
+  private clearOut(): void {
+    this.list = this.list.filter(({ $live }) => $live)
+    this.gone = 0
+  }
+
+  /** Where the first row stands that has this number or a higher one. */
+  private placeOf(number: number): number {
+    let [from, to] = [0, this.list.length]
+    if ((this.list.at(-1)?.$number ?? 0) < number) return to
+    while (from < to) {
+      const middle = (from + to) >> 1
+      if ((this.list[middle] as CompiledRow).$number < number) from = middle + 1
+      else to = middle
+    }
+    return from
   }
 
   private enlist(row: CompiledRow, cell: string): void {
