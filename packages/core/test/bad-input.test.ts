@@ -7,13 +7,19 @@ import {
   explainRefusal,
   int,
   isRefereeError,
+  json,
   perSeat,
   type RuleLike,
   type Ruling,
   refusalTexts,
   replayRecord,
+  resumeMatch,
+  single,
+  text,
 } from 'zinc-referee'
 import { credit, rounds, verdict, vitals } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+import { z } from 'zod'
 import { at, fight, hit, type SkirmishMatch, skirmish } from './skirmish.ts'
 
 const seats = { min: 2, max: 4 }
@@ -108,11 +114,73 @@ test('the same id twice is decided once and answered twice; for something else i
   expect(match.submit('heron', 'moves.plan', { plan: 'south' }, { id: 7 })).toEqual({ ok: true })
 })
 
+test('a client that counts has its last 32 rulings again, and an older number is stale; of texts the last 64 count', () => {
+  const { match, replay } = playMatch(counting, ['otter', 'heron'])
+  const count = (id: string | number) => match.submit('otter', 'counting.count', {}, { id })
+  const counted = () => match.state.counting.sum.n
+  for (let id = 1; id <= 40; id++) count(id)
+  expect([count(40), count(9), counted()]).toEqual([{ ok: true }, { ok: true }, 40])
+  expect([count(8), count(1), counted()]).toMatchObject([{ code: 'stale-id' }, { code: 'stale-id' }, 40])
+  expect(match.submit('heron', 'counting.count', {}, { id: 1 })).toEqual({ ok: true })
+  for (let n = 0; n < 70; n++) count(`tap-${n}`)
+  expect([count('tap-69'), count('tap-6'), counted()]).toEqual([{ ok: true }, { ok: true }, 111])
+  expect([count('tap-5'), counted()]).toEqual([{ ok: true }, 112]) // decided again
+  const resumed = resumeMatch(counting, JSON.parse(JSON.stringify(match.snapshot())))
+  expect(resumed.submit('otter', 'counting.count', {}, { id: 8 })).toMatchObject({ code: 'stale-id' })
+  expect(resumed.submit('otter', 'counting.count', {}, { id: 40 })).toEqual({ ok: true })
+  expect(resumed.state.counting.sum.n).toBe(112)
+  expect(replay().differs).toBeUndefined()
+})
+
+test('what is too long, too deep or no way to come is refused, and nothing throws', () => {
+  const { match, replay }: any = playMatch(counting, ['otter', 'heron'])
+  let deep: unknown = 1
+  for (let n = 0; n < 20_000; n++) deep = [deep]
+  const submit = (input: unknown, how?: unknown) => match.submit('otter', 'counting.say', input, how).code
+  const words = (text: string) => ({ text, more: null })
+  expect(submit(words('reed'))).toBeUndefined()
+  expect(submit(words('x'.repeat(65_537)))).toBe('bad-input')
+  expect(submit({ text: 'reed', more: deep })).toBe('bad-input')
+  expect(submit({ text: deep, more: null }, { id: 3 })).toBe('bad-input')
+  expect(submit({ text: 'reed', more: { a: undefined, b: [1] } })).toBeUndefined()
+  expect(submit(words('reed'), null)).toBeUndefined()
+  expect(submit(words('reed'), { id: {} })).toBe('bad-input')
+  expect(submit(words('reed'), { id: 'x'.repeat(129) })).toBe('bad-input')
+  expect(match.report('counting.none', {}, null).code).toBe('unknown-action')
+  expect(match.faults).toEqual([])
+  expect(replay().differs).toBeUndefined()
+})
+
 test('time that goes back, or is no whole number, is an error and changes nothing', () => {
   const { match } = fight()
   expect(code(() => match.advanceTo(2999))).toBe('ZR_MATCH_TIME_BACK')
   expect(code(() => match.advanceTo(3000.5))).toBe('ZR_TIME_NOT_WHOLE')
   expect(match.now).toBe(3000)
+})
+
+const counting = defineRulebook({
+  name: 'counting',
+  seats: { min: 1, max: 2 },
+  rules: [
+    defineRule({
+      name: 'counting',
+      state: { sum: single({ n: int(0) }), last: single({ more: json(z.any(), null), text: text('') }) },
+      actions: {
+        count: {
+          input: {},
+          decide(match) {
+            match.own.sum.n += 1
+          },
+        },
+        say: {
+          input: { text: text(), more: json(z.any()) },
+          decide(match, _, said) {
+            Object.assign(match.own.last, said)
+          },
+        },
+      },
+    }),
+  ],
 })
 
 const empty = (name: string, needs: RuleLike[] = []) => defineRule({ name, needs })

@@ -41,6 +41,7 @@ interface From {
 
 const accepted: readonly Ruling[] = [allowed]
 const MOST_LINKS = 1000
+const MOST_ID = 128
 const SET = 'match.set'
 /** A seat can always leave. */
 const LEAVE = 'roster.leave'
@@ -60,9 +61,10 @@ export class Inbox {
     this.engine = engine
   }
 
-  submit(seat: Seat, name: string, input: unknown, how: How = {}): Ruling {
+  submit(seat: Seat, name: string, input: unknown, came?: How): Ruling {
     if (this.closed) return refuse('closed')
-    const early = this.seatTrouble(seat, name)
+    const how = came ?? {}
+    const early = this.seatTrouble(seat, name) ?? cameTrouble(how)
     if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
@@ -73,6 +75,8 @@ export class Inbox {
     // Now, since a seat that leaves may have no player any more.
     const player = this.engine.seating.player(seat)
     const before = how.id === undefined ? undefined : this.ids.find(player, how.id)
+    if (before === 'stale')
+      return this.recorded('submit', name, input, refuse('stale-id', { id: how.id }), { seat, how })
     if (before !== undefined)
       return before.payload === payload
         ? parsed instanceof Misfit
@@ -336,6 +340,16 @@ export class Inbox {
       time.link = 0
     }
   }
+}
+
+/** What is wrong with what came with an action. */
+function cameTrouble({ id }: How): Refusal | undefined {
+  if (id === undefined || typeof id === 'number') return undefined
+  return typeof id === 'string' && id.length <= MOST_ID
+    ? undefined
+    : refuse('bad-input', {
+        issues: [`an action id must be a number, or a text of at most ${MOST_ID} characters`],
+      })
 }
 
 function endless({ kind: { name } }: Timer): never {

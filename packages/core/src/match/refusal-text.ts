@@ -6,6 +6,8 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'unknown-seat': 'Nobody sits under this id. Join first, or mend the id.',
   gone: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
+  'stale-id':
+    'This action id is older than those that are remembered. Count on from the highest one you have used.',
   'unknown-action': 'The rulebook has no such action, fact or directive. Mend the name, as in rule.action.',
   'bad-input': 'The input does not fit. Mend what the issues name.',
   'not-started': 'Play has not begun. Wait for the phase live.',

@@ -29,6 +29,7 @@ export type AnyInputCode =
   | 'unknown-seat'
   | 'gone'
   | 'id-reused'
+  | 'stale-id'
   | 'unknown-action'
   | 'bad-input'
   | 'not-started'

@@ -10,6 +10,10 @@ export interface Heard extends Seen {
 }
 /** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
 export interface How extends Seen {
+  /**
+   * A number of a client that counts: of the last 32 the ruling is given again, an older one is refused as `stale-id`. Or a
+   * text of at most 128 characters: of the last 64 of a seat the ruling is given again; an older one is decided again.
+   */
   readonly id?: string | number
   readonly life?: number
 }

@@ -61,16 +61,16 @@ export class HeldMatch implements AnyMatch {
     return Object.fromEntries(this.engine.faults.counts ?? [])
   }
   submit(seat: Seat, action: string, input: unknown, how?: How): Ruling {
-    return this.inbox.submit(seat, action, input, how)
+    return this.inbox.submit(seat, action, input, how ?? undefined)
   }
   options(seat: Seat, action: string, part?: unknown): readonly unknown[] {
     return this.inbox.options(seat, action, Object(part))
   }
   report(fact: string, input: unknown, heard?: Heard): Ruling {
-    return this.inbox.report(fact, input, heard)
+    return this.inbox.report(fact, input, heard ?? undefined)
   }
   reportAll(fact: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
-    return this.inbox.reportAll(fact, inputs, heard)
+    return this.inbox.reportAll(fact, inputs, heard ?? undefined)
   }
   direct(directive: string, input: unknown, by?: { readonly referee?: string }): Ruling {
     return this.inbox.direct(directive, input, by?.referee)

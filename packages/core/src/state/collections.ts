@@ -82,6 +82,9 @@ const keyTrouble = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
 
 /** JSON that was made of nothing but JSON gives the same text again. */
+/** How deep JSON may be nested: what is deeper cannot be sorted, compared and sent everywhere. */
+const MOST_DEEP = 64
+
 function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
   if (typeof value === 'string')
@@ -89,10 +92,12 @@ function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | 
   if (typeof value === 'number') return Number.isFinite(value) ? undefined : `must be JSON, not ${value}`
   if (typeof value !== 'object') return `must be JSON, not ${typeof value}`
   if (within.includes(value)) return 'contains itself'
+  if (within.length >= MOST_DEEP) return `is nested more than ${MOST_DEEP} deep`
   const prototype: unknown = Object.getPrototypeOf(value)
   if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null)
     return `must be JSON, not ${shown(value)}`
   for (const [key, item] of Object.entries(value)) {
+    if (item === undefined && !Array.isArray(value)) continue // JSON leaves it out
     const inner =
       keyTrouble(key) === undefined ? jsonTrouble(item, [...within, value]) : `has '${key}' as a key`
     if (inner !== undefined) return inner

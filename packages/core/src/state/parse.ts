@@ -74,6 +74,10 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   })
   // With a sign before them, cells cannot be taken for words of the language.
   const members = names.map((name) => `${name}: $${name}`).join(', ')
+  // No negative zero.
+  const made = names
+    .map((name) => `${name}: $${name}${cells[name]?.kind === 'int' ? ' + 0' : ''}`)
+    .join(', ')
   const source = `'use strict'; return (value, known, asker) => {
     if (typeof value !== 'object' || value === null || value.constructor !== Plain) return careful(value, known, asker)
     let members = 0
@@ -81,7 +85,7 @@ function quickParse(cells: Cells, careful: Parse): Parse {
     if (members !== ${names.length}) return careful(value, known, asker)
     const { ${members} } = value
     if (${checks.join(' || ')}) return careful(value, known, asker)
-    return { ${members} }
+    return { ${made} }
   }`
   const troubles = Object.fromEntries(
     names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]),
@@ -108,6 +112,10 @@ function inputCell(name: string, cell: AnyCell, rule: string): InputCell {
     hasGaps: hasGaps(cell),
   }
 }
+
+/** True for a null that is a value, as JSON has it, and does not stand for nothing. */
+const isNull = ({ kind, of }: AnyCell, raw: unknown): boolean =>
+  raw === null && (kind === 'json' || (kind === 'maybe' && of?.kind === 'json'))
 
 /** Nulls for nothing inside lists are nothing. What is no list is left for the check to find. */
 function withoutNulls({ kind, of }: AnyCell, value: unknown): unknown {
@@ -144,10 +152,11 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
     for (const { name, cell, hasGaps } of each) {
       const raw = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined
       if (isPart && raw === undefined) continue
-      const got =
-        (hasGaps ? withoutNulls(cell, raw) : raw) ?? (cell.required ? raw : cell.initial) ?? undefined
+      const got = isNull(cell, raw)
+        ? null
+        : ((hasGaps ? withoutNulls(cell, raw) : raw) ?? (cell.required ? raw : cell.initial) ?? undefined)
       const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
-      if (trouble === undefined) given[name] = got
+      if (trouble === undefined) given[name] = got === 0 ? 0 : got // no negative zero
       else issues.push(`'${name}' ${trouble}`)
     }
     if (issues.length > 0) return new Misfit(issues)

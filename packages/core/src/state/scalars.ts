@@ -14,12 +14,13 @@ const wholeTrouble = (value: unknown): string | undefined =>
   Number.isSafeInteger(value) ? undefined : `must be a whole number, not ${shown(value)}`
 /** Half of a pair of units would be sent as something else (RFC 8259, 8.2). */
 const HALF = /\p{Surrogate}/u
-const textTrouble = (value: unknown): string | undefined =>
-  typeof value !== 'string'
-    ? `must be text, not ${shown(value)}`
-    : HALF.test(value)
-      ? 'has half of a surrogate pair, which is no character'
-      : undefined
+/** A text is sent to every viewer: a megabyte of it by mistake, or by a client that means ill, is refused. */
+const MOST_TEXT = 65_536
+const textTrouble = (value: unknown): string | undefined => {
+  if (typeof value !== 'string') return `must be text, not ${shown(value)}`
+  if (value.length > MOST_TEXT) return `must have at most ${MOST_TEXT} characters, not ${value.length}`
+  return HALF.test(value) ? 'has half of a surrogate pair, which is no character' : undefined
+}
 
 /** Which seats there are is asked where one is looked up. */
 const seatTrouble = (value: unknown): string | undefined =>
