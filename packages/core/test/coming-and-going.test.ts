@@ -282,3 +282,20 @@ test('law d: leaving and coming back never makes better off, and laws b, c hold'
     { numRuns: 60 },
   )
 })
+
+test('RO11: who is sent off is told why, wherever the match stands; whoever gets its id later is told nothing of it', () => {
+  for (const start of [false, true]) {
+    const { match } = playMatch(defineRulebook({ name: 'yard', seats, rules }), ['otter', 'heron', 'vole'], {
+      start,
+    })
+    match.open('heron')
+    match.flush()
+    match.direct('roster.kick', { seat: 'heron', why: 'splashing' })
+    if (!start) match.direct('roster.join', { seat: 'heron', name: 'Another', player: 'another' })
+    const told = match.flush().filter(({ viewer }) => viewer === 'heron')
+    expect(told.flatMap(({ notices }) => notices.map(({ name }) => name))).toContain('roster.kicked')
+    if (start) continue
+    expect(match.open('heron').notices.filter(({ name }) => name === 'roster.kicked')).toEqual([])
+    expect(match.flush().filter(({ viewer }) => viewer === 'heron')).toEqual([])
+  }
+})

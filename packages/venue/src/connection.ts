@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { WebSocket } from 'ws'
 import { explainRefusal, type Ruling, type Seat, type Update } from 'zinc-referee'
-import type { HostedMatch } from './hosted-match.ts'
+import type { Ended, HostedMatch } from './hosted-match.ts'
 import {
   type Call,
   errorText,
@@ -44,6 +44,12 @@ interface Joined {
 
 const CLOSE_UNSUPPORTED = 1003
 const CLOSE_REPLACED = 4000
+const CLOSE_KICKED = 4001
+const CLOSE_ENDED = 1000
+const CLOSE_GOING = 1001
+/** A reason for closing has at most 123 bytes (RFC 6455, 5.5): so many characters of any script fit. */
+const MOST_REASON = 40
+const KICKED = 'roster.kicked'
 
 /** One client. What breaks the protocol gets its error and changes nothing. */
 export class Connection {
@@ -137,6 +143,7 @@ export class Connection {
       ? hosted.open(viewer, listener)
       : hosted.watch(viewer, listener)
     this.joined = { hosted, viewer, seat, listener }
+    hosted.ends.add(this.ended)
     const rest = {
       match: hosted.id,
       rulebook: hosted.match.describe(),
@@ -180,6 +187,24 @@ export class Connection {
         ),
       )
     for (const notice of notices) this.send(notificationText('notice', JSON.stringify(notice)))
+    const kicked = notices.find(({ name, cells }) => name === KICKED && cells['seat'] === this.joined?.seat)
+    if (kicked !== undefined) this.sentOff(String(kicked.cells['why'] ?? ''))
+  }
+
+  /** It has been told; whatever else it sends is nobody's. */
+  private sentOff(why: string): void {
+    const { joined } = this
+    if (joined?.seat !== undefined) this.seated.delete(`${joined.hosted.id} ${joined.seat}`)
+    this.shut()
+    this.socket.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MOST_REASON))
+  }
+
+  /** The match is over for its host: nothing more comes of it. */
+  private readonly ended = (why: Ended): void => {
+    this.shut()
+    this.send(notificationText('closed', JSON.stringify({ why })))
+    if (why === 'match-ended') this.socket.close(CLOSE_ENDED, 'the match has ended')
+    else this.socket.close(CLOSE_GOING, 'the venue closes')
   }
 
   private replaced(): void {
@@ -198,8 +223,10 @@ export class Connection {
   }
 
   private shut(): void {
-    if (this.joined !== undefined) this.joined.hosted.shut(this.joined.viewer, this.joined.listener)
+    const { joined } = this
     this.joined = undefined
+    joined?.hosted.ends.delete(this.ended)
+    joined?.hosted.shut(joined.viewer, joined.listener)
   }
 
   private send(text: string): void {

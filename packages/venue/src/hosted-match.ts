@@ -8,6 +8,9 @@ const LONGEST_DELAY = 2 ** 31 - 1
 /** The viewer whose view late spectators share. */
 const LATE = 'spectator-late'
 
+/** Why a client gets no more of a match. */
+export type Ended = 'match-ended' | 'venue-closed'
+
 /** One viewer's updates as they leave the match. */
 export type Listener = (update: Update) => void
 
@@ -20,9 +23,12 @@ export class HostedMatch {
   readonly match: AnyMatch
   /** Every id that a seat of this match has had. */
   readonly seatIds: Set<Seat> = new Set()
+  /** Called when the match is closed, after the last updates. */
+  readonly ends: Set<(why: Ended) => void> = new Set()
   private readonly began: number = performance.now()
   private readonly listeners: Map<string, Set<Listener>> = new Map()
   private wakeUp: NodeJS.Timeout | undefined
+  private isClosed = false
   private flushing: NodeJS.Immediate | undefined
   private readonly late: LateView<Update> | undefined
   private readonly lateListeners: Set<Listener> = new Set()
@@ -41,6 +47,7 @@ export class HostedMatch {
 
   /** Brings the match to the present, does something with it, and sends what came of it. */
   run<R>(act: (match: AnyMatch) => R): R {
+    if (this.isClosed) return act(this.match)
     this.match.advanceTo(this.now())
     try {
       return act(this.match)
@@ -80,20 +87,28 @@ export class HostedMatch {
     others?.delete(listener)
     if (others?.size !== 0) return
     this.listeners.delete(viewer)
-    this.match.shut(viewer)
+    if (!this.isClosed) this.match.shut(viewer)
   }
 
   isViewed(viewer: string): boolean {
     return this.listeners.has(viewer)
   }
 
-  close(): void {
+  /** Ends the match: what is left is sent, its record is ended, and whoever is in `ends` is told. */
+  close(why: Ended = 'match-ended'): void {
+    if (this.isClosed) return
+    this.isClosed = true
     clearTimeout(this.wakeUp)
     clearImmediate(this.flushing)
     this.match.advanceTo(this.now())
     this.flush(true)
     this.match.close()
     for (const update of this.late?.rest() ?? []) this.tellLate({ viewer: LATE, ...update })
+    clearTimeout(this.wakeUp)
+    for (const end of [...this.ends]) end(why)
+    this.ends.clear()
+    this.listeners.clear()
+    this.lateListeners.clear()
   }
 
   private flushSoon(): void {
@@ -117,6 +132,7 @@ export class HostedMatch {
 
   private sleep(): void {
     clearTimeout(this.wakeUp)
+    if (this.isClosed) return
     const { nextDue, nextFlush } = this.match
     const due = Math.min(
       ...[nextDue, nextFlush, this.late?.nextDue].map((at) => at ?? Number.POSITIVE_INFINITY),

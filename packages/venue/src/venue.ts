@@ -7,7 +7,7 @@ import { WebSocketServer } from 'ws'
 import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
 import { Connection, type Door } from './connection.ts'
 import { HostedMatch } from './hosted-match.ts'
-import { openRecordFile, type RecordFile } from './record-file.ts'
+import { openRecordFile } from './record-file.ts'
 import { VenueError } from './trouble.ts'
 
 export interface VenueOptions {
@@ -43,7 +43,7 @@ export interface Venue {
   readonly port: number
   readonly url: string
   readonly matches: readonly HostedMatch[]
-  /** @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
+  /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
   /** Closes all matches and their records, tells every client, and frees the port. */
   close(): Promise<void>
@@ -55,7 +55,8 @@ export interface Venue {
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const hosted = new Map<string, HostedMatch>()
-  const records = new Map<string, RecordFile>()
+  /** Records of matches that have ended, until all of them is on the disk. */
+  const closing = new Set<Promise<void>>()
   const page = options.page && sirv(fileURLToPath(options.page), { single: true })
   const http = createServer((request, response) => {
     if (request.url === '/matches')
@@ -105,21 +106,24 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       })
       const begun = new HostedMatch(id, match, given.spectatorDelay)
       hosted.set(id, begun)
-      if (file !== undefined) records.set(id, file)
+      // Its id is free, and nothing of it is kept.
+      begun.ends.add(() => {
+        hosted.delete(id)
+        if (file === undefined) return
+        const safe = file.close().finally(() => closing.delete(safe))
+        closing.add(safe)
+      })
       return begun
     },
     async close() {
       if (closed) return
       closed = true
-      for (const each of hosted.values()) each.close()
-      for (const client of sockets.clients) {
-        client.send('{"jsonrpc":"2.0","method":"closed","params":{"why":"venue-closed"}}')
-        client.close(1001, 'the venue closes')
-      }
+      for (const each of [...hosted.values()]) each.close('venue-closed')
+      for (const client of sockets.clients) client.close(1001, 'the venue closes')
       sockets.close()
       http.close()
       http.closeAllConnections()
-      await Promise.all([...records.values()].map((file) => file.close()))
+      await Promise.all(closing)
     },
   }
 }

@@ -5,7 +5,8 @@ import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
-import { replayRecord } from 'zinc-referee'
+import { defineRule, defineRulebook, replayRecord } from 'zinc-referee'
+import { inPhase } from 'zinc-referee/rules'
 
 let venue: Venue
 let folder: string
@@ -24,8 +25,8 @@ class Client {
   private readonly open: Promise<unknown>
   private next = 1
 
-  constructor() {
-    this.socket = new WebSocket(`ws://127.0.0.1:${venue.port}/socket`)
+  constructor(port = venue.port) {
+    this.socket = new WebSocket(`ws://127.0.0.1:${port}/socket`)
     this.socket.on('message', (data) => this.texts.push(String(data)))
     this.open = new Promise((resolve) => this.socket.once('open', resolve))
     this.closed = new Promise((resolve) =>
@@ -141,11 +142,64 @@ test.each([
   expect((await client.ask('join', { name: 'Otter' })).result.seat).toBe('otter') // the connection goes on
 })
 
-test('a spectator may not act, a fault’s inside is not told, and a second join is refused', async () => {
-  const watcher = new Client()
+test('a spectator may not act, nobody looks through a seat’s eyes, and a second join is refused', async () => {
+  const [otter, watcher, peeper] = [new Client(), new Client(), new Client()]
+  await otter.ask('join', { name: 'Otter' })
   await watcher.ask('join', { watch: 'spectator' })
   expect((await watcher.ask('act', { action: 'roster.ready' })).error.data.problem).toBe('only-watching')
   expect((await watcher.ask('join', {})).error.data.problem).toBe('already-joined')
+  expect((await peeper.ask('join', { watch: 'otter' })).error.data.problem).toBe('no-such-view')
+  expect(hosted().isViewed('otter')).toBe(true)
+})
+
+test('a fault is told to the host, and nothing of its inside to any client', async () => {
+  const faults: unknown[] = []
+  const trap = defineRule({
+    name: 'trap',
+    actions: {
+      spring: {
+        input: {},
+        when: inPhase('lobby'),
+        decide() {
+          throw new Error('the heron hides the lamp')
+        },
+      },
+    },
+  })
+  const own = await openVenue({ onFault: (fault, match) => faults.push([match, fault.handler, fault.error]) })
+  own.begin('traps', defineRulebook({ name: 'traps', seats: { min: 1, max: 2 }, rules: [trap] }))
+  const otter = new Client(own.port)
+  await otter.ask('join', { name: 'Otter' })
+  const ruling = await otter.act('trap.spring')
+  expect(ruling).toMatchObject({ ok: false, code: 'fault' })
+  expect(faults).toEqual([['traps', 'trap action spring', new Error('the heron hides the lamp')]])
+  expect(otter.texts.join()).not.toContain('heron')
+  await own.close()
+})
+
+test('who is sent off is told why, in the lobby too, and its connection ends', async () => {
+  const [otter, again] = [new Client(), new Client()]
+  const { player } = (await otter.ask('join', { name: 'Otter' })).result
+  hosted().run((match) => match.direct('roster.kick', { seat: 'otter', why: 'splashing' }))
+  expect(await otter.closed).toBe('sent off: splashing')
+  expect(otter.texts.join()).toContain('roster.kicked')
+  expect((await again.ask('join', { name: 'Heron', player })).error.data.code).toBe('barred')
+})
+
+test('a match that its host ends is told to its clients, and its id is free', async () => {
+  const [otter, watcher] = [new Client(), new Client()]
+  await otter.ask('join', { name: 'Otter' })
+  await watcher.ask('join', { watch: 'spectator' })
+  hosted().close()
+  expect(await Promise.all([otter.closed, watcher.closed])).toEqual([
+    'the match has ended',
+    'the match has ended',
+  ])
+  expect(otter.texts.at(-1)).toContain('match-ended')
+  expect(venue.matches).toEqual([])
+  venue.begin('one', reedRegatta, { seed: 'fair-2' })
+  const heron = new Client()
+  expect((await heron.ask('join', { name: 'Heron' })).result).toMatchObject({ match: 'one', seat: 'heron' })
 })
 
 test('who comes when somebody of the same name has left gets an id that nobody had', async () => {

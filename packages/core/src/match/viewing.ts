@@ -7,6 +7,7 @@ import {
   noticesFor,
   Outbox,
   PartPatch,
+  partingNotices,
   type Telling,
   tellPlainRow,
   tellRow,
@@ -48,6 +49,7 @@ const withMore = (patch: string | undefined, more: string): string | undefined =
   more === '' ? patch : patch === undefined ? `[${more.slice(1)}]` : `${patch.slice(0, -1)}${more}]`
 
 const none: readonly Notice[] = []
+const nobody: readonly (readonly [viewer: string, player: number])[] = []
 const SPECTATOR = 'spectator'
 /** Whether this id is kept for viewers without a seat, so that no seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
@@ -128,7 +130,7 @@ export class Viewing {
 
   private collect(all = false): Update[] {
     const { store, time, told } = this.engine
-    this.shutLeft()
+    const left = this.shutLeft()
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     this.tellRows()
@@ -150,6 +152,11 @@ export class Viewing {
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
+    // Whoever has lost its seat is told why, if it was told; it has no view any more.
+    for (const [viewer, player] of left) {
+      const notices = partingNotices(fresh, viewer, player, this.engine.seating.player(viewer))
+      if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
+    }
     for (const [viewer, player] of this.viewers) {
       const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
@@ -213,12 +220,14 @@ export class Viewing {
     else tellServerOfPlainRow(row, patch)
   }
 
-  /** Who viewed a seat that somebody else has now, or nobody, views no more. */
-  private shutLeft(): void {
+  /** Who viewed a seat that somebody else has now, or nobody, views no more. Returns them with their players. */
+  private shutLeft(): readonly (readonly [viewer: string, player: number])[] {
     const { seating } = this.engine
-    if (seating.version === this.seated) return
+    if (seating.version === this.seated) return nobody
     this.seated = seating.version
-    for (const [viewer, player] of this.viewers) if (seating.player(viewer) !== player) this.shut(viewer)
+    const left = [...this.viewers].filter(([viewer, player]) => seating.player(viewer) !== player)
+    for (const [viewer] of left) this.shut(viewer)
+    return left
   }
 
   private assertViewer(viewer: string): void {

@@ -7,6 +7,7 @@ export {
   NOTICE_LASTS,
   type Notice,
   noticesFor,
+  partingNotices,
   Telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'

@@ -82,7 +82,7 @@ export class Telling {
   private readonly told: Told
   private readonly at: number
   /** Players with this number or a higher one were not there when it happened. */
-  private readonly players: number
+  readonly players: number
   private readonly event: Notice['cells']
   /** By facet, whom it reaches; nothing where all reach everyone. */
   private readonly audiences: readonly Audience[] | undefined
@@ -238,6 +238,18 @@ export function noticesFor(
   }
   sort()
   return notices
+}
+
+/** What a viewer gets whose seat it has lost, and to which somebody else may have come since. */
+export function partingNotices(
+  tellings: readonly Telling[],
+  viewer: string,
+  player: number,
+  newcomer: number,
+): readonly Notice[] {
+  return tellings.flatMap((telling) =>
+    newcomer === 0 || telling.players <= newcomer ? (telling.for(viewer, player) ?? []) : [],
+  )
 }
 
 /** Viewers who get the same notices share them, so a notice's key is made once. */

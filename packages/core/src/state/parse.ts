@@ -75,9 +75,7 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   // With a sign before them, cells cannot be taken for words of the language.
   const members = names.map((name) => `${name}: $${name}`).join(', ')
   // No negative zero.
-  const made = names
-    .map((name) => `${name}: $${name}${cells[name]?.kind === 'int' ? ' + 0' : ''}`)
-    .join(', ')
+  const made = names.map((name) => `${name}: $${name}${cells[name]?.kind === 'int' ? ' + 0' : ''}`).join(', ')
   const source = `'use strict'; return (value, known, asker) => {
     if (typeof value !== 'object' || value === null || value.constructor !== Plain) return careful(value, known, asker)
     let members = 0
@@ -156,7 +154,8 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
         ? null
         : ((hasGaps ? withoutNulls(cell, raw) : raw) ?? (cell.required ? raw : cell.initial) ?? undefined)
       const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
-      if (trouble === undefined) given[name] = got === 0 ? 0 : got // no negative zero
+      if (trouble === undefined)
+        given[name] = got === 0 ? 0 : got // no negative zero
       else issues.push(`'${name}' ${trouble}`)
     }
     if (issues.length > 0) return new Misfit(issues)
