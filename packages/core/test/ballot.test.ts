@@ -244,6 +244,17 @@ test('an audience that the host has counted has its part in the totals', () => {
   expect(result()).toEqual([['tun'], 'elected'])
 })
 
+test('an audience alone has as long as the ballot lasts; voters who all leave do not hold it open', () => {
+  const { match, ballot, result } = voting({ time: 5000 }, { voters: [], candidates: ['cask', 'tun'] })
+  match.report('tasting.audience', { for: 'tun', votes: 4 })
+  expect(ballot().open).toBe(true)
+  match.advanceTo(match.now + 5000)
+  expect([ballot().open, result()]).toEqual([false, [['tun'], 'elected']])
+  const left = voting({ time: null }, { voters: ['otter'], candidates: ['cask', 'tun'] })
+  left.match.submit('otter', 'roster.leave', {})
+  expect(left.ballot().open).toBe(false)
+})
+
 test('weights are amended by rules', () => {
   const { match } = playMatch(secret, ['otter', 'heron', 'newt'])
   match.report('host.call', {

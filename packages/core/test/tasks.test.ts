@@ -100,6 +100,12 @@ test('amendments change how much is done', () => {
   expect(shown()).toEqual({ done: 4, of: 5 })
 })
 
+test('TA3: nobody can pretend at tasks that are everyone’s: the start says so', () => {
+  const { match } = playMatch(pretending, SEATS, { settings: { tasks: { list: kinds('stave') } } }) as any
+  expect(match.view('otter').phases.now.phase).toBe('lobby')
+  expect(match.faults.at(-1)).toMatchObject({ handler: 'tasks setUp', error: { code: 'ZR_SETTING_INVALID' } })
+})
+
 test('TA3: who only pretends gets the same rulings and the same views of its own; the total does not move', () => {
   const { match, own, work, shown } = cellared({ list: kinds('stave', 'hoop', 'bung'), each: 2 }, pretending)
   const [spoiler] = SEATS.filter((seat) => match.state.roles.seats.of(seat).role === 'spoiler') as [string]
@@ -254,7 +260,7 @@ test('laws a to c: done lies within need, what is left to do is what real tasks 
   fc.assert(
     fc.property(fc.array(deed, { maxLength: 30 }), settings, (deeds, given) => {
       const list = [{ kind: 'stave', need: 3 }, { kind: 'hoop', need: 2, within: 5000 }, { kind: 'bung' }]
-      const { match, work } = cellared({ ...given, list }, pretending)
+      const { match, work } = cellared({ ...given, list }, given.each === null ? shared : pretending)
       const finished = new Map<string, number>()
       const begun = match.state.tasks.total.of
       for (const { what, seat, nth, amount, wait } of deeds) {

@@ -47,6 +47,7 @@ export const ballotOf = <const N extends string>(name: N) => {
     for (const seat of match.seating.all)
       match.own.votes.of(seat).voter = asked.includes(seat) && match.use(roster).isInPlay(seat)
     ballot.number += 1
+    ballot.asked = voters(match).length
     ballot.chair = chair
     ballot.elected = []
     ballot.places = match.settings.pick
@@ -239,7 +240,8 @@ export const ballotOf = <const N extends string>(name: N) => {
         const waiting = voters(match).filter(
           (seat) => !match.own.votes.of(seat).voted && match.use(roster).isHere(seat),
         )
-        if (match.settings.closeWhenAll && waiting.length === 0) close(match)
+        // An audience alone has as long as the ballot lasts.
+        if (match.settings.closeWhenAll && waiting.length === 0 && ballot.asked > 0) close(match)
       },
     },
     calls: {

@@ -81,6 +81,8 @@ export const ruleOf = <const N extends string>(name: N) =>
         /** Who is elected already, where a run-off is about the places that are left. */
         elected: list(text(), []),
         places: int(0),
+        /** How many could vote when it was opened: none where an audience alone decides. */
+        asked: int(0),
       }),
       votes: perSeat({
         voter: flag(false).seenBy(everyone),

@@ -30,7 +30,7 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [vitals, scores, anyRoles],
   takes: (given: {
-    /** Those of this camp only pretend: they get the same rulings, and the total does not move. */
+    /** Those of this camp only pretend: they get the same rulings, and the total does not move. Needs `each`. */
     readonly pretend?: Camp
   }) => given,
   settings: z.object({

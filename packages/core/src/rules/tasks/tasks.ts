@@ -1,3 +1,4 @@
+import { RefereeError } from '../../kit/index.ts'
 import { refuse } from '../../match/index.ts'
 import { int, rowOf, type Seat, seatRef } from '../../state/index.ts'
 import { phases } from '../phases.ts'
@@ -109,6 +110,14 @@ export const tasks = shape.does({
       reckon(match)
       return undefined
     },
+  },
+  /** Progress of a task that is everyone's is seen by all, and whoever only pretends could make none. */
+  setUp(match) {
+    if (match.taken.pretend !== undefined && match.settings.each === null)
+      throw new RefereeError('ZR_SETTING_INVALID', {
+        rule: 'tasks',
+        issues: ["'pretend' needs tasks that are a seat's own: set 'each' to how many"],
+      })
   },
   facts: {
     progress: {
