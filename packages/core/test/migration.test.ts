@@ -10,9 +10,11 @@ import {
   list,
   type Migrated,
   maybe,
+  owner,
   perSeat,
   resumeMatch,
   rowOf,
+  seatRef,
   single,
   table,
   text,
@@ -167,4 +169,55 @@ test('what JSON cannot tell apart by itself comes back as it was: null and nothi
     expect([sums.n, ...sums.all].some((n) => Object.is(n, -0))).toBe(false)
     expect(resumed.hash()).toBe(match.hash())
   }
+})
+
+test('notices that have not expired survive a restore, for those who got them and in their order; rows in them do not', () => {
+  const book = bookOf(
+    { jars: table(jars), purse: perSeat({ gold: seen(0) }) },
+    {
+      events: {
+        sold: {
+          seat: seatRef().seenBy(owner),
+          n: int().seenBy(everyone),
+          jar: maybe(rowOf('jars')).seenBy(everyone),
+        },
+      },
+      directives: {
+        sell: {
+          input: { seat: seatRef(), n: int() },
+          obey(match: any, { seat, n }: any) {
+            const { id } = match.own.jars.add({ n, what: 'plum' })
+            match.emit('sold', { seat, n, jar: id })
+            match.emit('sold', { seat, n: n - 1 })
+          },
+        },
+      },
+    },
+  )
+  const match: any = beginMatch(book, { seed: 'fair-1' })
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  match.direct('stall.sell', { seat: 'otter', n: 9 })
+  match.advanceTo(4000)
+  match.direct('stall.sell', { seat: 'heron', n: 5 })
+  const sold = (of: any, viewer: string): unknown[] =>
+    of
+      .open(viewer)
+      .notices.flatMap(({ name, at, cells }: any) =>
+        name === 'stall.sold' ? [[at, cells.seat ?? null, cells.n, cells.jar === null]] : [],
+      )
+  match.flush()
+  const snapshot = JSON.parse(JSON.stringify(match.snapshot()))
+  const [resumed, again]: any[] = [resumeMatch(book, snapshot), resumeMatch(book, snapshot)]
+  const withoutRows = (told: unknown[]): unknown[] => told.map((each: any) => [...each.slice(0, 3), true])
+  for (const viewer of ['otter', 'heron', 'spectator'])
+    expect(sold(resumed, viewer)).toEqual(withoutRows(sold(match, viewer)))
+  expect(sold(resumed, 'otter').map(([, seat, n]: any) => [seat, n])).toEqual([
+    ['otter', 8],
+    ['otter', 9],
+    [null, 4],
+    [null, 5],
+  ])
+  expect(resumed.flush()).toEqual([])
+  again.advanceTo(7000)
+  expect(sold(again, 'spectator').map(([at]: any) => at)).toEqual([4000, 4000])
 })

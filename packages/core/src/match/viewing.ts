@@ -121,6 +121,11 @@ export class Viewing {
     )
   }
 
+  /** What happened whose notices have not expired. */
+  recently(): readonly Telling[] {
+    return [...this.recent, ...this.engine.told].filter(({ until }) => until > this.engine.time.now)
+  }
+
   /** What changed for each open viewer since its last update; an empty update is not among them. `all`: cells that wait too. */
   flush(all = false): readonly Update[] {
     const updates = this.waiting.length === 0 ? this.collect(all) : [...this.waiting, ...this.collect(all)]
@@ -171,6 +176,7 @@ export class Viewing {
       )
     }
     for (const each of fresh) {
+      if (each.until <= time.now) continue
       each.rest()
       this.recent.push(each)
     }

@@ -1,5 +1,13 @@
 import { isRefereeError, RefereeError } from '../kit/index.ts'
-import { type Engine, FaultRuns, type Inbox, type KeptStep, type SavedRuns } from '../match/index.ts'
+import {
+  type Engine,
+  FaultRuns,
+  type Inbox,
+  type KeptStep,
+  type SavedRuns,
+  type Viewing,
+} from '../match/index.ts'
+import { type SavedTelling, Telling } from '../sight/index.ts'
 import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
@@ -25,16 +33,25 @@ export interface Snapshot {
   readonly ids: ReturnType<Inbox['ids']['save']>
   /** Faults in a row, where there are any. */
   readonly faults?: SavedRuns | undefined
+  /** What has happened whose notices have not expired. */
+  readonly notices?: readonly SavedTelling[]
   /** Steps that can be taken back, where there are any. */
   readonly past?: readonly KeptStep[]
   /** The state's hash: a snapshot that was damaged does not give it again. */
   readonly hash: string
 }
 
-export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: readonly string[]): Snapshot {
+export function takeSnapshot(
+  engine: Engine,
+  inbox: Inbox,
+  viewing: Viewing,
+  seed: string,
+  taken: readonly string[],
+): Snapshot {
   const { name, digest } = engine.plan
   const kept = engine.past?.save() ?? []
   const faults = engine.runs?.save()
+  const notices = viewing.recently().map((telling) => telling.save())
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
     snapshot: 'zinc-referee',
@@ -51,6 +68,7 @@ export function takeSnapshot(engine: Engine, inbox: Inbox, seed: string, taken: 
     streams: Object.fromEntries(drawn.map(([stream, state]) => [stream, state.drawn])),
     ids: inbox.ids.save(),
     ...(faults && { faults }),
+    ...(notices.length > 0 && { notices }),
     ...(kept.length > 0 && { past: kept }),
     hash: engine.hash(),
   }
@@ -74,6 +92,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
     if (snapshot.faults !== undefined) engine.runs = FaultRuns.from(snapshot.faults)
+    engine.told.push(...restoredNotices(engine, snapshot.notices ?? []))
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
       const saved = snapshot.parts[nameOf(plan)]
@@ -97,6 +116,20 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
   }
   if (compare && engine.hash() !== snapshot.hash)
     throw new RefereeError('ZR_SNAPSHOT_DAMAGED', { why: 'its state does not give its hash' })
+}
+
+/** Whoever comes is told them with its whole view. */
+function restoredNotices(engine: Engine, saved: readonly SavedTelling[]): Telling[] {
+  const events = new Map(
+    engine.plan.rules.flatMap(({ events }) => [...events.values()].map((event) => [event.name, event])),
+  )
+  const steps = [...new Set(saved.map(({ step }) => step))].reverse()
+  return saved.flatMap((each) => {
+    const event = events.get(each.name)
+    return event === undefined
+      ? []
+      : Telling.restored(event, each, -1 - steps.indexOf(each.step), engine.store)
+  })
 }
 
 /** Nobody views yet: whoever comes gets a whole view. */

@@ -94,7 +94,7 @@ export class HeldMatch implements AnyMatch {
     return this.engine.hash()
   }
   snapshot(): Snapshot {
-    return takeSnapshot(this.engine, this.inbox, this.seed, this.taken)
+    return takeSnapshot(this.engine, this.inbox, this.viewing, this.seed, this.taken)
   }
   close(): void {
     if (this.inbox.closed) return

@@ -8,6 +8,7 @@ export {
   type Notice,
   noticesFor,
   partingNotices,
+  type SavedTelling,
   Telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'

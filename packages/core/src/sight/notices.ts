@@ -75,6 +75,17 @@ interface SeenRow {
   readonly names: RowNames | undefined
 }
 
+/** Something that happened as a snapshot has it, for as long as its notices last. */
+export interface SavedTelling {
+  readonly name: string
+  readonly at: number
+  readonly step: number
+  readonly players: number
+  readonly cells: { readonly [cell: string]: unknown }
+  /** By facet; nothing where all reach everyone. */
+  readonly audiences?: readonly { readonly all: boolean; readonly seats: readonly string[] }[]
+}
+
 /** Something that happened, with its viewers and values fixed: each gets a notice of what it may know. */
 export class Telling {
   /** The number of the step in which it happened. */
@@ -112,6 +123,21 @@ export class Telling {
 
   get name(): string {
     return this.told.name
+  }
+
+  /** Rows are left out: who saw which when it happened is not known any more once it is restored. */
+  save(): SavedTelling {
+    const { name, at, step, players, event, audiences, told } = this
+    const named = new Set(told.references.map((reference) => reference.name))
+    const cells = Object.fromEntries(Object.entries(event).filter(([cell]) => !named.has(cell)))
+    const reached = audiences?.map(({ all, seats }) => ({ all, seats: [...seats] }))
+    return { name, at, step, players, cells, ...(reached && { audiences: reached }) }
+  }
+
+  /** What was saved, of the same event. Steps before the restore are numbered from -1 down. */
+  static restored(told: Told, saved: SavedTelling, step: number, store: Store): Telling {
+    const audiences = saved.audiences?.map(({ all, seats }) => ({ all, seats: new Set(seats) }))
+    return new Telling(told, saved.at, step, saved.players, saved.cells, audiences, store)
   }
 
   get until(): number {
