@@ -29,7 +29,11 @@ export function settingsOrIssues(
   asked: object,
 ): Settled {
   const known = settings === undefined ? [] : schemaKeys(settings)
-  const unknown = known === undefined ? [] : unknownAmong(Object.keys(asked), 'setting', known)
+  const unknown = known === undefined ? [] : unknownAmong(namedIn(asked), 'setting', known)
   if (unknown.length > 0) return { issues: unknown }
   return settings === undefined ? { value: {} } : validate(settings, given, name)
 }
+
+/** What is undefined is not given: a record leaves it out. */
+const namedIn = (asked: object): string[] =>
+  Object.entries(asked).flatMap(([name, value]) => (value === undefined ? [] : name))

@@ -87,11 +87,10 @@ function nextInOrder(match: Match): Seat | undefined {
   return undefined
 }
 
-/** Whether all have passed, or were skipped, since anybody did something else. */
+/** Whether all of this cycle have passed, or were skipped, since anybody did something else. Who joins waits for the next. */
 const areAllOut = (match: Match): boolean =>
-  match
-    .use(roster)
-    .inPlay()
+  match.own.order.seats
+    .filter((seat) => isInPlay(match, seat))
     .every((seat) => match.own.seats.of(seat).passed || match.own.seats.of(seat).skipped)
 
 /** Told and heard before the next cycle begins. */

@@ -80,6 +80,10 @@ function hold(match: Match, why: string) {
   match.clocks.hold('turn')
 }
 
+function holdIfAllAway(match: Match) {
+  if (match.use(roster).here().length === 0) hold(match, ALL_AWAY)
+}
+
 function letGo(match: Match, why: string) {
   if (!match.own.now.held.has(why)) return
   match.own.now.held = new Set([...match.own.now.held].filter((each) => each !== why))
@@ -194,11 +198,15 @@ export const turns = shape.does({
     // A pause or a freeze that ends lets every clock run: what is held up stays so.
     'phases.paused': (match) => stayHeld(match),
     'phases.frozen': (match) => stayHeld(match),
-    'roster.absent'(match) {
-      if (match.use(roster).here().length === 0) hold(match, ALL_AWAY)
+    'roster.absent': (match) => holdIfAllAway(match),
+    'roster.left'(match, { seat }) {
+      endFor(match, seat, 'left')
+      holdIfAllAway(match)
     },
-    'roster.left': (match, { seat }) => endFor(match, seat, 'left'),
-    'roster.out': (match, { seat }) => endFor(match, seat, 'out'),
+    'roster.out'(match, { seat }) {
+      endFor(match, seat, 'out')
+      holdIfAllAway(match)
+    },
     'roster.returned'(match, { seat }) {
       match.own.seats.of(seat).away = 0
       match.own.seats.of(seat).skipped = false

@@ -1,0 +1,262 @@
+import {
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  maybe,
+  owner,
+  perSeat,
+  rowOf,
+  seatRef,
+  table,
+  text,
+} from 'zinc-referee'
+import {
+  areasOf,
+  ballotOf,
+  boostsOf,
+  credit,
+  firstTo,
+  holds,
+  idle,
+  longestHold,
+  mostAtTime,
+  mostRounds,
+  pilesOf,
+  reactions,
+  respawn,
+  rolesOf,
+  roster,
+  rounds,
+  scores,
+  sealedOf,
+  step,
+  tasks,
+  teams,
+  turns,
+  verdict,
+  vitals,
+  whileUp,
+  zones,
+} from 'zinc-referee/rules'
+
+export const SEATS = ['otter', 'heron', 'vole', 'newt']
+
+const act = step('act', { budget: 2 })
+const charms = boostsOf({
+  bell: { lasts: 3000 },
+  veil: { lasts: 2000, again: 'stack', most: 2, seenBy: owner },
+})
+const crews = rolesOf({ baker: {}, fox: { count: 1, tellCamp: true } })
+const meadow = areasOf({ near: 50, far: 70, every: 200, hintEvery: 1500 })
+const shells = pilesOf(
+  'shells',
+  choice('amber', 'ink'),
+  { deck: 'deck', cloth: 'table', heap: 'top' },
+  { refill: { deck: 'heap' } },
+)
+const bid = sealedOf('bid', int().between(0, 3), { otherwise: 0 })
+const poll = ballotOf('poll')
+
+/** Rules that may be in a book or not. */
+const optional = {
+  teams: teams({ count: 2 }),
+  respawn: respawn({ after: 1200, lives: 3 }),
+  waves: respawn({ mode: 'wave', waveEvery: 3000, ask: true }),
+  credit: credit({}),
+  holds: holds({ things: ['lamp'], onLeave: 'fewest' }),
+  charms,
+  crews: crews({ revealOnOut: true }),
+  tasks: tasks({
+    list: [
+      { kind: 'stave', need: 20, within: 6000 },
+      { kind: 'hoop', need: 10 },
+    ],
+    each: 1,
+  }),
+  meadow,
+  zones: zones({ names: ['mill'], needed: 1000, scoreEvery: 700 }),
+  shells,
+  bid: bid({ time: 2500, leaverChoice: 'keep' }),
+  poll: poll({ time: 3000, ties: 'run-off', whoSeen: 'nobody' }),
+  turns: turns({ steps: [act], takingBack: true, turnTime: 4000, passing: 'out-for-cycle' }),
+  together: turns({ steps: [act], order: 'together' }),
+  reactions,
+  idle: idle({ after: 5000 }),
+} as const
+export const OPTIONAL = Object.keys(optional) as (keyof typeof optional)[]
+
+export interface BookShape {
+  readonly with: readonly (keyof typeof optional)[]
+  readonly rounds: object
+  readonly ends: number
+}
+
+/**
+ * A rule that does to the others whatever a mode could, and throws where its mood says so: in handlers of events and
+ * amendments, in timers, settling, sights, masks, derived cells, options and trials.
+ */
+const gremlin = defineRule({
+  name: 'gremlin',
+  needs: [vitals, scores, roster],
+  knows: [bid, charms, crews, holds, meadow, poll, shells, tasks, turns, zones],
+  state: {
+    mood: perSeat({ at: int(0) }),
+    rows: table({ of: maybe(seatRef()), n: int(0), to: maybe(rowOf('rows')), word: text('reed') })
+      .ownedBy('of' as never)
+      .seenWhen({
+        n: ({ n, of }: any) => sly(n === 7) || (n % 2 === 0 ? everyone : ownerOf(of)),
+        word: () => everyone,
+      } as any)
+      .maskedBy({ n: { to: everyone, as: ({ n }: any) => (n === 9 ? bug() : n > 3) } } as any)
+      .derives({ size: { to: everyone, as: ({ n, word }: any) => (n === 11 ? bug() : word.length) } } as any),
+  } as any,
+  actions: {
+    wave: {
+      when: whileUp,
+      offered: true,
+      input: {},
+      decide: (match: any, seat: string) => touchy(match, seat, 1),
+    },
+    pick: {
+      when: act,
+      offered: true,
+      input: { row: rowOf('rows') },
+      options(match: any, seat: string) {
+        touchy(match, seat, 2)
+        return match.own.rows.all().map(({ id }: any) => ({ row: id }))
+      },
+      decide(match: any, seat: string, { row }: any) {
+        touchy(match, seat, 3)
+        match.own.rows.remove(row)
+      },
+    },
+  } as any,
+  facts: {
+    stir: {
+      input: { seat: seatRef(), at: int() },
+      hear: (match: any, { seat, at }: any) => set(match, seat, at),
+    },
+    lay: {
+      input: { seat: seatRef(), n: int() },
+      hear(match: any, { seat, n }: any) {
+        const all = match.own.rows.all()
+        match.own.rows.add({ of: seat, n, to: all.at(n % (all.length + 1))?.id })
+      },
+    },
+    shift: {
+      input: { n: int(), by: int() },
+      hear(match: any, { n, by }: any) {
+        const all = match.own.rows.all()
+        const row = all[n % Math.max(1, all.length)]
+        if (row !== undefined) row.n += by
+        if (by === 5) match.own.rows.renew(row?.id ?? '')
+      },
+    },
+    hit: {
+      input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
+      hear: (match: any, blow: any) => match.use(vitals).hurt(blow),
+    },
+    earn: {
+      input: { seat: seatRef(), amount: int() },
+      hear: (match: any, given: any) => match.use(scores).give({ ...given, reason: 'earned' }),
+    },
+    out: {
+      input: { seat: seatRef() },
+      hear: (match: any, { seat }: any) => match.use(roster).putOut(seat, 'tired'),
+    },
+    charm: {
+      input: { seat: seatRef(), kind: choice('bell', 'veil') },
+      hear: (match: any, given: any) => match.use(charms)?.give(given),
+    },
+    take: {
+      input: { seat: seatRef() },
+      hear: (match: any, { seat }: any) => match.use(holds)?.take(seat, 'lamp'),
+    },
+    swim: {
+      input: { seat: seatRef(), x: int() },
+      hear: (match: any, { seat, x }: any) => match.use(meadow)?.put(seat, { x, y: 0 }),
+    },
+    enter: {
+      input: { seat: seatRef() },
+      hear: (match: any, { seat }: any) => match.use(zones)?.enter(seat, 'mill'),
+    },
+    swap: {
+      input: { seat: seatRef(), by: seatRef() },
+      hear: (match: any, { seat, by }: any) => match.use(crews)?.swap(seat, by),
+    },
+    draw: {
+      input: { seat: seatRef() },
+      hear: (match: any, { seat }: any) => match.use(shells)?.draw({ seat, from: 'deck' }),
+    },
+    ask: { input: {}, hear: (match: any) => match.use(bid)?.open(match.seats) },
+    call: {
+      input: {},
+      hear: (match: any) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats }),
+    },
+    ring: {
+      input: { seat: seatRef(), in: int() },
+      hear: (match: any, { seat, ...when }: any) => match.timers.start('ring', { key: seat, ...when }),
+    },
+  } as any,
+  timers: {
+    ring: { clock: 'match', seenBy: everyone, fire: (match: any, seat: string) => touchy(match, seat, 4) },
+  } as any,
+  amend: { 'vitals.hurt': (match: any, draft: any) => touchy(match, draft.target, 5) } as any,
+  on: {
+    'vitals.down': (match: any, { seat }: any) => touchy(match, seat, 6),
+    'scores.given': (match: any, { seat }: any) => touchy(match, seat, 7),
+    'roster.left': (match: any, { seat }: any) => touchy(match, seat, 8),
+  } as any,
+  settle: {
+    wokenBy: ['rows'],
+    run(match: any) {
+      for (const seat of match.seats) touchy(match, seat, 9)
+    },
+  } as any,
+  setUp(match: any) {
+    match.use(shells)?.fill('deck', ['amber', 'ink', 'amber', 'ink', 'ink'])
+  },
+} as any)
+
+function set(match: any, seat: string, at: number): void {
+  match.own.mood.of(seat).at = at
+}
+function touchy(match: any, seat: string, at: number): undefined {
+  if (match.seating.has(seat) && match.own.mood.of(seat).at === at) bug()
+  return undefined
+}
+const ownerOf = (of: string | undefined) => ({ all: false, seats: new Set(of === undefined ? [] : [of]) })
+const sly = (isSly: boolean): false => (isSly ? bug() : false)
+function bug(): never {
+  throw new Error('fell over')
+}
+
+const ends = [mostAtTime, firstTo(9), longestHold('wins')]
+
+/** The rulebook of a shape; nothing where its rules do not go together. */
+export function bookOf({ with: names, rounds: how, ends: end }: BookShape): any {
+  const chosen = new Set<keyof typeof optional>(names)
+  if (chosen.has('respawn')) chosen.delete('waves')
+  if (chosen.has('turns')) chosen.delete('together')
+  if (!chosen.has('turns') && !chosen.has('together')) chosen.delete('reactions')
+  const turn = chosen.has('turns') || chosen.has('together') ? [] : [turns({ steps: [act] })]
+  const { count = 1 } = how as { readonly count?: number }
+  const last = ends[end % ends.length] ?? mostAtTime
+  const when = count > 1 ? [mostAtTime.decides('round'), mostRounds] : [last, mostAtTime]
+  return defineRulebook({
+    name: 'fuzzed',
+    seats: { min: 2, max: 4 },
+    rules: [
+      roster({ grace: 2500 }),
+      rounds(how),
+      verdict({ when }),
+      scores({ least: 0 }),
+      vitals({ regenRate: 5, regenDelay: 900, healthSeen: 'side' }),
+      ...[...chosen].map((name) => optional[name]),
+      ...turn,
+      gremlin,
+    ],
+  } as any)
+}

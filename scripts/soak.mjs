@@ -1,0 +1,37 @@
+// npm run soak -- --minutes 30 --seed 1: rules thrown together and played at random, for as long as is said.
+import { spawnSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { parseArgs } from 'node:util'
+
+const { values } = parseArgs({
+  options: { minutes: { type: 'string', default: '5' }, seed: { type: 'string' }, help: { type: 'boolean' } },
+})
+if (values.help || !(Number(values.minutes) > 0)) {
+  console.log(`npm run soak                      five minutes
+npm run soak -- --minutes 30      for so long
+npm run soak -- --seed 17         seeds from here on; else from the time
+
+What fails is shrunk and written to soak-SEED.test.ts, which plays it again.`)
+  process.exit(values.help ? 0 : 2)
+}
+const root = fileURLToPath(new URL('..', import.meta.url))
+const { status } = spawnSync(
+  process.execPath,
+  [
+    'node_modules/vitest/vitest.mjs',
+    'run',
+    '--config',
+    'vitest.soak.config.ts',
+    'packages/core/test/fuzz/soak.ts',
+  ],
+  {
+    cwd: root,
+    stdio: 'inherit',
+    env: {
+      ...process.env,
+      SOAK_MINUTES: values.minutes,
+      ...(values.seed !== undefined && { SOAK_SEED: values.seed }),
+    },
+  },
+)
+process.exit(status ?? 1)
