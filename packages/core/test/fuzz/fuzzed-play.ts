@@ -111,7 +111,7 @@ export const played = { matches: 0, inputs: 0, faults: 0 }
 export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
   const book = bookOf(shape)
   const lines: string[] = []
-  const match: any = beginMatch(book, { seed: 'fair-1', record: (line) => lines.push(line) } as any)
+  const match: any = beginMatch(book, { seed: 'fair-1', record: (line: string) => lines.push(line) } as any)
   // Another match of the same rulebook, which nothing that happens here may touch.
   const calm: any = beginMatch(book, { seed: 'fair-2' } as any)
   for (const id of SEATS)
@@ -128,7 +128,13 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
       const view = views.get(viewer)
       if (view !== undefined) views.set(viewer, applyPatch(view, JSON.parse(patch)))
     }
-    for (const viewer of views.keys()) if (!isViewer(viewer)) views.delete(viewer)
+    // Whoever has the seat now is another viewer than who had it.
+    for (const [viewer, view] of views)
+      if (
+        !isViewer(viewer) ||
+        (SEATS.includes(viewer) && numberIn(view, viewer) !== match.state.roster.seats.of(viewer).number)
+      )
+        views.delete(viewer)
   }
   const isViewer = (viewer: string): boolean => !SEATS.includes(viewer) || match.seats.includes(viewer)
   const current = (): void => {
@@ -166,6 +172,8 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
   match.close()
   expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
 }
+
+const numberIn = (view: any, seat: string): unknown => view.roster.seats[seat]?.number
 
 function look(
   match: any,

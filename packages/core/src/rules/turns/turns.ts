@@ -80,8 +80,14 @@ function hold(match: Match, why: string) {
   match.clocks.hold('turn')
 }
 
+const isAnyHere = (match: Match): boolean =>
+  match
+    .use(roster)
+    .inPlay()
+    .some((seat) => match.use(roster).isHere(seat))
+
 function holdIfAllAway(match: Match) {
-  if (match.use(roster).here().length === 0) hold(match, ALL_AWAY)
+  if (!isAnyHere(match)) hold(match, ALL_AWAY)
 }
 
 function letGo(match: Match, why: string) {
@@ -207,10 +213,13 @@ export const turns = shape.does({
       endFor(match, seat, 'out')
       holdIfAllAway(match)
     },
+    'roster.joined'(match) {
+      if (isAnyHere(match)) letGo(match, ALL_AWAY)
+    },
     'roster.returned'(match, { seat }) {
       match.own.seats.of(seat).away = 0
       match.own.seats.of(seat).skipped = false
-      letGo(match, ALL_AWAY)
+      if (isAnyHere(match)) letGo(match, ALL_AWAY)
       if (match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
     },
   },
