@@ -33,7 +33,7 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   keep(file, played.record)
   const { differs } = replayRecord(mode.rulebook, played.record)
   if (options.json) printJson({ ...played, record: file, replay: differs === undefined ? 'same' : differs })
-  else show(mode, played, file, differs === undefined, options.all ?? false)
+  else show(mode, played, file, differs === undefined, options)
   return differs === undefined && played.faults.length === 0 ? exit.done : exit.finding
 }
 
@@ -49,7 +49,13 @@ function keep(file: string, record: string): void {
   }
 }
 
-function show(mode: LoadedMode, played: Played, file: string, same: boolean, all: boolean): void {
+function show(
+  mode: LoadedMode,
+  played: Played,
+  file: string,
+  same: boolean,
+  { all = false, with: taken = [] }: DemoOptions,
+): void {
   const { seats, length, feed, board, moment, verdict, faults } = played
   const ownFile = mode.named.startsWith('--') ? ` ${mode.named}` : ''
   const when = gone(moment?.at ?? Math.min(length, SOME_MOMENT))
@@ -77,7 +83,7 @@ function show(mode: LoadedMode, played: Played, file: string, same: boolean, all
       ['next', `npx zinc-referee view ${file} --seat ${seats[0]?.id} --at ${when}${ownFile}`],
       [
         '',
-        `${mode.named === 'reed-regatta' ? 'npm run fair' : `npx zinc-referee serve ${mode.named}`}   to play it in the browser`,
+        `${mode.named === 'reed-regatta' ? 'npm run fair' : `npx zinc-referee serve ${mode.named}${taken.length > 0 ? ` --with ${taken.join(',')}` : ''}`}   to play it in the browser`,
       ],
     ]),
   )

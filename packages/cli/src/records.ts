@@ -4,6 +4,10 @@ import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { Trouble } from './trouble.ts'
 
+/** How a rulebook's file was named, to be named so again in what to do next. */
+export const named = (rulebook: string | undefined): string =>
+  rulebook === undefined ? '' : ` --rulebook ${rulebook}`
+
 /** A record's content and the mode it was made with: the user's file, or the example of the name in its header. */
 export async function openRecord(
   file: string,

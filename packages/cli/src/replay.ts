@@ -2,7 +2,7 @@ import { gone, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
 import { faultLines } from './fault-lines.ts'
 import { pairs, print, printJson, strong } from './paper.ts'
-import { openRecord } from './records.ts'
+import { named, openRecord } from './records.ts'
 import { exit } from './trouble.ts'
 
 /** Plays a record again and compares every ruling and hash. */
@@ -41,7 +41,10 @@ export async function replay(
               ['recorded', differs.recorded] as const,
               ['replayed', differs.replayed] as const,
             ]),
-        ['next', `npx zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}`],
+        [
+          'next',
+          `npx zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}${named(options.rulebook)}`,
+        ],
       ]),
       ...faultLines(faults),
     )

@@ -2,7 +2,7 @@ import { gone, replayRecord } from 'zinc-referee'
 import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
-import { openRecord } from './records.ts'
+import { named, openRecord } from './records.ts'
 import { tableBlocks } from './table-rows.ts'
 import { exit, noSuch, Trouble } from './trouble.ts'
 
@@ -22,7 +22,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   const { match, differs } = replayRecord(book, content, { until })
   if (differs !== undefined)
     throw new Trouble(
-      `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}\`.`,
+      `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}${named(options.rulebook)}\`.`,
     )
   const viewers = [...match.seats, 'spectator', 'server']
   if (!viewers.includes(seat)) throw noSuch('viewer', seat, viewers)
@@ -47,7 +47,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
     pairs([
       [
         'next',
-        `npx zinc-referee view ${file} --seat ${seat === 'spectator' ? 'server' : 'spectator'} --at ${at}   to see it with other eyes`,
+        `npx zinc-referee view ${file} --seat ${seat === 'spectator' ? 'server' : 'spectator'} --at ${at}${named(options.rulebook)}   to see it with other eyes`,
       ],
     ]),
   )

@@ -1,13 +1,12 @@
 import { RefereeError } from '../kit/index.ts'
 import { Telling } from '../sight/index.ts'
-import type { IdMaker, Seat, Values } from '../state/index.ts'
+import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './carry-draft.ts'
 import { Commons } from './commons.ts'
-import { FaultRuns } from './fault-runs.ts'
-import { type Fault, FaultLog, inOurWords, waits } from './faults.ts'
+import type { FaultRuns } from './fault-runs.ts'
 import type { Tags } from './gates.ts'
+import { HandlerRunner, TRIAL, type Works } from './handler-runner.ts'
 import { KnownOptions } from './known-options.ts'
-import { MatchState } from './match-state.ts'
 import { OpenDraft } from './open-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
@@ -34,27 +33,14 @@ interface Queued {
   readonly depth: number
 }
 
-/** Why a step cannot be kept. */
-interface Doom {
-  readonly error: unknown
-  readonly handler: string
-  /** Whether rules were settling. */
-  readonly settling?: boolean | undefined
-}
-
-/** During a trial, as a fault names it. */
-const TRIAL = 'trial'
 const MOST_LINKS = 1000
 const MOST_SETTLINGS = 100
 
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
-export class Engine extends MatchState {
+export class Engine extends HandlerRunner {
   readonly scopes: readonly Scope[]
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
-  readonly faults: FaultLog
-  /** From the first fault on. */
-  runs: FaultRuns | undefined
   /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
   onKeep: (() => void) | undefined
   /** Notices of finished steps, for the next flush. */
@@ -63,8 +49,6 @@ export class Engine extends MatchState {
   heard: ToldEvent[] | undefined
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
-  /** The label of the handler that runs. */
-  running = ''
   readonly sights: SightKeeper
   private holding: Held | undefined
   private queue: Queued[] = []
@@ -74,18 +58,14 @@ export class Engine extends MatchState {
   private fixed: Telling[] = []
   private overheard: ToldEvent[] | undefined
   private known: KnownOptions | undefined
-  private doom: Doom | undefined
-  /** Whether rules are settling; false when they have settled in this step. */
-  private settling: boolean | undefined
 
   constructor(
     plan: Plan,
     key: Uint8Array,
     settings: { readonly [rule: string]: unknown },
-    { ids, onFault }: { readonly ids?: IdMaker; readonly onFault?: (fault: Fault) => void } = {},
+    given: Works = {},
   ) {
-    super(plan, key, settings, ids)
-    this.faults = new FaultLog(this.store.ids, onFault)
+    super(plan, key, settings, given)
     const commons = new Commons(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
     this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
@@ -184,56 +164,6 @@ export class Engine extends MatchState {
       tellings.length = notices
     }
     return ruling
-  }
-
-  /** Runs a handler that only looks: it cannot write. */
-  look<R>(handler: Handler<[], R>): R
-  look<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
-  look(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
-    const { open } = this.store
-    this.store.open = false
-    try {
-      return this.run(handler, a, b)
-    } finally {
-      this.store.open = open
-    }
-  }
-
-  /**
-   * What something says that is only asked, outside of steps or beside them: `otherwise` where it throws, which is a
-   * fault. `handler` is who is asked first.
-   */
-  ask<R>(during: string, handler: string, otherwise: R, body: () => R): R {
-    const { running, store } = this
-    const { open, trouble, missing } = store
-    this.running = handler
-    try {
-      return body()
-    } catch (error) {
-      this.faults.add({ at: this.time.now, handler: this.running, during, error: inOurWords(error) }, false)
-      Object.assign(store, { open, trouble, missing })
-      return otherwise
-    } finally {
-      this.running = running
-    }
-  }
-
-  /** Runs a handler with its rule's `match`. The arguments are spelt out: gathering them would cost more than the call. */
-  run<R>(handler: Handler<[], R>): R
-  run<A, R>(handler: Handler<[A], R>, a: A): R
-  run<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
-  run(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
-    const outer = this.running
-    this.running = handler.label
-    const result = handler.run(this.scopes[handler.rule], a, b)
-    if (result instanceof Promise) this.waited(result)
-    this.running = outer
-    return result
-  }
-
-  /** Fails the step: a handler has answered with a promise. */
-  waited(promise: Promise<unknown>): never {
-    return this.store.fail(waits(this.running, promise))
   }
 
   emit(event: EventPlan, cells: Values): void {
@@ -452,26 +382,5 @@ export class Engine extends MatchState {
       this.doomed(error)
       throw error
     }
-  }
-
-  /** The step cannot be kept any more, whoever catches the error. */
-  doomed(error: unknown): void {
-    this.store.open = true // an amendment may have thrown
-    this.doom ??= { error, handler: this.running, settling: this.settling }
-  }
-
-  /** What a step is answered for which it is taken back, and `by` whose action it was; or what was only tried. */
-  private faulted(during: string, { error: thrown, handler, settling }: Doom, by?: Seat): Refusal {
-    const { missing, trouble } = this.store
-    const error = inOurWords(thrown)
-    if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
-      return refuse('no-such-target', { seat: missing })
-    const isStep = during !== TRIAL
-    const fault = this.faults.add({ at: this.time.now, handler, during, error }, isStep)
-    if (isStep) {
-      this.runs ??= new FaultRuns()
-      this.runs.add(settling ? undefined : by)
-    }
-    return refuse('fault', { fault })
   }
 }
