@@ -45,6 +45,11 @@ test('costs: a free action takes nothing, one of two needs two; used up, transfe
   expect(row('otter').budget).toBe(3)
   match.submit('otter', 'game.haul', {})
   expect(match.submit('otter', 'game.haul', {})).toMatchObject({ code: 'none-left' })
+  // Less than nothing, or more than there is, would make a budget that is not there, or one without limit.
+  for (const n of [-1, -2, 2]) {
+    const ruling = match.direct('game.transfer', { from: 'otter', to: 'heron', n })
+    expect([n, ruling.ok, row('otter').budget]).toEqual([n, false, 1])
+  }
   match.direct('game.transfer', { from: 'otter', to: 'heron' })
   expect([turn(), row('heron').budget]).toEqual(['heron', 4])
   give('use-up', 'heron')

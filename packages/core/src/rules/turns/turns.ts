@@ -244,12 +244,14 @@ export const turns = shape.does({
     /** So much of a seat's budget goes to another's: at once if it is in turn, else to its next turn. */
     transfer(match, from: Seat, to: Seat, n: number) {
       const giver = match.own.seats.of(from)
+      if (!Number.isSafeInteger(n) || n < 0)
+        return refuse('bad-input', { issues: [`a budget cannot give ${n}: give a whole number`] })
       if (!match.own.now.seats.includes(from)) return refuse('not-your-turn')
       if (giver.budget === NO_LIMIT || giver.budget < n) return refuse('none-left')
       giver.budget -= n
       const taker = match.own.seats.of(to)
-      if (match.own.now.seats.includes(to)) taker.budget += n
-      else taker.bonus += n
+      if (!match.own.now.seats.includes(to)) taker.bonus += n
+      else if (taker.budget !== NO_LIMIT) taker.budget += n
       return undefined
     },
     /** A turn more, right after the present one. */
