@@ -1,11 +1,14 @@
+import { RefereeError } from '../kit/index.ts'
 import { Store } from '../state/index.ts'
 import { type Chance, type Seed, Stream, seedKey } from './streams.ts'
 
 /**
  * Chance outside of any match, for bots and for a game's own simulation: the same seed and purpose give the same draws.
- * @throws ZR_CHANCE_BAD_SEED
+ * @throws ZR_CHANCE_BAD_SEED, ZR_CHANCE_NO_PURPOSE
  */
 export function chanceFrom(seed: Seed, purpose: string): Chance {
+  if (typeof purpose !== 'string' || purpose === '')
+    throw new RefereeError('ZR_CHANCE_NO_PURPOSE', { got: purpose })
   const store = new Store()
   store.open = true
   const stream = new Stream(store, seedKey(seed), purpose)

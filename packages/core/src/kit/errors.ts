@@ -92,6 +92,8 @@ const messages = {
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
   ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
     `A weight of ${d.weight} cannot be drawn by. Weights are whole numbers, none is negative, and they sum to at least 1.`,
+  ZR_CHANCE_NO_PURPOSE: (d: { got: unknown }) =>
+    `Chance was asked for with ${String(d.got)} as its purpose. Say in a word what it is for, so that it is drawn apart from all else.`,
   ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
     `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
   ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>
