@@ -106,8 +106,14 @@ test('whoever views a seat that has gone does not see what a later seat of the s
   match.submit('otter', 'roster.leave', {})
   match.direct('roster.join', { seat: 'otter', name: 'Another', player: 'p2' })
   match.submit('otter', 'ledge.set', { n: 7_919_041 })
-  const updates = match.flush()
-  expect(updates.map(({ viewer }: any) => viewer)).toEqual(['heron'])
+  match.direct('ledge.tell', { seat: 'otter' }) // its purse is told to the newcomer only
+  const [gone, ...others] = match.flush()
+  expect(gone).toMatchObject({ viewer: 'otter', patch: '[]' })
+  expect(gone.notices.map(({ name, cells }: any) => [name, cells])).toEqual([
+    ['roster.left', { seat: 'otter', why: 'left' }],
+  ])
+  expect(others.map(({ viewer }: any) => viewer)).toEqual(['heron'])
+  expect(match.flush()).toEqual([])
   expect(match.view('heron').ledge.crew.otter).toEqual({ open: 7_919_041, share: 0.5 })
 })
 
