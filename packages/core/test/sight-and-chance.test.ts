@@ -99,23 +99,28 @@ test('viewers who see the same get the same string; rows appear and vanish as wh
   expect(match.view('spectator-1').ledge.things).toEqual({})
 })
 
-test('whoever views a seat that has gone does not see what a later seat of the same id holds', () => {
-  const match = begin(ledge)
-  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
-  match.submit('otter', 'roster.leave', {})
-  match.direct('roster.join', { seat: 'otter', name: 'Another', player: 'p2' })
-  match.submit('otter', 'ledge.set', { n: 7_919_041 })
-  match.direct('ledge.tell', { seat: 'otter' }) // its purse is told to the newcomer only
-  const [gone, ...others] = match.flush()
-  expect(gone).toMatchObject({ viewer: 'otter', patch: '[]' })
-  expect(gone.notices.map(({ name, cells }: any) => [name, cells])).toEqual([
-    ['roster.left', { seat: 'otter', why: 'left' }],
-  ])
-  expect(others.map(({ viewer }: any) => viewer)).toEqual(['heron'])
-  expect(match.flush()).toEqual([])
-  expect(match.view('heron').ledge.crew.otter).toEqual({ open: 7_919_041, share: 0.5 })
-})
+test.each([0, 1, 2])(
+  'whoever views a seat that has gone does not see what a later seat of the same id holds; %i of those left too',
+  (leave) => {
+    const match = begin(ledge)
+    for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+    for (const viewer of ['otter', 'heron']) match.open(viewer)
+    match.submit('otter', 'roster.leave', {})
+    for (let later = 0; later <= leave; later++) {
+      match.direct('roster.join', { seat: 'otter', name: `Another ${later}`, player: 'p2' })
+      match.submit('otter', 'ledge.set', { n: 7_919_041 })
+      match.direct('ledge.tell', { seat: 'otter' }) // its purse is told to the newcomer only
+      if (later < leave || leave === 2) match.submit('otter', 'roster.leave', {})
+    }
+    const [gone, ...others] = match.flush()
+    expect(gone).toMatchObject({ viewer: 'otter', patch: '[]' })
+    expect(gone.notices[0]).toMatchObject({ name: 'roster.left', cells: { seat: 'otter', why: 'left' } })
+    expect(JSON.stringify(gone)).not.toContain('purse')
+    expect(others.map(({ viewer }: any) => viewer)).toEqual(['heron'])
+    expect(match.flush()).toEqual([])
+    if (leave < 2) expect(match.view('heron').ledge.crew.otter).toEqual({ open: 7_919_041, share: 0.5 })
+  },
+)
 
 test('a notice reaches those who may know it, each with what they may know, and ends after 6 s', () => {
   const match = begin(ledge)

@@ -56,6 +56,9 @@ export class Engine extends HandlerRunner {
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
   private fixed: Telling[] = []
+  /** Hears of each step that changed the seats, with how much had been told before it. */
+  onSeats: ((told: number) => void) | undefined
+  private seated = 0
   private overheard: ToldEvent[] | undefined
   private known: KnownOptions | undefined
 
@@ -270,6 +273,7 @@ export class Engine extends HandlerRunner {
     if (store.trouble !== undefined) this.doomed(store.trouble)
     if (this.doom !== undefined) ruling = this.faulted(during, this.doom, seat)
     if (this.onKeep !== undefined) this.announce(ruling)
+    const told = this.told.length
     if (ruling.ok) {
       this.steps++
       store.undo.commit(store.again && store.fresh)
@@ -277,9 +281,15 @@ export class Engine extends HandlerRunner {
       if (this.overheard !== undefined) for (const each of this.overheard.splice(0)) this.heard?.push(each)
     } else this.takeBack()
     store.open = false
+    if (ruling.ok && this.seating.version !== this.seated) this.reseated(told)
     if (this.runs !== undefined) this.countFaults(this.runs, ruling, seat)
     if (this.settling !== undefined) this.settling = undefined
     return ruling.ok ? allowed : ruling
+  }
+
+  private reseated(told: number): void {
+    this.seated = this.seating.version
+    this.onSeats?.(told)
   }
 
   /** Says that a step is about to be kept. Whoever hears it may prevent that by throwing. */

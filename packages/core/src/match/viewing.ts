@@ -49,10 +49,16 @@ const withMore = (patch: string | undefined, more: string): string | undefined =
   more === '' ? patch : patch === undefined ? `[${more.slice(1)}]` : `${patch.slice(0, -1)}${more}]`
 
 const none: readonly Notice[] = []
-const nobody: readonly (readonly [viewer: string, player: number])[] = []
 const SPECTATOR = 'spectator'
 /** Whether this id is kept for viewers without a seat, so that no seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
+
+/** Who viewed a seat that it has lost: how much of what was told since the last flush reaches it. */
+interface Leaver {
+  readonly viewer: string
+  readonly player: number
+  readonly told: number
+}
 
 /** The viewers of a match, and what each is still to be told. */
 export class Viewing {
@@ -67,8 +73,10 @@ export class Viewing {
   private readonly extras: Extras
   /** As the viewers were told. */
   private readonly clocks: string[]
-  /** The version of the seating for which the viewers were last looked through. */
-  private seated = -1
+  /** Who viewed a seat that it has lost since the last flush. */
+  private leavers: Leaver[] = []
+  /** How many players there had been when a viewer began or the seats changed, whichever was last. */
+  private issued = 0
   private recent: Telling[] = []
   private waiting: Update[] = []
 
@@ -77,6 +85,7 @@ export class Viewing {
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
     this.extras = new Extras(engine)
+    engine.onSeats = (told) => this.shutLeavers(told)
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
 
@@ -93,6 +102,7 @@ export class Viewing {
       this.serverBox ??= new Outbox()
     }
     this.viewers.set(viewer, this.engine.seating.player(viewer))
+    this.issued = this.engine.seating.issued
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
@@ -135,7 +145,6 @@ export class Viewing {
 
   private collect(all = false): Update[] {
     const { store, time, told } = this.engine
-    const left = this.shutLeft()
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     this.tellRows()
@@ -158,8 +167,8 @@ export class Viewing {
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
     // Whoever has lost its seat is told why, if it was told; it has no view any more.
-    for (const [viewer, player] of left) {
-      const notices = partingNotices(fresh, viewer, player, this.engine.seating.player(viewer))
+    for (const { viewer, player, told } of this.leavers.splice(0)) {
+      const notices = partingNotices(fresh.slice(0, told), viewer, player)
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
     for (const [viewer, player] of this.viewers) {
@@ -226,14 +235,19 @@ export class Viewing {
     else tellServerOfPlainRow(row, patch)
   }
 
-  /** Who viewed a seat that somebody else has now, or nobody, views no more. Returns them with their players. */
-  private shutLeft(): readonly (readonly [viewer: string, player: number])[] {
+  /**
+   * Who viewed a seat that somebody else has now, or nobody, views no more. It is still told of this step, unless there
+   * is a newcomer already, who may be told of it under the same id; and never of a later one.
+   */
+  private shutLeavers(told: number): void {
     const { seating } = this.engine
-    if (seating.version === this.seated) return nobody
-    this.seated = seating.version
-    const left = [...this.viewers].filter(([viewer, player]) => seating.player(viewer) !== player)
-    for (const [viewer] of left) this.shut(viewer)
-    return left
+    const until = seating.issued === this.issued ? this.engine.told.length : told
+    this.issued = seating.issued
+    for (const [viewer, player] of [...this.viewers]) {
+      if (seating.player(viewer) === player) continue
+      this.shut(viewer)
+      this.leavers.push({ viewer, player, told: until })
+    }
   }
 
   private assertViewer(viewer: string): void {

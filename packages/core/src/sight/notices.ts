@@ -86,6 +86,8 @@ export interface SavedTelling {
   readonly audiences?: readonly { readonly all: boolean; readonly seats: readonly string[] }[]
 }
 
+const noRows: ReadonlyMap<unknown, SeenRow> = new Map()
+
 /** Something that happened, with its viewers and values fixed: each gets a notice of what it may know. */
 export class Telling {
   /** The number of the step in which it happened. */
@@ -144,8 +146,11 @@ export class Telling {
     return this.at + NOTICE_LASTS
   }
 
-  /** What one viewer gets of it; nothing where it may know nothing. `player` is the number of who has its seat, 0 without one. */
-  for(viewer: string, player: number): Notice | undefined {
+  /**
+   * What one viewer gets of it; nothing where it may know nothing. `player` is the number of who has its seat, 0 without
+   * one; `knows`: it has rows in view.
+   */
+  for(viewer: string, player: number, knows = true): Notice | undefined {
     if (player >= this.players) return undefined
     const seen =
       (viewer === SERVER ? undefined : this.audiences)?.reduce(
@@ -153,7 +158,7 @@ export class Telling {
         0,
       ) ?? -1
     if (seen === 0) return undefined
-    if (this.rows !== undefined) return this.notice(seen, this.withIds(this.rows, viewer))
+    if (this.rows !== undefined) return this.notice(seen, this.withIds(knows ? this.rows : noRows, viewer))
     if (this.made?.seen !== seen) this.made = { seen, notice: this.notice(seen, this.event) }
     return this.made.notice
   }
@@ -266,17 +271,12 @@ export function noticesFor(
   return notices
 }
 
-/** What a viewer gets whose seat it has lost, and to which somebody else may have come since. */
-export function partingNotices(
+/** What a viewer gets of what was told until it lost its seat. It knows no rows any more. */
+export const partingNotices = (
   tellings: readonly Telling[],
   viewer: string,
   player: number,
-  newcomer: number,
-): readonly Notice[] {
-  return tellings.flatMap((telling) =>
-    newcomer === 0 || telling.players <= newcomer ? (telling.for(viewer, player) ?? []) : [],
-  )
-}
+): readonly Notice[] => tellings.flatMap((telling) => telling.for(viewer, player, false) ?? [])
 
 /** Viewers who get the same notices share them, so a notice's key is made once. */
 const keys: WeakMap<Notice, readonly unknown[]> = new WeakMap()
