@@ -273,6 +273,16 @@ test.each<[string, string, () => unknown]>([
         ],
       }),
   ],
+  ...[{ place: 'lief' }, { place: 'life', applies: 'allways' }].map((gate): [string, string, () => void] => [
+    'a gate that would never be asked',
+    'ZR_RULE_BAD_GATE',
+    () =>
+      defineRulebook({
+        name: 'b',
+        seats,
+        rules: [defineRule({ name: 'r', gates: { g: { ...gate, check() {} } as any } })],
+      }),
+  ]),
   ['an empty seed', 'ZR_CHANCE_BAD_SEED', () => beginMatch(skirmish, { seed: '' })],
   ['chance without a purpose', 'ZR_CHANCE_NO_PURPOSE', () => chanceFrom('fair-1', undefined as any)],
   ['a view of nobody', 'ZR_MATCH_UNKNOWN_VIEWER', () => beginMatch(skirmish, { seed: 'x' }).view('otter')],

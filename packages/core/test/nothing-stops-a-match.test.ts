@@ -12,11 +12,12 @@ import {
   perSeat,
   replayRecord,
   resumeMatch,
+  seatRef,
   side,
   single,
 } from 'zinc-referee'
 import { Replica } from 'zinc-referee/replica'
-import { mostAtTime, rounds, scores, verdict } from 'zinc-referee/rules'
+import { inPhase, mostAtTime, roster, rounds, scores, verdict } from 'zinc-referee/rules'
 import { beatOnce, playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron']
@@ -92,7 +93,14 @@ const asked: { readonly [where: string]: { readonly book: any; readonly handler:
   'a gate of an offered action': {
     book: broken({
       gates: { shut: { place: 'role', check: trap } },
-      actions: { pick: { offered: true, when: { gate: 'stall.shut', given: [] }, input: {}, decide() {} } },
+      actions: {
+        pick: {
+          offered: true,
+          when: { gate: 'stall.shut', given: [] },
+          input: {},
+          decide() {},
+        },
+      },
     }),
     handler: 'stall.shut gate',
   },
@@ -209,6 +217,41 @@ test('a sight, mask, derived cell or group that throws fails the step that asked
   isBad = false
   resumed.submit('otter', 'stall.fill', {})
   expect(resumed.view('otter').stall.cups).toEqual({ otter: { n: 7 }, heron: { n: 7 } })
+})
+
+test('an answer that is no ruling is a fault, wherever it comes from; nothing of the step stays', () => {
+  const cups = { state: { cups: perSeat({ n: int(0).seenBy(everyone) }) }, needs: [roster] }
+  for (const bad of [true, false, null, 7, {}]) {
+    const fill = (match: any, seat: string): any => {
+      match.own.cups.of(seat).n++
+      return bad
+    }
+    const pour: any = defineRule({
+      name: 'stall',
+      ...cups,
+      gates: { shut: { place: 'role', check: () => bad as any } },
+      drafts: { sip: { seat: seatRef() } },
+      apply: { sip: (match: any, { seat }: any) => fill(match, seat) },
+      amend: { 'roster.leave': () => bad as any },
+      actions: {
+        fill: { when: inPhase('lobby'), input: {}, decide: fill },
+        pour: {
+          when: inPhase('lobby'),
+          input: {},
+          decide: (match: any, seat: string) => match.resolve('sip', { seat }),
+        },
+        knock: { when: [inPhase('lobby'), { gate: 'stall.shut', given: [] }], input: {}, decide() {} },
+      },
+    } as any)
+    const match: any = beginMatch(defineRulebook({ name: 'b', seats: { min: 1, max: 2 }, rules: [pour] }), {
+      seed: 'x',
+    })
+    match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+    for (const action of ['stall.fill', 'stall.pour', 'stall.knock', 'roster.leave'])
+      expect([action, bad, match.submit('otter', action, {}).code]).toEqual([action, bad, 'fault'])
+    expect(match.faults.map(({ error }: any) => error.code)).toEqual(Array(4).fill('ZR_RULE_BAD_ANSWER'))
+    expect(match.state.stall.cups.of('otter').n).toBe(0)
+  }
 })
 
 test('options that do not fit their action are a fault, not silence', () => {

@@ -23,6 +23,10 @@ const messages = {
     `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Mend the name in rowOf(…), or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
     `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it to 'rules'.`,
+  ZR_RULE_BAD_GATE: (d: { gate: string; issues: readonly string[] }) =>
+    `Gate '${d.gate}' would never be asked: ${d.issues.join('; ')}. Mend the spelling.`,
+  ZR_RULE_BAD_ANSWER: (d: { input: string; answer: unknown }) =>
+    `A handler answered '${d.input}' with ${d.answer === null ? 'null' : typeof d.answer === 'object' ? 'an object without ok' : String(d.answer)}. Return refuse(code), or nothing.`,
   ZR_RULE_BAD_OPTION: (d: { action: string; issues: readonly string[] }) =>
     `The options of '${d.action}' offer an input that it does not take: ${d.issues.join('; ')}. Mend what 'options' returns, or the input.`,
   ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>

@@ -52,7 +52,7 @@ type Amended<N extends Spec, K, M> =
       ? { readonly seat: Seat; readonly input: P }
       : never
 
-/** The order of settling inside a step (RULES 1.5). */
+/** The order of settling inside a step. */
 export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
 export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
 

@@ -1,17 +1,17 @@
 import type { Values } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import { OpenDraft } from './open-draft.ts'
-import type { Carry, DraftPlan } from './plan.ts'
-import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
+import type { Answer, Carry, DraftPlan } from './plan.ts'
+import { type Refusal, refuse } from './ruling.ts'
 
 /** Amends a draft and carries it out. See unrolled.ts for the same as code made for one draft. */
 export const carryInLoops: Carry = (engine, plan, filled) => {
   const beyond = beyondBounds(plan, filled)
   if (beyond !== undefined) return beyond
-  if (plan.amendments.length === 0) return engine.run(plan.apply, filled) ?? allowed
+  if (plan.amendments.length === 0) return engine.run(plan.apply, filled)
   const amended = amendDraft(engine, plan, filled)
   if (!(amended instanceof OpenDraft)) return amended
-  return andAfter(engine, amended, engine.run(plan.apply, amended.$settled()) ?? allowed)
+  return andAfter(engine, amended, engine.run(plan.apply, amended.$settled()))
 }
 
 /** Runs the amendments of a draft; one that was redirected is judged anew for its new target, once. */
@@ -27,10 +27,10 @@ export function redirected(engine: Engine, plan: DraftPlan, draft: OpenDraft): R
 }
 
 /** What amendments wanted done once the draft was applied. */
-export function andAfter(engine: Engine, { $after }: OpenDraft, ruling: Ruling): Ruling {
-  if ($after !== undefined && ruling.ok && ruling.idle === undefined)
+export function andAfter(engine: Engine, { $after }: OpenDraft, answer: Answer): Answer {
+  if ($after !== undefined && (answer === undefined || (answer.ok && answer.idle === undefined)))
     for (const after of $after) engine.run(after)
-  return ruling
+  return answer
 }
 
 /** An amount that was handed over beyond its bounds. */
@@ -50,7 +50,7 @@ function amendOnce(engine: Engine, plan: DraftPlan, filled: Values): Refusal | O
   for (const amendment of plan.amendments) {
     draft.$rule = amendment.rule
     const refusal = engine.run(amendment, draft)
-    if (refusal) {
+    if (refusal !== undefined) {
       store.open = mayWrite
       return refusal
     }

@@ -20,7 +20,7 @@ export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
   const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
     const refusal = engine.run(gate, nobody ? gate.blank : askedOf(gate, seat, tags))
-    if (refusal) return refusal
+    if (refusal !== undefined) return refusal
   }
   if (plan.kind === 'fact') return engine.run(plan.handler, input)
   if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
@@ -50,7 +50,7 @@ export function afterDeciding(
   if (answer?.ok === false) return answer
   for (const amendment of plan.amendments) {
     const refusal = engine.run(amendment, Object.freeze({ seat, input }))
-    if (refusal) return refusal
+    if (refusal !== undefined) return refusal
   }
   for (const gate of plan.gates)
     if (gate.accepted !== undefined) engine.run(gate.accepted, askedOf(gate, seat, undefined))

@@ -9,7 +9,7 @@ import { HandlerRunner, TRIAL, type Works } from './handler-runner.ts'
 import { KnownOptions } from './known-options.ts'
 import { OpenDraft } from './open-draft.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
-import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
+import { allowed, asRuling, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { settingsOrIssues } from './settings.ts'
 import { SightKeeper } from './sight-keeper.ts'
@@ -92,41 +92,42 @@ export class Engine extends HandlerRunner {
   /** Runs a whole step. A refusal or a throw leaves everything as it was. */
   step(during: string, body: () => Answer): Ruling {
     this.begin(during, '')
-    let answer: Answer = allowed
+    let ruling: Ruling = allowed
     try {
-      answer = body()
-      if (answer === undefined || answer.ok) this.settleStep()
+      ruling = asRuling(during, body())
+      if (ruling.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
     }
-    return this.end(during, answer ?? allowed)
+    return this.end(during, ruling)
   }
 
   /** Runs one handler as a whole step, without the cost of a closure around it. */
   perform<A, B>(during: string, handler: Handler<[A, B], Answer>, a: A, b: B): Ruling {
     this.begin(during, handler.label)
-    let answer: Answer = allowed
+    let ruling: Ruling = allowed
     try {
-      answer = handler.run(this.scopes[handler.rule], a, b)
+      const answer = handler.run(this.scopes[handler.rule], a, b)
       if (answer instanceof Promise) this.waited(answer)
-      if (answer === undefined || answer.ok) this.settleStep()
+      ruling = asRuling(during, answer)
+      if (ruling.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
     }
-    return this.end(during, answer ?? allowed)
+    return this.end(during, ruling)
   }
 
   /** Decides an input as a whole step: its gates, then the rule. */
   decide(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Ruling {
     this.begin(plan.name, '')
-    let answer: Answer = allowed
+    let ruling: Ruling = allowed
     try {
-      answer = plan.decide(this, plan, seat, input, tags)
-      if (answer === undefined || answer.ok) this.settleStep()
+      ruling = asRuling(plan.name, plan.decide(this, plan, seat, input, tags))
+      if (ruling.ok) this.settleStep()
     } catch (error) {
       this.doomed(error)
     }
-    return this.end(plan.name, answer ?? allowed, seat)
+    return this.end(plan.name, ruling, seat)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
@@ -141,7 +142,7 @@ export class Engine extends HandlerRunner {
     let ruling: Ruling = allowed
     let thrown: { readonly error: unknown } | undefined
     try {
-      ruling = body() ?? allowed
+      ruling = asRuling(TRIAL, body())
     } catch (error) {
       thrown = { error }
     }
@@ -160,7 +161,7 @@ export class Engine extends HandlerRunner {
   attempt(body: () => Answer): Ruling {
     const { queue, tellings } = this
     const [undo, events, notices] = [this.store.undo.size, queue.length, tellings.length]
-    const ruling = body() ?? allowed
+    const ruling = asRuling(this.running, body())
     if (!ruling.ok) {
       this.store.undo.rollback(undo)
       queue.length = events
@@ -185,7 +186,7 @@ export class Engine extends HandlerRunner {
     const notices = tellings.length
     let ruling: Ruling
     try {
-      ruling = plan.carry(this, plan, plan.fill(given))
+      ruling = asRuling(plan.name, plan.carry(this, plan, plan.fill(given)))
     } catch (error) {
       this.doomed(error)
       throw error

@@ -1,9 +1,11 @@
+import { RefereeError, unknownAmong } from '../kit/index.ts'
 import type { Seat } from '../state/index.ts'
 import type { Refusal } from './ruling.ts'
 
 /** The places of a gate among the checks of an action, in their order; the rule's own `decide` comes after them. */
 export type GatePlace = 'phase' | 'here' | 'presence' | 'life' | 'up' | 'turn' | 'role'
 export const gatePlaces: readonly GatePlace[] = ['phase', 'here', 'presence', 'life', 'up', 'turn', 'role']
+const gateApplies = ['asked', 'unasked', 'always'] as const
 /** Those that a fact meets too: it has no seat of its own. */
 export const factPlaces: readonly GatePlace[] = ['phase', 'life']
 
@@ -31,8 +33,25 @@ export interface Asked extends Tags {
 export interface GateRule<M> {
   readonly place: GatePlace
   /** `asked`: for actions that name it. `unasked`: for actions and facts that name no gate of this place. `always`: for every action and fact. */
-  readonly applies?: 'asked' | 'unasked' | 'always'
+  readonly applies?: (typeof gateApplies)[number]
   check(match: M, asked: Asked): Refusal | void
   /** Runs when an action that named this gate has been accepted, in the same step: it may take what the action costs. */
   accepted?(match: M, asked: Asked): void
+}
+
+/**
+ * A gate in a place that there is not, or that applies in a way that there is not, would let everyone through.
+ * @throws ZR_RULE_BAD_GATE
+ */
+export function assertGates(
+  rule: string,
+  gates: { readonly [gate: string]: Pick<GateRule<never>, 'place' | 'applies'> } = {},
+): void {
+  for (const [gate, { place, applies = 'asked' }] of Object.entries(gates)) {
+    const issues = [
+      ...unknownAmong([place], 'place', gatePlaces),
+      ...unknownAmong([applies], 'way to apply', gateApplies),
+    ]
+    if (issues.length > 0) throw new RefereeError('ZR_RULE_BAD_GATE', { gate: `${rule}.${gate}`, issues })
+  }
 }

@@ -46,7 +46,7 @@ const SET = 'match.set'
 /** A seat can always leave. */
 const LEAVE = 'roster.leave'
 
-/** Takes the inputs of a match, checks them in the order of RULES 1.6, and has the engine carry them out. */
+/** Takes the inputs of a match, checks them, and has the engine carry them out. */
 export class Inbox {
   /** Set by whoever records the match. */
   journal: Journal | undefined

@@ -15,6 +15,7 @@ import {
 } from '../state/index.ts'
 import { carryInLoops } from './carry-draft.ts'
 import type { Definition } from './definition.ts'
+import { assertGates } from './gates.ts'
 import { draftClass } from './open-draft.ts'
 import {
   type DraftPlan,
@@ -36,6 +37,7 @@ export function planRule(
   generated: boolean,
 ): RulePlan {
   const { name } = definition
+  assertGates(name, definition.gates)
   const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()

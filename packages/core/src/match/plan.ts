@@ -40,7 +40,7 @@ export type Decide = (
   tags: Tags | undefined,
 ) => Answer
 /** Amends a draft whose cells are filled, and carries it out. */
-export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Ruling
+export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Answer
 
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 export const WAKE_BITS = 31

@@ -1,3 +1,5 @@
+import { RefereeError } from '../kit/index.ts'
+
 /** Why an input was not allowed, as data: a stable code and, where it helps, what it is about. */
 export interface Refusal<C extends string = string> {
   readonly ok: false
@@ -22,6 +24,16 @@ export function refuse<const C extends string>(code: C, details?: Details): Refu
 
 export const allowed: Allowed = Object.freeze({ ok: true })
 export const idle: Allowed = Object.freeze({ ok: true, idle: true })
+
+/**
+ * What the rules made of an input. An answer that is neither nothing nor a ruling is no refusal, and must not pass for one.
+ * @throws ZR_RULE_BAD_ANSWER
+ */
+export function asRuling(input: string, answer: Ruling | void): Ruling {
+  if (answer === undefined) return allowed
+  if (typeof answer?.ok !== 'boolean') throw new RefereeError('ZR_RULE_BAD_ANSWER', { input, answer })
+  return answer
+}
 
 /** The codes that any input can meet. */
 export type AnyInputCode =

@@ -1,7 +1,6 @@
 import { andAfter, beyondBounds, redirected } from './carry-draft.ts'
 import { afterDeciding, askedOf } from './deciding.ts'
 import type { Carry, Decide, DraftPlan, InputPlan } from './plan.ts'
-import { allowed } from './ruling.ts'
 
 /**
  * What an input or a draft goes through, as code made for it: each handler is called from a place of its own, so that
@@ -12,7 +11,7 @@ export function unrolledDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan
   const checks = gates.map((gate, at) => {
     const asked = `nobody ? gates[${at}].blank : askedOf(gates[${at}], seat, tags)`
-    return `${call(`gates[${at}]`, gate.rule, asked)}; if (r) return r`
+    return `${call(`gates[${at}]`, gate.rule, asked)}; if (r !== undefined) return r`
   })
   const given = { action: "seat ?? '', input", fact: 'input', directive: 'input, undefined' }[kind]
   const more = kind === 'action' && (plan.amendments.length > 0 || gates.some(({ accepted }) => accepted))
@@ -36,7 +35,7 @@ export function unrolledCarry(plan: DraftPlan): Carry {
     bounded.length === 0 ? '' : 'const beyond = beyondBounds(plan, filled); if (beyond) return beyond'
   const amended = amendments.map(
     ({ rule }, at) => `draft.$rule = ${rule}; ${call(`amendments[${at}]`, rule, 'draft')}
-      if (r) { store.open = open; engine.running = outer; return r }`,
+      if (r !== undefined) { store.open = open; engine.running = outer; return r }`,
   )
   const opened = `let draft = new Draft(plan.name, filled)
     const { open } = store
@@ -49,7 +48,7 @@ export function unrolledCarry(plan: DraftPlan): Carry {
     }`
   const isOpened = amendments.length > 0
   return made(
-    { amendments, apply, Draft: plan.Draft, allowed, andAfter, beyondBounds, redirected },
+    { amendments, apply, Draft: plan.Draft, andAfter, beyondBounds, redirected },
     [...amendments.map((_, at) => `amendments[${at}]`), 'apply'],
     `(engine, plan, filled) => {
       ${checked}
@@ -58,7 +57,7 @@ export function unrolledCarry(plan: DraftPlan): Carry {
       ${isOpened ? opened : ''}
       ${call('apply', apply.rule, isOpened ? 'draft.$settled()' : 'filled')}
       engine.running = outer
-      return ${isOpened ? 'draft.$after === undefined ? r ?? allowed : andAfter(engine, draft, r ?? allowed)' : 'r ?? allowed'}
+      return ${isOpened ? 'draft.$after === undefined ? r : andAfter(engine, draft, r)' : 'r'}
     }`,
   )
 }

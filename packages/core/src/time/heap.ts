@@ -1,4 +1,4 @@
-/** The order of timers due at one instant (RULES 1.3). */
+/** The order of timers due at one instant. */
 export type Band = 'lapse' | 'inner' | 'outer' | 'effect'
 /** A timer as a rule declares it. */
 export interface TimerKind {
