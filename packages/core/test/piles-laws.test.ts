@@ -27,7 +27,7 @@ const isSeen = ({ place, holder, up, isTop, watchers }: Card, viewer: string): b
     ? up || holder === viewer || watchers.has(viewer)
     : ['table', 'crates'].includes(place) ||
       (place === 'burnt' && isTop) ||
-      (place === 'deck' && watchers.has(viewer))
+      (['deck', 'burnt'].includes(place) && watchers.has(viewer))
 const faceSeen = (card: Card, viewer: string): boolean =>
   isSeen(card, viewer) && (card.place !== 'table' || card.up || card.watchers.has(viewer))
 
