@@ -1,14 +1,19 @@
 import { chacha20 } from '@noble/ciphers/chacha.js'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { concatBytes, utf8ToBytes } from '@noble/hashes/utils.js'
-import type { IdMaker } from '../state/index.ts'
+import { type IdMaker, INNER } from '../state/index.ts'
 
 /** The alphabet of base64url (RFC 4648): it needs no escape in JSON, in a JSON Pointer or in a URL. */
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'
 /** Ten letters hold 60 bits. */
 const HALF = 5
-/** A block of ChaCha20 has eight ids, of rows with consecutive numbers: they are often asked for together. */
+/**
+ * A block of ChaCha20 has eight ids that are likely to be asked for together: of rows with consecutive numbers, or for a
+ * row that has been renamed, of its consecutive names. The block counter keeps the two kinds apart.
+ */
 const IDS_IN_BLOCK = 8
+const OF_ROWS = 0
+const OF_NAMES = 1
 const blank = new Uint8Array(IDS_IN_BLOCK * 8)
 
 /**
@@ -19,8 +24,9 @@ export class KeyedIds implements IdMaker {
   private readonly secret: Uint8Array
   private key: Uint8Array | undefined
   private block: DataView | undefined
+  private kind = OF_ROWS
   private table = 0
-  private first = 0
+  private row = 0
   private name = 0
 
   constructor(secret: Uint8Array) {
@@ -28,23 +34,28 @@ export class KeyedIds implements IdMaker {
   }
 
   text(table: number, row: number, name: number): string {
-    const place = row % IDS_IN_BLOCK
-    const block = this.blockOf(table, row - place, name)
+    const kind = name === 0 || name === INNER ? OF_ROWS : OF_NAMES
+    const place = (kind === OF_ROWS ? row : name) % IDS_IN_BLOCK
+    const block =
+      kind === OF_ROWS
+        ? this.blockOf(kind, table, row - place, name)
+        : this.blockOf(kind, table, row, name - place)
     return letter5(block.getUint32(place * 8, true)) + letter5(block.getUint32(place * 8 + 4, true))
   }
 
-  private blockOf(table: number, first: number, name: number): DataView {
-    const isKept = this.table === table && this.first === first && this.name === name
+  private blockOf(kind: number, table: number, row: number, name: number): DataView {
+    const isKept = this.kind === kind && this.table === table && this.row === row && this.name === name
     if (this.block !== undefined && isKept) return this.block
+    this.kind = kind
     this.table = table
-    this.first = first
+    this.row = row
     this.name = name
     this.key ??= sha256(concatBytes(utf8ToBytes('row ids'), this.secret))
     const nonce = new DataView(new ArrayBuffer(12))
     nonce.setUint32(0, table, true)
-    nonce.setUint32(4, first, true)
+    nonce.setUint32(4, row, true)
     nonce.setUint32(8, name, true)
-    const bytes = chacha20(this.key, new Uint8Array(nonce.buffer), blank)
+    const bytes = chacha20(this.key, new Uint8Array(nonce.buffer), blank, undefined, kind)
     this.block = new DataView(bytes.buffer, bytes.byteOffset)
     return this.block
   }

@@ -27,6 +27,10 @@ export interface ToldEvent {
   readonly at: number
   readonly cells: { readonly [cell: string]: unknown }
 }
+/** Hears of each step that changed the seats, with how much had been told before it. */
+export interface SeatWatch {
+  seatsChanged(told: number): void
+}
 interface Queued {
   readonly event: EventPlan
   readonly cells: Values
@@ -56,8 +60,7 @@ export class Engine extends HandlerRunner {
   private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
   private fixed: Telling[] = []
-  /** Hears of each step that changed the seats, with how much had been told before it. */
-  onSeats: ((told: number) => void) | undefined
+  watch: SeatWatch | undefined
   private seated = 0
   private overheard: ToldEvent[] | undefined
   private known: KnownOptions | undefined
@@ -290,7 +293,7 @@ export class Engine extends HandlerRunner {
 
   private reseated(told: number): void {
     this.seated = this.seating.version
-    this.onSeats?.(told)
+    this.watch?.seatsChanged(told)
   }
 
   /** Says that a step is about to be kept. Whoever hears it may prevent that by throwing. */

@@ -25,7 +25,6 @@ export const TRIAL = 'trial'
 /** Runs the code of rules, and takes up what it throws. */
 export abstract class HandlerRunner extends MatchState {
   abstract readonly scopes: readonly Scope[]
-  readonly faults: FaultLog
   /** From the first fault on. */
   runs: FaultRuns | undefined
   /** The label of the handler that runs. */
@@ -33,6 +32,8 @@ export abstract class HandlerRunner extends MatchState {
   protected doom: Doom | undefined
   /** Whether rules are settling; false when they have settled in this step. */
   protected settling: boolean | undefined
+  private readonly onFault: Works['onFault']
+  private log: FaultLog | undefined
 
   constructor(
     plan: Plan,
@@ -41,7 +42,13 @@ export abstract class HandlerRunner extends MatchState {
     { ids, onFault }: Works,
   ) {
     super(plan, key, settings, ids)
-    this.faults = new FaultLog(this.store.ids, onFault)
+    this.onFault = onFault
+  }
+
+  /** Made when it is first wanted. */
+  get faults(): FaultLog {
+    this.log ??= new FaultLog(this.store.ids, this.onFault)
+    return this.log
   }
 
   /** Runs a handler that only looks: it cannot write. */

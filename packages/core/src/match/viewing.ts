@@ -8,6 +8,7 @@ import {
   Outbox,
   PartPatch,
   partingNotices,
+  sortForAll,
   type Telling,
   tellPlainRow,
   tellRow,
@@ -18,7 +19,7 @@ import {
 } from '../sight/index.ts'
 import { type CompiledRow, type PolicyRow, SERVER } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
-import type { Engine, ToldEvent } from './engine.ts'
+import type { Engine, SeatWatch, ToldEvent } from './engine.ts'
 import { Extras } from './extras.ts'
 import type { Inbox } from './inbox.ts'
 
@@ -61,7 +62,7 @@ interface Leaver {
 }
 
 /** The viewers of a match, and what each is still to be told. */
-export class Viewing {
+export class Viewing implements SeatWatch {
   private readonly engine: Engine
   private readonly inbox: Inbox
   /** With the player each was opened for: a seat, or its id, may be given to somebody else. */
@@ -74,7 +75,7 @@ export class Viewing {
   /** As the viewers were told. */
   private readonly clocks: string[]
   /** Who viewed a seat that it has lost since the last flush. */
-  private leavers: Leaver[] = []
+  private leavers: Leaver[] | undefined
   /** How many players there had been when a viewer began or the seats changed, whichever was last. */
   private issued = 0
   private recent: Telling[] = []
@@ -85,7 +86,7 @@ export class Viewing {
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
     this.extras = new Extras(engine)
-    engine.onSeats = (told) => this.shutLeavers(told)
+    engine.watch = this
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
 
@@ -162,12 +163,15 @@ export class Viewing {
     const patchFor = (viewer: string): string | undefined =>
       (viewer === SERVER && server !== undefined ? server : others)(viewer)
     const fresh = told.splice(0)
-    if (this.recent.length > 0) this.recent = this.recent.filter(({ until }) => until > time.now)
+    if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
+    // They all last equally long, so the oldest expire first.
+    const lasting = this.recent.findIndex(({ until }) => until > time.now)
+    if (lasting !== 0) this.recent.splice(0, lasting < 0 ? this.recent.length : lasting)
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
     // Whoever has lost its seat is told why, if it was told; it has no view any more.
-    for (const { viewer, player, told } of this.leavers.splice(0)) {
+    for (const { viewer, player, told } of this.leavers?.splice(0) ?? []) {
       const notices = partingNotices(fresh.slice(0, told), viewer, player)
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
@@ -239,13 +243,14 @@ export class Viewing {
    * Who viewed a seat that somebody else has now, or nobody, views no more. It is still told of this step, unless there
    * is a newcomer already, who may be told of it under the same id; and never of a later one.
    */
-  private shutLeavers(told: number): void {
+  seatsChanged(told: number): void {
     const { seating } = this.engine
     const until = seating.issued === this.issued ? this.engine.told.length : told
     this.issued = seating.issued
     for (const [viewer, player] of [...this.viewers]) {
       if (seating.player(viewer) === player) continue
       this.shut(viewer)
+      this.leavers ??= []
       this.leavers.push({ viewer, player, told: until })
     }
   }

@@ -9,6 +9,7 @@ export {
   noticesFor,
   partingNotices,
   type SavedTelling,
+  sortForAll,
   Telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'

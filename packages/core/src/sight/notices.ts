@@ -1,4 +1,3 @@
-import { compareJson } from '../kit/index.ts'
 import {
   type AnyCell,
   type Audience,
@@ -163,6 +162,17 @@ export class Telling {
     return this.made.notice
   }
 
+  /** True if all viewers who were there get the same notice. */
+  get isForAll(): boolean {
+    return this.audiences === undefined && this.rows === undefined
+  }
+
+  /** What they get. */
+  forAll(): Notice {
+    this.made ??= { seen: -1, notice: this.notice(-1, this.event) }
+    return this.made.notice
+  }
+
   /** Lets go of what can be made again. */
   rest(): void {
     this.made = undefined
@@ -223,15 +233,18 @@ function rowsNamed(
   return rows
 }
 
-/** How a notice is sorted among others of its event in its step: by what it says, seats by their numbers. */
-function noticeKey({ cells }: Notice, seats: SeatNumbers): readonly unknown[] {
-  const numbered = (value: unknown): unknown =>
-    typeof value === 'string'
-      ? seats.number(value) || value
-      : Array.isArray(value)
-        ? value.map(numbered)
-        : value
-  return Object.values(cells).map(numbered) // all have the same cells in the same order
+const DIGITS = 17
+
+/** How a notice is sorted among others of its event in its step: by what it says, seats and numbers by their value. */
+function noticeKey({ cells }: Notice, seats: SeatNumbers): string {
+  const padded = (n: number): string => String(n).padStart(DIGITS)
+  const sortable = (_member: string, value: unknown): unknown => {
+    if (typeof value === 'number') return `#${padded(value)}`
+    if (typeof value !== 'string') return value
+    const number = seats.number(value)
+    return number === 0 ? `"${value}` : padded(number)
+  }
+  return JSON.stringify(cells, sortable) // all have the same cells in the same order
 }
 
 /** Numbers of seats and of their players; 0 for whoever has no seat. */
@@ -242,7 +255,7 @@ export interface SeatNumbers {
 
 /**
  * What one viewer gets of several, in the order of the steps. Notices of one event in one step are sorted by what they
- * say: the order in which rows were handled could tell what may not be known.
+ * say: the order in which rows were handled could tell what may not be known. Those for all are sorted already.
  */
 export function noticesFor(
   tellings: readonly Telling[],
@@ -250,26 +263,26 @@ export function noticesFor(
   seats: SeatNumbers,
 ): readonly Notice[] {
   const player = seats.player(viewer)
-  const notices: Notice[] = []
-  const alike = new Map<string, number[]>()
-  let step = -1
-  const sort = (): void => {
-    for (const places of alike.values()) if (places.length > 1) sortAt(notices, places, seats)
-    alike.clear()
-  }
+  const got: { readonly telling: Telling; readonly notice: Notice }[] = []
   for (const telling of tellings) {
     const notice = telling.for(viewer, player)
-    if (notice === undefined) continue
-    if (telling.step !== step) sort()
-    step = telling.step
-    const places = alike.get(notice.name)
-    if (places === undefined) alike.set(notice.name, [notices.length])
-    else places.push(notices.length)
-    notices.push(notice)
+    if (notice !== undefined) got.push({ telling, notice })
   }
-  sort()
-  return notices
+  sortAlike(
+    got,
+    ({ telling }) => !telling.isForAll && telling,
+    ({ notice }) => keyOf(notice, seats),
+  )
+  return got.map(({ notice }) => notice)
 }
+
+/** Sorts those of which all viewers get the same notice, once for all of them. */
+export const sortForAll = (tellings: Telling[], seats: SeatNumbers): void =>
+  sortAlike(
+    tellings,
+    (telling) => telling.isForAll && telling,
+    (telling) => keyOf(telling.forAll(), seats),
+  )
 
 /** What a viewer gets of what was told until it lost its seat. It knows no rows any more. */
 export const partingNotices = (
@@ -278,17 +291,36 @@ export const partingNotices = (
   player: number,
 ): readonly Notice[] => tellings.flatMap((telling) => telling.for(viewer, player, false) ?? [])
 
-/** Viewers who get the same notices share them, so a notice's key is made once. */
-const keys: WeakMap<Notice, readonly unknown[]> = new WeakMap()
+/** Sorts items of one event in one step among themselves; an item that is of none stays where it is. */
+function sortAlike<T>(
+  items: T[],
+  eventOf: (item: T) => false | { readonly step: number; readonly name: string },
+  key: (item: T) => string,
+): void {
+  const groups = new Map<string, number[]>()
+  for (const [at, item] of items.entries()) {
+    const event = eventOf(item)
+    if (!event) continue
+    const group = `${event.step} ${event.name}`
+    const places = groups.get(group)
+    if (places === undefined) groups.set(group, [at])
+    else places.push(at)
+  }
+  for (const places of groups.values()) {
+    if (places.length < 2) continue
+    const keyed = places.map((at) => ({ item: items[at] as T, key: key(items[at] as T) }))
+    keyed.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0))
+    for (const [place, { item }] of keyed.entries()) items[places[place] as number] = item
+  }
+}
 
-/** Sorts those at these places among themselves. */
-function sortAt(notices: Notice[], places: readonly number[], seats: SeatNumbers): void {
-  const keyed = places.map((place) => {
-    const notice = notices[place] as Notice
-    const key = keys.get(notice) ?? noticeKey(notice, seats)
-    keys.set(notice, key)
-    return { notice, key }
-  })
-  keyed.sort((a, b) => compareJson(a.key, b.key))
-  for (const [at, place] of places.entries()) notices[place] = (keyed[at] as { notice: Notice }).notice
+/** Viewers who get the same notices share them, so a notice's key is made once. */
+const keys: WeakMap<Notice, string> = new WeakMap()
+
+function keyOf(notice: Notice, seats: SeatNumbers): string {
+  const known = keys.get(notice)
+  if (known !== undefined) return known
+  const key = noticeKey(notice, seats)
+  keys.set(notice, key)
+  return key
 }

@@ -7,6 +7,8 @@ export interface IdMaker {
 }
 
 const MAX_KEPT = 16
+/** Names whose ids are made at once: a row that was renamed is often renamed again. */
+const AT_ONCE = 8
 
 /** The public ids of one row with its paths, kept by name. Most rows have one; who has kept sight may know an older one. */
 export class RowIds {
@@ -20,17 +22,18 @@ export class RowIds {
     const known = this.others?.get(name)
     if (known !== undefined) return known
     const { path, tag } = row.$shape
-    const id = row.$store.ids.text(tag, row.$number, name)
+    const make = (each: number): string => row.$store.ids.text(tag, row.$number, each)
     if (this.name < 0) {
       this.name = name
-      this.first = id
-      this.path = flat(`${path}/${id}`)
-    } else {
-      this.others ??= new Map()
-      if (this.others.size >= MAX_KEPT) this.others.clear()
-      this.others.set(name, id)
+      this.first = make(name)
+      this.path = flat(`${path}/${this.first}`)
+      return this.first
     }
-    return id
+    this.others ??= new Map()
+    if (this.others.size >= MAX_KEPT) this.others.clear()
+    const from = name - (name % AT_ONCE)
+    for (let each = from; each < from + AT_ONCE; each++) this.others.set(each, make(each))
+    return this.others.get(name) as string
   }
 
   pathOf(row: CompiledRow, name: number): string {
