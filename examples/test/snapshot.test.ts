@@ -1,16 +1,24 @@
 import { reedRegatta } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import {
+  type AnyRulebook,
   beginMatch,
   defineRule,
   defineRulebook,
+  everyone,
+  flag,
   int,
   isRefereeError,
+  owner,
+  perSeat,
   replayRecord,
   resumeMatch,
+  seatRef,
   single,
 } from 'zinc-referee'
+import { vitals } from 'zinc-referee/rules'
 import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { z } from 'zod'
 
 const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ']
 
@@ -63,8 +71,124 @@ test('a tail that gives another ruling or another hash is refused, and says at w
     resumeMatch(reedRegatta, snapshot, { tail: lines.map(changed).join('\n') })
   expect(resumed((line) => line)).not.toThrow()
   expect(resumed((line) => line.replace('"by":"heron"', '"by":"vole"'))).toThrow(/does not fit the snapshot/)
-  const refused = resumed((line) => line.replace('"input":{}', '"input":{},"no":"nope"'))
-  expect(refused).toThrow(/line 2 .*nope/)
+  const otherwise = (line: string) => line.replace('"input":{}', '"input":{},"no":"nope"')
+  expect(resumed(otherwise)).toThrow(/line 2 .*nope/)
+
+  // The policy: go on with what the rules make of it, and say so in the record, which replays from there.
+  const told: unknown[] = []
+  const more: string[] = []
+  const going = resumeMatch(reedRegatta, snapshot, {
+    tail: lines.map(otherwise).join('\n'),
+    ifTailDiffers: 'go-on',
+    onTailDiffers: (differences) => told.push(...differences),
+    record: (line) => more.push(line),
+  })
+  expect(told).toEqual([{ line: 2, recorded: "ruling 'nope'", replayed: "ruling 'ok'" }])
+  expect(going.hash()).toBe(match.hash())
+  going.submit('otter', 'raft.search', {})
+  going.advanceTo(going.now + 5000)
+  going.close()
+  const whole = [record(), ...more].join('\n')
+  expect(JSON.parse(more[0] ?? '').because).toMatch(/line 2 was recorded with the ruling 'nope'/)
+  const replayed = replayRecord(reedRegatta, whole)
+  expect(replayed.differs).toBeUndefined()
+  expect(replayed.match.hash()).toBe(going.hash())
+  // A crash after that: the tail of the older snapshot begins with the newer one.
+  const after = resumeMatch(reedRegatta, snapshot, { tail: [...lines, ...more].join('\n') })
+  expect(after.hash()).toBe(going.hash())
+})
+
+test('a resumed match may begin a record of its own, which replays; not both at once', () => {
+  const { match } = playMatch(reedRegatta, SEATS)
+  match.report('raft.rammed', { target: 'otter', by: 'heron' })
+  const lines: string[] = []
+  const snapshot = JSON.parse(JSON.stringify(match.snapshot()))
+  const again = resumeMatch(reedRegatta, snapshot, { newRecord: (line) => lines.push(line) })
+  playOut(again, randomCrowd('more'), again.now + 30_000)
+  again.close()
+  const replayed = replayRecord(reedRegatta, lines.join('\n'))
+  expect(replayed).toMatchObject({ at: again.now })
+  expect(replayed.differs).toBeUndefined()
+  expect(replayed.inputs).toBeGreaterThan(10)
+  expect(SEATS.map((seat) => replayed.match.view(seat))).toEqual(SEATS.map((seat) => again.view(seat)))
+  const [record, newRecord] = [() => 0, () => 0]
+  expect(() => resumeMatch(reedRegatta, snapshot, { record, newRecord })).toThrow(/both/)
+})
+
+test('what a timer did is shown only when a line has said that time ran so far', () => {
+  const lines: string[] = []
+  let full = false
+  const match = beginMatch(reedRegatta, {
+    seed: 'fair-1',
+    record(line) {
+      if (full) throw new Error('no room')
+      lines.push(line)
+    },
+  })
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
+  match.open('otter')
+  const before = lines.length
+  match.flush()
+  expect(lines).toHaveLength(before) // no timer has fired
+  match.advanceTo(3500)
+  full = true
+  expect(() => match.flush()).toThrow('no room')
+  expect(() => match.open('heron')).toThrow('no room')
+  full = false
+  expect(match.flush()[0]?.patch).toContain('"live"')
+  expect(lines.slice(before)).toEqual(['{"t":3500}'])
+  match.flush()
+  expect(lines).toHaveLength(before + 1)
+  const { match: restored } = replayRecord(reedRegatta, lines.join('\n'))
+  expect(restored.now).toBe(3500)
+  expect(restored.view('otter')).toEqual(match.view('otter'))
+})
+
+test('a record names its settings and what its rules were: a replay uses those, or says which differ', () => {
+  const lamp = (oil: number, seen: typeof everyone | typeof owner, also = {}) => {
+    const rule = defineRule({
+      name: 'lamp',
+      settings: z.object({ oil: z.int().default(oil), ...also }),
+      state: {
+        flame: perSeat({ lit: int(0).seenBy(seen) }),
+        ...(seen === owner && { box: single({ full: flag(true) }) }),
+      },
+      directives: {
+        light: {
+          input: { seat: seatRef() },
+          obey(match, { seat }) {
+            match.own.flame.of(seat).lit += match.settings.oil
+          },
+        },
+      },
+    })
+    return defineRulebook({ name: 'quay', seats: { min: 1, max: 2 }, rules: [rule, vitals({ max: oil })] })
+  }
+  const lines: string[] = []
+  const match = beginMatch(lamp(3, everyone), { seed: 'fair-1', record: (line) => lines.push(line) })
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  match.direct('lamp.light', { seat: 'otter' })
+  match.close()
+  const record = lines.join('\n')
+  const { match: again, differs } = replayRecord(lamp(5, everyone), record) // the default is another one now
+  expect([differs, again.view('otter')['lamp']]).toEqual([undefined, { flame: { otter: { lit: 3 } } }])
+  const why = (book: AnyRulebook) => {
+    try {
+      replayRecord(book, record)
+      return 'it replays'
+    } catch (error) {
+      return isRefereeError(error) ? [error.code, error.message] : error
+    }
+  }
+  expect(why(lamp(3, owner))).toEqual([
+    'ZR_RECORD_OTHER_PLAN',
+    expect.stringContaining('new: part lamp.box; changed: part lamp.flame'),
+  ])
+  expect(why(lamp(3, everyone, { wick: z.int().default(2) }))).toEqual([
+    'ZR_RECORD_OTHER_SETTINGS',
+    expect.stringContaining('lamp.wick is new: 2'),
+  ])
 })
 
 test('snapshot and the tail of a record restore a match after a crash, even if the last line was cut off; the new record goes on', () => {

@@ -31,9 +31,10 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   const played = playDemo(mode, seed, options.seats, expansionsOf(mode.rulebook, options.with))
   const file = options.record ?? `records/${mode.rulebook.name}-${seed.replaceAll(/[^\w-]+/g, '_')}.jsonl`
   keep(file, played.record)
-  const { differs } = replayRecord(mode.rulebook, played.record)
-  if (options.json) printJson({ ...played, record: file, replay: differs === undefined ? 'same' : differs })
-  else show(mode, played, file, differs === undefined, options)
+  const { differs, inputs } = replayRecord(mode.rulebook, played.record)
+  if (options.json)
+    printJson({ ...played, inputs, record: file, replay: differs === undefined ? 'same' : differs })
+  else show(mode, { ...played, inputs }, file, differs === undefined, options)
   return differs === undefined && played.faults.length === 0 ? exit.done : exit.finding
 }
 
@@ -51,7 +52,7 @@ function keep(file: string, record: string): void {
 
 function show(
   mode: LoadedMode,
-  played: Played,
+  played: Played & { readonly inputs: number },
   file: string,
   same: boolean,
   { all = false, with: taken = [] }: DemoOptions,

@@ -30,7 +30,6 @@ export interface Played {
         readonly at: number
       }
     | undefined
-  readonly inputs: number
   readonly record: string
   readonly faults: readonly FaultKind[]
 }
@@ -87,7 +86,6 @@ export function playDemo(
     picture,
     moment: watch.best,
     verdict: verdictOf(match),
-    inputs: lines.filter((line) => !line.includes('"check":') && !line.startsWith('{"record"')).length,
     record: `${lines.join('\n')}\n`,
     faults: faults.all(),
   }

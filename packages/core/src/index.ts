@@ -40,6 +40,7 @@ export {
 } from './match/index.ts'
 export {
   type CheckLine,
+  type Difference,
   type Header,
   type InputLine,
   type Line,

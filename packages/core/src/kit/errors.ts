@@ -114,8 +114,10 @@ const messages = {
     `This is no record of a Zinc Referee match: ${d.why}. Name a record that \`zinc-referee demo\` or a venue has written.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
-  ZR_RECORD_OTHER_PLAN: (d: { rulebook: string }) =>
-    `The rulebook '${d.rulebook}' has changed since the record was made: its rules, state or inputs are others now. Replay it with the version it was made with.`,
+  ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>
+    `The rulebook '${d.rulebook}' has changed since the record was made (${d.apart}). Replay it with the version it was made with.`,
+  ZR_RECORD_OTHER_SETTINGS: (d: { rulebook: string; apart: readonly string[] }) =>
+    `The record was made with other settings of '${d.rulebook}', which a match cannot set: ${d.apart.join('; ')}. Replay it with a rulebook that has them.`,
   ZR_SNAPSHOT_FOREIGN: (d: { why: string }) =>
     `This is no snapshot that can be gone on from: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>

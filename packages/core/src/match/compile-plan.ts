@@ -1,7 +1,14 @@
 import { Named, RefereeError } from '../kit/index.ts'
 import { tiers } from './behaviour.ts'
 import { definitionOf } from './definition.ts'
-import { type InputPlan, type Plan, type RulePlan, type SettlePlan, WAKE_BITS } from './plan.ts'
+import {
+  type InputPlan,
+  type Plan,
+  type PlanBody,
+  type RulePlan,
+  type SettlePlan,
+  WAKE_BITS,
+} from './plan.ts'
 import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
@@ -14,7 +21,7 @@ export function compilePlan(
   name: string,
   room: Plan['room'],
   rules: readonly RuleLike[],
-  digest: (plan: Omit<Plan, 'digest'>) => string,
+  outline: (plan: PlanBody) => Pick<Plan, 'outline' | 'digest'>,
   generated: boolean,
 ): Plan {
   const definitions = rules.map(definitionOf)
@@ -56,7 +63,7 @@ export function compilePlan(
     settle: settleOf(planned),
     bySpan: partsBySpan(planned),
   }
-  return { ...plan, digest: digest(plan) }
+  return { ...plan, ...outline(plan) }
 }
 
 /** Handlers but for those of rules that are only known of and not in this rulebook. */

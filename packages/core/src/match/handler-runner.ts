@@ -10,6 +10,8 @@ import type { Scope } from './scope.ts'
 export interface Works {
   readonly ids?: IdMaker
   readonly onFault?: (fault: Fault) => void
+  /** All settings as they were in force, in place of those that would be. */
+  readonly inForce?: { readonly [rule: string]: unknown }
 }
 
 /** Why a step cannot be kept. */
@@ -39,9 +41,9 @@ export abstract class HandlerRunner extends MatchState {
     plan: Plan,
     key: Uint8Array,
     settings: { readonly [rule: string]: unknown },
-    { ids, onFault }: Works,
+    { ids, onFault, inForce }: Works,
   ) {
-    super(plan, key, settings, ids)
+    super(plan, key, settings, ids, inForce)
     this.onFault = onFault
   }
 

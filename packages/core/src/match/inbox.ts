@@ -29,6 +29,8 @@ export interface Journal {
   input(entry: Entry): void
   /** All that follows from the input at its ms has happened. */
   settled(): void
+  /** A timer has fired, and what it did is kept. */
+  fired(): void
 }
 
 type Single = 'submit' | 'report' | 'direct'
@@ -336,7 +338,7 @@ export class Inbox {
       if (fire === undefined) continue
       time.link = timer.link
       if (timer.link > MOST_LINKS) this.engine.step(fire.label, () => endless(timer))
-      else this.engine.perform(fire.label, fire, timer.key, undefined)
+      else if (this.engine.perform(fire.label, fire, timer.key, undefined).ok) this.journal?.fired()
       time.link = 0
     }
   }

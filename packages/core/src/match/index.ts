@@ -20,7 +20,7 @@ export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
 export { type Entry, Inbox, type Journal } from './inbox.ts'
 export type { MatchIn, MatchOf, Used, When } from './match-in.ts'
 export type { KeptStep } from './past.ts'
-export type { InputPlan, Plan, RulePlan } from './plan.ts'
+export type { InputPlan, Plan, PlanBody, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
 export {
   type Allowed,
@@ -35,6 +35,7 @@ export {
   refuse,
 } from './ruling.ts'
 export { isFormer } from './seating.ts'
+export { settingsOf } from './settings.ts'
 export type {
   InputSpec,
   ParsedOf,

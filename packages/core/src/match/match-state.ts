@@ -40,15 +40,21 @@ export class MatchState implements Undoable {
   readonly key: Uint8Array
   readonly streams: Map<string, Stream> = new Map()
 
-  constructor(plan: Plan, key: Uint8Array, settings: Settings, ids: IdMaker = new KeyedIds(key)) {
+  constructor(
+    plan: Plan,
+    key: Uint8Array,
+    settings: Settings,
+    ids: IdMaker = new KeyedIds(key),
+    inForce?: Settings,
+  ) {
     this.plan = plan
     this.store = new Store(ids)
     this.seating = new Seating(this.store)
     this.time = new Timekeeper(this.store, plan.timers)
     this.key = key
-    this.settings = Object.fromEntries(
-      plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]),
-    )
+    this.settings =
+      inForce ??
+      Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]))
     this.parts = plan.rules.map((rule) =>
       rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
     )

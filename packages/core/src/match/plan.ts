@@ -160,6 +160,10 @@ export interface Plan {
   /** By tier. */
   readonly settle: readonly (readonly SettlePlan[])[]
   readonly bySpan: PartsBySpan
-  /** Told apart by what `describe` prints. */
+  /** A short hash for each thing in it, by name: what differs between two versions can be said. */
+  readonly outline: { readonly [name: string]: string }
+  /** The hash of the outline. */
   readonly digest: string
 }
+/** A plan without what names it. */
+export type PlanBody = Omit<Plan, 'outline' | 'digest'>

@@ -1,6 +1,13 @@
-export { type CheckLine, type Header, type InputLine, type Line, RECORD_VERSION } from './format.ts'
+export {
+  type CheckLine,
+  type Header,
+  type InputLine,
+  type Line,
+  RECORD_VERSION,
+  type TimeLine,
+} from './format.ts'
 export { type Migrated, migratedFor } from './migrated.ts'
 export { type NumberedLine, type RecordContent, readRecord, readTail } from './read-record.ts'
 export { Recorder, type Sink } from './recorder.ts'
-export { again, type Replayed, replayInto } from './replay.ts'
+export { again, type Difference, type Replayed, replayInto } from './replay.ts'
 export { loadSnapshot, SNAPSHOT_VERSION, type Snapshot, takeSnapshot } from './snapshot.ts'

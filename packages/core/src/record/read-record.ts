@@ -1,35 +1,47 @@
 import { RefereeError } from '../kit/index.ts'
-import { type CheckLine, type Header, type InputLine, RECORD_VERSION } from './format.ts'
+import { type CheckLine, type Header, type InputLine, RECORD_VERSION, type TimeLine } from './format.ts'
+import type { Snapshot } from './snapshot.ts'
 
 export interface NumberedLine {
   /** From 1, as editors count. */
   readonly number: number
-  readonly line: InputLine | CheckLine
+  readonly line: InputLine | CheckLine | TimeLine
 }
 export interface RecordContent {
   readonly header: Header
   readonly lines: readonly NumberedLine[]
+  /** The number of the header's line: 1, or that of the last one where the match went on under other rules. */
+  readonly begins: number
 }
 
 /**
- * Reads a record's text.
+ * Reads a record's text, from its last header on: what comes before that is history.
  * @throws ZR_RECORD_FOREIGN where it is none, ZR_RECORD_UNREADABLE with the number of the first broken line
  */
 export function readRecord(text: string): RecordContent {
-  const [first = '', ...rest] = text.split('\n')
-  const header = headerOf(first)
-  return { header, lines: linesOf(rest, 2) }
+  const lines = text.split('\n')
+  headerOf(lines[0] ?? '')
+  const at = lastHeader(lines)
+  return { header: headerOf(lines[at] ?? ''), lines: linesOf(lines.slice(at + 1), at + 2), begins: at + 1 }
 }
+
+const lastHeader = (lines: readonly string[]): number =>
+  lines.findLastIndex((line) => line.startsWith('{"record":'))
 
 /**
  * Reads lines of a record without its header, as a crash may have left them after a snapshot: a last line that was cut
- * off is left out.
+ * off is left out. Where the match went on under other rules in between, it begins with the snapshot of that moment.
  * @throws ZR_RECORD_UNREADABLE
  */
-export function readTail(text: string): readonly NumberedLine[] {
-  const lines = text.split('\n')
-  const last = lines.at(-1) ?? ''
-  return linesOf(parse(last) === undefined ? lines.slice(0, -1) : lines, 1)
+export function readTail(text: string): {
+  readonly from?: Snapshot
+  readonly lines: readonly NumberedLine[]
+} {
+  const all = text.split('\n')
+  const lines = parse(all.at(-1) ?? '') === undefined ? all.slice(0, -1) : all
+  const at = lastHeader(lines)
+  const { from } = at < 0 ? {} : headerOf(lines[at] ?? '')
+  return { ...(from && { from }), lines: linesOf(lines.slice(at + 1), at + 2) }
 }
 
 function linesOf(lines: readonly string[], first: number): NumberedLine[] {
@@ -54,12 +66,13 @@ function headerOf(text: string): Header {
       throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its header lacks '${member}'` })
   if (value['with'] !== undefined && !Array.isArray(value['with']))
     throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its header's 'with' is no list" })
-  return { ...value, settings: isObject(value['settings']) ? value['settings'] : {} } as object as Header
+  const member = (name: string): object => (isObject(value[name]) ? value[name] : {})
+  return { ...value, settings: member('settings'), outline: member('outline') } as object as Header
 }
 
 const kinds = ['submit', 'report', 'reportAll', 'direct', 'check'] as const
 
-function lineOf(text: string, number: number): InputLine | CheckLine {
+function lineOf(text: string, number: number): NumberedLine['line'] {
   const value = parse(text)
   const broken = (why: string): RefereeError =>
     new RefereeError('ZR_RECORD_UNREADABLE', { line: number, why })
@@ -71,7 +84,10 @@ function lineOf(text: string, number: number): InputLine | CheckLine {
     if (kind !== undefined) throw broken(`it is both '${kind}' and '${each}'`)
     kind = each
   }
-  if (kind === undefined) throw broken('it is neither an input nor a check')
+  if (kind === undefined) {
+    if (Object.keys(value).length === 1) return value as object as TimeLine
+    throw broken('it is neither an input nor a check')
+  }
   if (kind === 'submit' && typeof value['seat'] !== 'string') throw broken("the action has no 'seat'")
   if (kind === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is no list")
   return value as object as InputLine | CheckLine

@@ -1,6 +1,7 @@
 import { jsonText } from '../kit/index.ts'
 import type { Engine, Entry, Journal, Ruling } from '../match/index.ts'
-import { type CheckLine, type Header, type InputLine, RECORD_VERSION } from './format.ts'
+import { type CheckLine, type Header, type InputLine, RECORD_VERSION, type TimeLine } from './format.ts'
+import type { Snapshot } from './snapshot.ts'
 
 /**
  * Takes a record line by line, each without its line break, before what it says counts. Where it throws, nothing of that
@@ -27,6 +28,9 @@ export class Recorder implements Journal {
   private inputs = 0
   /** Inputs after which a check line is due. */
   private checkedAt = INPUTS_PER_CHECK
+  /** The time (ms) of the last line, and when a timer fired last. */
+  private covered = 0
+  private firedAt = 0
   /** Names and seats as JSON texts. */
   private readonly quotes: Map<string, string> = new Map()
 
@@ -35,16 +39,21 @@ export class Recorder implements Journal {
     this.sink = sink
   }
 
-  begin(seed: string, settings: Header['settings'], taken: readonly string[]): void {
-    const { name, digest } = this.engine.plan
+  /** `from`: where it begins, if not with an empty lobby, and `because`: why. */
+  begin(seed: string, taken: readonly string[], from?: Snapshot, because?: string): void {
+    const { name, digest, outline } = this.engine.plan
+    this.covered = this.engine.time.now
     this.write({
       record: 'zinc-referee',
       version: RECORD_VERSION,
       rulebook: name,
       plan: digest,
+      outline,
       seed,
-      settings,
+      settings: this.engine.settings,
       ...(taken.length > 0 && { with: taken }),
+      ...(from && { from }),
+      ...(because !== undefined && { because }),
     })
   }
 
@@ -59,7 +68,23 @@ export class Recorder implements Journal {
     if (how !== undefined && Object.keys(how).length > 0) line += `,"how":${JSON.stringify(how)}`
     if (no !== undefined) line += `,"no":${JSON.stringify(no)}`
     this.sink(`${line}}`)
+    this.covered = t
     this.inputs++
+  }
+
+  /** A timer has fired; no line says so. */
+  fired(): void {
+    this.firedAt = this.engine.time.now
+  }
+
+  /**
+   * Before anybody is shown what a timer did: a line must say that time ran so far. Else a match that is restored from the
+   * record could undo what was shown.
+   */
+  cover(): void {
+    if (this.firedAt <= this.covered) return
+    this.write({ t: this.engine.time.now })
+    this.covered = this.engine.time.now
   }
 
   /** Now and then the state's hash. It changes nothing, so where the sink throws it is written after a later input. */
@@ -85,7 +110,7 @@ export class Recorder implements Journal {
     return text
   }
 
-  private write(line: Header | CheckLine): void {
+  private write(line: Header | CheckLine | TimeLine): void {
     this.sink(JSON.stringify(line))
   }
 }

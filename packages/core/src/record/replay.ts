@@ -1,7 +1,13 @@
 import type { Engine, Inbox, Ruling } from '../match/index.ts'
-import type { CheckLine, InputLine } from './format.ts'
+import type { InputLine } from './format.ts'
 import type { RecordContent } from './read-record.ts'
 
+/** A line of a record that gave something else when it was played again. */
+export interface Difference {
+  readonly line: number
+  readonly recorded: string
+  readonly replayed: string
+}
 /** How a replay went. */
 export interface Replayed {
   readonly inputs: number
@@ -9,44 +15,54 @@ export interface Replayed {
   /** Match time reached, ms. */
   readonly at: number
   /** The first line of which the replay made something else. */
-  readonly differs?: { readonly line: number; readonly recorded: string; readonly replayed: string }
+  readonly differs?: Difference
 }
 
-/** Feeds the lines of a record to a match that has just begun, up to a match time (ms) if one is given. */
+/**
+ * Feeds the lines of a record to a match that has just begun, up to a match time (ms) if one is given. It ends at the first
+ * line that gives something else, unless `onDiffers` takes each of them.
+ */
 export function replayInto(
   engine: Engine,
   inbox: Inbox,
   { lines }: Pick<RecordContent, 'lines'>,
-  until: number = Number.POSITIVE_INFINITY,
+  { until = Number.POSITIVE_INFINITY, onDiffers }: ReplayOptions = {},
 ): Replayed {
   let inputs = 0
   let checks = 0
   for (const { number, line } of lines) {
     if (line.t > until) break
     if (line.t > engine.time.now) inbox.advanceTo(line.t)
-    const differs = (recorded: string, replayed: string): Replayed => ({
-      inputs,
-      checks,
-      at: engine.time.now,
-      differs: { line: number, recorded, replayed },
-    })
-    if (isCheck(line)) {
+    let trouble: Omit<Difference, 'line'> | undefined
+    if ('check' in line) {
       checks++
-      const hash = engine.hash()
-      if (hash !== line.check) return differs(`hash ${line.check}`, `hash ${hash}`)
-    } else {
+      trouble = differing('hash', line.check, engine.hash())
+    } else if ('input' in line) {
       inputs++
-      const recorded = line.no ?? null
-      const replayed = again(inbox, line)
-      if (replayed !== recorded && JSON.stringify(replayed) !== JSON.stringify(recorded))
-        return differs(`ruling ${JSON.stringify(recorded)}`, `ruling ${JSON.stringify(replayed)}`)
+      trouble = differing('ruling', line.no ?? null, again(inbox, line))
     }
+    if (trouble === undefined) continue
+    const differs = { line: number, ...trouble }
+    if (onDiffers === undefined) return { inputs, checks, at: engine.time.now, differs }
+    onDiffers(differs)
   }
   if (until !== Number.POSITIVE_INFINITY && until > engine.time.now) inbox.advanceTo(until)
   return { inputs, checks, at: engine.time.now }
 }
+interface ReplayOptions {
+  readonly until?: number | undefined
+  readonly onDiffers?: ((difference: Difference) => void) | undefined
+}
 
-const isCheck = (line: InputLine | CheckLine): line is CheckLine => 'check' in line
+function differing(what: string, recorded: unknown, replayed: unknown): Omit<Difference, 'line'> | undefined {
+  if (recorded === replayed) return undefined
+  const [before, now] = [textOf(recorded), textOf(replayed)]
+  return before === now ? undefined : { recorded: `${what} ${before}`, replayed: `${what} ${now}` }
+}
+/** What is not refused has no code. */
+const textOf = (value: unknown): string =>
+  value === null ? "'ok'" : typeof value === 'string' ? `'${value}'` : JSON.stringify(value)
+
 const codeOf = (ruling: Ruling): string | null => (ruling.ok ? null : ruling.code)
 
 /** Hands an input over once more; what was refused, in the form in which a record holds it. */

@@ -19,6 +19,8 @@ export interface Snapshot {
   readonly version: number
   readonly rulebook: string
   readonly plan: string
+  /** See {@link Header}: what has changed since can be said. */
+  readonly outline: { readonly [name: string]: string }
   readonly seed: string
   readonly settings: { readonly [rule: string]: unknown }
   /** The optional rules that are in it, where there are any. */
@@ -48,7 +50,7 @@ export function takeSnapshot(
   seed: string,
   taken: readonly string[],
 ): Snapshot {
-  const { name, digest } = engine.plan
+  const { name, digest, outline } = engine.plan
   const kept = engine.past?.save() ?? []
   const faults = engine.runs?.save()
   const notices = viewing.recently().map((telling) => telling.save())
@@ -58,6 +60,7 @@ export function takeSnapshot(
     version: SNAPSHOT_VERSION,
     rulebook: name,
     plan: digest,
+    outline,
     seed,
     settings: engine.settings,
     ...(taken.length > 0 && { with: taken }),

@@ -1,8 +1,8 @@
 import { assertOptions, generatesCode, RefereeError } from '../kit/index.ts'
 import { compilePlan, type Plan, type RuleLike, type Spec, type SpecOf } from '../match/index.ts'
 import { conditionsOf, phases, roster, rounds, verdict } from '../rules/index.ts'
-import { digestOf } from './describe.ts'
 import { orderRules } from './order.ts'
+import { outlineOf } from './outline.ts'
 
 /** Roster and phases are in every rulebook, listed or not. */
 type Always = SpecOf<typeof roster> | SpecOf<typeof phases>
@@ -76,7 +76,7 @@ export function defineRulebook<
   const compiled = (taken: readonly RuleLike[]): Plan => {
     const rules = orderRules(name, [...(book.rules as readonly RuleLike[]), ...taken], [roster, phases])
     assertDecidable(name, rules)
-    return compilePlan(name, { min, max }, rules, digestOf, generated)
+    return compilePlan(name, { min, max }, rules, outlineOf, generated)
   }
   const plan = compiled([])
   const plans = new Map([['', plan]])

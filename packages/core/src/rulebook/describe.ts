@@ -1,7 +1,4 @@
-import { sha256 } from '@noble/hashes/sha2.js'
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
-import { canonicalJson } from '../kit/index.ts'
-import type { Disclosure, InputPlan, Plan } from '../match/index.ts'
+import type { Disclosure, InputPlan, PlanBody } from '../match/index.ts'
 import type { AnyCell, Cells, Masks, Sight } from '../state/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
@@ -83,7 +80,7 @@ export interface RulebookDescription {
   readonly unused: readonly string[]
 }
 
-export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
+export function describePlan(plan: PlanBody): RulebookDescription {
   const { name, room, rules, inputs } = plan
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
     [...inputs.values()]
@@ -156,7 +153,7 @@ export function describePlan(plan: Omit<Plan, 'digest'>): RulebookDescription {
   }
 }
 
-function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
+function unusedOf({ rules, inputs, timers }: PlanBody): string[] {
   const events = rules.flatMap((rule) => [...rule.events.values()])
   const asked = new Set([...inputs.values()].flatMap(({ gates }) => gates.map(({ gate }) => gate)))
   const cells = [
@@ -177,16 +174,6 @@ function unusedOf({ rules, inputs, timers }: Omit<Plan, 'digest'>): string[] {
     ...named('gates').flatMap((gate) => (asked.has(gate) ? [] : `gate ${gate}`)),
     ...named('groups').flatMap((group) => (seen.has(group) ? [] : `group ${group}`)),
   ]
-}
-
-/** Told apart by what the description says, never by the source of functions; reasons in words change nothing. */
-export function digestOf(plan: Omit<Plan, 'digest'>): string {
-  const { rules, ...rest } = describePlan(plan)
-  const described = {
-    ...rest,
-    rules: rules.map(({ discloses: _, varies: __, variations: ___, ...rule }) => rule),
-  }
-  return bytesToHex(sha256(utf8ToBytes(canonicalJson(described)))).slice(0, 32)
 }
 
 /** A cell with a policy is seen by some, according to its row. */

@@ -82,12 +82,14 @@ export class HeldMatch implements AnyMatch {
     return JSON.parse(this.viewing.text(viewer))
   }
   open(viewer: string): Opening {
+    this.recorder?.cover()
     return this.viewing.open(viewer)
   }
   shut(viewer: string): void {
     this.viewing.shut(viewer)
   }
   flush(how?: { readonly all?: boolean }): readonly Update[] {
+    this.recorder?.cover()
     return this.viewing.flush(how?.all)
   }
   hash(): string {

@@ -1,17 +1,4 @@
-export {
-  type Beginning,
-  beginAnyMatch,
-  beginMatch,
-  idsOf,
-  isMatchOf,
-  type OpenMatch,
-  type ReplayedMatch,
-  type Resuming,
-  replayRecord,
-  resumeAnyMatch,
-  resumeChanged,
-  resumeMatch,
-} from './begin-match.ts'
+export { type Beginning, beginAnyMatch, beginMatch, isMatchOf } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'
 export {
   type CellDescription,
@@ -32,3 +19,6 @@ export type {
   SettingsOf,
   ViewAll,
 } from './match-type.ts'
+export { type ReplayedMatch, replayRecord } from './replay-record.ts'
+export { idsOf, type Resuming, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
+export type { OpenMatch } from './start-match.ts'

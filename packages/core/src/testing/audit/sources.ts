@@ -85,7 +85,7 @@ export function recorded(book: AnyRulebook, record: AuditedRecord['record']): So
       for (const { line } of content.lines) {
         while (match.nextDue !== undefined && match.nextDue <= line.t) does(timePasses(match, match.nextDue))
         if (match.now < line.t) does(timePasses(match, line.t))
-        if ('check' in line) continue
+        if (!('input' in line)) continue
         const name = line.submit ?? line.report ?? line.reportAll ?? line.direct ?? ''
         const kind = line.submit ? 'action' : line.report ? 'fact' : line.direct ? 'directive' : 'other'
         const { seat, input } = line

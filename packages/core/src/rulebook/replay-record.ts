@@ -1,0 +1,71 @@
+import { canonicalJson, RefereeError } from '../kit/index.ts'
+import { type Fault, type Plan, settingsOf } from '../match/index.ts'
+import { type Header, type RecordContent, type Replayed, readRecord, replayInto } from '../record/index.ts'
+import type { AnyRulebook } from './define-rulebook.ts'
+import type { AnyMatch } from './match-type.ts'
+import { outlinesApart } from './outline.ts'
+import { seedFrom, start } from './start-match.ts'
+
+/** A match and how the record's replay into it went. */
+export interface ReplayedMatch extends Replayed {
+  readonly match: AnyMatch
+}
+
+/**
+ * Plays a record again from its last header on, up to a match time (ms) if one is given, and compares every ruling and
+ * hash. The settings are those of the record.
+ * @throws ZR_RECORD_FOREIGN, ZR_RECORD_UNREADABLE, ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN,
+ *   ZR_RECORD_OTHER_SETTINGS, ZR_SNAPSHOT_DAMAGED
+ */
+export function replayRecord(
+  book: AnyRulebook,
+  record: string | RecordContent,
+  { until, onFault }: { readonly until?: number; readonly onFault?: (fault: Fault) => void } = {},
+): ReplayedMatch {
+  const content = typeof record === 'string' ? readRecord(record) : record
+  const { rulebook, seed, settings, with: taken = [], from } = content.header
+  if (rulebook !== book.name)
+    throw new RefereeError('ZR_RECORD_OTHER_RULEBOOK', { wanted: rulebook, got: book.name })
+  const plan = samePlan(book, content.header)
+  const apart = from === undefined ? settingsApart(plan, settings) : []
+  if (apart.length > 0) throw new RefereeError('ZR_RECORD_OTHER_SETTINGS', { rulebook, apart })
+  const { match, engine, inbox } = start(book, {
+    seed: seedFrom(seed),
+    inForce: settings,
+    with: taken,
+    ...(from && { from }),
+    ...(onFault && { onFault }),
+  })
+  return { match, ...replayInto(engine, inbox, content, { until }) }
+}
+
+function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = [] }: Header): Plan {
+  const gone = taken.filter((rule) => !book.optional.includes(rule))
+  const apart =
+    gone.length > 0
+      ? `gone: optional ${gone.join(', ')}`
+      : outlinesApart(outline, book.planWith(taken).outline)
+  if (gone.length > 0 || plan !== book.planWith(taken).digest)
+    throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook, apart })
+  return book.planWith(taken)
+}
+
+/** Settings of a record that the rulebook has no more, or not yet, or that differ and that no match can set. */
+function settingsApart(plan: Plan, recorded: Header['settings']): string[] {
+  const text = (value: unknown): string => canonicalJson(value) ?? 'nothing'
+  return plan.rules.flatMap((rule) => {
+    const was: { readonly [name: string]: unknown } = Object(recorded[rule.name])
+    const is: { readonly [name: string]: unknown } = Object(settingsOf(rule, undefined))
+    const names = [...new Set([...Object.keys(was), ...Object.keys(is)])]
+    return names.flatMap((name) => {
+      const both = name in was && name in is
+      if (both && !(rule.fixed.has(name) && text(was[name]) !== text(is[name]))) return []
+      if (both) return `${rule.name}.${name} was ${text(was[name])} and is ${text(is[name])}`
+      return name in was
+        ? `${rule.name}.${name} was ${text(was[name])} and is gone`
+        : is[name] === undefined
+          ? []
+          : `${rule.name}.${name} is new: ${text(is[name])}`
+    })
+  })
+}
