@@ -237,7 +237,7 @@ test('VE19: a condition that throws is a fault of its step, and is judged again 
   const touchy = condition({
     name: 'touchy',
     atTime: false,
-    judge({ sides }) {
+    judge(_, { sides }) {
       const most = Math.max(...sides.map(({ score }) => score))
       if (most === 3) throw new Error('three is bad luck')
       return most > 3

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, seatRef } from 'zinc-referee'
+import { defineRule, defineRulebook, int, seatRef, single } from 'zinc-referee'
 import { type Condition, condition, mostRounds, rounds, scores, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
@@ -23,7 +23,7 @@ function judging(name: string, always: Opinion, atTime: Opinion): Condition {
   return condition({
     name,
     atTime: true,
-    judge({ sides, timeUp }) {
+    judge(_, { sides, timeUp }) {
       const said = timeUp ? atTime : always
       const seats = sides.flatMap((side) => side.seats)
       const best = Math.max(...sides.map(({ score }) => score))
@@ -129,4 +129,59 @@ test('time up and no opinion: the next condition is asked, then overtime, and th
     3,
     'time-up',
   ])
+})
+
+test('a condition reads the rules that it needs, is judged when any of their state changes, and changes nothing', () => {
+  const ledger = defineRule({
+    name: 'ledger',
+    state: { book: single({ pages: int(0) }) },
+    calls: {
+      pages: (match) => match.own.book.pages,
+      tear(match) {
+        match.own.book.pages -= 1
+      },
+    },
+    facts: {
+      written: {
+        input: {},
+        hear(match) {
+          match.own.book.pages += 1
+        },
+      },
+    },
+  })
+  /** Reads the ledger only through this one. */
+  const desk = defineRule({
+    name: 'desk',
+    needs: [ledger],
+    calls: { isFull: (match) => match.use(ledger).pages() > 1 },
+  })
+  const full = condition({
+    name: 'full',
+    needs: [desk],
+    judge: (match, { sides: [first] }) =>
+      match.use(desk).isFull() ? { winners: first?.seats ?? [], reason: 'full' } : undefined,
+  })
+  const torn = condition({
+    name: 'torn',
+    needs: [ledger],
+    judge(match) {
+      if (match.use(ledger).pages() === 1) match.use(ledger).tear()
+      return undefined
+    },
+  })
+  const seats = { min: 2, max: 3 }
+  const book = (when: Condition[], rules: readonly (typeof ledger | typeof desk)[] = [ledger, desk]) =>
+    defineRulebook({ name: 'office', seats, rules: [...rules, verdict({ when })] })
+  const { match, replay } = playMatch(book([full]), SEATS)
+  expect(match.report('ledger.written', {}).ok).toBe(true)
+  expect(match.view('otter')['verdict']).toMatchObject({ end: { kind: null } })
+  match.report('ledger.written', {})
+  expect(match.view('otter')['verdict']).toMatchObject({ end: { winners: ['otter'], reason: 'full' } })
+  expect(replay().differs).toBeUndefined()
+
+  const { match: tearing } = playMatch(book([torn]), SEATS)
+  expect(tearing.report('ledger.written', {})).toMatchObject({ code: 'fault' })
+  expect(tearing.faults[0]?.error).toMatchObject({ code: 'ZR_STATE_CLOSED' })
+  expect(() => book([full], [])).toThrow(/desk/)
 })

@@ -3,7 +3,7 @@ import type { Band, ClockName } from '../time/index.ts'
 import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Gate, GateRule } from './gates.ts'
 import type { Refusal, Ruling } from './ruling.ts'
-import type { InputSpec, ParsedOf, Spec, WireOf } from './spec.ts'
+import type { InputSpec, ParsedOf, RuleLike, Spec, WireOf } from './spec.ts'
 
 /** Keys such as 'vitals.down'. */
 export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec
@@ -176,6 +176,8 @@ export interface Behaviour<
   readonly settle?: {
     readonly tier?: Tier
     readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]
+    /** Rules that this one's options read: a change of any of their state runs it too, or of that of rules they need. */
+    alsoBy?(taken: M extends { readonly taken: infer Tk } ? Tk : unknown): readonly RuleLike[]
     run(match: M): void
   }
 }

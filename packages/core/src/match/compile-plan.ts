@@ -1,6 +1,6 @@
 import { Named, RefereeError } from '../kit/index.ts'
 import { tiers } from './behaviour.ts'
-import { definitionOf } from './definition.ts'
+import { definitionOf, wokenByOptions } from './definition.ts'
 import {
   type InputPlan,
   type Plan,
@@ -24,7 +24,7 @@ export function compilePlan(
   outline: (plan: PlanBody) => Pick<Plan, 'outline' | 'digest'>,
   generated: boolean,
 ): Plan {
-  const definitions = rules.map(definitionOf)
+  const definitions = rules.map((rule) => wokenByOptions(definitionOf(rule), rule.given))
   const planned = definitions.map((definition, index) =>
     planRule(definition, index, rules[index]?.given, definitions, generated),
   )

@@ -69,8 +69,35 @@ export interface Definition {
   readonly discloses?: readonly Disclosure[]
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>
-  readonly settle?: { readonly tier?: Tier; readonly wokenBy: readonly string[]; run: Handler<[], void> }
+  readonly settle?: {
+    readonly tier?: Tier
+    readonly wokenBy: readonly string[]
+    alsoBy?(taken: unknown): readonly RuleLike[]
+    run: Handler<[], void>
+  }
 }
 
 /** What `defineRule` checked, read again without its types. */
 export const definitionOf = (rule: RuleLike): Definition => rule.definition as Definition
+
+/** The same with all that wakes it, now that it is known which rules its options read. */
+export function wokenByOptions(definition: Definition, given: unknown): Definition {
+  const { settle, takes } = definition
+  if (settle?.alsoBy === undefined) return definition
+  const rules = withNeeds(settle.alsoBy(takes?.(given)))
+  return {
+    ...definition,
+    settle: { ...settle, wokenBy: [...settle.wokenBy, ...rules.map((rule) => `${rule}.*`)] },
+  }
+}
+
+/** Names of rules and of all that they need or know, since their calls may read it. */
+function withNeeds(rules: readonly RuleLike[], found: Set<string> = new Set()): string[] {
+  for (const rule of rules) {
+    if (found.has(rule.name)) continue
+    found.add(rule.name)
+    const { needs = [], knows = [] } = definitionOf(rule)
+    withNeeds([...needs, ...knows], found)
+  }
+  return [...found]
+}

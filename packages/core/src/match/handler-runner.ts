@@ -66,6 +66,17 @@ export abstract class HandlerRunner extends MatchState {
     }
   }
 
+  /** Runs what only reads: it cannot write. */
+  closed<R>(body: () => R): R {
+    const { open } = this.store
+    this.store.open = false
+    try {
+      return body()
+    } finally {
+      this.store.open = open
+    }
+  }
+
   /**
    * What something says that is only asked, outside of steps or beside them: `otherwise` where it throws, which is a
    * fault. `handler` is who is asked first.

@@ -18,7 +18,7 @@ export { FaultRuns, type SavedRuns } from './fault-runs.ts'
 export type { Fault } from './faults.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
 export { type Entry, Inbox, type Journal } from './inbox.ts'
-export type { MatchIn, MatchOf, Used, When } from './match-in.ts'
+export type { MatchIn, MatchOf, Reading, Used, When } from './match-in.ts'
 export type { KeptStep } from './past.ts'
 export type { InputPlan, Plan, PlanBody, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
@@ -38,6 +38,7 @@ export { isFormer } from './seating.ts'
 export { settingsOf } from './settings.ts'
 export type {
   InputSpec,
+  NameOf,
   ParsedOf,
   Payloads,
   Rule,

@@ -82,6 +82,8 @@ export interface MatchIn<H extends Shape> {
       ? RuleLike<S>
       : `add ${S['name']} to the needs of ${H['name']}`,
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
+  /** Runs a function of the rulebook that only reads: with the calls of other rules, and nothing can be changed by them. */
+  reading<R>(ask: (match: Reading) => R): R
   /** Whether a seat has any option among the actions that stand under this gate. */
   canAct(seat: Seat, gate: Gate): boolean
   /** Carries out the first action under this gate whose `onTimeOut` gives an input that is accepted; whether there was one. */
@@ -91,6 +93,11 @@ export interface MatchIn<H extends Shape> {
   resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<PassedOn>
   /** The amended draft without carrying it out: a price on show. */
   weigh<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Settled<H['drafts'][D]>
+}
+
+/** Another rule's calls, by name. */
+export interface Reading {
+  use<S extends Spec>(rule: RuleLike<S>): S['calls']
 }
 
 /** The `match` of a rule's handlers, for helper functions: `function sink(match: MatchOf<typeof shape>, …)`. */

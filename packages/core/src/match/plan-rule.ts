@@ -129,9 +129,9 @@ const wholeMasks = (masks: Masks, sight: (written: Sight) => Sight): Masks =>
 /** The bits of the settle handlers that a change of this part wakes. */
 function wakesOf(all: readonly Definition[], index: number, part: string): number {
   return all.reduce((bits, { settle }, at) => {
-    const woken = settle?.wokenBy.some(
-      (key) => key === `${all[index]?.name}.${part}` || (at === index && key === part),
-    )
+    const { name } = all[index] as Definition
+    const keys = [`${name}.${part}`, `${name}.*`, ...(at === index ? [part] : [])]
+    const woken = settle?.wokenBy.some((key) => keys.includes(key))
     return woken ? bits | (1 << (at % WAKE_BITS)) : bits
   }, 0)
 }

@@ -72,6 +72,10 @@ export class Scope {
     return this.engine.weigh(this.draft(draft), cells)
   }
 
+  reading<R>(ask: (match: Scope) => R): R {
+    return this.engine.closed(() => ask(this))
+  }
+
   canAct(seat: Seat, gate: Gate): boolean {
     return canAct(this.engine, seat, gate)
   }

@@ -111,7 +111,7 @@ function assertDecidable(rulebook: string, rules: readonly RuleLike[]): void {
     readonly count?: number
   }
   const conditions = conditionsOf(judge)
-  for (const need of conditions.flatMap(({ needs = [] }) => needs))
+  for (const { name: need } of conditions.flatMap(({ needs }) => needs))
     if (!rules.some((rule) => rule.name === need))
       throw new RefereeError('ZR_RULEBOOK_MISSING_NEED', { rulebook, rule: verdict.name, need })
   if (typeof length === 'number' && !conditions.some(({ atTime }) => atTime))

@@ -1,4 +1,8 @@
+import type { NameOf, Reading, RuleLike, Spec } from '../match/index.ts'
 import type { Seat } from '../state/index.ts'
+import type { Camp } from './roles/camp.ts'
+import { anyRoles } from './roles/roles.ts'
+import { tasks } from './tasks/tasks.ts'
 
 /** Those who win or lose together: a team where the rulebook has teams, else a seat. */
 export interface Side {
@@ -11,10 +15,6 @@ export interface Side {
   /** Rounds of this bout that it has won. */
   readonly wins: number
 }
-/** A side of roles; see `camp` of the rule that `rolesOf` makes. */
-export interface Camp {
-  readonly camp: string
-}
 /** What a condition judges: the sides in play of this bout and how they stand, when a step has settled. */
 export interface Field {
   readonly timeUp: boolean
@@ -26,10 +26,6 @@ export interface Field {
   readonly sides: readonly Side[]
   /** Who went out or left in this step. */
   readonly fell: readonly Seat[]
-  /** Whether every task is done; never where there are none. */
-  readonly allDone: boolean
-  /** Those of a camp that have not left, and those of them that are in play. */
-  camp(camp: Camp): { readonly seats: readonly Seat[]; readonly inPlay: readonly Seat[] }
   /** When a round has just been decided: how many are left, and whether the bout ends once nobody can catch up. */
   readonly rounds: { readonly left: number; readonly bestOf: boolean } | undefined
 }
@@ -44,36 +40,57 @@ export interface Claim {
   /** True if a level claim does not end a round that has a sudden end: it goes on until one side alone leads. */
   readonly goesOn?: boolean
 }
-interface Judge {
+/** The match as a condition reads it: the calls of the rules that it needs. Nothing can be changed by them. */
+interface Judged<N extends string> {
+  use<S extends Spec>(
+    rule: S['name'] extends N ? RuleLike<S> : `add ${S['name']} to the needs of the condition`,
+  ): S['calls']
+}
+/** What a condition is made of. */
+interface Judge<N extends readonly RuleLike[]> {
   readonly name: string
-  /** Whether it can decide when the round's time is up. */
-  readonly atTime: boolean
-  /** The rules that it cannot judge without. */
-  readonly needs?: readonly ('roles' | 'tasks')[]
+  /** Whether it can decide when the round's time is up. Default: it cannot. */
+  readonly atTime?: boolean
+  /** The rules whose state it reads: a rulebook must have them, and it is judged again when any of that changes. */
+  readonly needs?: N
   /**
    * Asked whenever a step has settled that may decide something. Nothing returned means no opinion: the next condition is
    * asked. If none has any when time is up, all are level: overtime or a sudden end follows where the rounds have one,
-   * else the round is drawn.
+   * else the round is drawn. What it throws is a fault of the step.
    */
-  judge(field: Field): Claim | undefined
+  judge(match: Judged<NameOf<N>>, field: Field): Claim | undefined
 }
 /** A way for a bout, or for a round of it, to end. */
-export interface Condition extends Judge {
+export interface Condition {
+  readonly name: string
+  readonly atTime: boolean
+  readonly needs: readonly RuleLike[]
   readonly scope: 'round' | 'bout'
+  judge(match: Reading, field: Field): Claim | undefined
   /** The same, for a round or for the whole bout; nothing said: for the bout. */
   decides(scope: 'round' | 'bout'): Condition
 }
 
-/** Makes a condition of a function that judges how the sides stand. */
-export function condition(given: Judge, scope: 'round' | 'bout' = 'bout'): Condition {
-  return { ...given, scope, decides: (other) => condition(given, other) }
+/** Makes a condition of a function that judges how the sides stand, and what the rules in `needs` tell. */
+export function condition<const N extends readonly RuleLike[] = []>(
+  { name, atTime = false, needs, judge }: Judge<N>,
+  scope: 'round' | 'bout' = 'bout',
+): Condition {
+  return {
+    name,
+    atTime,
+    needs: needs ?? [],
+    scope,
+    judge: (match, field) => judge(match as Judged<NameOf<N>>, field), // the rulebook has what it needs
+    decides: (other) => condition({ name, atTime, ...(needs && { needs }), judge }, other),
+  }
 }
 
 /** When time is up, the highest score wins; level sides share a draw. */
 export const mostAtTime: Condition = condition({
   name: 'most-at-time',
   atTime: true,
-  judge({ timeUp, sides }) {
+  judge(_, { timeUp, sides }) {
     return timeUp && sides.length > 0 ? { winners: seatsOf(best(sides)), reason: 'most-at-time' } : undefined
   },
 })
@@ -86,8 +103,7 @@ export const mostAtTime: Condition = condition({
 export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: number } = {}): Condition {
   return condition({
     name: lead === 0 ? `first-to-${goal}` : `first-to-${goal}-by-${lead}`,
-    atTime: false,
-    judge({ sides }) {
+    judge(_, { sides }) {
       const [top = 0, second = Number.NEGATIVE_INFINITY] = sides
         .map(({ score }) => score)
         .sort((a, b) => b - a)
@@ -102,8 +118,7 @@ export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: 
 /** Who is left alone in play wins; where all that were left fall in one step, those draw. Never where one began alone. */
 export const lastStanding: Condition = condition({
   name: 'last-standing',
-  atTime: false,
-  judge({ began, sides, fell }) {
+  judge(_, { began, sides, fell }) {
     if (began < 2 || sides.length > 1) return undefined
     return { winners: sides.length === 1 ? seatsOf(sides) : fell, reason: 'last-standing' }
   },
@@ -114,7 +129,7 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
   return condition({
     name: `longest-hold-${what}`,
     atTime: true,
-    judge({ timeUp, sides }) {
+    judge(_, { timeUp, sides }) {
       if (!timeUp || sides.length === 0) return undefined
       const most = Math.max(...sides.map(({ held }) => held))
       const longest = sides.filter(({ held }) => held === most)
@@ -135,39 +150,40 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
 export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition {
   return condition({
     name: `parity-${secret.camp}`,
-    atTime: false,
-    needs: ['roles'],
-    judge({ sides, seats, fell, camp }) {
-      const few = camp(secret)
-      const others = seatsOf(sides).filter((seat) => !few.inPlay.includes(seat))
-      const all = seats.filter((seat) => !few.seats.includes(seat))
+    needs: [anyRoles],
+    judge(match, { sides, seats, fell }) {
+      const few = match.use(anyRoles).camp(secret)
+      const inPlay = seatsOf(sides)
+      const others = inPlay.filter((seat) => !few.includes(seat))
+      const left = inPlay.length - others.length
       const reason = 'parity'
-      if (few.inPlay.length === 0)
+      if (left === 0)
         return others.length === 0
           ? { winners: fell, kind: 'draw', reason }
-          : { winners: all, kind: 'win', reason }
-      const enough = at === 'equal' ? few.inPlay.length >= others.length : few.inPlay.length > others.length
-      return enough ? { winners: few.seats, kind: 'win', reason } : undefined
+          : { winners: seats.filter((seat) => !few.includes(seat)), kind: 'win', reason }
+      const enough = at === 'equal' ? left >= others.length : left > others.length
+      return enough ? { winners: few, kind: 'win', reason } : undefined
     },
   })
 }
 
-const everyTask: Judge = {
-  name: 'all-done',
-  atTime: false,
-  needs: ['tasks'],
-  judge: ({ allDone, sides }) =>
-    allDone ? { winners: seatsOf(sides), kind: 'win', reason: 'all-done' } : undefined,
-}
-/** When every task is done, all in play win together; or a camp does. */
+const ALL_DONE = 'all-done'
+/** When every task is done, all in play win together; or a camp does. Never where there are no tasks. */
 export const allDone: Condition & { wonBy(camp: Camp): Condition } = {
-  ...condition(everyTask),
+  ...condition({
+    name: ALL_DONE,
+    needs: [tasks],
+    judge: (match, { sides }) =>
+      match.use(tasks).allDone() ? { winners: seatsOf(sides), kind: 'win', reason: ALL_DONE } : undefined,
+  }),
   wonBy: (camp) =>
     condition({
-      ...everyTask,
-      needs: ['tasks', 'roles'],
-      judge: (field) =>
-        field.allDone ? { winners: field.camp(camp).seats, kind: 'win', reason: 'all-done' } : undefined,
+      name: ALL_DONE,
+      needs: [tasks, anyRoles],
+      judge: (match) =>
+        match.use(tasks).allDone()
+          ? { winners: match.use(anyRoles).camp(camp), kind: 'win', reason: ALL_DONE }
+          : undefined,
     }),
 }
 
@@ -177,9 +193,9 @@ export const timeUp: { wonBy(camp: Camp): Condition } = {
     condition({
       name: `time-up-${camp.camp}`,
       atTime: true,
-      needs: ['roles'],
-      judge: (field) =>
-        field.timeUp ? { winners: field.camp(camp).seats, kind: 'win', reason: 'time-up' } : undefined,
+      needs: [anyRoles],
+      judge: (match, { timeUp }) =>
+        timeUp ? { winners: match.use(anyRoles).camp(camp), kind: 'win', reason: 'time-up' } : undefined,
     }),
 }
 
@@ -189,8 +205,7 @@ export const surrender: Condition = condition({ name: 'surrender', atTime: false
 /** When nobody can catch up any more, or no round is left, who has won most rounds wins; level sides draw. */
 export const mostRounds: Condition = condition({
   name: 'most-rounds',
-  atTime: false,
-  judge({ sides, rounds }) {
+  judge(_, { sides, rounds }) {
     if (rounds === undefined || sides.length === 0) return undefined
     const [top = 0, second = 0] = sides.map(({ wins }) => wins).sort((a, b) => b - a)
     if (rounds.left > 0 && !(rounds.bestOf && top - second > rounds.left)) return undefined

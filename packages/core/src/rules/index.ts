@@ -7,7 +7,6 @@ export { type BallotOpening } from './ballot/shape.ts'
 export { type BoostKind, boostsOf } from './boosts.ts'
 export {
   allDone,
-  type Camp,
   type Claim,
   type Condition,
   condition,
@@ -39,6 +38,7 @@ export { type RankStyle, rankGroups } from './ranks.ts'
 export { reaction, reactions, type WindowAsked } from './reactions.ts'
 export { respawn } from './respawn/respawn.ts'
 export { type Place, type PlaceAsked } from './respawn/shape.ts'
+export type { Camp } from './roles/camp.ts'
 export { type RoleKind, type RoleKinds } from './roles/kinds.ts'
 export { rolesOf } from './roles/roles.ts'
 export { roster } from './roster/roster.ts'

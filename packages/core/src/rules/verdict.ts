@@ -16,20 +16,18 @@ import {
   single,
   text,
 } from '../state/index.ts'
-import { type Camp, type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
+import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'
-import { anyRoles } from './roles/roles.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
-import { tasks } from './tasks/tasks.ts'
 import { teams } from './teams/teams.ts'
 
 const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
-  knows: [scores, rounds, holds, teams, anyRoles, tasks],
+  knows: [scores, rounds, holds, teams],
   takes: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
@@ -90,22 +88,14 @@ function sidesOf(match: Match, scope: Condition['scope']): Side[] {
   )
 }
 
-function campOf(
-  match: Match,
-  camp: Camp,
-): { readonly seats: readonly Seat[]; readonly inPlay: readonly Seat[] } {
-  const seats = match.use(anyRoles)?.camp(camp) ?? []
-  return { seats, inPlay: seats.filter((seat) => match.use(roster).isInPlay(seat)) }
-}
-
-interface Judged extends Claim {
+interface Decided extends Claim {
   readonly scope: Condition['scope']
   /** Whether a listed condition claims it: only then does a level round go on. */
   readonly listed: boolean
 }
 
 /** The listed conditions in their order, then a rule's own claim, then forfeit; when time is up, whoever is there. */
-function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
+function claimOf(match: Match, decided?: Field['rounds']): Decided | undefined {
   const { winners, reason, fell } = match.own.pending
   const { began } = match.own.field
   const round = match.use(rounds)
@@ -115,16 +105,15 @@ function claimOf(match: Match, decided?: Field['rounds']): Judged | undefined {
   const sides = { bout: sidesOf(match, 'bout'), round: judgesRound ? sidesOf(match, 'round') : [] }
   for (const { judge, scope } of conditions) {
     if (scope === 'round' && !(decided === undefined && round?.isOpen())) continue
-    const claim = judge({
+    const field: Field = {
       timeUp: decided === undefined && timeUp,
       began,
       seats: match.seats,
       sides: sides[scope],
-      allDone: match.use(tasks)?.allDone() ?? false,
-      camp: (camp) => campOf(match, camp),
       fell,
       rounds: decided,
-    })
+    }
+    const claim = match.reading((read) => judge(read, field))
     if (claim !== undefined) return { ...claim, scope, listed: true }
   }
   const claim =
@@ -142,7 +131,7 @@ function undecided(
   sides: readonly Side[],
   judgesRound: boolean,
   decided: Field['rounds'],
-): Judged | undefined {
+): Decided | undefined {
   const level = { winners: sides.flatMap(({ seats }) => seats), listed: true }
   if (decided !== undefined)
     return decided.left > 0 ? undefined : { ...level, reason: 'rounds-over', scope: 'bout' }
@@ -177,7 +166,7 @@ const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
   new Set(seats.map((seat) => sideOf(match, seat))).size
 
 /** Whether a level claim is put off, because the round goes on: into overtime, or until one side alone leads. */
-function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Judged): boolean {
+function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Decided): boolean {
   const round = match.use(rounds)
   if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
   if (round.isTimeUp()) return round.prolong(reason !== UNDECIDED)
@@ -261,15 +250,8 @@ export const verdict = shape.does({
   },
   settle: {
     tier: 'verdict',
-    wokenBy: [
-      'wishes',
-      'pending',
-      'roster.seats',
-      'scores.sums',
-      'rounds.pending',
-      'tasks.total',
-      'roles.seats',
-    ],
+    wokenBy: ['wishes', 'pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    alsoBy: ({ when = [] }) => when.flatMap(({ needs }) => needs),
     run(match) {
       const phase = match.use(phases).phase()
       if (phase !== 'live' && phase !== 'break') return

@@ -18,10 +18,10 @@ import {
   single,
   text,
 } from '../../state/index.ts'
-import type { Camp } from '../conditions.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import type { Camp } from './camp.ts'
 import { dealt, fits } from './deal.ts'
 import { assertKinds, plainOf, type RoleKinds, tableFor } from './kinds.ts'
 

@@ -16,8 +16,8 @@ import {
   text,
   time,
 } from '../../state/index.ts'
-import type { Camp } from '../conditions.ts'
 import { phases } from '../phases.ts'
+import type { Camp } from '../roles/camp.ts'
 import { anyRoles } from '../roles/roles.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'

@@ -1,0 +1,4 @@
+/** A side of roles; see `camp` of the rule that `rolesOf` makes. */
+export interface Camp {
+  readonly camp: string
+}
