@@ -265,3 +265,23 @@ test('CT10: a client whose clock is ahead shows 0:00 and waits; it never jumps u
   expect(replica.left(ends, 'play', minutes(5) - 1)).toBe('0:01')
   expect(replica.left(ends, 'play', minutes(5) + seconds(9))).toBe('0:00')
 })
+
+test('a replica follows a server whose time stood still, keeps the least delayed update, and forgets old notices', () => {
+  const clock = { at: 0, runs: true }
+  const clocks = { match: clock, phase: clock, play: clock, turn: clock }
+  const replica = new Replica({ view: { clocks }, at: 0 }, 1000)
+  const at = (server: number, client: number) => {
+    replica.update(
+      { at: server, notices: [{ name: 'n', at: server, until: server + 10_000, cells: {} }] },
+      client,
+    )
+    return replica.now(client)
+  }
+  expect([at(1000, 2000), at(1800, 3000), at(3000, 4000)]).toEqual([1000, 2000, 3000]) // one came 200 ms late
+  // For five seconds the server's time stands still: in the end the replica is behind as much.
+  for (let client = 9000; client <= 40_000; client += 1000) at(client - 6000, client)
+  expect(replica.now(40_000)).toBe(34_000)
+  expect(replica.standing(40_000)).toHaveLength(10)
+  for (let n = 0; n < 20_000; n++) at(34_000 + n * 10, 40_000 + n * 10)
+  expect(replica.standing(240_000)).toHaveLength(999)
+})

@@ -64,6 +64,25 @@ test('VI9, VI10: the later protection counts; it keeps off the surroundings and 
   expect(foes.body().health).toBe(80)
 })
 
+test('protection that is over is nothing: at its ms, at a down, for who leaves, when the bout ends', () => {
+  const { match, at, protect, body, hit } = brawling({ protects: 'foes' })
+  const until = (seat?: string) => body(seat).protectedUntil
+  protect('otter', 2000)
+  at(1999)
+  expect(until()).toBe(2000)
+  at(2000)
+  expect(until()).toBeUndefined()
+  protect('otter', 0)
+  expect(until()).toBeUndefined()
+  for (const seat of ['otter', 'heron', 'vole']) protect(seat, 60_000)
+  hit(100) // by the surroundings
+  match.submit('heron', 'roster.leave', {})
+  expect([until(), until('heron'), until('vole')]).toEqual([undefined, undefined, 62_000])
+  match.direct('phases.abandon', {})
+  expect(until('vole')).toBeUndefined()
+  expect(match.snapshot().time.timers.filter(({ timer }) => timer === 'vitals.protection')).toEqual([])
+})
+
 test('VI15, VI16: healing is clipped at the most, and comes too late for one who has reached 0 in the same step', () => {
   const { match, hit, body } = brawling()
   const heal = (amount: number) => match.report('brawl.heal', { target: 'otter', amount })

@@ -14,6 +14,9 @@ export interface Incoming {
   readonly notices?: readonly Notice[]
 }
 
+/** For so long (ms of the client's clock) the least delayed update counts, and for as long again. */
+const STRETCH = 10_000
+
 /**
  * A client's copy of its view, kept current by updates only, with the server's match time worked out from the client's
  * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
@@ -21,8 +24,13 @@ export interface Incoming {
 export class Replica<V extends BareView = BareView> {
   view: V
   private notices: readonly Notice[]
-  /** The server's match time less the client's clock; the largest seen is the one least delayed. */
+  /**
+   * The server's match time less the client's clock: the largest of two stretches is that of the least delayed update. A
+   * server whose time has stood still is behind for good, so what is older than that counts no more.
+   */
   private offset: number
+  private offsetBefore: number
+  private stretchEnds: number
 
   constructor(
     opening: { readonly view: V; readonly at: number; readonly notices?: readonly Notice[] },
@@ -31,18 +39,25 @@ export class Replica<V extends BareView = BareView> {
     this.view = opening.view
     this.notices = opening.notices ?? []
     this.offset = opening.at - clientNow
+    this.offsetBefore = this.offset
+    this.stretchEnds = clientNow + STRETCH
   }
 
   /** @throws ZR_REPLICA_BAD_PATCH */
   update({ at, patch = [], notices = [] }: Incoming, clientNow: number): void {
     this.view = applyPatch(this.view, patch)
-    this.notices = [...this.notices, ...notices]
-    this.offset = Math.max(this.offset, at - clientNow)
+    if (clientNow >= this.stretchEnds) {
+      this.offsetBefore = this.offset
+      this.offset = at - clientNow
+      this.stretchEnds = clientNow + STRETCH
+    } else this.offset = Math.max(this.offset, at - clientNow)
+    this.dropExpired(at)
+    if (notices.length > 0) this.notices = [...this.notices, ...notices]
   }
 
   /** Match time on the server, ms. */
   now(clientNow: number): number {
-    return Math.round(clientNow + this.offset)
+    return Math.round(clientNow + Math.max(this.offset, this.offsetBefore))
   }
 
   /** What a clock of the match reads, ms. */
@@ -63,9 +78,14 @@ export class Replica<V extends BareView = BareView> {
 
   /** The notices that have not expired, oldest first; expired ones are forgotten. */
   standing(clientNow: number): readonly Notice[] {
-    const now = this.now(clientNow)
-    if (this.notices.some(({ until }) => until <= now))
-      this.notices = this.notices.filter(({ until }) => until > now)
+    this.dropExpired(this.now(clientNow))
     return this.notices
+  }
+
+  /** They all last equally long, so the oldest expire first. */
+  private dropExpired(now: number): void {
+    const [oldest] = this.notices
+    if (oldest !== undefined && oldest.until <= now)
+      this.notices = this.notices.filter(({ until }) => until > now)
   }
 }

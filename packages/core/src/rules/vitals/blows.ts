@@ -3,6 +3,7 @@ import type { Seat } from '../../state/index.ts'
 import { roster } from '../roster/roster.ts'
 import { partsOf } from './layers.ts'
 import { endOverTime, stirRegrowth } from './over-time.ts'
+import { endProtection, isProtected } from './protection.ts'
 import type { Match } from './shape.ts'
 
 export interface Blow {
@@ -13,9 +14,6 @@ export interface Blow {
   readonly through: string | undefined
   readonly passive: boolean
 }
-
-const isProtected = (match: Match, seat: Seat): boolean =>
-  (match.own.body.of(seat).protectedUntil ?? 0) > match.time.play
 
 /** Whether protection keeps this blow off. */
 function isBlocked(match: Match, { target, by }: Blow): boolean {
@@ -80,7 +78,7 @@ export function heal(match: Match, target: Seat, amount: number) {
 export function settleStep(match: Match) {
   const { fallen, strikers } = match.own.step
   if (strikers.length > 0) match.own.step.strikers = []
-  for (const seat of strikers) match.own.body.of(seat).protectedUntil = undefined
+  for (const seat of strikers) endProtection(match, seat)
   const together = fallen.filter(
     (seat) => match.own.body.of(seat).health === 0 && match.use(roster).isInPlay(seat),
   )
@@ -88,6 +86,7 @@ export function settleStep(match: Match) {
   for (const seat of together) {
     match.own.body.of(seat).down = true
     match.own.body.of(seat).downAt = match.time.match
+    endProtection(match, seat)
     endOverTime(match, seat)
   }
   for (const seat of together) {

@@ -64,7 +64,7 @@ export const shape = declareRule({
       down: flag(false).seenBy(everyone),
       /** When it went down, match time. */
       downAt: time(),
-      /** On the play clock. */
+      /** On the play clock; nothing once it is over. */
       protectedUntil: time().seenBy(everyone),
       /** Who struck last, and how: the cause when it goes down. */
       struckBy: maybe(seatRef()),
@@ -129,6 +129,6 @@ export const shape = declareRule({
       by: maybe(seatRef()),
     },
   },
-  timers: ['tick', 'regen', 'recharge', 'decay'],
+  timers: ['protection', 'tick', 'regen', 'recharge', 'decay'],
 })
 export type Match = MatchOf<typeof shape>

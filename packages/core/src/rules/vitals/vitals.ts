@@ -15,12 +15,14 @@ import {
   stirRegrowth,
   tick,
 } from './over-time.ts'
+import { endProtection, protect } from './protection.ts'
 import { type Match, shape } from './shape.ts'
 
 /** The cause of a down that no blow has brought. */
 const RULE = 'rule'
 
 function beginLife(match: Match, seat: Seat) {
+  endProtection(match, seat)
   match.begins('life', seat)
   endAfflictions(match, seat)
   const { max, shield, armour } = match.settings
@@ -55,6 +57,11 @@ function resume(match: Match, seat: Seat) {
     beginDecay(match, seat)
     stirRegrowth(match, seat)
   }
+}
+
+function endPlay(match: Match, seat: Seat) {
+  endOverTime(match, seat)
+  endProtection(match, seat)
 }
 
 /** A lower most takes no wound: health is clamped, and a higher one leaves it. */
@@ -107,6 +114,7 @@ export const vitals = shape.does({
     },
   },
   timers: {
+    protection: { band: 'lapse', fire: (match, seat) => endProtection(match, seat) },
     tick: { keyedBy: 'row', fire: (match, id) => tick(match, id) },
     regen: (match, seat) => regrow(match, seat),
     recharge: (match, seat) => recharge(match, seat),
@@ -121,9 +129,13 @@ export const vitals = shape.does({
     'roster.joined': (match, { seat }) => enter(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.back-in': (match, { seat }) => enter(match, seat),
-    'roster.left': (match, { seat }) => endOverTime(match, seat),
-    'roster.out': (match, { seat }) => endOverTime(match, seat),
+    'roster.left': (match, { seat }) => endPlay(match, seat),
+    'roster.out': (match, { seat }) => endPlay(match, seat),
+    'phases.changed'(match, { to }) {
+      if (to === 'over') for (const seat of match.seating.all) endProtection(match, seat)
+    },
     'rounds.ended'(match) {
+      for (const seat of match.seating.all) endProtection(match, seat)
       for (const { target } of match.own.afflictions.all()) endAfflictions(match, target)
     },
   },
@@ -156,9 +168,6 @@ export const vitals = shape.does({
     /** A lower most clamps health, with no wound; a higher one leaves it. */
     setMax: (match, seat: Seat, max: number) => setMax(match, seat, max),
     /** No blow of others lands until then (ms of play time from now); a longer protection stays. */
-    protect(match, seat: Seat, ms: number) {
-      const body = match.own.body.of(seat)
-      body.protectedUntil = Math.max(body.protectedUntil ?? 0, match.time.play + ms)
-    },
+    protect: (match, seat: Seat, ms: number) => protect(match, seat, ms),
   },
 })
