@@ -41,9 +41,10 @@ const rules = {
 function referenceOf(page, rule) {
   const source = sourceOf(page)
   const definition = rule.definition
-  const described = describe(rule)
+  const { described, plan } = describe(rule)
   return [
-    settingsTable(definition.settings, source),
+    settingsTable(definition.settings, source, plan.fixed),
+    whenChanged(definition, source, plan.fixed),
     viewTable(described.state),
     list('Actions', described.actions.map(inputLine(source, 'actions'))),
     list('Facts', described.facts.map(inputLine(source, 'facts'))),
@@ -76,9 +77,9 @@ function describe(rule) {
     seats: { min: 1, max: 2 },
     rules: [...others.filter((each) => withOptions.includes(each) || given(each)), rule],
   })
-  return beginMatch(book, { seed: 'page' })
-    .describe()
-    .rules.find(({ name }) => name === rule.name)
+  const isIt = ({ name }) => name === rule.name
+  const described = beginMatch(book, { seed: 'page' }).describe().rules.find(isIt)
+  return { described, plan: book.plan.rules.find(isIt) }
 }
 /** Rules that want options are known to others only by their handle; they are not needed here. */
 function given({ name, definition }) {
@@ -103,16 +104,33 @@ function doc(source, name, section, follows = '\\b') {
   return found === null ? '' : `: ${found[1].replaceAll(/\s*\n\s*\*?\s*/g, ' ').replace(/\.$/, '')}`
 }
 
-function settingsTable(settings, source) {
+function settingsTable(settings, source, fixed) {
   if (settings === undefined) return ''
   const { properties = {} } = z.toJSONSchema(settings, { io: 'input', unrepresentable: 'any' })
+  // What a match has that is given nothing, with the defaults inside of objects.
+  const { data = {} } = settings.safeParse({})
   const rows = Object.entries(properties).map(([name, schema]) => {
     const what = doc(source, name, 'settings', ': *z').replace(/^: /, '')
-    return `| \`${name}\` | ${kindOf(schema)} | ${shown(schema.default)} | ${what} |`
+    const mark = fixed.has(name) ? ' (fixed)' : ''
+    return `| \`${name}\`${mark} | ${kindOf(schema)} | ${shown(data[name] ?? schema.default)} | ${what} |`
   })
   return rows.length === 0
     ? ''
     : ['## Settings', '', '| name | value | default | |', '|---|---|---|---|', ...rows].join('\n')
+}
+
+/** From when a change of a setting counts. */
+function whenChanged({ settings, changed }, source, fixed) {
+  if (settings === undefined) return ''
+  const atOnce = /\/\*\* ([^*]+?) \*\/\s*\n\s*changed\(/.exec(source)?.[1]
+  if (changed !== undefined && atOnce === undefined) throw new Error("say in 'changed' what a change does at once")
+  return [
+    'While a match runs, `match.set` changes a setting. It counts from the next time that the rule reads it: what runs already, such as a timer or a countdown, keeps its due.',
+    atOnce ?? '',
+    fixed.size > 0 ? 'What is fixed decides who sees what, and no match can change it.' : '',
+  ]
+    .filter(Boolean)
+    .join(' ')
 }
 
 function kindOf(schema) {

@@ -64,7 +64,7 @@ export const pondDemo: Demo = {
       row?.splice(Math.min(COLUMNS - 1, Math.floor((x / pond.width) * COLUMNS)), 1, mark)
     }
     for (const { kind, x, y } of areas.things.all()) draw(x, y, kind === 'midge' ? '.' : '*')
-    for (const seat of match.seats) {
+    for (const seat of match.allSeats) {
       const { x, y, placed } = areas.spots.of(seat)
       const letter = seat[0] ?? ''
       if (placed) draw(x, y, teams.side.of(seat).team === MINNOWS ? letter : letter.toUpperCase())

@@ -29,7 +29,7 @@ export const regattaDemo: Demo = {
       every: STROKE,
       beat(match, drives) {
         if (!isMatchOf(reedRegatta, match)) return
-        for (const seat of match.seats)
+        for (const seat of match.allSeats)
           if (match.state.roster.seats.of(seat).presence === 'here' && drives(seat)) bots.think(match, seat)
         river.stroke(match)
       },
@@ -47,7 +47,7 @@ export const regattaDemo: Demo = {
     const { side, sums } = match.state.teams
     return crews
       .map((crew, team) => {
-        const seats = match.seats.filter((seat) => side.of(seat).team === team)
+        const seats = match.allSeats.filter((seat) => side.of(seat).team === team)
         return `${crew}   ${String(sums.score[team] ?? 0).padStart(4)}   ${seats.join(', ')}`
       })
       .join('\n')

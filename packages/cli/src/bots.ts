@@ -7,7 +7,7 @@ const PLAYING = new Set(['countdown', 'live', 'break'])
 /** Before and after a bout, empty seats go to bots; there must be somebody to play with. */
 export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
   const { match } = hosted
-  const people = match.seats.filter(
+  const people = match.allSeats.filter(
     (seat) => !rosterOf(hosted).of(seat).bot && rosterOf(hosted).of(seat).presence === 'here',
   )
   if (people.length === 0 || PLAYING.has(phaseOf(hosted))) return
@@ -20,8 +20,8 @@ export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
     const { id, name } = named[at % named.length] ?? { id: 'guest', name: 'Guest' }
     return at < named.length ? { id, name } : { id: `${id}-${at + 1}`, name: `${name} ${at + 1}` }
   })
-  const taken = match.seats.filter((seat) => rosterOf(hosted).of(seat).presence !== 'gone').length
-  const free = more.filter(({ id }) => !match.seats.includes(id))
+  const taken = match.allSeats.filter((seat) => rosterOf(hosted).of(seat).presence !== 'gone').length
+  const free = more.filter(({ id }) => !match.allSeats.includes(id))
   for (const { id, name } of free.slice(0, Math.max(0, wanted - taken)))
     hosted.run(() => match.direct('roster.join', { seat: id, name, bot: true }))
 }

@@ -39,7 +39,7 @@ export function cellsOf(match: AnyMatch): CellAt[] {
   const cells = match.describe().rules.flatMap(({ name: rule, state }) =>
     Object.entries(state).flatMap(([part, { kind, cells: declared }]) => {
       const rows: readonly (Seat | undefined)[] =
-        kind === 'perSeat' ? match.seats : kind === 'single' ? [undefined] : []
+        kind === 'perSeat' ? match.allSeats : kind === 'single' ? [undefined] : []
       return rows.flatMap((seat) =>
         Object.keys(declared).map((cell) => ({
           rule,

@@ -43,7 +43,7 @@ export async function replay(
             ]),
         [
           'next',
-          `npx zinc-referee view ${file} --seat ${match.seats[0] ?? 'spectator'} --at ${gone(at)}${named(options.rulebook)}`,
+          `npx zinc-referee view ${file} --seat ${match.allSeats[0] ?? 'spectator'} --at ${gone(at)}${named(options.rulebook)}`,
         ],
       ]),
       ...faultLines(faults),

@@ -98,7 +98,7 @@ async function beat(
 ): Promise<void> {
   const crowd = mode.demo.crowd?.(seed) ?? randomCrowd(seed)
   while (!signal.aborted) {
-    if (hosted.match.seats.length > 0) {
+    if (hosted.match.allSeats.length > 0) {
       hosted.run((match) => beatOnce(match, crowd, (seat) => bots && rosterOf(hosted).of(seat).bot))
       if (bots) fillWithBots(hosted, mode)
     }

@@ -24,7 +24,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
     throw new Trouble(
       `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}${named(options.rulebook)}\`.`,
     )
-  const viewers = [...match.seats, 'spectator', 'server']
+  const viewers = [...match.allSeats, 'spectator', 'server']
   if (!viewers.includes(seat)) throw noSuch('viewer', seat, viewers)
   const seen = seat === 'server' ? undefined : match.view(seat)
   if (options.json) {

@@ -210,3 +210,28 @@ test('RD14: a rematch begins when all who are here want it; scores and lives beg
   expect(match.state.verdict.end.kind).toBeUndefined()
   expect(match.state.vitals.lives.of('otter').life).toBe(1)
 })
+
+test('match.seats is the same for a rule and from outside: who has left is only among allSeats', () => {
+  const counting = defineRule({
+    name: 'counting',
+    state: { seen: single({ seats: list(text(), []) }) },
+    facts: {
+      count: {
+        input: {},
+        hear(match) {
+          match.own.seen.seats = match.seats
+        },
+      },
+    },
+  })
+  const { match } = playMatch(defineRulebook({ name: 'count', seats: { min: 2, max: 3 }, rules: [counting] }), [
+    'otter',
+    'heron',
+    'vole',
+  ])
+  match.submit('heron', 'roster.leave', {})
+  match.report('counting.count', {})
+  expect(match.seats).toEqual(['otter', 'vole'])
+  expect(match.state.counting.seen.seats).toEqual(match.seats)
+  expect(match.allSeats).toEqual(['otter', 'heron', 'vole'])
+})

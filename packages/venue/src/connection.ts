@@ -127,7 +127,7 @@ export class Connection {
   }
 
   private watch(hosted: HostedMatch, watch: string): string {
-    const eyes = this.door.openEyes && hosted.match.seats.includes(watch)
+    const eyes = this.door.openEyes && hosted.match.allSeats.includes(watch)
     if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
     return this.open(hosted, eyes ? watch : this.door.spectatorId(), undefined, undefined)
   }
@@ -139,7 +139,7 @@ export class Connection {
     player: string | undefined,
   ): string {
     const listener = (update: Update): void => this.tell(update)
-    const { at, view, notices } = hosted.match.seats.includes(viewer)
+    const { at, view, notices } = hosted.match.allSeats.includes(viewer)
       ? hosted.open(viewer, listener)
       : hosted.watch(viewer, listener)
     this.joined = { hosted, viewer, seat, listener }
@@ -242,5 +242,5 @@ function said(ruling: Ruling & { readonly ok: false }): object {
 
 function seatOf(hosted: HostedMatch, player: string): Seat | undefined {
   const seats = hosted.match.state['roster']?.['seats'] as { of(seat: Seat): { readonly player: string } }
-  return hosted.match.seats.find((seat) => seats.of(seat).player === player)
+  return hosted.match.allSeats.find((seat) => seats.of(seat).player === player)
 }

@@ -156,7 +156,7 @@ function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
   const safe = /^(server$|spectator|former-)/.test(base) ? `seat-${base}` : base
   for (let n = 1; ; n++) {
     const id = n === 1 ? safe : `${safe}-${n}`
-    if (!match.seats.includes(id) && !seatIds.has(id)) return id
+    if (!match.allSeats.includes(id) && !seatIds.has(id)) return id
   }
 }
 

@@ -45,6 +45,9 @@ export class HeldMatch implements AnyMatch {
     return next === Number.POSITIVE_INFINITY ? undefined : next
   }
   get seats(): readonly Seat[] {
+    return this.engine.seating.here()
+  }
+  get allSeats(): readonly Seat[] {
     return this.engine.seating.all()
   }
   get settings(): AnyMatch['settings'] {

@@ -112,7 +112,10 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   readonly nextDue: number | undefined
   /** When a flush will tell what waits now of cells of which only the latest value counts (match time), or nothing. */
   readonly nextFlush: number | undefined
+  /** The seats that are taken and have not left this bout, by seat number: what rules call `match.seats` too. */
   readonly seats: readonly Seat[]
+  /** With those that have left this bout. */
+  readonly allSeats: readonly Seat[]
   readonly settings: Settings
   /**
    * Everything, hidden cells too: for the server only. To be read, never written.

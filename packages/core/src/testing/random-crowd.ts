@@ -17,7 +17,7 @@ export function randomCrowd(seed: string): Crowd {
     beat(match, drives) {
       inputs ??= inputsOf(match)
       const { actions, facts } = inputs
-      for (const seat of match.seats) {
+      for (const seat of match.allSeats) {
         const input = drives(seat) ? randomAction(chance, actions, match, seat) : undefined
         if (input !== undefined) match.submit(seat, input.name, input.input)
       }
@@ -68,7 +68,7 @@ const randomCells = (chance: Chance, cells: CellDescriptions, match: AnyMatch): 
 export function randomValue(chance: Chance, cell: CellDescription, match: AnyMatch): unknown {
   const { kind, values = [], least = 0, most = least + 100, of } = cell
   if (kind === 'choice') return chance.pick(values)
-  if (kind === 'seat') return chance.pick(match.seats)
+  if (kind === 'seat') return chance.pick(match.allSeats)
   if (kind === 'flag') return chance.int(0, 1) === 1
   if (kind === 'text') return chance.pick(['reed', 'silt', 'lantern'])
   if (kind === 'list' && of !== undefined)

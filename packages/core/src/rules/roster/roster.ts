@@ -100,6 +100,7 @@ export const roster = shape.does({
       },
     },
   },
+  /** Any change in the lobby, of whatever rule, takes back who is ready if `readyAfterChange` says so. */
   changed(match) {
     if (match.settings.readyAfterChange === 'clear' && !match.own.now.playing) clearReady(match)
   },

@@ -139,6 +139,7 @@ export const vitals = shape.does({
       for (const { target } of match.own.afflictions.all()) endAfflictions(match, target)
     },
   },
+  /** A new `max` counts at once, for all: who has more health than that has as much. */
   changed(match, rule) {
     if (rule !== 'vitals') return
     for (const seat of match.seating.all)

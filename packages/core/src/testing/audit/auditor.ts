@@ -52,11 +52,11 @@ export class Auditor {
   look(moment: Moment, nth: number, viewers: number, chance: Chance): void {
     const { actions, variations, through } = this.plan
     const match = this.twins.at(moment.snapshot)
-    const all = [...match.match.seats, 'spectator']
+    const all = [...match.match.allSeats, 'spectator']
     const count = Math.min(viewers, all.length)
     for (let at = 0; at < count; at++) {
       const viewer = all[(nth * count + at) % all.length] ?? ''
-      const tried = match.match.seats.includes(viewer) ? triedInputs(match, viewer, actions, chance) : []
+      const tried = match.match.allSeats.includes(viewer) ? triedInputs(match, viewer, actions, chance) : []
       const followed = { deeds: moment.onward, viewer, through }
       const course = new SharedCourse(() => this.twins.at(moment.snapshot), followed)
       const still = stillOf(match, viewer, tried)

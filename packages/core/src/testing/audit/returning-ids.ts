@@ -40,7 +40,7 @@ export class ReturningIds {
       const rows = rowsOf(match, cell.part)
       const values = rows.map((row) => row.$cell(cell.cell))
       const isIdentity = values.length > 2 && new Set(values).size === values.length
-      for (const viewer of [...match.match.seats, 'spectator'])
+      for (const viewer of [...match.match.allSeats, 'spectator'])
         this.#lookAt(cell, rows, viewer, match.match.now, isIdentity)
     }
   }

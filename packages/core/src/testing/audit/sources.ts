@@ -53,15 +53,15 @@ function restless({ crowd, seed = 'fair-1', until = USUAL_LENGTH }: AuditAsked):
       players.beat(match, (seat) => drives(seat) && !away.has(seat))
       if (chance.int(1, SELDOM) > 1) return
       const [back] = away
-      const seat = chance.pick(match.seats) ?? ''
+      const seat = chance.pick(match.allSeats) ?? ''
       if (back !== undefined) {
         away.delete(back)
         match.direct('roster.join', { seat: back, name: back })
-      } else if (match.now > LATE * until && match.seats.length > 3) {
+      } else if (match.now > LATE * until && match.allSeats.length > 3) {
         const goes = chance.int(0, 1) === 0
         if (goes) match.submit(seat, 'roster.leave', {})
         else match.direct('roster.kick', { seat })
-      } else if (match.seats.length > 2) {
+      } else if (match.allSeats.length > 2) {
         away.add(seat)
         match.direct('roster.absent', { seat })
       }

@@ -24,7 +24,7 @@ export interface Still {
 export function stillOf(twin: OpenMatch, viewer: string, tried: readonly TriedInput[]): Still {
   const { match, inbox, engine } = twin
   const { view } = match.open(viewer)
-  const isSeat = match.seats.includes(viewer)
+  const isSeat = match.allSeats.includes(viewer)
   const offering = [...engine.plan.inputs.values()].filter((plan) => plan.options !== undefined)
   return {
     view,
