@@ -16,8 +16,11 @@ const shape = declareRule({
 })
 type Match = MatchOf<typeof shape>
 
+const isWatched = (match: Match, seat: Seat): boolean =>
+  match.use(roster).isInPlay(seat) && match.use(roster).isHere(seat) && !match.use(roster).isBot(seat)
+
 function wait(match: Match, seat: Seat) {
-  if (match.use(phases).phase() !== 'live' || match.use(roster).isBot(seat)) return
+  if (match.use(phases).phase() !== 'live' || !isWatched(match, seat)) return
   match.timers.start('idle', { in: match.settings.after, key: seat })
 }
 
@@ -36,14 +39,18 @@ export const idle = shape.does({
   },
   timers: {
     idle(match, seat) {
-      if (match.use(roster).isInPlay(seat) && !match.use(roster).isBot(seat))
-        match.use(roster).markAbsent(seat)
+      if (isWatched(match, seat)) match.use(roster).markAbsent(seat)
     },
   },
   on: {
     'phases.live-began'(match) {
       for (const seat of match.use(roster).inPlay()) wait(match, seat)
     },
+    'roster.absent': (match, { seat }) => match.timers.cancel('idle', seat),
+    'roster.covered': (match, { seat }) => match.timers.cancel('idle', seat),
+    'roster.filled': (match, { seat }) => match.timers.cancel('idle', seat),
+    'roster.out': (match, { seat }) => match.timers.cancel('idle', seat),
+    'roster.back-in': (match, { seat }) => wait(match, seat),
     'roster.joined': (match, { seat }) => wait(match, seat),
     'roster.returned': (match, { seat }) => wait(match, seat),
     'roster.came-back': (match, { seat }) => wait(match, seat),

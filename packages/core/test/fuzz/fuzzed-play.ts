@@ -4,6 +4,7 @@ import { expect } from 'vitest'
 import { beginMatch, replayRecord, resumeMatch } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
 import { randomCrowd } from 'zinc-referee/testing'
+import { strayTimers } from '../fixtures/stray-timers.ts'
 import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
 
 const seat = fc.constantFrom(...SEATS)
@@ -103,6 +104,8 @@ export const fuzzed: fc.Arbitrary<Fuzzed> = fc.record({
   cut: fc.nat(120),
 })
 
+/** After these, timers may be left that run for nobody. */
+const ends: ReadonlySet<string> = new Set(['leave', 'kick', 'absent', 'abandon', 'rematch', 'surrender', 'fact'])
 const VIEWERS = [...SEATS, 'spectator', 'server']
 /** What was played, for whoever counts. */
 export const played = { matches: 0, inputs: 0, faults: 0 }
@@ -154,6 +157,7 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
     // What was refused changes nothing, but that a fault of many in a row may end the bout.
     if (ruling !== undefined && !ruling.ok && match.view('spectator').verdict.end.reason !== 'void')
       expect([each, match.hash()]).toEqual([each, before])
+    if (ends.has(each.do) || each.look === 'snapshot') expect([each, strayTimers(match)]).toEqual([each, []])
   }
   current()
   expect(calm.hash()).toBe(calmly)

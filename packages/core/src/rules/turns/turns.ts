@@ -220,7 +220,8 @@ export const turns = shape.does({
       match.own.seats.of(seat).away = 0
       match.own.seats.of(seat).skipped = false
       if (isAnyHere(match)) letGo(match, ALL_AWAY)
-      if (match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
+      const goesOn = match.use(phases).phase() === 'live' && !match.own.now.finished
+      if (goesOn && match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
     },
   },
   settle: {
