@@ -123,7 +123,8 @@ function settingsTable(settings, source, fixed) {
 function whenChanged({ settings, changed }, source, fixed) {
   if (settings === undefined) return ''
   const atOnce = /\/\*\* ([^*]+?) \*\/\s*\n\s*changed\(/.exec(source)?.[1]
-  if (changed !== undefined && atOnce === undefined) throw new Error("say in 'changed' what a change does at once")
+  if (changed !== undefined && atOnce === undefined)
+    throw new Error("say in 'changed' what a change does at once")
   return [
     'While a match runs, `match.set` changes a setting. It counts from the next time that the rule reads it: what runs already, such as a timer or a countdown, keeps its due.',
     atOnce ?? '',

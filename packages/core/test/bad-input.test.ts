@@ -328,7 +328,7 @@ test.each<[string, string, (record: string[]) => string[]]>([
   [
     'a newer format',
     'ZR_RECORD_FOREIGN',
-    (r) => [(r[0] ?? '').replace('"version":1', '"version":9'), ...r.slice(1)],
+    (r) => [(r[0] ?? '').replace('"version":2', '"version":9'), ...r.slice(1)],
   ],
   [
     'a broken line',

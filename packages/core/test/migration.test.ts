@@ -9,6 +9,7 @@ import {
   json,
   list,
   type Migrated,
+  map,
   maybe,
   owner,
   perSeat,
@@ -19,6 +20,7 @@ import {
   table,
   text,
 } from 'zinc-referee'
+import { playMatch } from 'zinc-referee/testing'
 import { z } from 'zod'
 
 const bookOf = (state: object, more: object = {}): any =>
@@ -220,4 +222,31 @@ test('notices that have not expired survive a restore, for those who got them an
   expect(resumed.flush()).toEqual([])
   again.advanceTo(7000)
   expect(sold(again, 'spectator').map(([at]: any) => at)).toEqual([4000, 4000])
+})
+
+test('nothing among several is nothing again after a restore; null, which could not be told from it, is refused', () => {
+  const bag = defineRule({
+    name: 'bag',
+    state: { all: single({ row: list(maybe(json(z.any())), []), under: map(maybe(json(z.any()))) }) },
+    facts: {
+      put: {
+        input: { n: int() },
+        hear({ own: { all } }, { n }) {
+          const item = [undefined, null, { x: null }][n]
+          all.row = [item, 'last']
+          all.under = new Map([['key', item]])
+        },
+      },
+    },
+  })
+  const book = defineRulebook({ name: 'bag', seats: { min: 1, max: 2 }, rules: [bag] })
+  const { match } = playMatch(book, ['otter'])
+  const kept = () => {
+    const { row, under } = resumeMatch(book, JSON.parse(JSON.stringify(match.snapshot()))).state.bag.all
+    return [row[0], under.get('key')]
+  }
+  expect([match.report('bag.put', { n: 0 }).ok, kept()]).toEqual([true, [undefined, undefined]])
+  expect([match.report('bag.put', { n: 2 }).ok, kept()]).toEqual([true, [{ x: null }, { x: null }]])
+  expect(match.report('bag.put', { n: 1 })).toMatchObject({ code: 'fault' })
+  expect(String(match.faults[0]?.error)).toContain('is null, which stands for nothing there: write undefined')
 })

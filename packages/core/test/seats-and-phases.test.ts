@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { beginMatch } from 'zinc-referee'
+import { beginMatch, defineRule, defineRulebook, list, single, text } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 import { at, fight, hit, news, skirmish } from './skirmish.ts'
 
@@ -224,11 +224,10 @@ test('match.seats is the same for a rule and from outside: who has left is only 
       },
     },
   })
-  const { match } = playMatch(defineRulebook({ name: 'count', seats: { min: 2, max: 3 }, rules: [counting] }), [
-    'otter',
-    'heron',
-    'vole',
-  ])
+  const { match } = playMatch(
+    defineRulebook({ name: 'count', seats: { min: 2, max: 3 }, rules: [counting] }),
+    ['otter', 'heron', 'vole'],
+  )
   match.submit('heron', 'roster.leave', {})
   match.report('counting.count', {})
   expect(match.seats).toEqual(['otter', 'vole'])

@@ -317,3 +317,13 @@ test('a port that is taken is an error with the mend', async () => {
     expect.objectContaining({ code: 'ZR_VENUE_PORT' }),
   )
 })
+
+test('players may have names of several words, in any script, or none but signs', async () => {
+  const names = ['Анна Петровна', '小 獭', 'عصفور النهر', 'Ñandú d’Or', '🦦🦦', '<b>"Otter"</b>']
+  const sat = []
+  for (const name of names) sat.push((await new Client().ask('join', { name })).result)
+  expect(new Set(sat.map(({ seat }) => seat)).size).toBe(names.length)
+  const last = sat.at(-1)
+  expect(Object.values<any>(last.view.roster.seats).map(({ name }) => name)).toEqual(names)
+  expect(sat.every(({ seat }) => /^[a-z0-9-]+$/.test(seat))).toBe(true)
+})

@@ -32,11 +32,11 @@ export function formOf(cell: AnyCell): CellForm {
     case 'time':
       return { ...scalar, keep: (value) => (value === 0 ? 0 : value) } // no negative zero
     case 'list':
-      return listForm(inside(cell))
+      return listForm(itemIn(cell))
     case 'set':
       return setForm
     case 'map':
-      return mapForm(inside(cell))
+      return mapForm(itemIn(cell))
     case 'json':
       return {
         ...scalar,
@@ -51,6 +51,10 @@ export function formOf(cell: AnyCell): CellForm {
 }
 
 const inside = ({ of }: AnyCell): CellForm => (of === undefined ? scalar : formOf(of))
+
+/** Among several, nothing is null: it cannot be left out. */
+const itemIn = ({ of }: AnyCell): CellForm =>
+  of === undefined ? scalar : of.kind === 'maybe' ? optional(inside(of), false) : formOf(of)
 
 /** `hasNull`: null is a value, and nothing is left out where it is saved. */
 function optional(form: CellForm, hasNull: boolean): CellForm {

@@ -8,7 +8,7 @@ export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded
   const trouble = (value: unknown) => {
     if (!Array.isArray(value)) return `must be a list, not ${shown(value)}`
     for (const [at, item] of value.entries()) {
-      const inner = of.trouble(item)
+      const inner = nullTrouble(of, item) ?? of.trouble(item)
       if (inner !== undefined) return `has an item ${at} that ${inner}`
     }
     return undefined
@@ -42,7 +42,7 @@ export function map<V>(of: Cell<V, Reach, Mark>): Cell<ReadonlyMap<string, V>> {
     for (const [key, item] of value) {
       const outer = typeof key === 'string' ? keyTrouble(key) : 'must be text'
       if (outer !== undefined) return `has a key ${shown(key)} that ${outer}`
-      const inner = of.trouble(item)
+      const inner = nullTrouble(of, item) ?? of.trouble(item)
       if (inner !== undefined) return `has under ${shown(key)} a value that ${inner}`
     }
     return undefined
@@ -77,6 +77,12 @@ export function maybe<V, M extends Mark>(
     trouble: (value) => (value === undefined ? undefined : of.trouble(value)),
   })
 }
+
+/** Among several, nothing is sent as null. JSON has a null of its own, which could not be told from it. */
+const nullTrouble = (of: Cell<unknown, Reach, Mark>, item: unknown): string | undefined =>
+  of.kind === 'maybe' && item === null
+    ? 'is null, which stands for nothing there: write undefined'
+    : undefined
 
 const keyTrouble = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined

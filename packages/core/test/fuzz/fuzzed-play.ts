@@ -105,7 +105,15 @@ export const fuzzed: fc.Arbitrary<Fuzzed> = fc.record({
 })
 
 /** After these, timers may be left that run for nobody. */
-const ends: ReadonlySet<string> = new Set(['leave', 'kick', 'absent', 'abandon', 'rematch', 'surrender', 'fact'])
+const ends: ReadonlySet<string> = new Set([
+  'leave',
+  'kick',
+  'absent',
+  'abandon',
+  'rematch',
+  'surrender',
+  'fact',
+])
 const VIEWERS = [...SEATS, 'spectator', 'server']
 /** What was played, for whoever counts. */
 export const played = { matches: 0, inputs: 0, faults: 0 }

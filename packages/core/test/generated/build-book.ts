@@ -15,11 +15,8 @@ import { GROUPS } from './describe-book.ts'
 
 const WORDS = ['salt', 'silk', 'a/b~c', '"quoted"', 'ñ🦦']
 
-/** In place of what a seat may not know; see the law of hidden values. */
-export type Salt = (part: number, cell: number, seat: string | undefined) => number
-
 /** The rulebook that the data describes: one rule with its parts, whose only input does what it is told. */
-export function buildBook(data: BookData, generateCode: boolean, salt: Salt = () => 0) {
+export function buildBook(data: BookData, generateCode: boolean) {
   const tables = data.parts.flatMap(({ kind }, at) => (kind === 'table' ? [`p${at}`] : []))
   const state = Object.fromEntries(data.parts.map((part, at) => [`p${at}`, buildPart(part, tables)]))
   const rule = defineRule({
@@ -84,12 +81,6 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
           for (const [n, { kind }] of cellsOf(at))
             if (kind === 'list') each[`c${n}`] = [...each[`c${n}`]].reverse()
         return undefined
-      case 'whisper': {
-        // What Heron cannot know: in one of two runs it does not happen at all.
-        const row = rows[deed.row % Math.max(1, rows.length)]
-        if (row !== undefined && row.id !== 'heron') row.hush += salt(-2, 0, undefined)
-        return undefined
-      }
       case 'member':
         return match.use(club).join(seat, GROUPS[value % 2])
       case 'side':
@@ -105,8 +96,8 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
       case 'tell':
         return match.emit('told', {
           seat,
-          secret: value + salt(-1, 0, seat),
-          rumour: value + salt(-1, 1, undefined),
+          secret: value,
+          rumour: value,
         })
       case 'draft': {
         const ruling = match.resolve('toll', { seat, price: value })
@@ -142,20 +133,18 @@ export function buildBook(data: BookData, generateCode: boolean, salt: Salt = ()
     const cells = data.parts[at]?.cells ?? []
     const n = cell % (cells.length + 2)
     if (chosen === undefined) return
-    const seat = data.parts[at]?.kind === 'perSeat' ? match.seats[row % rows.length] : undefined
     if (n === cells.length) chosen.lid = value % 2 === 0
     else if (n === cells.length + 1) chosen.holder = match.seats[value % (match.seats.length + 1)]
-    else chosen[`c${n}`] = valueFor(match, at, n, value, seat)
+    else chosen[`c${n}`] = valueFor(match, at, n, value)
   }
 
   const values = (match: any, at: number, value: number, holder: string) => ({
     holder: value % 4 === 0 ? undefined : holder,
-    ...Object.fromEntries(cellsOf(at).map(([n]) => [`c${n}`, valueFor(match, at, n, value + n, undefined)])),
+    ...Object.fromEntries(cellsOf(at).map(([n]) => [`c${n}`, valueFor(match, at, n, value + n)])),
   })
 
-  function valueFor(match: any, at: number, n: number, plain: number, seat: string | undefined): unknown {
+  function valueFor(match: any, at: number, n: number, value: number): unknown {
     const { kind } = (data.parts[at] as PartData).cells[n] as CellData
-    const value = plain + salt(at, n, seat)
     const rows = tables.length === 0 ? [] : match.own[tables[n % tables.length] ?? ''].all()
     switch (kind) {
       case 'int':

@@ -62,7 +62,6 @@ export function buildPart(
   const built = Object.fromEntries(cells.map((cell, n) => [`c${n}`, buildCell(cell, n, kind, tables)]))
   const all = {
     ...built,
-    hush: int(0).seenBy(kind === 'perSeat' ? owner : group(club, 'reeds')),
     lid: flag(true),
     holder: maybe(seatRef()).seenBy(...(kind === 'single' ? [] : [everyone])),
   }

@@ -78,8 +78,6 @@ const deeds = [
   'remove',
   'renew',
   'reverse',
-  'whisper',
-  'whisper',
   'member',
   'side',
   'timer',

@@ -51,6 +51,7 @@ function enter(match: Match, seat: Seat) {
 
 /** Who comes back in the round in which it left goes on as it was; in a later one it begins a life, as all did. */
 function resume(match: Match, seat: Seat) {
+  if (!match.use(roster).isInPlay(seat)) return
   if (match.use(phases).phase() !== 'live' && match.use(phases).phase() !== 'break') return
   if (match.own.lives.of(seat).round < match.own.rounds.begun) beginLife(match, seat)
   else if (!match.own.body.of(seat).down) {
