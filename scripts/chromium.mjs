@@ -5,7 +5,7 @@ import { existsSync } from 'node:fs'
 const places = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome']
 export const findChromium = () => process.env.CHROMIUM ?? places.find((path) => existsSync(path))
 
-/** Throws with the mend where there is none and none can be installed. */
+/** Throws with the fix where there is none and none can be installed. */
 export function ensureChromium() {
   const found = findChromium()
   if (found !== undefined) return found

@@ -194,7 +194,7 @@ function codes(source) {
   ].sort()
   return found.length === 0
     ? ''
-    : `## Refuses with\n\n${found.join(', ')}; what each means stands in [errors](../../errors.md).`
+    : `## Refuses with\n\n${found.join(', ')}; what each means is in [errors](../../errors.md).`
 }
 
 const checks = process.argv.includes('--check')

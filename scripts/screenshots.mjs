@@ -1,4 +1,4 @@
-// Draws docs/screenshots anew from the demo data: the command's output in a terminal, and the pages in a browser.
+// Draws docs/screenshots again from the demo data: the command's output in a terminal, and the pages in a browser.
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'

@@ -14,7 +14,7 @@ if (browser) {
   try {
     ensureChromium()
   } catch (error) {
-    console.error(error.message) // the other tests run all the same; those in the browser fail with this mend
+    console.error(error.message) // the other tests run all the same; those in the browser fail with this fix
   }
 } else console.error('left out by --no-browser: the page in a real browser (examples/test/page.test.ts)')
 

@@ -39,7 +39,7 @@ test('twenty games: every way to end is met, winners are one camp, spoilers know
   expect([...reasons].sort()).toEqual(['all-done', 'parity', 'time-up'])
 })
 
-test('a spoiler tampers, after its wait; a brewer cannot, and is told what it would be of anything that is not there', () => {
+test('a spoiler tampers, after its wait; a brewer cannot, and is refused as for anything that is not there', () => {
   const { match } = open()
   const [spoiler = '', other = ''] = holders(match, 'spoiler')
   const [brewer = ''] = holders(match, 'brewer')

@@ -60,7 +60,7 @@ test('the record of a random crowd replays to the same rulings and hashes, and n
 })
 
 /** Two matches that differ only in what Otter carries; what anyone else is sent must be the same, byte for byte. */
-test('one seat’s cargo changes no byte that another seat is sent, and stands in none', () => {
+test('one seat’s cargo changes no byte that another seat is sent, and is in none', () => {
   const play = (crates: number): { texts: Map<string, string>; own: string } => {
     const match = beginMatch(reedRegatta, { seed: 'fair-3' })
     for (const id of SEATS) match.direct('roster.join', { seat: id, name: id.slice(0, 5) })

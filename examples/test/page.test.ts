@@ -180,7 +180,7 @@ test('the door asks which of several games; Hot Kettle is played with the keyboa
   expect(await tabs[2]?.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
 })
 
-test('Pike Pond: a fish swims where it was told to and sees what is near; what another sees stands beside it', async () => {
+test('Pike Pond: a fish swims where it was sent and sees what is near; what another sees is beside it', async () => {
   venue = await openVenue({ page, openEyes: true })
   const hosted = venue.begin('pond', pikePond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   const [otter, heron] = [await visit(), await visit()]

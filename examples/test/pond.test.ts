@@ -115,7 +115,7 @@ test('who comes late joins the side that is short, and gets the whole of what it
   expect(match.view('otter').areas.hints['newt']).toBeUndefined()
 })
 
-test('where the biggest fish lies is told as a direction only, to each its own', () => {
+test('where the biggest fish is, is shown as a direction only, to each its own', () => {
   const { match } = open(['otter', 'heron', 'vole'])
   match.report('pond.ate', { seat: 'vole', thing: goTo(match, 'vole', 'midge') })
   to(match, 'vole', 1100)

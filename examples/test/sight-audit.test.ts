@@ -14,7 +14,7 @@ const secretsOf: { readonly [mode: string]: readonly string[] } = {
 }
 
 test.each(Object.entries(modes))(
-  'no leak in %s: nobody can tell what it may not see, but for what is told on purpose',
+  'no leak in %s: nobody can tell what it may not see, but for what is disclosed on purpose',
   (name, { rulebook, demo }) => {
     const count = Math.max(4, rulebook.plan.room.min)
     const { leaks, faults, compared, secrets } = auditSight(rulebook, {

@@ -19,7 +19,7 @@ export function Left({
   return <time class="clock">{left(remaining)}</time>
 }
 
-/** Draws the component again after so many ms, if any. */
+/** Draws the component again after this many ms, if any. */
 export function useRedraw(after: number | undefined): void {
   const [, draw] = useState(0)
   useEffect(() => {

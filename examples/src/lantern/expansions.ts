@@ -182,7 +182,7 @@ export const guildMarks = defineRule({
       secret: 'guild-marks.marks.mark',
       by: ['guild-marks.met', 'market.rang'],
       to: 'everyone',
-      why: 'a mark that is met pays at the last bell, and is told',
+      why: 'a mark that is met pays at the last bell, and is shown',
     },
   ],
   state: { marks: perSeat({ mark: mark.seenBy(owner) }) },

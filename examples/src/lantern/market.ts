@@ -136,7 +136,7 @@ export const market = shape.does({
       secret: 'wishes.cards.face',
       by: 'market.granted',
       to: 'everyone',
-      why: 'a wish that is answered is told',
+      why: 'a wish that is answered is shown',
     },
     {
       secret: 'wicks.cards',
@@ -177,7 +177,7 @@ export const market = shape.does({
     },
     /** Dip one or two wicks of your hand into lanterns; as many others of your hand burn for it. */
     dip: {
-      when: work, // on request only: hundreds of ways to pay are too many to stand in a view
+      when: work, // on request only: hundreds of ways to pay are too many for a view
       input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
       options(match, seat) {
         const hand = match.use(wicks).hand(seat)

@@ -73,7 +73,7 @@ function dealDays(match: Match) {
   match.own.days.gone = 0
 }
 
-/** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin anew. */
+/** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin again. */
 function goOut(match: Match) {
   const named = new Set(
     match

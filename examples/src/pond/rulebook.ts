@@ -94,7 +94,7 @@ function shrink(match: Match) {
   }
 }
 
-/** Everybody is told in which direction the biggest fish lies. */
+/** Everybody is shown in which direction the biggest fish lies. */
 function lookUp(match: Match) {
   const fish = match.use(roster).inPlay()
   const most = Math.max(...fish.map((seat) => match.own.fish.of(seat).size))

@@ -42,7 +42,7 @@ export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
   discloses: [
-    { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is told when it is landed' },
+    { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is shown when it is landed' },
     {
       secret: 'boosts.rows.on',
       by: ['raft.veiled', 'boosts.begun', 'boosts.ended', 'time'],

@@ -1,6 +1,6 @@
 import type { AnyMatch, Seat } from 'zinc-referee'
 
-/** One cell of one row of the state, with what the server knows and where it stands in a view. */
+/** One cell of one row of the state, with what the server knows and where it is in a view. */
 export interface CellAt {
   /** Such as `otter.health`, or the full `vitals.body.otter.health` where the short one is not unique. */
   readonly path: string

@@ -41,7 +41,7 @@ async function loadFile(file: string): Promise<LoadedMode> {
 
 async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
   try {
-    process.setSourceMapsEnabled(true) // so that a fault is shown where it stands in the file
+    process.setSourceMapsEnabled(true) // so that a fault is shown where it is in the file
     const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, {
       logLevel: 'silent',
       configFile: false,

@@ -79,7 +79,7 @@ function program(done: (result: Promise<number>) => Promise<void>): Command {
     .action((record, options) => done(view(record, options)))
   command
     .command('serve')
-    .argument('[mode]', 'an example; nothing said: all of them')
+    .argument('[mode]', 'an example; default: all of them')
     .description('host matches and the page to play them on')
     .option(...rulebook)
     .option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600)

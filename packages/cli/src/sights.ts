@@ -8,11 +8,11 @@ import { exit } from './trouble.ts'
 interface SightLine {
   readonly what: 'state' | 'notice' | 'timer' | 'options' | 'told'
   readonly name: string
-  /** Of what is told on purpose: why. */
+  /** Of what is disclosed on purpose: why. */
   readonly seenBy: string
 }
 
-/** Prints who sees what of a rulebook: state, notices, timers, offered options, and what is told of secrets on purpose. */
+/** Prints who sees what of a rulebook: state, notices, timers, offered options, and what is disclosed on purpose. */
 export async function sights(
   name: string | undefined,
   options: { readonly rulebook?: string; readonly json?: boolean; readonly markdown?: boolean },

@@ -93,7 +93,7 @@ test.each([
   ['a missing option', ['view', RECORD], '--seat'],
   ['an unknown option', ['demo', '--fast'], '--help tells how'],
   ['an unknown command', ['fly'], "unknown command 'fly'"],
-])('%s: exit code 2 and the mend', (_what, args, says) => {
+])('%s: exit code 2 and the fix', (_what, args, says) => {
   const { status, stderr, stdout } = run(...args)
   expect(stderr).toContain(says)
   expect([status, stdout]).toEqual([2, ''])

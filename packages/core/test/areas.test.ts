@@ -126,7 +126,7 @@ test('AR7, AR9: eight directions, in sectors centred on the compass points', () 
   )
 })
 
-test('AR8, AR11: a hint is worked out on its beat only, whatever moves in between; nothing for one that has left', () => {
+test('AR8, AR11: a hint is computed on its beat only, whatever moves in between; nothing for one that has left', () => {
   const { match, go } = afield(['otter', 'heron', 'vole'])
   go('otter', 0)
   go('heron', 900)

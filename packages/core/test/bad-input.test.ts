@@ -30,7 +30,7 @@ const code = (run: () => unknown): string => {
   } catch (error) {
     if (!isRefereeError(error)) throw error
     expect(error.toString()).toContain(error.code)
-    expect(error.message).toMatch(/\. |: /) // what was wrong, and the mend
+    expect(error.message).toMatch(/\. |: /) // what was wrong, and the fix
     return error.code
   }
   return 'no error'
@@ -72,7 +72,7 @@ const refusals: [string, string, (match: SkirmishMatch) => Ruling][] = [
     (m) => m.direct('roster.join', { seat: 'spectator-9', name: 'Eve' }),
   ],
 ]
-test.each(refusals)('%s is refused as %s, with a mend, and nothing changes', (_what, wanted, ask) => {
+test.each(refusals)('%s is refused as %s, with a fix, and nothing changes', (_what, wanted, ask) => {
   const { match } = fight()
   match.open('spectator')
   match.flush()

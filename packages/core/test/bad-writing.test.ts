@@ -94,7 +94,7 @@ const values: [string, string, unknown, RegExp][] = [
   ['JSON that does not fit its schema', 'note', { by: 3 }, /schema/],
   ['a date in JSON', 'note', { by: 'x', at: new Map() }, /must be JSON/],
   ['a row of another match', 'crate', 'k7mss8', /no row/],
-  ['a cell that is not there', 'colour', 'red', /no cell/],
+  ['a cell that is not there', 'colour', 'red', /Unknown cell/],
 ]
 test.each(values)('%s is a fault that names it, and nothing is kept', (_what, cell, value, says) => {
   for (const book of books) {

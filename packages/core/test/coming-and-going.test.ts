@@ -80,7 +80,7 @@ test('RO7: who left comes back in the same round to all it had, and no better', 
   expect(match.submit('otter', 'yard.wave', {}, { life: 1 })).toEqual({ ok: true })
 })
 
-test('RO7: down when it left, it waits anew, without a further life; in a later round it begins a life as all did', () => {
+test('RO7: down when it left, it waits again, without a further life; in a later round it begins a life as all did', () => {
   const { match, at, hit, leave, join, body } = inTheYard()
   const left = () => match.view('spectator').respawn.lives['otter']?.left
   hit('otter', 100)

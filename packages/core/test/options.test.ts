@@ -107,7 +107,7 @@ test('an action without an input is its own option while it is allowed', () => {
   expect(match.options('otter', 'roster.ready')).toEqual([])
 })
 
-test('worked out once until something happens or time goes on; a refused input changes nothing', () => {
+test('computed once until something happens or time goes on; a refused input changes nothing', () => {
   let looks = 0
   const watched = defineRule({
     name: 'watched',

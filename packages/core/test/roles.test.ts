@@ -224,7 +224,7 @@ test('time up is won by the camp that it says', () => {
   expect(end()).toMatchObject({ kind: 'win', reason: 'time-up', winners: spoilers })
 })
 
-test('by weight: a list goes by how many have it already; roles are dealt anew each round where they shall be', () => {
+test('by weight: a list goes by how many have it already; roles are dealt again each round where they shall be', () => {
   const pond = rolesOf({ minnow: { weight: 5 }, pike: { weight: [1000, 1000, 0] } })
   const counts = (seed: string) =>
     brewing({}, SEATS, bookWith(verdict({ when: [mostAtTime] }), pond), seed).holders('pike').length

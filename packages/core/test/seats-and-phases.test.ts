@@ -121,7 +121,7 @@ test('PH3: it starts by itself when all here are ready, and not before', () => {
   expect(part.state.phases.now.phase).toBe('countdown')
 })
 
-test('PH5: a countdown with too few left is cancelled at once and begins anew only when enough are ready again', () => {
+test('PH5: a countdown with too few left is cancelled at once and begins again only when enough are ready again', () => {
   const match = lobby('otter', 'heron')
   for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
   match.advanceTo(1000)
@@ -195,7 +195,7 @@ test('RD1, RD2, RD3: a round is extended while it runs, shortened to now, and ne
   expect(match.direct('rounds.extend', { by: 1 })).toMatchObject({ code: 'round-over' })
 })
 
-test('RD14: a rematch begins when all who are here want it; scores and lives begin anew', () => {
+test('RD14: a rematch begins when all who are here want it; scores and lives begin again', () => {
   const { match } = fight()
   match.report('moves.earn', { seat: 'otter', amount: 5 })
   at(match, 300_000)

@@ -181,7 +181,7 @@ test('TA6: at its deadline a task is over before it can be done at that very ms'
   expect(work('otter', stave)).toMatchObject({ code: 'task-expired' })
 })
 
-test('TA7: so many at once, at free places; the list used up nothing spawns; anew, no kind comes twice running', () => {
+test('TA7: so many at once, at free places; the list used up nothing spawns; again, no kind comes twice running', () => {
   const { open, work, end } = cellared({
     list: kinds('stave', 'hoop', 'bung'),
     spawn: 'in-order',
@@ -196,17 +196,17 @@ test('TA7: so many at once, at free places; the list used up nothing spawns; ane
   for (const row of open()) work('otter', row)
   expect([open().length, end().reason]).toEqual([0, 'all-done'])
 
-  const anew = cellared({ list: kinds('stave', 'hoop', 'bung'), spawn: 'random', again: true })
+  const again = cellared({ list: kinds('stave', 'hoop', 'bung'), spawn: 'random', again: true })
   const seen: string[] = []
   for (let turn = 1; turn <= 30; turn++) {
-    const [row] = anew.open()
+    const [row] = again.open()
     seen.push(row.kind)
-    anew.at(turn)
-    anew.work('otter', row)
-    expect(anew.work('heron', row)).toMatchObject({ code: 'task-done' })
+    again.at(turn)
+    again.work('otter', row)
+    expect(again.work('heron', row)).toMatchObject({ code: 'task-done' })
   }
   expect(seen.every((kind, at) => kind !== seen[at - 1])).toBe(true)
-  expect([new Set(seen).size, anew.end().kind, anew.match.state.tasks.rows.all().length]).toEqual([
+  expect([new Set(seen).size, again.end().kind, again.match.state.tasks.rows.all().length]).toEqual([
     3,
     null,
     2,

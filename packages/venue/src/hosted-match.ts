@@ -94,7 +94,7 @@ export class HostedMatch {
     return this.listeners.has(viewer)
   }
 
-  /** Ends the match: what is left is sent, its record is ended, and whoever is in `ends` is told. */
+  /** Ends the match: what is left is sent, its record is ended, and whoever is in `ends` is notified. */
   close(why: Ended = 'match-ended'): void {
     if (this.isClosed) return
     this.isClosed = true

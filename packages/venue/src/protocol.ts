@@ -57,7 +57,7 @@ export const rpcErrors = {
     message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
   },
   'unknown-method': { code: -32601, message: 'There is no such method. There are join, act and options.' },
-  'invalid-params': { code: -32602, message: 'The params do not fit the method. Mend what the issues name.' },
+  'invalid-params': { code: -32602, message: 'The params do not fit the method. Fix what the issues name.' },
   'internal-error': { code: -32603, message: 'The venue failed; nothing happened. Try again.' },
   'unknown-match': {
     code: -32000,

@@ -14,7 +14,7 @@ type Messages = typeof messages
 export type VenueErrorCode = keyof Messages
 export const venueErrorCodes: readonly VenueErrorCode[] = Object.keys(messages) as VenueErrorCode[]
 
-/** An error that a host can mend; recognised by its code. */
+/** An error that a host can fix; recognised by its code. */
 export class VenueError<C extends VenueErrorCode = VenueErrorCode> extends Error {
   override readonly name = 'VenueError'
   readonly code: C

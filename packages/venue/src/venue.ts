@@ -14,7 +14,7 @@ export interface VenueOptions {
   /** 0 takes a free one. */
   readonly port?: number
   readonly host?: string
-  /** Folder for the records of all matches; nothing said: none are kept. */
+  /** Folder for the records of all matches. Default: none are kept. */
   readonly records?: string
   /** A built page to serve beside the socket. */
   readonly page?: URL
@@ -26,12 +26,12 @@ export interface VenueOptions {
   readonly onFault?: (fault: Fault, match: string) => void
 }
 export interface MatchOptions {
-  /** Nothing said: a random one. */
+  /** Default: a random one. */
   readonly seed?: Seed
   readonly settings?: object
   /** Which of the optional rules are in it. */
   readonly with?: readonly string[]
-  /** By how many ms spectators see it late; nothing said: at once. */
+  /** By how many ms spectators see it late. Default: at once. */
   readonly spectatorDelay?: number
 }
 

@@ -77,7 +77,7 @@ test('whatever comes in one chunk with the answer to join, the client shows what
               ...notices.map((params) => JSON.stringify({ method: 'notice', params })),
             )
         }
-        // All of a chunk is handed over at once; then whatever waits for it may go on.
+        // All of a chunk is passed at once; then whatever waits for it may go on.
         for (const size of [...cuts, texts.length]) {
           for (const data of texts.splice(0, size)) socket.onmessage?.({ data })
           await new Promise((resolve) => setImmediate(resolve))

@@ -132,7 +132,7 @@ test.each([
     -32003,
     'join-refused',
   ],
-])('%s gets its error with a mend, and changes nothing', async (_what, text, code, problem) => {
+])('%s gets its error with a fix, and changes nothing', async (_what, text, code, problem) => {
   const before = hosted().match.hash()
   const client = new Client()
   const { error } = await client.raw(text)
@@ -312,7 +312,7 @@ test('several matches run side by side, and a clean stop leaves whole records th
   )
 })
 
-test('a port that is taken is an error with the mend', async () => {
+test('a port that is taken is an error with the fix', async () => {
   await expect(openVenue({ port: venue.port })).rejects.toThrow(
     expect.objectContaining({ code: 'ZR_VENUE_PORT' }),
   )

@@ -126,7 +126,7 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
   )
 }
 
-/** The options that stand in a view, by 'rule.action'. */
+/** The options that are in a view, by 'rule.action'. */
 const offeredIn = (view: AnyView): { readonly [action: string]: readonly object[] } =>
   Object.fromEntries(
     Object.entries(view).flatMap(([rule, parts]) =>

@@ -10,7 +10,7 @@ import { tellRegatta } from './tell.ts'
 export type RegattaView = ReturnType<Regatta['view']>
 export type RegattaMatch = ClientMatch<RegattaView>
 
-/** Where a raft is heading is told to nobody, so the page remembers what was last called. */
+/** Where a raft is heading is shown to nobody, so the page remembers what was last called. */
 function Helm({ match, act, called }: Seen<RegattaView>) {
   const { view } = match.replica
   const down = view.vitals.body[match.seat ?? '']?.down ?? true

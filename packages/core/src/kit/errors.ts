@@ -1,7 +1,7 @@
 const list = (items: readonly string[]): string => items.map((item) => `'${item}'`).join(', ')
 
 /**
- * Every error that this package throws: what went wrong, where, and the mend. Refusals are not here: they are
+ * Every error that this package throws: what went wrong, where, and the fix. Refusals are not here: they are
  * answers, not errors. docs/errors.md lists the same codes.
  */
 const messages = {
@@ -18,17 +18,17 @@ const messages = {
   ZR_RULE_UNHANDLED_DRAFT: (d: { rule: string; draft: string }) =>
     `Rule '${d.rule}' declares the draft '${d.draft}' but does not say how it is carried out. Add it to 'apply'.`,
   ZR_RULE_UNKNOWN_HANDLER: (d: { rule: string; part: string; key: string; known: readonly string[] }) =>
-    `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule of its needs offers. Mend the spelling or add the need; there are ${list(d.known) || 'none'}.`,
+    `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule of its needs offers. Fix the spelling or add the need; there are ${list(d.known) || 'none'}.`,
   ZR_RULE_UNKNOWN_TABLE: (d: { input: string; table: string }) =>
-    `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Mend the name in rowOf(…), or declare the table.`,
+    `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Fix the name in rowOf(…), or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
     `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it to 'rules'.`,
   ZR_RULE_BAD_GATE: (d: { gate: string; issues: readonly string[] }) =>
-    `Gate '${d.gate}' would never be asked: ${d.issues.join('; ')}. Mend the spelling.`,
+    `Gate '${d.gate}' would never be asked: ${d.issues.join('; ')}. Fix the spelling.`,
   ZR_RULE_BAD_ANSWER: (d: { input: string; answer: unknown }) =>
     `A handler answered '${d.input}' with ${d.answer === null ? 'null' : typeof d.answer === 'object' ? 'an object without ok' : String(d.answer)}. Return refuse(code), or nothing.`,
   ZR_RULE_BAD_OPTION: (d: { action: string; issues: readonly string[] }) =>
-    `The options of '${d.action}' offer an input that it does not take: ${d.issues.join('; ')}. Mend what 'options' returns, or the input.`,
+    `The options of '${d.action}' offer an input that it does not take: ${d.issues.join('; ')}. Fix what 'options' returns, or the input.`,
   ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>
     `Event '${d.event}' has a cell seen by its owner, but no cell named 'seat' that says who that is. Add 'seat: seatRef()'.`,
   ZR_RULEBOOK_TWO_RULES: (d: { rulebook: string; rule: string }) =>
@@ -48,7 +48,7 @@ const messages = {
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_OPTION_UNKNOWN: (d: { where: string; issues: readonly string[] }) =>
-    `What ${d.where} was given does not fit: ${d.issues.join('; ')}. Mend the spelling, or leave it out.`,
+    `What ${d.where} was given does not fit: ${d.issues.join('; ')}. Fix the spelling, or leave it out.`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>
     `The settings of rule '${d.rule}' do not fit: ${d.issues.join('; ')}. Change them in the rulebook or in beginMatch.`,
   ZR_SETTING_UNKNOWN_RULE: (d: { rule: string; known: readonly string[] }) =>
@@ -60,21 +60,21 @@ const messages = {
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
     `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
-    `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: mend the handler that wrote it.`,
+    `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: fix the handler that wrote it.`,
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
     `A cell was to be told at most every ${String(d.every)} ms. Give latest() a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
-    `There is no cell '${d.cell}' to be written. Declare it in the rule's 'state', or mend the spelling.`,
+    `Unknown cell '${d.cell}'. Declare it in the rule's 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
     `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
   ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
     `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
   ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
-    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell anew first, or say what becomes of it: rowOf(…).whenGone('cascade'), or maybe(rowOf(…)).`,
+    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell again first, or say what becomes of it: rowOf(…).whenGone('cascade'), or maybe(rowOf(…)).`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_SIGHT_UNKNOWN_GROUP: (d: { group: string }) =>
-    `A cell is seen by the group '${d.group}', which no rule has. Declare it in that rule's 'groups', or mend the name.`,
+    `A cell is seen by the group '${d.group}', which no rule has. Declare it in that rule's 'groups', or fix the name.`,
   ZR_SIGHT_NOT_READABLE: (d: { rule: string; what: string }) =>
     `A sight or group of rule '${d.rule}' reads ${d.what}. Who sees what may depend on state, settings and seats only: let a handler or timer write a cell, and read that.`,
   ZR_RULEBOOK_TWO_SIDES: (d: { rulebook: string; rules: readonly string[] }) =>
@@ -88,10 +88,10 @@ const messages = {
   ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
     `The state of a match of '${d.rulebook}' was read after it was closed. Read it before, or take a snapshot.`,
   ZR_MATCH_UNKNOWN_VIEWER: (d: { viewer: string }) =>
-    `There is no seat '${d.viewer}' to view the match from. A spectator's viewer begins with 'spectator'.`,
+    `Unknown viewer '${d.viewer}': no seat has that id. A spectator's viewer begins with 'spectator'.`,
   ZR_MATCH_CHAIN: (d: { what: string; most: number }) =>
     `More than ${d.most} ${d.what} followed from one another without an end. Look for a handler that sets itself off again.`,
-  ZR_MATCH_MISUSED: (d: { what: string; mend: string }) => `${d.what}. ${d.mend}.`,
+  ZR_MATCH_MISUSED: (d: { what: string; fix: string }) => `${d.what}. ${d.fix}.`,
   ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
   ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
@@ -119,13 +119,13 @@ const messages = {
   ZR_RECORD_OTHER_SETTINGS: (d: { rulebook: string; apart: readonly string[] }) =>
     `The record was made with other settings of '${d.rulebook}', which a match cannot set: ${d.apart.join('; ')}. Replay it with a rulebook that has them.`,
   ZR_SNAPSHOT_FOREIGN: (d: { why: string }) =>
-    `This is no snapshot that can be gone on from: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
+    `Cannot resume from this snapshot: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
     `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
   ZR_SNAPSHOT_TAIL_DIFFERS: (d: { line: number; recorded: string; replayed: string }) =>
     `The tail does not fit the snapshot: line ${d.line} was recorded with the ${d.recorded}, and now gives the ${d.replayed}. Pass the lines that were recorded after this snapshot, and the version of the rulebook that recorded them.`,
   ZR_DATA_INVALID: (d: { issues: readonly string[] }) =>
-    `The data does not fit: ${d.issues.join('; ')}. Mend the file.`,
+    `The data does not fit: ${d.issues.join('; ')}. Fix the file.`,
   ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>
     `An update does not fit the view at '${d.path}': ${d.why}. Join again to get a whole view.`,
 } as const
@@ -135,7 +135,7 @@ type Messages = typeof messages
 export type ErrorCode = keyof Messages
 type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
 
-/** An error that a programmer can mend. Recognise it with {@link isRefereeError}, since two copies of the package may meet. */
+/** An error that a programmer can fix. Recognise it with {@link isRefereeError}, since two copies of the package may meet. */
 export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
   readonly code: C
   readonly details: DetailsOf<C>

@@ -11,7 +11,7 @@ export class HashSum {
     this.include(lanesOf(text))
   }
 
-  /** Adds the lanes of a text that were worked out before. */
+  /** Adds the lanes of a text that were computed before. */
   include({ high, low }: Lanes): void {
     const sum = this.low + low
     this.low = sum >>> 0

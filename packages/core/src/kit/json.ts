@@ -15,7 +15,7 @@ export function flat(text: string): string {
   return text
 }
 
-/** The JSON text of any value, also of one that was handed over and is none. */
+/** The JSON text of any value, also of one that is not JSON. */
 export function jsonText(value: unknown): string {
   try {
     return JSON.stringify(value) ?? 'null'

@@ -12,7 +12,7 @@ const taken = new Set([
   'propertyIsEnumerable',
 ])
 
-/** Throws unless the name can stand in paths, types and compiled rows. */
+/** Throws unless the name can be used in paths, types and compiled rows. */
 export function assertName(what: string, name: string): void {
   if (!usable.test(name) || taken.has(name)) throw new RefereeError('ZR_RULE_BAD_NAME', { what, name })
 }

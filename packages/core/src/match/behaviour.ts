@@ -40,7 +40,7 @@ type Amendable<F extends Cells, M> = {
   /** Runs if the draft is applied: tokens are spent here. */
   whenApplied(run: (match: M) => void): void
 } & ('target' extends keyof F
-    ? { /** Once per draft: it is then judged anew for that seat. */ redirect(target: Seat): void }
+    ? { /** Once per draft: it is then judged again for that seat. */ redirect(target: Seat): void }
     : unknown)
 /** A draft is amended; an action can only be refused. */
 type Amended<N extends Spec, K, M> =
@@ -59,14 +59,14 @@ export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', '
 type Firing<M> = (match: M, key: string) => void
 /** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or texts of any other kind. */
 export type TimerKeys = 'seat' | 'row' | 'text'
-/** Without `fire` it is a cooldown that is only asked for. Nothing said: clock play, band effect, keyed by seat. */
+/** Without `fire` it is a cooldown that is only asked for. Default: clock play, band effect, keyed by seat. */
 export type TimerRule<M> =
   | Firing<M>
   | {
       readonly clock?: ClockName
       readonly band?: Band
       readonly keyedBy?: TimerKeys
-      /** Who sees when it is due, under `view.rule.timers`; nothing said: nobody. A seat that is its key is its owner. */
+      /** Who sees when it is due, under `view.rule.timers`. Default: nobody. A seat that is its key is its owner. */
       readonly seenBy?: Sight | readonly Sight[]
       readonly fire?: Firing<M>
     }
@@ -108,11 +108,11 @@ export interface Behaviour<
   readonly actions?: {
     readonly [K in keyof Inputs]: {
       readonly input: Inputs[K]
-      /** Nothing said: live, any seat. */
+      /** Default: live, any seat. */
       readonly when?: Gate | readonly Gate[]
-      /** What it takes from a budget, such as that of a step; nothing said: 1. */
+      /** What it takes from a budget, such as that of a step. Default: 1. */
       readonly cost?: number
-      /** The seat's options stand in its own view, under `view.rule.options`; else they are asked for. */
+      /** The seat's options are in its own view, under `view.rule.options`. Default: they are asked for. */
       readonly offered?: boolean
       /**
        * Candidates only: the engine keeps those that the checks and a trial of `decide` accept, so what is offered is
@@ -131,9 +131,9 @@ export interface Behaviour<
   readonly facts?: {
     readonly [K in keyof Facts]: {
       readonly input: Facts[K]
-      /** Nothing said: live. Gates of other places than the phase and the life are not for facts. */
+      /** Default: live. Gates of other places than the phase and the life are not for facts. */
       readonly when?: Gate | readonly Gate[]
-      /** How long ago (ms) it may have happened at most, when it is reported with an `at`; nothing said: 0. */
+      /** How long ago (ms) it may have happened at most, when it is reported with an `at`. Default: 0. */
       readonly late?: number
       hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
     }
@@ -152,7 +152,7 @@ export interface Behaviour<
   }
   /** A rule's settings have changed while the match runs; if they are one's own, clamp what is beyond the new limits. */
   readonly changed?: (match: M, rule: string) => void
-  /** Conditions that actions of this and other rules stand under. */
+  /** Conditions for actions of this and other rules. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
   /** Groups of seats that cells are seen by; see `group`. Asked again whenever something that they read has changed. */
   readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }

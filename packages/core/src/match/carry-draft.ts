@@ -14,7 +14,7 @@ export const carryInLoops: Carry = (engine, plan, filled) => {
   return andAfter(engine, amended, engine.run(plan.apply, amended.$settled()))
 }
 
-/** Runs the amendments of a draft; one that was redirected is judged anew for its new target, once. */
+/** Runs the amendments of a draft; one that was redirected is judged again for its new target, once. */
 export function amendDraft(engine: Engine, plan: DraftPlan, filled: Values): Refusal | OpenDraft {
   const first = amendOnce(engine, plan, filled)
   return first instanceof OpenDraft && first.$targets !== undefined ? redirected(engine, plan, first) : first
@@ -33,7 +33,7 @@ export function andAfter(engine: Engine, { $after }: OpenDraft, answer: Answer):
   return answer
 }
 
-/** An amount that was handed over beyond its bounds. */
+/** An amount that was given beyond its bounds. */
 export function beyondBounds({ bounded }: DraftPlan, filled: Values): Refusal | undefined {
   for (const { name, cell } of bounded) {
     const trouble = cell.trouble(filled[name])

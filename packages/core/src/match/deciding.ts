@@ -64,7 +64,7 @@ export function optionsOf(engine: Engine, plan: ActionPlan, seat: Seat, part: ob
   )
 }
 
-/** Whether a seat has any option among the actions that stand under a gate. */
+/** Whether a seat has any option among the actions under a gate. */
 export function canAct(engine: Engine, seat: Seat, gate: Gate): boolean {
   return actionsUnder(engine, gate).some((plan) =>
     candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),

@@ -19,7 +19,7 @@ import { stateHash } from './state-hash.ts'
 /** All rules' parts by name, as they are held from outside. */
 type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
-/** An event as the viewer 'server' is told it. */
+/** An event as the viewer 'server' gets it. */
 export interface ToldEvent {
   /** Such as `respawn.back`. */
   readonly name: string
@@ -226,7 +226,7 @@ export class Engine extends HandlerRunner {
 
   /**
    * Changes settings of a rule while the match runs: the rule clamps what is beyond its new limits, and everything is
-   * settled anew. Timers that run keep their due.
+   * settled again. Timers that run keep their due.
    */
   set(rule: string, changes: object): Refusal | void {
     const plan = this.plan.rules.find(({ name }) => name === rule)
@@ -256,7 +256,7 @@ export class Engine extends HandlerRunner {
     this.running = handler
   }
 
-  /** What is told, woken, seen and noticed because of what a step did. */
+  /** What is announced, woken, seen and noticed because of what a step did. */
   private settleStep(): void {
     if (this.doom !== undefined || this.store.trouble !== undefined) return
     if (this.queue.length > 0) this.drain()
@@ -349,7 +349,7 @@ export class Engine extends HandlerRunner {
     this.depth = 0
   }
 
-  /** Who is told of what is fixed when the step has settled. */
+  /** Who gets which notice is fixed when the step has settled. */
   private tell(): void {
     for (const { event, cells } of this.tellings.splice(0)) {
       if (this.heard !== undefined) {

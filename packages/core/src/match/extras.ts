@@ -3,7 +3,7 @@ import { type Audience, editMembers, noViewers, reaches, SERVER, type Seat } fro
 import type { Engine } from './engine.ts'
 import type { ActionPlan, RulePlan, TimerPlan } from './plan.ts'
 
-/** What stands in a view beside a rule's state, by path: members as JSON texts. */
+/** What a view has besides a rule's state, by path: members as JSON texts. */
 type Members = ReadonlyMap<string, string>
 type Extra = ReadonlyMap<string, Members>
 const nothing: Extra = new Map()
@@ -11,7 +11,7 @@ const none: Members = new Map()
 
 /**
  * Timers that are seen, under `view.rule.timers`, and a seat's options of actions that are offered, under
- * `view.rule.options`. Both are worked out anew when the match has moved on, and told as what has changed.
+ * `view.rule.options`. Both are computed again when the match has moved on, and told as what has changed.
  */
 export class Extras {
   private readonly engine: Engine
@@ -59,7 +59,7 @@ export class Extras {
     this.told?.delete(viewer)
   }
 
-  /** Operations from what a viewer was told to what it may see now, each beginning with a comma. */
+  /** Operations from what a viewer was sent to what it may see now, each beginning with a comma. */
   operations(viewer: string): string {
     const before = this.told?.get(viewer) ?? nothing
     const now = this.now(viewer)

@@ -18,7 +18,7 @@ const KEPT = 20
 /** Tells ids of faults apart from those of rows. */
 const FAULTS = 0xfa017
 
-/** The faults of a match: the latest, how many there were of each handler, and who is told. */
+/** The faults of a match: the latest, how many there were of each handler, and who is notified. */
 export class FaultLog {
   readonly latest: Fault[] = []
   /** By handler, from the first one on. */

@@ -23,7 +23,7 @@ export interface Entry {
   readonly how?: (How & Heard) | undefined
   readonly rulings: readonly Ruling[]
 }
-/** Who is told of every input, in order. */
+/** Gets every input, in order. */
 export interface Journal {
   /** Before what it says counts. */
   input(entry: Entry): void

@@ -6,7 +6,7 @@ import type { ActionPlan } from './plan.ts'
 
 const none: readonly unknown[] = []
 
-/** Options that have been worked out, kept until anything happens in the match or its time goes on. */
+/** Options that have been computed, kept until anything happens in the match or its time goes on. */
 export class KnownOptions {
   private readonly engine: Engine
   private known: Map<string, readonly unknown[]> | undefined

@@ -13,7 +13,7 @@ import type { Engine } from './engine.ts'
 import type { RulePlan } from './plan.ts'
 import type { RuleLike } from './spec.ts'
 
-/** A group of seats as it is now, and what it was worked out from. */
+/** A group of seats as it is now, and what it was computed from. */
 export class GroupNow {
   readonly name: string
   audience: Audience | undefined
@@ -31,7 +31,7 @@ export class Looking {
   private readonly engine: Engine
   private readonly scopes: (LookScope | undefined)[] = []
   private readonly groups: Map<string, GroupNow> = new Map()
-  /** Is told when a group is worked out for the first time. */
+  /** Called when a group is computed for the first time. */
   private readonly entered: (group: GroupNow, read: Read) => void
 
   constructor(engine: Engine, entered: (group: GroupNow, read: Read) => void) {
@@ -50,7 +50,7 @@ export class Looking {
     return rule && this.scope(rule.index).calls
   }
 
-  /** The group as it was last worked out; the first time it is worked out now. */
+  /** The group as it was last computed; the first time it is computed now. */
   group(name: string): GroupNow {
     const known = this.groups.get(name) ?? new GroupNow(name)
     this.groups.set(name, known)

@@ -6,7 +6,7 @@ import type { Gate } from './gates.ts'
 import type { PassedOn, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
-/** When a timer fires: after so many ms, at a moment, or again and again; all in the time of its clock. */
+/** When a timer fires: after this many ms, at a moment, or again and again; all in the time of its clock. */
 export type When = { readonly key?: string } & (
   | { readonly in: number }
   | { readonly at: number }
@@ -84,7 +84,7 @@ export interface MatchIn<H extends Shape> {
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
   /** Runs a function of the rulebook that only reads: with the calls of other rules, and nothing can be changed by them. */
   reading<R>(ask: (match: Reading) => R): R
-  /** Whether a seat has any option among the actions that stand under this gate. */
+  /** Whether a seat has any option among the actions under this gate. */
   canAct(seat: Seat, gate: Gate): boolean
   /** Carries out the first action under this gate whose `onTimeOut` gives an input that is accepted; whether there was one. */
   byDefault(seat: Seat, gate: Gate): boolean

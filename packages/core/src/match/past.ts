@@ -41,7 +41,7 @@ const STEPS = 3
 
 /**
  * Steps that can be taken back after they were kept. A step in which chance was drawn from, somebody came to see what it
- * had not seen, or was told something apart, stands for good, with all before it; so does one of anybody else.
+ * had not seen, or was sent something that others were not, stands for good, with all before it; so does one of anybody else.
  */
 export class Past implements Undoable {
   private readonly state: MatchState
@@ -75,7 +75,7 @@ export class Past implements Undoable {
     return true
   }
 
-  /** To be run when a step has settled. `toldApart`: somebody is told what others are not. */
+  /** To be run when a step has settled. `toldApart`: somebody is sent what others are not. */
   settle(toldApart: boolean): void {
     const { doing, steps } = this
     this.doing = {}

@@ -25,7 +25,7 @@ export function assertReferences({ kind, shape }: PartPlan, rules: readonly Rule
       throw new RefereeError('ZR_RULE_BAD_REFERENCE', { part, cell, why })
     }
     if (!hasTable(rules, reference.table))
-      bad(`there is no table '${reference.table}'. Mend the name in rowOf(…)`)
+      bad(`there is no table '${reference.table}'. Fix the name in rowOf(…)`)
     if (reference.gone === 'cascade' && kind !== 'table')
       bad("a row of 'perSeat' or 'single' cannot go with another: say 'clear' or 'forbid'")
   }

@@ -82,7 +82,7 @@ export interface EventPlan {
   readonly name: string
   readonly cells: Cells
   readonly rule: number
-  /** What viewers are told of it. */
+  /** What viewers are sent of it. */
   readonly facets: readonly EventFacet[]
   /** True if whatever is seen of it everyone sees. */
   readonly isForAll: boolean
@@ -94,7 +94,7 @@ export interface EventPlan {
 export interface DraftPlan {
   readonly name: string
   readonly cells: Cells
-  /** Amounts with bounds: what is handed over beyond them is refused. */
+  /** Amounts with bounds: what is given beyond them is refused. */
   readonly bounded: readonly { readonly name: string; readonly cell: AnyCell }[]
   readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
@@ -115,7 +115,7 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly kind: K
   readonly name: string
   readonly input: InputSpec
-  /** Turns what was handed over into what the handler gets. */
+  /** Turns what was sent into what the handler gets. */
   readonly parse: Parse
   decide: Decide
   /** Whether a schema does so: what a record holds has been through it already. */
@@ -133,7 +133,7 @@ export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: u
   readonly parsePart: Parse
   /** An option with the ids that a seat knows. */
   readonly show: Show
-  /** Whether a seat's options stand in its view. */
+  /** Whether a seat's options are in its view. */
   readonly offered: boolean
   /** What is done for a seat whose time is up; nothing: it cannot be. */
   readonly onTimeOut: Handler<[string, object], unknown> | undefined

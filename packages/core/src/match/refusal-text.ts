@@ -1,15 +1,15 @@
 import type { Refusal } from './ruling.ts'
 
-/** What each code of the engine and of the built-in rules means, and the mend. */
+/** What each code of the engine and of the built-in rules means, and the fix. */
 export const refusalTexts: { readonly [code: string]: string } = {
   closed: 'The match is closed. Begin or join another.',
-  'unknown-seat': 'Nobody sits under this id. Join first, or mend the id.',
+  'unknown-seat': 'Nobody sits under this id. Join first, or fix the id.',
   gone: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
   'stale-id':
     'This action id is older than those that are remembered. Count on from the highest one you have used.',
-  'unknown-action': 'The rulebook has no such action, fact or directive. Mend the name, as in rule.action.',
-  'bad-input': 'The input does not fit. Mend what the issues name.',
+  'unknown-action': 'The rulebook has no such action, fact or directive. Fix the name, as in rule.action.',
+  'bad-input': 'The input does not fit. Fix what the issues name.',
   'not-started': 'Play has not begun. Wait for the phase live.',
   'on-break': 'Play rests between two rounds. Wait for the next round.',
   over: 'The bout has its verdict. Wait for a rematch.',
@@ -54,7 +54,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
   'cannot-move': 'The seat cannot move by itself. Wait until it has a place; else only the server moves it.',
   'too-fast': 'No seat gets that far so soon. Go on from where the refusal says it is.',
-  blocked: 'Something stands in the way. Go on from where the refusal says it is.',
+  blocked: 'Something is in the way. Go on from where the refusal says it is.',
   'not-yours': 'This is not for your seat to do. Choose one of your options.',
   'bad-counts': 'The roles do not fit so many seats. Let others join, or leave.',
   'task-done': 'This is done already. Choose another task.',
@@ -87,11 +87,11 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'not-now': 'The mode allows this at another time. Wait for it.',
   'same-team': 'The two are in one team already. Choose somebody of another team.',
   'cannot-surrender': 'Nobody can give up in this mode. Leave, or play on.',
-  'already-void': 'This entry was taken back before. Leave it so, or give anew.',
+  'already-void': 'This entry was taken back before. Leave it so, or give it again.',
   'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 
-/** A refusal as a sentence with its mend; a mode's own codes are shown as they are. */
+/** A refusal as a sentence with its fix; a mode's own codes are shown as they are. */
 export function explainRefusal({ code, details }: Refusal): string {
   const text = refusalTexts[code] ?? `The rules of this mode refuse it: ${code}.`
   const issues = Array.isArray(details?.['issues']) ? ` ${details['issues'].join('; ')}.` : ''

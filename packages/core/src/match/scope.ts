@@ -104,8 +104,8 @@ export class Scope {
 
 const notWhole = (name: string, got: unknown): RefereeError =>
   new RefereeError('ZR_TIME_NOT_WHOLE', { what: `The due of timer '${name}'`, got })
-const misused = (what: string, mend: string): RefereeError =>
-  new RefereeError('ZR_MATCH_MISUSED', { what, mend })
+const misused = (what: string, fix: string): RefereeError =>
+  new RefereeError('ZR_MATCH_MISUSED', { what, fix })
 
 class Timers {
   private readonly engine: Engine

@@ -16,7 +16,7 @@ export interface SavedSeats {
 }
 
 const FORMER = 'former-'
-/** True for what stands in the state for a seat that was removed, so that no seat can have this id. */
+/** True for what the state has in place of a seat that was removed, so that no seat can have this id. */
 export const isFormer = (id: string): boolean => id.startsWith(FORMER)
 /** What the state names a removed seat by: whoever gets its id next is somebody else. */
 export const formerly = (number: number): string => `${FORMER}${number}`

@@ -24,7 +24,7 @@ const READ = 5
 
 /**
  * Who sees what, kept current: at the end of a step every row and group whose sight read something that has changed is
- * asked anew. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
+ * asked again. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
  */
 export class SightKeeper implements Undoable {
   private readonly engine: Engine
@@ -70,7 +70,7 @@ export class SightKeeper implements Undoable {
     for (const row of this.failing ?? []) if (!rows.has(row)) this.askAgain(row)
   }
 
-  /** Asks every row anew: for a match whose state has been filled from a snapshot. */
+  /** Asks every row again: for a match whose state has been filled from a snapshot. */
   restart(): void {
     this.read = undefined
     this.readBy = undefined
@@ -119,7 +119,7 @@ export class SightKeeper implements Undoable {
     return sights.some((before, at) => someoneLost(row.$sights[at] ?? noViewers, before))
   }
 
-  /** Works groups out anew, and finds the rows whose sight read them or anything else that this step has changed. */
+  /** Computes groups again, and finds the rows whose sight read them or anything else that this step has changed. */
   private affected(readBy: ReadonlyMap<object, ReadonlySet<Holder>>): Set<PolicyRow> {
     const rows = new Set<PolicyRow>()
     const changed = [...this.store.undo.changed()]

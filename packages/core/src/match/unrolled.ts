@@ -68,7 +68,7 @@ const nameOf = (handler: string): string => `run_${handler.replace(/\W/g, '_')}`
 const call = (handler: string, rule: number, given: string): string =>
   `engine.running = ${handler}.label; r = ${nameOf(handler)}(scopes[${rule}], ${given}); if (r instanceof Promise) engine.waited(r)`
 
-/** The function of this text. Handlers stand in constants of their own, by what they are called there. */
+/** The function of this text. Handlers are constants of their own, by what they are called there. */
 function made<F>(parts: object, handlers: readonly string[], text: string): F {
   const constants = handlers.map((handler) => `const ${nameOf(handler)} = ${handler}.run`)
   return new Function(...Object.keys(parts), `'use strict'; ${constants.join('; ')}; return ${text}`)(

@@ -54,7 +54,7 @@ const SPECTATOR = 'spectator'
 /** Whether this id is kept for viewers without a seat, so that no seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
 
-/** Who viewed a seat that it has lost: how much of what was told since the last flush reaches it. */
+/** Who viewed a seat that it has lost: how much of what happened since the last flush reaches it. */
 interface Leaver {
   readonly viewer: string
   readonly player: number
@@ -170,7 +170,7 @@ export class Viewing implements SeatWatch {
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
-    // Whoever has lost its seat is told why, if it was told; it has no view any more.
+    // Whoever has lost its seat is sent why, if there is a notice of it; it has no view any more.
     for (const { viewer, player, told } of this.leavers?.splice(0) ?? []) {
       const notices = partingNotices(fresh.slice(0, told), viewer, player)
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })

@@ -4,7 +4,7 @@ import type { Snapshot } from './snapshot.ts'
 /** The version of the record format that this package writes and reads. */
 export const RECORD_VERSION = 2
 
-/** The first line of a record. It may stand in the middle too, with a snapshot: there the match went on under other rules. */
+/** The first line of a record. It may be in the middle too, with a snapshot: there the match went on under other rules. */
 export interface Header {
   readonly record: 'zinc-referee'
   readonly version: number

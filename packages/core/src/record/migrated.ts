@@ -22,7 +22,7 @@ export function migratedFor(engine: Engine, old: Snapshot): { readonly snapshot:
   })
   const settings = settingsApart(engine, old.settings)
   const gone = old.time.timers.filter(({ timer }) => !timers.has(timer))
-  const { past, notices: _, ...rest } = old // who was told what is not known of other sights
+  const { past, notices: _, ...rest } = old // what was sent to whom is not known of other sights
   return {
     snapshot: {
       ...rest,

@@ -121,7 +121,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     throw new RefereeError('ZR_SNAPSHOT_DAMAGED', { why: 'its state does not give its hash' })
 }
 
-/** Whoever comes is told them with its whole view. */
+/** Whoever comes gets them with its whole view. */
 function restoredNotices(engine: Engine, saved: readonly SavedTelling[]): Telling[] {
   const events = new Map(
     engine.plan.rules.flatMap(({ events }) => [...events.values()].map((event) => [event.name, event])),

@@ -10,7 +10,7 @@ interface Flushed {
 }
 
 /**
- * What a viewer sees, so many ms late: for spectators who must not help those who play. One for all of them: it keeps the
+ * What a viewer sees, this many ms late: for spectators who must not help those who play. One for all of them: it keeps the
  * view as it was then and the updates since, and hands each update on unchanged when its time has come.
  *
  * @example

@@ -18,7 +18,7 @@ export interface Incoming {
 const STRETCH = 10_000
 
 /**
- * A client's copy of its view, kept current by updates only, with the server's match time worked out from the client's
+ * A client's copy of its view, kept current by updates only, with the server's match time computed from the client's
  * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
  */
 export class Replica<V extends BareView = BareView> {

@@ -59,7 +59,7 @@ export function defineRulebook<
   readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | Always> }
   /** Settings under names, for `beginMatch(book, { preset: 'short' })`. */
   readonly presets?: Presets
-  /** Whether rows may be compiled from text, which is faster. Nothing said: where the place allows it; a page with a strict content policy does not. */
+  /** Whether rows may be compiled from text, which is faster. Default: where the place allows it; a page with a strict content policy does not. */
   readonly generateCode?: boolean
 }): Rulebook<SpecOf<R[number]> | Always, SpecOf<O[number]>> {
   assertOptions('defineRulebook', book, ['name', 'seats', 'rules', 'optional', 'presets', 'generateCode'])

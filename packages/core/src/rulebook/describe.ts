@@ -17,7 +17,7 @@ export interface CellDescription {
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
-  /** Told at most once in so many ms. */
+  /** Sent at most once in this many ms. */
   readonly every?: number
   readonly of?: CellDescription
 }
@@ -28,7 +28,7 @@ export interface InputDescription {
   readonly cells?: CellDescriptions
   /** The rule lists candidates: `match.options` gives those that would be accepted. */
   readonly offers?: true
-  /** A seat's options stand in its view. */
+  /** A seat's options are in its view. */
   readonly offered?: true
 }
 export interface RuleDescription {

@@ -79,7 +79,7 @@ type LiveSetting<S extends Spec> = S extends Spec
   ? { readonly rule: S['name']; readonly settings: Partial<S['settings']> }
   : never
 
-/** Each event of each rule, as the viewer 'server' is told it. */
+/** Each event of each rule, as the viewer 'server' gets it. */
 type ToldBy<S extends Spec> = S extends Spec
   ? {
       [E in keyof S['events'] & string]: {
@@ -176,7 +176,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   shut(viewer: string): void
   /**
    * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
-   * `all` they are told too.
+   * `all` they are sent too.
    */
   flush(how?: { readonly all?: boolean }): readonly Update<Told>[]
   /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */

@@ -53,7 +53,7 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
       ended: { seat: seatRef(), kind: choice(...names), why: text() },
     },
     drafts: {
-      /** `lasts` in ms; nothing said: as its kind does. Amendments may make it `longer`. */
+      /** `lasts` in ms. Default: as its kind does. Amendments may make it `longer`. */
       give: {
         seat: seatRef(),
         kind: choice(...names),

@@ -67,7 +67,7 @@ export interface Condition {
   readonly needs: readonly RuleLike[]
   readonly scope: 'round' | 'bout'
   judge(match: Reading, field: Field): Claim | undefined
-  /** The same, for a round or for the whole bout; nothing said: for the bout. */
+  /** The same, for a round or for the whole bout. Default: for the bout. */
   decides(scope: 'round' | 'bout'): Condition
 }
 

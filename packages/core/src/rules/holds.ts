@@ -133,7 +133,7 @@ function closeAll(match: Match) {
   for (const thing of match.taken.things) closeStretch(match, thing)
 }
 
-/** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are worked out when a thing moves. */
+/** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are computed when a thing moves. */
 export const holds = shape.does({
   apply: {
     pass(match, { thing, from, to }) {

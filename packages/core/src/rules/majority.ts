@@ -18,7 +18,7 @@ export interface MajorityRules {
 }
 
 /**
- * Prizes for the most, the second most and so on. Seats are handed over by seat number; who gets nothing is not among
+ * Prizes for the most, the second most and so on. Seats are given by seat number; who gets nothing is not among
  * the result.
  *
  * @throws ZR_MATCH_MISUSED for a count below 0
@@ -38,7 +38,7 @@ export function majority(
   if (below !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `A majority counts ${below[1]} for '${below[0]}'`,
-      mend: 'Count from 0 on',
+      fix: 'Count from 0 on',
     })
   const eligible = [...counts].filter(([, count]) => count > 0 || zeroTakesPart)
   const given = new Map<Seat, number>()

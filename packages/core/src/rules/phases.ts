@@ -282,14 +282,14 @@ export const phases = shape.does({
   },
   calls: {
     phase: (match): Phase => match.own.now.phase,
-    /** Halts play: for so many ms, or until it thaws. Clocks of play stand still, and nobody may act, or at most move. */
+    /** Halts play for this many ms, or until it thaws. Clocks of play stand still, and nobody may act, or at most move. */
     freeze,
     /** From the countdown back to where it came from. */
     cancelStart(match, why: string) {
       if (match.own.now.phase === 'countdown') cancelCountdown(match, why)
     },
     thaw: (match) => thaw(match),
-    /** A break of so many ms, after which play goes on. */
+    /** A break of this many ms, after which play goes on. */
     rest: (match, ms: number, why: string) => rest(match, ms, why),
     /** Ends the bout; the verdict is another rule's. */
     finish: (match, why: string) => finish(match, why),

@@ -15,7 +15,7 @@ export interface WindowAsked {
   /** Which actions may answer it: those with `when: reaction(kind)`. */
   readonly kind: string
   readonly opener: Seat
-  /** Nothing said: all others in play, in the order of turns from the opener on. */
+  /** Default: all others in play, in the order of turns from the opener on. */
   readonly asked?: readonly Seat[]
 }
 

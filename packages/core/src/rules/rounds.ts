@@ -122,7 +122,7 @@ function timeIsUp(match: Match, final: boolean) {
 /** Timed rounds with breaks, overtime and sudden end, and the wish for a rematch. */
 export const rounds = shape.does({
   directives: {
-    /** Puts the end off by so many ms, or forward when negative; what lies in the past ends the round at once. */
+    /** Postpones the end by this many ms, or forward when negative; what lies in the past ends the round at once. */
     extend: {
       input: { by: int() },
       obey(match, { by }) {

@@ -78,7 +78,7 @@ function standings(match: Match, measures: readonly Measure[]): Standing[] {
   ]
 }
 
-/** Best first; seats that are level stand in the order of their numbers. */
+/** Best first; tied seats are in the order of their numbers. */
 function ranked(seats: readonly Seat[], measures: readonly Measure[], style: RankStyle): Standing[] {
   const compare = (a: Seat, b: Seat): number => {
     const telling = measures.find((measure) => measure.of(a) !== measure.of(b))

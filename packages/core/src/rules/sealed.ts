@@ -24,7 +24,7 @@ import { rounds } from './rounds.ts'
 
 /** What stands for a choice that was not made. */
 export interface SealedOptions<V> {
-  /** This one; nothing said: none. */
+  /** This one. Default: none. */
   readonly otherwise?: V
   /** One of these at random. */
   readonly among?: readonly V[]
@@ -33,7 +33,7 @@ export interface SealedOptions<V> {
    * Default: false. The choices are notices, by which nobody can follow a row that has moved on.
    */
   readonly follows?: boolean
-  /** Whether the choices that a seat has stand in its view: of few values only. Else they are looked up on request. */
+  /** Whether the choices that a seat has are in its view: of few values only. Default: they are looked up on request. */
   readonly offered?: boolean
 }
 /** A choice as it was revealed. */

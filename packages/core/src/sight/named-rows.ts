@@ -6,7 +6,7 @@ const none: Texts = new Map()
 
 /**
  * Cells that name rows: a viewer gets the ids of those rows that it sees, and null or nothing for the others. What each
- * viewer was told is remembered, since it changes when the other row does.
+ * viewer was sent is remembered, since it changes when the other row does.
  */
 export class NamedRows {
   private readonly store: Store
@@ -57,7 +57,7 @@ export class NamedRows {
     this.tell(row, viewer, this.texts(row, placeOf(row, viewer), viewer))
   }
 
-  /** Rows that somebody was told of: another row's change may have changed what they name. */
+  /** Rows that somebody was sent: another row's change may have changed what they name. */
   rows(): CompiledRow[] {
     return this.known === undefined ? [] : [...this.known.keys()]
   }

@@ -284,7 +284,7 @@ export const sortForAll = (tellings: Telling[], seats: SeatNumbers): void =>
     (telling) => keyOf(telling.forAll(), seats),
   )
 
-/** What a viewer gets of what was told until it lost its seat. It knows no rows any more. */
+/** What a viewer gets of what happened until it lost its seat. It knows no rows any more. */
 export const partingNotices = (
   tellings: readonly Telling[],
   viewer: string,

@@ -4,7 +4,7 @@ import type { NamedRows } from './named-rows.ts'
 import { plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
 
-/** A rule with its parts, as they stand under its name in the view. */
+/** A rule with its parts, as they are under its name in the view. */
 export interface ViewedRule {
   readonly name: string
   readonly parts: readonly StoredPart[]

@@ -1,7 +1,7 @@
 import type { Seat } from './cell.ts'
 
 /**
- * A set of viewers, worked out once per row and not once per viewer: the named seats, or, where `all` is set, everyone
+ * A set of viewers, computed once per row and not once per viewer: the named seats, or, where `all` is set, everyone
  * but them (spectators are of `all` sets only).
  */
 export interface Audience {
@@ -16,7 +16,7 @@ const none: ReadonlySet<Seat> = new Set()
 export const allViewers: Audience = { all: true, seats: none }
 export const noViewers: Audience = { all: false, seats: none }
 
-/** These seats; what is undefined is left out, so that a cell which may be empty can be handed over. */
+/** These seats; what is undefined is left out, so that a cell which may be empty can be passed. */
 export function only(...seats: readonly (Seat | undefined)[]): Audience {
   const named = seats.filter((seat) => seat !== undefined)
   return named.length === 0 ? noViewers : { all: false, seats: new Set(named) }

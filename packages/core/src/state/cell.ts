@@ -52,13 +52,13 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly sights: readonly Sight[]
   /** Known to types only. */
   readonly mark?: { readonly is: M }
-  /** Whether a value must be handed over where one is made. */
+  /** Whether a value must be given where one is made. */
   readonly required: boolean
   /** What a page or a generator of play may offer: the values of a choice, the bounds of a number. */
   readonly values?: readonly string[]
   readonly least?: number
   readonly most?: number
-  /** Told at most once in so many ms: see {@link Numeric.latest}. */
+  /** Sent at most once in this many ms: see {@link Numeric.latest}. */
   readonly every?: number
   /** The cell inside a list or a maybe. */
   readonly of?: AnyCell
@@ -96,7 +96,7 @@ export interface Choice<V extends string> extends Cell<V, 'nobody', 'required'> 
 
 /** A reference to a row, which may say what becomes of it. */
 export interface Reference<V, M extends Mark = never> extends Cell<V, 'nobody', M> {
-  /** Nothing said: `maybe` and `list` let go of the row, a bare reference forbids its removal. */
+  /** Default: `maybe` and `list` let go of the row, a bare reference forbids its removal. */
   whenGone(gone: Gone): Cell<V, 'nobody', M>
 }
 

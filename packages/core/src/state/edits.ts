@@ -3,7 +3,7 @@ export function escapeInPath(key: string): string {
   return JSON.stringify(key.replaceAll('~', '~0').replaceAll('/', '~1')).slice(1, -1)
 }
 
-/** The whole value anew. */
+/** The whole value again. */
 export const editWhole = (path: string, value: string): string =>
   `,{"op":"replace","path":"${path}","value":${value}}`
 const add = (path: string, value: string): string => `,{"op":"add","path":"${path}","value":${value}}`

@@ -3,7 +3,7 @@ import type { CompiledRow, RowShape } from './row-class.ts'
 import type { Store } from './store.ts'
 import { KeyedTable, SeatTable, type StoredPart } from './tables.ts'
 
-/** What is being read while a sight is worked out: rows, whole parts (by their shape), and other things that can change. */
+/** What is being read while a sight is computed: rows, whole parts (by their shape), and other things that can change. */
 export class Trace {
   private current: Set<object> | undefined
 

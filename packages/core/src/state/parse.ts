@@ -145,7 +145,7 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
       return new Misfit([`the input must be an object, not ${shown(value)}`])
     const issues: string[] = []
     for (const name of Object.keys(value))
-      if (!Object.hasOwn(cells, name)) issues.push(`'${name}' is no cell of this input`)
+      if (!Object.hasOwn(cells, name)) issues.push(`'${name}' is not a cell of this input`)
     const given: Record<string, unknown> = {}
     for (const { name, cell, hasGaps } of each) {
       const raw = Object.hasOwn(value, name) ? (value as Record<string, unknown>)[name] : undefined

@@ -3,7 +3,7 @@ import type { Cell, Cells, Reach, Seat, Sight } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
 import type { Onlooker } from './sights.ts'
 
-/** Cells go back to their first values when a new one begins; nothing said: each bout. */
+/** Cells go back to their first values when a new one begins. Default: each bout. */
 export type Span = 'turn' | 'life' | 'round' | 'bout' | 'match'
 
 /** Sight that depends on the row: for a cell, who sees it of this row. */
@@ -18,7 +18,7 @@ export interface Mask<Row = never> {
   readonly to: Sight
   readonly as: (row: Row, look: Onlooker) => string | number | boolean | null
 }
-/** What views have of a part beside its cells: worked out from the row, and from what else the function looks at. */
+/** What views have of a part beside its cells: computed from the row, and from what else the function looks at. */
 export type Derived<W> = {
   readonly derived?: {
     readonly is: {
@@ -96,7 +96,7 @@ export interface Table<F extends Cells, Gap extends string = never> {
    */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Table<Masked<F, W>, Gap>
   /**
-   * What views have beside the cells: `{ total: { to: everyone, as: (row) => row.a + row.b } }`. It is worked out at the
+   * What views have beside the cells: `{ total: { to: everyone, as: (row) => row.a + row.b } }`. It is computed at the
    * end of a step, again whenever something that it read has changed; handlers do not have it. Said last.
    */
   derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(

@@ -5,7 +5,7 @@ import { type AnyCell, type Cells, shown } from './cell.ts'
 export type Values = { readonly [cell: string]: unknown }
 
 /**
- * Compiles what makes an event or a draft out of what was handed over: first values filled in, each value checked.
+ * Compiles what makes an event or a draft out of what was given: first values filled in, each value checked.
  * It throws ZR_STATE_BAD_VALUE, since only handlers make these.
  */
 export function compileFill(path: string, cells: Cells, generated: boolean): (given: Values) => Values {

@@ -28,7 +28,7 @@ export interface CompiledRow {
   $toldNames: RowNames | undefined
   /** What it adds to the hash, kept until it is written, for rows of tables: most of them never change again. */
   $lanes: Lanes | undefined
-  /** Keeps the indexes of the row's table, while it stands in one that has any. */
+  /** Keeps the indexes of the row's table, while it is in one that has any. */
   $index: RowIndex | undefined
   $restore(code: number, old: unknown): void
   $keep(code: number, old: unknown): void
@@ -72,7 +72,7 @@ export interface Facet {
   readonly references: readonly string[]
   readonly policy: (row: CompiledRow, look: Onlooker) => Audience
 }
-/** What stands in place of a cell for those who get it and do not see the cell; or beside the cells, where there is none of its name. */
+/** What replaces a cell for those who get it and do not see the cell; or is added to the cells, where there is none of its name. */
 export interface MaskPlan {
   readonly name: string
   /** The facet of the cell that it stands for; −1 where nobody sees that cell, or there is none. */
@@ -88,7 +88,7 @@ export interface RowShape extends RowLayout {
 
 /** What a part says of its rows beside their cells. */
 export interface RowPlan {
-  /** Where its rows stand in a view, such as `/vitals/body`. */
+  /** Where its rows are in a view, such as `/vitals/body`. */
   readonly path: string
   /** Whether there is a row for each key; else there is one. */
   readonly keyed: boolean

@@ -28,7 +28,7 @@ export function closureRow(layout: RowLayout): RowClass {
     readonly $values: unknown[]
     readonly $was: unknown[] = []
     readonly $marks: number[]
-    /** When cells were last told that are told only so often. */
+    /** When cells were last sent that are sent only so often. */
     readonly $toldAt: number[] = []
 
     constructor(store: Store, id: string, number: number, given?: object) {

@@ -19,7 +19,7 @@ export interface PlacedCell {
   readonly seen: boolean
   readonly indexed: boolean
   readonly reference: RowReference | undefined
-  /** Told at most once in so many ms; nothing where each change is told. */
+  /** Sent at most once in this many ms; nothing where each change is sent. */
   readonly every: number | undefined
 }
 
@@ -178,6 +178,6 @@ export const mayBeNothing = ({ kind, initial }: AnyCell): boolean =>
 export const sharedCells = (each: readonly PlacedCell[], { names }: Facet): PlacedCell[] =>
   each.filter(({ name, reference }) => names.includes(name) && reference === undefined)
 
-/** Whether a change of it is told as operations inside the value. */
+/** Whether a change of it is sent as operations inside the value. */
 export const isEdited = ({ seen, form, reference }: PlacedCell): boolean =>
   seen && form.edit !== undefined && reference === undefined

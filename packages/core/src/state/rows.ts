@@ -8,7 +8,7 @@ export type Row<F> = F extends infer G extends Cells ? { -readonly [K in keyof G
 export type Settled<F> = F extends infer G extends Cells
   ? { readonly [K in keyof G]: G[K]['initial'] }
   : never
-/** What must be handed over to make one: cells without a written first value, and of the others what differs. */
+/** What must be given to make one: cells without a written first value, and of the others what differs. */
 export type Given<F> = F extends infer G extends Cells
   ? Flat<
       { readonly [K in keyof G as 'required' extends MarkOf<G[K]> ? K : never]: G[K]['initial'] } & {

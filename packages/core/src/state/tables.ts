@@ -74,7 +74,7 @@ export class SingleTable implements StoredPart {
   constructor(store: Store, shape: RowShape) {
     this.shape = shape
     this.row = new shape.RowOf(store, '', 0)
-    this.row.$told = true // it stands in every view from the first on
+    this.row.$told = true // it is in every view from the first on
     if (shape.byRow) store.touch(this.row as PolicyRow)
   }
 

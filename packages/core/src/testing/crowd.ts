@@ -15,9 +15,9 @@ export interface Crowd {
 export interface Demo {
   readonly seed?: string
   readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
-  /** Up to how many seats are filled with bots where people play; nothing said: those named, eight at most. */
+  /** Up to how many seats are filled with bots where people play. Default: those named, eight at most. */
   readonly filledTo?: number
-  /** Nothing said: everyone does anything at random. */
+  /** Default: everyone does anything at random. */
   crowd?(seed: string): Crowd
   /** A notice as a line of the feed; nothing for what is not worth a line. */
   tell?(notice: Notice, name: (seat: unknown) => string): Line | undefined
@@ -52,7 +52,7 @@ export function playOut<S extends Spec, O extends Spec>(
     beatOnce(match, crowd)
     each()
     const beat = Math.min(match.now + crowd.every, until)
-    // Stop at each timer on the way, so that what it tells is told at its own time.
+    // Stop at each timer on the way, so that what it sends is sent at its own time.
     while (match.nextDue !== undefined && match.nextDue <= beat && !isOver()) {
       match.advanceTo(match.nextDue)
       each()

@@ -40,7 +40,7 @@ export interface ClientMatch<V extends BareView> {
     input?: object,
     how?: { readonly life?: number; readonly turn?: number },
   ): Promise<{ readonly ok: true } | Refused>
-  /** The inputs with which an action would be accepted now, for actions whose options do not stand in the view. */
+  /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
   leave(): void
 }

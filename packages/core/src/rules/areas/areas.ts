@@ -136,7 +136,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
       remove: (match, id: string) => match.own.things.remove(id),
       /** How many things of a kind lie about. */
       count: (match, kind: string): number => match.own.things.where({ kind }).length,
-      /** From now on a seat is told in which direction another lies; nobody ends it. */
+      /** From now on a seat is shown in which direction another is; nobody ends it. */
       point(match, seat: Seat, target: Seat | undefined) {
         match.own.hints.of(seat).of = target
         if (target === undefined) {

@@ -22,7 +22,7 @@ export class Nearness {
   private readonly near: number
   private readonly far: number
   private readonly isWhole: boolean
-  /** A sector's neighbours, worked out before: they never change. */
+  /** A sector's neighbours, computed before: they never change. */
   private readonly neighbours: Map<string, readonly string[]> = new Map()
 
   constructor({ near, far = near }: AreaSettings) {
@@ -62,7 +62,7 @@ export class Nearness {
     return distance > hidden * hidden && match.use(teams)?.foes(viewer, seat) !== false
   }
 
-  /** Whether a seat sees another, as it was last worked out. */
+  /** Whether a seat sees another, as it was last computed. */
   isSeen(match: Match, viewer: Seat, seat: Seat): boolean {
     const { hidden, near, placed } = match.own.spots.of(seat)
     return this.isWhole && hidden === undefined ? placed : near.has(viewer)

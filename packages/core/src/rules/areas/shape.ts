@@ -27,9 +27,9 @@ export interface Point {
   readonly y: number
 }
 export interface AreaSettings {
-  /** Whoever comes this near is seen. Nothing said: everyone sees everything, but for who is hidden. */
+  /** Whoever comes this near is seen. Default: everyone sees everything, but for who is hidden. */
   readonly near?: number
-  /** Whoever is seen stays so until it is further away than this; nothing said: as `near`. */
+  /** Whoever is seen stays so until it is further away than this. Default: as `near`. */
   readonly far?: number
   /** Ms between two updates of a position. */
   readonly every?: number
@@ -37,9 +37,9 @@ export interface AreaSettings {
   readonly jump?: number
   /** Ms between two hints of where something lies. */
   readonly hintEvery?: number
-  /** The most units a second that a client may move by itself; nothing said: only facts say where a seat is. */
+  /** The most units a second that a client may move by itself. Default: only facts say where a seat is. */
   readonly speed?: number
-  /** Whether something stands in the way of a client's move. */
+  /** Whether something is in the way of a client's move. */
   readonly wall?: (from: Point, to: Point) => boolean
 }
 

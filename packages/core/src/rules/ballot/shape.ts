@@ -25,7 +25,7 @@ export interface BallotOpening {
   readonly voters: readonly Seat[]
   /** Seats, or whatever else can be chosen. */
   readonly candidates: readonly string[]
-  /** Whose vote decides a tie; nothing said: the setting `ties` does. */
+  /** Whose vote decides a tie. Default: the setting `ties` does. */
   readonly chair?: Seat
 }
 
@@ -66,7 +66,7 @@ export const ruleOf = <const N extends string>(name: N) =>
       selfVote: z.boolean().default(true),
       /** What becomes of the vote of who leaves or goes out. */
       removedVoter: z.enum(['drop', 'keep']).default('drop'),
-      /** Whether only the winners are told, no totals. */
+      /** Whether only the winners are shown, without totals. */
       hideTotals: z.boolean().default(false),
     }),
     state: {

@@ -10,7 +10,7 @@ import { type Match, shape } from './shape.ts'
 /** The kind of a down that a rule has ordered: marks are not looked at. */
 const RULE = 'rule'
 
-/** From here on a streak is told when it is over. */
+/** From here on a streak is announced when it is over. */
 const TOLD_STREAK = 3
 
 const isFoe = (match: Match, a: Seat, b: Seat): boolean => match.use(teams)?.foes(a, b) ?? true

@@ -12,7 +12,7 @@ export interface Placed extends Spot {
 }
 /** A board, and what a line of it is worth. */
 export interface GridOptions extends Size {
-  /** A straight line of so many cells of one seat wins the bout; nothing said: lines are the mode's business. */
+  /** A straight line of this many cells of one seat wins the bout. Default: lines are up to the mode. */
   readonly line?: number
   /** Whether a longer line wins, too. */
   readonly longer?: 'counts' | 'not'

@@ -18,7 +18,7 @@ import {
 export interface PilesOptions<P extends string> {
   /** From where a place is filled up, shuffled, when it runs out: `{ deck: 'burnt' }`. */
   readonly refill?: { readonly [K in P]?: NoInfer<P> }
-  /** Where the hand of a leaver goes; nothing said: aside, out of the game. */
+  /** Where the hand of a leaver goes. Default: aside, out of the game. */
   readonly leavers?: NoInfer<P>
 }
 
@@ -272,9 +272,9 @@ export const pilesOf = <const N extends string, F, const P extends string>(
         const row = match.own.cards.get(id)
         return row && cardOf(row)
       },
-      /** A seat sees the faces of these cards: for so many ms, or until they go anywhere. */
+      /** A seat sees the faces of these cards: for this many ms, or until they go anywhere. */
       peek: look,
-      /** Turns a card up or down; up for so many ms, after which it is turned back. */
+      /** Turns a card up or down; up for this many ms, after which it is turned back. */
       turn,
       /** These cards of a place are mixed with one another: nobody can tell any more which is which. */
       mix(match, cards: readonly string[]) {

@@ -61,7 +61,7 @@ export function welcome(match: Match, seat: Seat) {
     match.own.pool.left = new Map(match.own.pool.left).set(poolOf(match, seat), lives)
 }
 
-/** With lives for each round all begin anew, and who was out is in again. */
+/** With lives for each round all begin again, and who was out is in again. */
 export function renewLives(match: Match) {
   if (match.settings.livesPer !== 'round') return
   giveLives(match)

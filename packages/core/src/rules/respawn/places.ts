@@ -46,7 +46,7 @@ function oldest(match: Match, all: readonly Place[]): Place | undefined {
   return all.find((place) => used(place) === least)
 }
 
-/** At random among those not yet drawn; when all were, they are shuffled anew. */
+/** At random among those not yet drawn; when all were, they are shuffled again. */
 function shuffled(match: Match, free: readonly Place[]): Place | undefined {
   const { places } = match.own
   const left = free.filter(({ name }) => !places.drawn.has(name))
@@ -82,7 +82,7 @@ function chosen(
   if (place === undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `respawn's 'choose' gave '${name}', which is none of ${places.map((each) => each.name).join(', ')}`,
-      mend: 'Give the name of one of the places that it was asked about',
+      fix: 'Give the name of one of the places that it was asked about',
     })
   return place
 }

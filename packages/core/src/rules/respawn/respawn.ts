@@ -73,7 +73,7 @@ function afterDown(match: Match, seat: Seat) {
   match.resolve('schedule', { seat, after: delayOf(match.settings, match.own.lives.of(seat).downs, played) })
 }
 
-/** Who had left while it was down waits anew; the life is used already, a return of the team is not. */
+/** Who had left while it was down waits again; the life is used already, a return of the team is not. */
 function resume(match: Match, seat: Seat) {
   if (match.use(phases).phase() !== 'live') return
   const { place } = match.own.orders.of(seat)

@@ -9,7 +9,7 @@ export interface RoleKind<C extends string = string> {
    * last for all further ones: `[3, 1, 0]` is at most two.
    */
   readonly weight?: number | readonly number[]
-  /** The side that it belongs to; nothing said: one of its own. */
+  /** The side that it belongs to. Default: one of its own. */
   readonly camp?: C
   /** Whether its camp knows who has it. */
   readonly tellCamp?: boolean

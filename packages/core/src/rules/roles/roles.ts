@@ -34,9 +34,9 @@ const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
     settings: z.object({
       /** With 'fewest-before' roles with a count go to those who had them least in this match. */
       assign: z.enum(['random', 'fewest-before']).default('random'),
-      /** When roles are dealt anew. */
+      /** When roles are dealt again. */
       dealt: z.enum(['bout', 'round']).default('bout'),
-      /** Whether all are told how many there are of each role. */
+      /** Whether everyone is shown how many there are of each role. */
       countsSeen: z.enum(['everyone', 'nobody']).default('everyone'),
       revealOnOut: z.boolean().default(false),
       revealOnLeave: z.boolean().default(false),
@@ -194,7 +194,7 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       /** All of a camp that have not left, by seat number; they may be out. */
       camp: (match, { camp }: Camp): readonly Seat[] =>
         match.seats.filter((seat) => campOf(roleOf(match, seat)) === camp),
-      /** Two seats change roles, and each is told its new one; nobody else notices. */
+      /** Two seats change roles, and each is shown its new one; nobody else notices. */
       swap(match, one: Seat, other: Seat) {
         const [role, others] = [roleOf(match, one), roleOf(match, other)]
         for (const [seat, now] of [
@@ -208,7 +208,7 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       },
       /** From now on everyone knows it. */
       reveal,
-      /** Deals all roles anew. */
+      /** Deals all roles again. */
       deal,
     },
   })

@@ -39,7 +39,7 @@ export const roster = shape.does({
     },
   },
   directives: {
-    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is handed over. Without `player`, the seat's id stands for it. */
+    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is given to the newcomer. Without `player`, the seat's id stands for it. */
     join: {
       input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
       obey: (match, { player, ...asked }) =>

@@ -47,7 +47,7 @@ export const shape = declareRule({
     filled: { seat: seatRef().seenBy(everyone) },
     /** Who had left is in its seat again. */
     'came-back': { seat: seatRef().seenBy(everyone) },
-    /** Why is told to who was sent off. */
+    /** Says why, to the seat that was sent off. */
     kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
     returned: { seat: seatRef().seenBy(everyone) },
     absent: { seat: seatRef().seenBy(everyone) },

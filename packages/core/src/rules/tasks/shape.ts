@@ -49,7 +49,7 @@ export const shape = declareRule({
     /** In which order everyone's tasks come, and how many are open at once. */
     spawn: z.enum(['all', 'in-order', 'random']).default('all'),
     atOnce: z.int().min(1).default(1),
-    /** Whether the list begins anew when it is used up. Then all is never done. */
+    /** Whether the list begins again when it is used up. Then all is never done. */
     again: z.boolean().default(false),
     /** Each open task lies at a free one of these, drawn at random. */
     places: z.array(z.string().min(1)).refine(unique, 'has a place twice').default([]),

@@ -57,7 +57,7 @@ export function fill(match: Match) {
   }
 }
 
-/** With an endless list what is closed goes, but not at the very ms: who came second is told that it is done. */
+/** With an endless list what is closed goes, but not at the very ms: who came second is answered that it is done. */
 function forgetOld(match: Match) {
   for (const row of match.own.rows.all())
     if (row.closedAt !== undefined && row.closedAt < match.time.play) match.own.rows.remove(row.id)

@@ -59,7 +59,7 @@ function custom(match: Match, seats: readonly Seat[], cycle: number): Seat[] {
   if (own.length === 0 || stranger !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `turns' 'inOrder' gave ${stranger === undefined ? 'nobody' : `'${stranger}', who is not in play`}`,
-      mend: 'Give seats that it was asked about, at least one',
+      fix: 'Give seats that it was asked about, at least one',
     })
   return [...own]
 }

@@ -86,7 +86,7 @@ export const shape = declareRule({
   }),
   takes: (given: {
     readonly steps: readonly Step[]
-    /** For the order 'custom': seats may be left out, or stand in it more than once. */
+    /** For the order 'custom': seats may be left out, or be in it more than once. */
     readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
   }) => given,
   state: {

@@ -267,7 +267,7 @@ export const turns = shape.does({
       order.extra = [...order.extra, seat]
       match.emit('extra-given', { seat })
     },
-    /** So many of its regular turns do not take place. */
+    /** This many of its regular turns do not take place. */
     miss(match, seat: Seat, n: number) {
       match.own.seats.of(seat).misses += n
     },
@@ -283,7 +283,7 @@ export const turns = shape.does({
     hold,
     goOn: letGo,
     isHeld: (match, why: string): boolean => match.own.now.held.has(why),
-    /** So many ms more on the clock of this turn. */
+    /** Adds this many ms to the clock of this turn. */
     addTime(match, ms: number) {
       if (match.timers.runs('clock')) match.own.now.ends = match.timers.shift('clock', ms)
     },

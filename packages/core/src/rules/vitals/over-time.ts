@@ -4,7 +4,7 @@ import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
-/** A real wound starts the wait for regrowth anew. */
+/** A real wound starts the wait for regrowth again. */
 export function stirRegrowth(match: Match, seat: Seat) {
   const { regenDelay, regenRate, shieldDelay, shieldRate } = match.settings
   if (regenRate > 0) match.timers.start('regen', { in: regenDelay, key: seat })

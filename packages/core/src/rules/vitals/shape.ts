@@ -40,7 +40,7 @@ export const shape = declareRule({
     /** The same for health. */
     regenDelay: z.int().min(0).default(seconds(5)),
     regenRate: z.int().min(0).default(0),
-    /** Every so many ms health loses `rate` thousandths of itself, and never falls below `least`. */
+    /** At this interval (ms) health loses `rate` thousandths of itself, and never falls below `least`. */
     decay: z
       .object({ every: z.int().min(1), rate: z.int().min(1).max(1000), least: z.int().min(1).default(1) })
       .nullable()

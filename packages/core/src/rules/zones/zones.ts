@@ -118,7 +118,7 @@ function beginRound(match: Match) {
     match.own.zones.add({ name, full: match.settings.needed * HEAD, since: match.time.play })
 }
 
-/** Zones stand still until they begin anew with the next round. */
+/** Zones stand still until they begin again with the next round. */
 function rest(match: Match) {
   for (const zone of match.own.zones.all()) {
     zone.progress = progressOf(match, zone)

@@ -144,12 +144,12 @@ function assertAsked(checks: number, also: readonly string[], variations: readon
   if (!Number.isSafeInteger(checks) || checks < 1)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `An audit was asked for ${checks} checks`,
-      mend: 'Look at one moment at least',
+      fix: 'Look at one moment at least',
     })
   const unknown = also.find((cell) => variations.every(({ name }) => name !== cell))
   if (unknown !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `No cell '${unknown}' is there to be varied`,
-      mend: "Name it as 'rule.part.cell'",
+      fix: "Name it as 'rule.part.cell'",
     })
 }

@@ -99,6 +99,6 @@ export function assertKnown(disclosures: readonly Disclosure[], { rules }: Ruleb
   }
 }
 
-function refuse(what: string, mend: string): never {
-  throw new RefereeError('ZR_MATCH_MISUSED', { what, mend })
+function refuse(what: string, fix: string): never {
+  throw new RefereeError('ZR_MATCH_MISUSED', { what, fix })
 }

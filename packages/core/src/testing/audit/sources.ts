@@ -107,7 +107,7 @@ function beginPlay(
   if (Object(match.state['phases']).now.phase !== 'live')
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `The match to audit did not begin with ${seats.length} seats`,
-      mend: 'Name as many as the rulebook needs, each once',
+      fix: 'Name as many as the rulebook needs, each once',
     })
   return match
 }

@@ -13,7 +13,7 @@ export interface Change {
   readonly rows: ReadonlyMap<string, readonly number[]>
 }
 
-/** Makes twins of one match. Ids are worked out once for all of them, since they are the same in most. */
+/** Makes twins of one match. Ids are computed once for all of them, since they are the same in most. */
 export class Twins {
   readonly #book: AnyRulebook
   #ids: IdMaker | undefined
@@ -33,7 +33,7 @@ export class Twins {
   }
 }
 
-/** The same ids, each worked out once. */
+/** The same ids, each computed once. */
 function kept(ids: IdMaker): IdMaker {
   const known = new Map<string, string>()
   return {
