@@ -65,7 +65,7 @@ test('VI9, VI10: the later protection counts; it keeps off the surroundings and 
 })
 
 test('protection that is over is nothing: at its ms, at a down, for who leaves, when the bout ends', () => {
-  const { match, at, protect, body, hit } = brawling({ protects: 'foes' })
+  const { match, at, protect, body } = brawling({ protects: 'foes' })
   const until = (seat?: string) => body(seat).protectedUntil
   protect('otter', 2000)
   at(1999)
@@ -75,7 +75,7 @@ test('protection that is over is nothing: at its ms, at a down, for who leaves, 
   protect('otter', 0)
   expect(until()).toBeUndefined()
   for (const seat of ['otter', 'heron', 'vole']) protect(seat, 60_000)
-  hit(100) // by the surroundings
+  match.report('brawl.hit', { target: 'otter', amount: 100 }) // by the surroundings
   match.submit('heron', 'roster.leave', {})
   expect([until(), until('heron'), until('vole')]).toEqual([undefined, undefined, 62_000])
   match.direct('phases.abandon', {})
