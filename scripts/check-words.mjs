@@ -13,6 +13,7 @@ const phrases = [
   [/\bworked out\b/i, 'computed'],
   [/\bmend(s|ed)?\b/i, 'fix'],
   [/\bhanded over\b/i, 'passed, given'],
+  [/\bobey\b/i, 'handle'],
   [/\bis no (number|cell|snapshot|seat)\b/i, 'is not a …, unknown …'],
 ]
 const root = fileURLToPath(new URL('..', import.meta.url))

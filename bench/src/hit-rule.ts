@@ -41,7 +41,7 @@ export const hitRule = defineRule({
   directives: {
     hit: {
       input: { target: seatRef(), by: seatRef(), amount: int() },
-      obey(match, { target, by, amount }) {
+      handle(match, { target, by, amount }) {
         const body = match.own.body.of(target)
         if (target === by || body.down) return refuse('no-hit')
         const now = match.time.match

@@ -18,7 +18,7 @@ const bookOf = (every: number) => {
     directives: {
       lay: {
         input: { count: int() },
-        obey(match, { count }) {
+        handle(match, { count }) {
           const chance = match.chance('lay')
           for (let n = 0; n < count; n++)
             match.use(waters).add('midge', { x: chance.int(0, WIDTH), y: chance.int(0, HEIGHT) })

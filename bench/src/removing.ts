@@ -9,13 +9,13 @@ const heap = defineRule({
   directives: {
     fill: {
       input: {},
-      obey(match) {
+      handle(match) {
         for (let n = 0; n < ROWS; n++) match.own.shells.add({ n })
       },
     },
     clear: {
       input: { oldestFirst: flag() },
-      obey(match, { oldestFirst }) {
+      handle(match, { oldestFirst }) {
         const all = [...match.own.shells.all()]
         for (const { id } of oldestFirst ? all : all.reverse()) match.own.shells.remove(id)
       },

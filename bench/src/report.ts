@@ -73,7 +73,7 @@ const blows = defineRule({
   facts: {
     hit: {
       input: { target: seatRef(), by: seatRef(), amount: int() },
-      hear: (match, { target, by, amount: taken }) => match.resolve('blow', { target, by, amount: taken }),
+      handle: (match, { target, by, amount: taken }) => match.resolve('blow', { target, by, amount: taken }),
     },
   },
 })

@@ -73,7 +73,7 @@ const board = defineRulebook({
       facts: {
         beat: {
           input: {},
-          hear(match) {
+          handle(match) {
             match.own.pace.beat += 1
           },
         },
@@ -94,7 +94,7 @@ const dealing = defineRulebook({
       facts: {
         again: {
           input: {},
-          hear(match) {
+          handle(match) {
             for (const seat of match.seats)
               match.use(wicks).move({
                 seat,

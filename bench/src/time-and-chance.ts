@@ -13,7 +13,7 @@ const clockwork = defineRule({
     /** Starts, moves and cancels among many that run. */
     turn: {
       input: { from: int(), count: int() },
-      obey(match, { from, count }) {
+      handle(match, { from, count }) {
         for (let n = 0; n < count; n++) {
           const key = `k${(from + n * 7) % TIMERS}`
           if (n % 4 === 0) match.timers.cancel('once', key)
@@ -23,7 +23,7 @@ const clockwork = defineRule({
     },
     draw: {
       input: {},
-      obey(match) {
+      handle(match) {
         const die = match.chance('die')
         for (let n = 0; n < DRAWS; n++) drawn += die.int(1, 6)
       },
@@ -69,7 +69,7 @@ function compile(): Row {
         ),
       },
       directives: Object.fromEntries(
-        Array.from({ length: 5 }, (_each, n) => [`order-${n}`, { input: { by: int() }, obey() {} }]),
+        Array.from({ length: 5 }, (_each, n) => [`order-${n}`, { input: { by: int() }, handle() {} }]),
       ),
     }),
   )

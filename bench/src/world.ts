@@ -26,7 +26,7 @@ const drift = defineRule({
   directives: {
     move: {
       input: { seat: seatRef(), x: int(), y: int(), cargo: int() },
-      obey(match, { seat, x, y, cargo }) {
+      handle(match, { seat, x, y, cargo }) {
         const raft = match.own.raft.of(seat)
         raft.x = x
         raft.y = y
@@ -36,13 +36,13 @@ const drift = defineRule({
     },
     drop: {
       input: { count: int() },
-      obey(match, { count }) {
+      handle(match, { count }) {
         for (let n = 0; n < count; n++) match.own.crates.add({ x: n, y: n })
       },
     },
     push: {
       input: { crate: text(), x: int(), y: int() },
-      obey(match, { crate: id, x, y }) {
+      handle(match, { crate: id, x, y }) {
         const crate = match.own.crates.get(id)
         if (crate === undefined) return
         crate.x = x

@@ -157,7 +157,7 @@ test('a record names its settings and what its rules were: a replay uses those, 
       directives: {
         light: {
           input: { seat: seatRef() },
-          obey(match, { seat }) {
+          handle(match, { seat }) {
             match.own.flame.of(seat).lit += match.settings.oil
           },
         },
@@ -288,7 +288,7 @@ test('timers go on under their names, also where another version of the rulebook
         },
       },
     },
-    directives: { light: { input: {}, obey: (match) => match.timers.start('out', { in: 5000 }) } },
+    directives: { light: { input: {}, handle: (match) => match.timers.start('out', { in: 5000 }) } },
   })
   const bell = defineRule({
     name: 'bell',

@@ -141,7 +141,7 @@ export const pondRule = shape.does({
   facts: {
     ate: {
       input: { seat: seatRef(), thing: rowOf('areas.things') },
-      hear(match, { seat, thing }) {
+      handle(match, { seat, thing }) {
         const found = match.use(waters).thing(thing)
         if (found === undefined || !match.use(waters).isWithin(seat, found, match.settings.reach))
           return refuse('too-far')
@@ -162,7 +162,7 @@ export const pondRule = shape.does({
     },
     bit: {
       input: { by: seatRef(), target: seatRef() },
-      hear(match, { by, target }) {
+      handle(match, { by, target }) {
         if (!hunts(match, by, target)) return refuse('no-prey')
         const spot = match.use(waters).spot(target)
         if (spot === undefined || !match.use(waters).isWithin(by, spot, match.settings.reach))

@@ -109,7 +109,7 @@ export const raft = defineRule({
   facts: {
     rammed: {
       input: { target: seatRef(), by: seatRef() },
-      hear(match, { target, by }) {
+      handle(match, { target, by }) {
         const ruling = match.use(vitals).hurt({ target, by, amount: match.settings.ram, kind: 'ram' })
         if (ruling.ok && !ruling.idle)
           match.emit('rammed', { target, by, health: match.use(vitals).health(target) })
@@ -118,7 +118,7 @@ export const raft = defineRule({
     },
     found: {
       input: { seat: seatRef(), crates: int(1) },
-      hear(match, { seat, crates }) {
+      handle(match, { seat, crates }) {
         if (!match.use(vitals).isUp(seat)) return refuse('down')
         const hold = match.own.hold.of(seat)
         hold.cargo += crates
@@ -127,7 +127,7 @@ export const raft = defineRule({
     },
     bronze: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         const ruling = match.use(finds).give({ seat, kind: 'bronze' })
         if (ruling.ok) match.emit('armed', { seat })
         return ruling
@@ -135,7 +135,7 @@ export const raft = defineRule({
     },
     mist: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         const ruling = match.use(finds).give({ seat, kind: 'mist' })
         if (ruling.ok) match.emit('veiled', { seat })
         return ruling
@@ -143,7 +143,7 @@ export const raft = defineRule({
     },
     docked: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         const hold = match.own.hold.of(seat)
         const { cargo } = hold
         if (cargo === 0) return refuse('nothing-to-land')

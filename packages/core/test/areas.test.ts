@@ -14,17 +14,17 @@ const meadow = defineRule({
   facts: {
     lay: {
       input: { kind: text(), x: int(), y: int() },
-      hear(match, { kind, x, y }) {
+      handle(match, { kind, x, y }) {
         match.use(areas).add(kind, { x, y })
       },
     },
     put: {
       input: { seat: seatRef(), x: int(), y: int() },
-      hear: (match, { seat, x, y }) => match.use(areas).put(seat, { x, y }),
+      handle: (match, { seat, x, y }) => match.use(areas).put(seat, { x, y }),
     },
     seek: {
       input: { seat: seatRef(), target: maybe(seatRef()) },
-      hear: (match, { seat, target }) => match.use(areas).point(seat, target),
+      handle: (match, { seat, target }) => match.use(areas).point(seat, target),
     },
   },
 })
@@ -170,13 +170,13 @@ const ford = defineRule({
   facts: {
     put: {
       input: { seat: seatRef(), x: int() },
-      hear: (match, { seat, x }) => match.use(river).put(seat, { x, y: 0 }),
+      handle: (match, { seat, x }) => match.use(river).put(seat, { x, y: 0 }),
     },
     mist: {
       input: { seat: seatRef(), within: maybe(int()) },
-      hear: (match, { seat, within }) => match.use(river).hide(seat, within),
+      handle: (match, { seat, within }) => match.use(river).hide(seat, within),
     },
-    wake: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(vitals).revive(seat) },
+    wake: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(vitals).revive(seat) },
   },
 })
 const fordBook = defineRulebook({

@@ -309,7 +309,7 @@ test('a handler that hands an input to its own match is a fault', () => {
   let handle: any
   const loop = defineRule({
     name: 'loop',
-    directives: { go: { input: {}, obey: () => handle.direct('loop.go', {}) } },
+    directives: { go: { input: {}, handle: () => handle.direct('loop.go', {}) } },
   })
   handle = beginMatch(defineRulebook({ name: 'b', seats, rules: [loop] }), { seed: 'x' })
   expect(handle.direct('loop.go', {})).toMatchObject({ code: 'fault' })

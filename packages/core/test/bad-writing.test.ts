@@ -45,7 +45,7 @@ const store = defineRule({
   directives: {
     write: {
       input: { cell: text() },
-      obey(match, { cell }) {
+      handle(match, { cell }) {
         match.own.crates.add({ size: 1 })
         const shelf = match.own.shelf.of('otter') as any
         shelf.count = 5
@@ -54,17 +54,17 @@ const store = defineRule({
     },
     insert: {
       input: {},
-      obey(match) {
+      handle(match) {
         match.own.crates.add({ size: 1, colour: 'red' } as any)
       },
     },
     inPlace: {
       input: {},
-      obey(match) {
+      handle(match) {
         ;(match.own.shelf.of('otter').tags as any).add('x')
       },
     },
-    later: { input: {}, obey: (async () => undefined) as any },
+    later: { input: {}, handle: (async () => undefined) as any },
   },
 })
 const books = [true, false].map((generateCode) =>

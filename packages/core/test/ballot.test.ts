@@ -11,14 +11,14 @@ const host = defineRule({
   facts: {
     call: {
       input: { voters: list(seatRef()), candidates: list(text()), chair: maybe(seatRef()) },
-      hear: (match, { chair, ...asked }) =>
+      handle: (match, { chair, ...asked }) =>
         match.use(tasting).open({ ...asked, ...(chair !== undefined && { chair }) }),
     },
-    out: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
-    freeze: { input: {}, hear: (match) => match.use(phases).freeze('tasting') },
+    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    freeze: { input: {}, handle: (match) => match.use(phases).freeze('tasting') },
     withdraw: {
       input: { candidate: text() },
-      hear: (match, { candidate }) => match.use(tasting).withdraw(candidate),
+      handle: (match, { candidate }) => match.use(tasting).withdraw(candidate),
     },
   },
   amend: {

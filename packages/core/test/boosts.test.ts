@@ -27,15 +27,15 @@ const fray = defineRule({
   facts: {
     give: {
       input: { seat: seatRef(), kind: choice(...names), by: maybe(seatRef()), lasts: maybe(int()) },
-      hear: (match, given) => match.use(boosts).give(given),
+      handle: (match, given) => match.use(boosts).give(given),
     },
     take: {
       input: { seat: seatRef(), kind: choice(...names) },
-      hear: (match, { seat, kind }) => match.use(boosts).take(seat, kind),
+      handle: (match, { seat, kind }) => match.use(boosts).take(seat, kind),
     },
     hit: {
       input: { target: seatRef(), by: seatRef(), amount: int() },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
+      handle: (match, blow) => match.use(vitals).hurt(blow),
     },
   },
 })

@@ -34,31 +34,31 @@ const brawl = defineRule({
         through: maybe(choice('shield', 'armour', 'all')),
         passive: flag(false),
       },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
+      handle: (match, blow) => match.use(vitals).hurt(blow),
     },
     heal: {
       input: { target: seatRef(), amount: int() },
-      hear: (match, given) => match.use(vitals).heal(given),
+      handle: (match, given) => match.use(vitals).heal(given),
     },
     /** A deadly blow and a heal after it, both in one step. */
     late: {
       input: { target: seatRef() },
-      hear(match, { target }) {
+      handle(match, { target }) {
         match.use(vitals).hurt({ target, amount: 100 })
         match.use(vitals).heal({ target, amount: 10 })
       },
     },
     burn: {
       input: { target: seatRef(), by: maybe(seatRef()), amount: int(), every: int(1000), ticks: int(3) },
-      hear: (match, given) => match.use(vitals).afflict({ ...given, kind: 'burn' }),
+      handle: (match, given) => match.use(vitals).afflict({ ...given, kind: 'burn' }),
     },
     shield: {
       input: { seat: seatRef(), ms: int() },
-      hear: (match, { seat, ms }) => match.use(vitals).protect(seat, ms),
+      handle: (match, { seat, ms }) => match.use(vitals).protect(seat, ms),
     },
     most: {
       input: { seat: seatRef(), max: int() },
-      hear: (match, { seat, max }) => match.use(vitals).setMax(seat, max),
+      handle: (match, { seat, max }) => match.use(vitals).setMax(seat, max),
     },
   },
   on: {

@@ -21,11 +21,11 @@ const yard = defineRule({
   facts: {
     hit: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(vitals).hurt({ target: seat, amount }),
+      handle: (match, { seat, amount }) => match.use(vitals).hurt({ target: seat, amount }),
     },
     earn: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(scores).give({ seat, amount: 1, reason: 'earned' }),
+      handle: (match, { seat }) => match.use(scores).give({ seat, amount: 1, reason: 'earned' }),
     },
   },
 })

@@ -74,7 +74,7 @@ test('CR14, TM9, SC4: a blow is judged when it lands, friend or foe as they were
     directives: {
       side: {
         input: { seat: seatRef(), team: int() },
-        obey: (match, { seat, team }) => match.use(teams).assign({ seat, team }),
+        handle: (match, { seat, team }) => match.use(teams).assign({ seat, team }),
       },
     },
   })
@@ -166,13 +166,13 @@ test('BO8, BO9: hunters swapped twice stay swapped until the longer one ends, an
     directives: {
       turn: {
         input: { seat: seatRef() },
-        obey: (match, { seat }) => match.use(tide).give({ seat, kind: 'turned' }),
+        handle: (match, { seat }) => match.use(tide).give({ seat, kind: 'turned' }),
       },
     },
     facts: {
       caught: {
         input: {},
-        hear(match) {
+        handle(match) {
           if (!match.seats.some((seat) => match.use(tide).has(seat, 'turned'))) throw new Error('as ever')
         },
       },
@@ -200,7 +200,7 @@ test('VE0, VE12: of two endings in one step the first listed names the reason; a
     directives: {
       end: {
         input: { seat: seatRef(), task: flag(false) },
-        obey(match, { seat, task }) {
+        handle(match, { seat, task }) {
           match.use(verdict).claim({ winners: [seat], reason: 'own' })
           if (task) match.use(tasks).progress({ seat, task: match.use(tasks).open()[0] ?? '', amount: 1 })
         },

@@ -279,7 +279,7 @@ test('the board holds so many of the best, the first first; entries are hidden w
     facts: {
       earn: {
         input: { seat: seatRef(), amount: int() },
-        hear: (match, given) => match.use(scores).give({ ...given, reason: 'earned' }),
+        handle: (match, given) => match.use(scores).give({ ...given, reason: 'earned' }),
       },
     },
   })

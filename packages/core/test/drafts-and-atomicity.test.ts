@@ -27,11 +27,11 @@ const purse = defineRule({
   directives: {
     pay: {
       input: { price: int(10), kind: text('toll') },
-      obey: (match, input) => match.resolve('pay', input),
+      handle: (match, input) => match.resolve('pay', input),
     },
     price: {
       input: { price: int(10) },
-      obey: (match, { price }) => refuse('priced', { ...match.weigh('pay', { price }) }),
+      handle: (match, { price }) => refuse('priced', { ...match.weigh('pay', { price }) }),
     },
   },
 })
@@ -122,7 +122,7 @@ test('a throw takes the whole step back, even where a rule catches it; the match
     directives: {
       fall: {
         input: { how: text() },
-        obey(match, { how }) {
+        handle(match, { how }) {
           match.own.notes.add({ n: 1 })
           match.timers.start('later', { in: 5 })
           match.chance('x').int(1, 6)
@@ -172,7 +172,7 @@ test('a draft may have cells of any name, in either way of making its class', ()
         },
       },
       directives: {
-        go: { input: { n: int() }, obey: (match, { n }) => match.resolve('pay', { ok: 1, code: n }) },
+        go: { input: { n: int() }, handle: (match, { n }) => match.resolve('pay', { ok: 1, code: n }) },
       },
     })
     const more = defineRule({

@@ -11,7 +11,7 @@ const earning = defineRule({
   facts: {
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
   },
 })
@@ -144,7 +144,7 @@ test('a condition reads the rules that it needs, is judged when any of their sta
     facts: {
       written: {
         input: {},
-        hear(match) {
+        handle(match) {
           match.own.book.pages += 1
         },
       },

@@ -21,20 +21,20 @@ const brawl = defineRule({
     hit: {
       late: 500,
       input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
+      handle: (match, blow) => match.use(vitals).hurt(blow),
     },
     heal: {
       input: { target: seatRef(), amount: int() },
-      hear: (match, given) => match.use(vitals).heal(given),
+      handle: (match, given) => match.use(vitals).heal(given),
     },
     push: {
       late: 500,
       input: { target: seatRef(), by: seatRef() },
-      hear: (match, { target, by }) => match.use(credit).push(target, by),
+      handle: (match, { target, by }) => match.use(credit).push(target, by),
     },
     vow: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         match.own.vows.of(seat).peace = true
       },
     },

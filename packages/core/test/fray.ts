@@ -9,11 +9,11 @@ export const fray = defineRule({
   facts: {
     hit: {
       input: { target: seatRef(), by: seatRef(), amount: int(30) },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
+      handle: (match, blow) => match.use(vitals).hurt(blow),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
   },
   actions: {

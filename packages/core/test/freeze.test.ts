@@ -18,9 +18,9 @@ const bell = defineRule({
   directives: {
     halt: {
       input: { ms: maybe(int()) },
-      obey: (match, { ms }) => match.use(phases).freeze('whistle', ms),
+      handle: (match, { ms }) => match.use(phases).freeze('whistle', ms),
     },
-    thaw: { input: {}, obey: (match) => match.use(phases).thaw() },
+    thaw: { input: {}, handle: (match) => match.use(phases).thaw() },
   },
 })
 const book = defineRulebook({

@@ -128,11 +128,11 @@ const grid = (size: Parameters<typeof gridOf>[1]) => {
     facts: {
       put: {
         input: { seat: seatRef(), x: int(), y: int() },
-        hear: (match, given) => match.use(cells).place(given),
+        handle: (match, given) => match.use(cells).place(given),
       },
       lock: {
         input: { x: int(), y: int(), on: flag(true) },
-        hear: (match, { x, y, on }) => match.use(cells).lock({ x, y }, on),
+        handle: (match, { x, y, on }) => match.use(cells).lock({ x, y }, on),
       },
     },
   })

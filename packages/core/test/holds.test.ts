@@ -10,20 +10,20 @@ const yard = defineRule({
   facts: {
     take: {
       input: { seat: seatRef(), thing: text('bell') },
-      hear: (match, { seat, thing }) => match.use(holds).take(seat, thing),
+      handle: (match, { seat, thing }) => match.use(holds).take(seat, thing),
     },
     pass: {
       input: { from: seatRef(), to: seatRef(), thing: text('bell') },
-      hear: (match, given) => match.use(holds).pass(given),
+      handle: (match, given) => match.use(holds).pass(given),
     },
-    drop: { input: { thing: text('bell') }, hear: (match, { thing }) => match.use(holds).drop(thing) },
+    drop: { input: { thing: text('bell') }, handle: (match, { thing }) => match.use(holds).drop(thing) },
     fell: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
+      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
     },
     shown: {
       input: { sum: int() },
-      hear(match, { sum }) {
+      handle(match, { sum }) {
         const all = [...match.use(holds).shown('bell').values()].reduce((a, b) => a + b, 0)
         if (all !== sum) throw new Error(`shown are ${all}`)
       },

@@ -44,7 +44,7 @@ test('a match that was restored is seen when its time has come, and nothing of i
   const late = new LateView(restored.open('spectator-late'), DELAY)
   expect([late.open(restored.now).view, late.nextDue]).toEqual(['{}', restored.now + DELAY])
   restored.submit('otter', 'bell.ring', {})
-  for (const update of restored.flush()) late.hear(update)
+  for (const update of restored.flush()) late.receive(update)
   const rungAt = (ms: number) => {
     late.due(ms)
     return JSON.parse(late.open(ms).view).bell?.tower.rung
@@ -67,7 +67,7 @@ test('law: whenever it is looked at, it is what a spectator saw so long ago; upd
         match.advanceTo(match.now + ms)
         if (rings) match.submit('otter', 'bell.ring', {})
         for (const update of match.flush()) {
-          late.hear(update)
+          late.receive(update)
           seen.push({ at: match.now, view: match.view('spectator'), patch: update.patch })
         }
         for (const { patch, at } of late.due(match.now)) {

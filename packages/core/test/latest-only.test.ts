@@ -35,7 +35,7 @@ const driftWith = (rafts: object): any =>
     facts: {
       moved: {
         input: { seat: seatRef(), x: int(), under: int(0) },
-        hear(match: any, { seat, x, under }: any) {
+        handle(match: any, { seat, x, under }: any) {
           const raft = match.own.rafts.of(seat)
           raft.x = x
           raft.under = under
@@ -44,7 +44,7 @@ const driftWith = (rafts: object): any =>
       },
       flown: {
         input: { seat: seatRef(), flag: text() },
-        hear(match: any, { seat, flag }: any) {
+        handle(match: any, { seat, flag }: any) {
           match.own.rafts.of(seat).flag = flag
         },
       },

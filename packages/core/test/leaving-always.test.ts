@@ -65,7 +65,7 @@ const nets = defineRule({
   directives: {
     cast: {
       input: {},
-      obey(match: any) {
+      handle(match: any) {
         for (const [n, of] of match.seats.entries()) {
           const by = match.seats[n + 1]
           for (const part of ['own', 'crew', 'none', 'keen'])

@@ -23,19 +23,19 @@ const brawl = defineRule({
   facts: {
     fell: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
+      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
     },
     raise: {
       input: { seat: seatRef(), health: int(40) },
-      hear: (match, { seat, health }) => match.use(vitals).raise(seat, health),
+      handle: (match, { seat, health }) => match.use(vitals).raise(seat, health),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
     wear: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         match.own.charms.of(seat).worn = true
       },
     },

@@ -31,19 +31,19 @@ test('a mask stands in place of a cell for those who may not see it, and gives w
     directives: {
       deal: {
         input: { seat: seatRef(), cards: list(text()) },
-        obey(match, { seat, cards }) {
+        handle(match, { seat, cards }) {
           match.own.hand.of(seat).cards = cards
         },
       },
       bid: {
         input: { seat: seatRef(), bid: int() },
-        obey(match, { seat, bid }) {
+        handle(match, { seat, bid }) {
           match.own.hand.of(seat).bids = bid
         },
       },
       show: {
         input: { seat: seatRef(), open: flag() },
-        obey(match, { seat, open }) {
+        handle(match, { seat, open }) {
           match.own.hand.of(seat).open = open
         },
       },
@@ -82,7 +82,7 @@ test('what a part derives stands in views beside its cells, and follows what it 
     directives: {
       rise: {
         input: {},
-        obey(match) {
+        handle(match) {
           match.own.water.level += 1
         },
       },
@@ -124,7 +124,7 @@ test('a sight that fails takes the step back, and with it what other sights and 
     directives: {
       turn: {
         input: { open: flag(), broken: flag() },
-        obey(match, { open, broken }) {
+        handle(match, { open, broken }) {
           match.own.gate.open = open
           match.own.gate.broken = broken
         },

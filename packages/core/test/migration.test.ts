@@ -34,7 +34,7 @@ const bookOf = (state: object, more: object = {}): any =>
         directives: {
           fill: {
             input: {},
-            obey(match: any) {
+            handle(match: any) {
               for (const seat of match.seats) match.own.purse.of(seat).gold = 100
               match.own.jars.add({ n: 7, what: 'plum' })
               match.timers.start('ripen', { in: 60_000 })
@@ -149,7 +149,7 @@ test('what JSON cannot tell apart by itself comes back as it was: null and nothi
       directives: {
         note: {
           input: { other: maybe(json(anything)), n: int() },
-          obey(match: any, { other, n }: any) {
+          handle(match: any, { other, n }: any) {
             match.own.notes.other = other
             match.own.notes.all = [null, 0, { a: null }]
             Object.assign(match.own.sums, { n, all: [n, -0] })
@@ -187,7 +187,7 @@ test('notices that have not expired survive a restore, for those who got them an
       directives: {
         sell: {
           input: { seat: seatRef(), n: int() },
-          obey(match: any, { seat, n }: any) {
+          handle(match: any, { seat, n }: any) {
             const { id } = match.own.jars.add({ n, what: 'plum' })
             match.emit('sold', { seat, n, jar: id })
             match.emit('sold', { seat, n: n - 1 })
@@ -231,7 +231,7 @@ test('nothing among several is nothing again after a restore; null, which could 
     facts: {
       put: {
         input: { n: int() },
-        hear({ own: { all } }, { n }) {
+        handle({ own: { all } }, { n }) {
           const item = [undefined, null, { x: null }][n]
           all.row = [item, 'last']
           all.under = new Map([['key', item]])

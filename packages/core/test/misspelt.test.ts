@@ -52,7 +52,7 @@ test('an amended amount is whole and exact, or its step fails', () => {
     drafts: { pay: { n: amount(), how: text('') } },
     apply: { pay: (_, { n }) => void got.push(n) },
     directives: {
-      pay: { input: { how: text() }, obey: (match, { how }) => match.resolve('pay', { n: 1, how }) },
+      pay: { input: { how: text() }, handle: (match, { how }) => match.resolve('pay', { n: 1, how }) },
     },
     state: { none: single({ n: int(0) }) },
   })

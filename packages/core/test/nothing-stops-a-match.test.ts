@@ -53,13 +53,13 @@ const broken = (more: object): any =>
         facts: {
           arm: {
             input: {},
-            hear: (match: any) => {
+            handle: (match: any) => {
               match.own.trap.set = true
             },
           },
           disarm: {
             input: {},
-            hear: (match: any) => {
+            handle: (match: any) => {
               match.own.trap.set = false
             },
           },
@@ -266,7 +266,7 @@ test('options that do not fit their action are a fault, not silence', () => {
 test('every fault is told and counted, also by a host that throws; what is only asked changes no ruling', () => {
   const book = broken({
     actions: { pick: { offered: true, input: {}, decide: trap } },
-    facts: { fall: { input: {}, hear: () => (undefined as any).deep } },
+    facts: { fall: { input: {}, handle: () => (undefined as any).deep } },
   })
   const [told, ids]: [Fault[], unknown[][]] = [[], [[], []]]
   for (const [at, isWatched] of [true, false].entries()) {
@@ -328,7 +328,7 @@ test('200,000 events in one step reach the server, and the next input is taken',
     facts: {
       peal: {
         input: {},
-        hear(match: any) {
+        handle(match: any) {
           for (let n = 0; n < 200_000; n++) match.emit('rang', { n })
         },
       },
@@ -347,7 +347,7 @@ test('a sink that throws at any line: nothing of that input has happened, and ha
     facts: {
       drop: {
         input: { n: int() },
-        hear: (match: any, { n }: any) => {
+        handle: (match: any, { n }: any) => {
           match.own.jars.of('otter').n -= n
         },
       },

@@ -26,7 +26,7 @@ const market = defineRule({
   directives: {
     buy: {
       input: { seat: seatRef() },
-      obey: (match, { seat }) => match.resolve('pay', { seat, price: match.settings.price }),
+      handle: (match, { seat }) => match.resolve('pay', { seat, price: match.settings.price }),
     },
   },
 })

@@ -46,7 +46,7 @@ const lamps = defineRule({
   directives: {
     hide: {
       input: { value: int() },
-      obey(match, { value }) {
+      handle(match, { value }) {
         match.own.quay.secret = value
       },
     },
@@ -112,7 +112,7 @@ test('a timer that runs for a row stands under the id that a viewer knows, and n
     directives: {
       light: {
         input: { holder: seatRef() },
-        obey: (match, { holder }) =>
+        handle: (match, { holder }) =>
           match.timers.start('out', { key: match.own.lit.add({ holder }).id, in: 5000 }),
       },
     },
@@ -135,7 +135,7 @@ test('a viewer that is opened again begins afresh: what its view contains is not
     facts: {
       fill: {
         input: {},
-        hear(match) {
+        handle(match) {
           for (const { id } of match.own.jars.all()) match.own.jars.remove(id)
           const { n } = match.own.jars.add({ n: match.own.jars.all().length + 1 })
           match.emit('filled', { n })

@@ -20,14 +20,14 @@ const docks = defineRule({
   facts: {
     fell: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
+      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
     },
     raise: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).raise(seat, 10),
+      handle: (match, { seat }) => match.use(vitals).raise(seat, 10),
     },
-    block: { input: { place: text() }, hear: (match, { place }) => match.use(respawn).block(place) },
-    free: { input: { place: text() }, hear: (match, { place }) => match.use(respawn).free(place) },
+    block: { input: { place: text() }, handle: (match, { place }) => match.use(respawn).block(place) },
+    free: { input: { place: text() }, handle: (match, { place }) => match.use(respawn).free(place) },
   },
 })
 const places = ['mill', 'lock', 'weir'].map((name, at) => ({ name, x: at * 100, y: 0 }))
@@ -155,7 +155,7 @@ test("a mode's own choice gets free places and foes; a name that is none of them
 })
 
 test('RE18, RE19: the order to move goes to its owner with the new life; its acknowledgement of a former life is stale', () => {
-  const { match, at, fell, place } = docked({ obey: 20 })
+  const { match, at, fell, place } = docked({ arriveWithin: 20 })
   for (const viewer of ['otter', 'heron']) match.open(viewer)
   fell('otter')
   match.flush()

@@ -27,11 +27,11 @@ const brew = defineRule({
   facts: {
     swap: {
       input: { one: seatRef(), other: seatRef() },
-      hear: (match, { one, other }) => match.use(secret).swap(one, other),
+      handle: (match, { one, other }) => match.use(secret).swap(one, other),
     },
     out: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(roster).putOut(seat, 'sent-home'),
+      handle: (match, { seat }) => match.use(roster).putOut(seat, 'sent-home'),
     },
   },
 })

@@ -11,11 +11,11 @@ const field = defineRule({
   facts: {
     earn: {
       input: { seat: seatRef(), amount: int(1) },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
     fell: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
+      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
     },
   },
 })

@@ -14,7 +14,7 @@ const harbour = defineRule({
   directives: {
     launch: {
       input: { name: text() },
-      obey(match, { name }) {
+      handle(match, { name }) {
         const boat = match.own.boats.add({ name })
         match.own.ropes.add({ boat: boat.id })
         match.own.quay.flagship = boat.id
@@ -23,24 +23,24 @@ const harbour = defineRule({
     },
     moor: {
       input: { name: text() },
-      obey(match, { name }) {
+      handle(match, { name }) {
         const [boat] = match.own.boats.where({ name })
         if (boat !== undefined) match.own.berths.add({ boat: boat.id })
       },
     },
     sink: {
       input: { name: text() },
-      obey(match, { name }) {
+      handle(match, { name }) {
         for (const { id } of match.own.boats.where({ name })) match.own.boats.remove(id)
       },
     },
     man: {
       input: { name: text(''), size: int() },
-      obey(match, { name, size }) {
+      handle(match, { name, size }) {
         match.own.crews.add({ boat: match.own.boats.where({ name })[0]?.id, size })
       },
     },
-    again: { input: {}, obey: (match) => match.begins('bout') },
+    again: { input: {}, handle: (match) => match.begins('bout') },
   },
 })
 const open = () => {

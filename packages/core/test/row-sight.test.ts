@@ -61,13 +61,13 @@ const shells = defineRule({
   directives: {
     add: {
       input: { face: int(), holder: maybe(seatRef()), whole: flag(false) },
-      obey(match, { face, holder, whole }) {
+      handle(match, { face, holder, whole }) {
         match.own.pile.add({ face, mine: face, secret: face, holder, whole })
       },
     },
     change: {
       input: { n: int(), what: text(), to: maybe(seatRef()), value: int(0) },
-      obey(match, { n, what, to, value }) {
+      handle(match, { n, what, to, value }) {
         const row = match.own.pile.all()[n]
         if (row === undefined) return refuse('nothing-there')
         if (what === 'lid') row.lid = !row.lid
@@ -241,7 +241,7 @@ test('a policy that writes is a fault, and nothing is kept', () => {
       directives: {
         add: {
           input: {},
-          obey(m) {
+          handle(m) {
             m.own.rows.add({})
           },
         },
@@ -267,7 +267,7 @@ const manyWays = (ways: number) => {
     directives: {
       set: {
         input: { mask: int() },
-        obey(match: any, { mask }: any) {
+        handle(match: any, { mask }: any) {
           const [row] = match.own.rows.all()
           if (row === undefined) match.own.rows.add({ mask })
           else row.mask = mask

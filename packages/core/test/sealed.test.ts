@@ -25,8 +25,14 @@ const auction = (question: typeof bid) =>
     name: 'auction',
     needs: [question, roster],
     facts: {
-      ask: { input: { seats: list(seatRef()) }, hear: (match, { seats }) => match.use(question).open(seats) },
-      out: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+      ask: {
+        input: { seats: list(seatRef()) },
+        handle: (match, { seats }) => match.use(question).open(seats),
+      },
+      out: {
+        input: { seat: seatRef() },
+        handle: (match, { seat }) => match.use(roster).putOut(seat, 'home'),
+      },
     },
     amend: {
       // Nobody may bid more than is in the purse: ten.
@@ -81,8 +87,8 @@ test('a row that was chosen is told at the reveal, and its name leads nobody to 
     needs: [cards, pick],
     setUp: (match) => match.use(cards).fill('mat', ['salt', 'silk', 'salt']),
     facts: {
-      ask: { input: {}, hear: (match) => match.use(pick).open(match.seats) },
-      shuffle: { input: {}, hear: (match) => match.use(cards).shuffle('mat') },
+      ask: { input: {}, handle: (match) => match.use(pick).open(match.seats) },
+      shuffle: { input: {}, handle: (match) => match.use(cards).shuffle('mat') },
     },
   })
   const { match } = playMatch(
@@ -165,7 +171,7 @@ test('SE6: what is not legal is refused when it is chosen, and counts as missing
     name: 'purse',
     needs: [bid],
     state: {},
-    facts: { dear: { input: {}, hear() {} } },
+    facts: { dear: { input: {}, handle() {} } },
     amend: {
       'bid.take': (match, { choice }) =>
         match.time.play >= 1000 && choice > 5 ? refuse('too-dear') : undefined,

@@ -218,7 +218,7 @@ test('match.seats is the same for a rule and from outside: who has left is only 
     facts: {
       count: {
         input: {},
-        hear(match) {
+        handle(match) {
           match.own.seen.seats = match.seats
         },
       },

@@ -52,18 +52,18 @@ const ledge = shape.does({
   directives: {
     tell: {
       input: { seat: seatRef() },
-      obey: (match, { seat }) => match.emit('told', { seat, purse: 3, under: 4 }),
+      handle: (match, { seat }) => match.emit('told', { seat, purse: 3, under: 4 }),
     },
     add: {
       input: { name: text(), drop: flag(false) },
-      obey(match, { name, drop }) {
+      handle(match, { name, drop }) {
         const row = match.own.things.add({ name })
         if (drop) match.own.things.remove(row.id)
       },
     },
     drop: {
       input: { name: text() },
-      obey(match, { name }) {
+      handle(match, { name }) {
         for (const { id } of match.own.things.where({ name })) match.own.things.remove(id)
       },
     },

@@ -42,21 +42,21 @@ export const moves = defineRule({
   facts: {
     hit: {
       input: { target: seatRef(), by: maybe(seatRef()), amount: int(25) },
-      hear: (match, { target, by, amount }) => match.use(vitals).hurt({ target, by, amount }),
+      handle: (match, { target, by, amount }) => match.use(vitals).hurt({ target, by, amount }),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
     coins: {
       input: { seat: seatRef(), n: int() },
-      hear(match, { seat, n }) {
+      handle(match, { seat, n }) {
         match.own.bag.of(seat).coins = n
       },
     },
     shield: {
       input: { seat: seatRef(), ms: int() },
-      hear: (match, { seat, ms }) => match.use(vitals).protect(seat, ms),
+      handle: (match, { seat, ms }) => match.use(vitals).protect(seat, ms),
     },
   },
 })

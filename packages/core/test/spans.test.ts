@@ -44,7 +44,7 @@ const counters = defineRule({
     },
   },
   facts: {
-    fall: { input: {}, hear: (match: any) => match.use(vitals).hurt({ target: 'otter', amount: 1000 }) },
+    fall: { input: {}, handle: (match: any) => match.use(vitals).hurt({ target: 'otter', amount: 1000 }) },
   },
 } as any)
 const book: any = defineRulebook({

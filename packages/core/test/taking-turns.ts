@@ -33,7 +33,7 @@ export const game = defineRule({
         seat: seatRef(),
         n: int(1),
       },
-      obey(match, { what, seat, n }) {
+      handle(match, { what, seat, n }) {
         if (what === 'extra') match.use(turns).extra(seat)
         if (what === 'miss') match.use(turns).miss(seat, n)
         if (what === 'reverse') match.use(turns).reverse()
@@ -46,11 +46,11 @@ export const game = defineRule({
     },
     transfer: {
       input: { from: seatRef(), to: seatRef(), n: int(1) },
-      obey: (match, { from, to, n }) => match.use(turns).transfer(from, to, n),
+      handle: (match, { from, to, n }) => match.use(turns).transfer(from, to, n),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      obey: (match, given) => match.use(scores).give({ ...given, reason: 'earned' }),
+      handle: (match, given) => match.use(scores).give({ ...given, reason: 'earned' }),
     },
   },
   on: {

@@ -29,19 +29,19 @@ const bells = defineRule({
   directives: {
     start: {
       input: { timer: text(), at: int(0), every: maybe(int()), key: text('') },
-      obey(match, { timer, at, every, key }) {
+      handle(match, { timer, at, every, key }) {
         match.timers.start(timer as 'lapse', every === undefined ? { at, key } : { every, key })
       },
     },
     shift: {
       input: { by: int() },
-      obey(match, { by }) {
+      handle(match, { by }) {
         match.timers.shift('outer', by)
       },
     },
     ask: {
       input: {},
-      obey: (match) =>
+      handle: (match) =>
         refuse('asked', { runs: match.timers.runs('cooldown'), left: match.timers.left('cooldown') }),
     },
   },

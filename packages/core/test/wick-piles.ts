@@ -20,14 +20,14 @@ export const hand = defineRule({
   facts: {
     fill: {
       input: { place: somewhere, faces: list(face) },
-      hear: (match, { place, faces }) => match.use(wicks).fill(place, faces),
+      handle: (match, { place, faces }) => match.use(wicks).fill(place, faces),
     },
-    shuffle: { input: { place: somewhere }, hear: (match, { place }) => match.use(wicks).shuffle(place) },
+    shuffle: { input: { place: somewhere }, handle: (match, { place }) => match.use(wicks).shuffle(place) },
     draw: {
       input: { seat: seatRef(), count: int(1) },
-      hear: (match, { seat, count }) => match.use(wicks).draw({ seat, from: 'deck', count }),
+      handle: (match, { seat, count }) => match.use(wicks).draw({ seat, from: 'deck', count }),
     },
-    deal: { input: { count: int() }, hear: (match, { count }) => match.use(wicks).deal('deck', count) },
+    deal: { input: { count: int() }, handle: (match, { count }) => match.use(wicks).deal('deck', count) },
     move: {
       input: {
         seat: maybe(seatRef()),
@@ -36,26 +36,26 @@ export const hand = defineRule({
         to: somewhere,
         under: flag(false),
       },
-      hear: (match, given) => match.use(wicks).move(given),
+      handle: (match, given) => match.use(wicks).move(given),
     },
     peek: {
       input: { seat: seatRef(), cards: list(text()), ms: maybe(int()) },
-      hear: (match, { seat, cards, ms }) => match.use(wicks).peek(seat, cards, ms),
+      handle: (match, { seat, cards, ms }) => match.use(wicks).peek(seat, cards, ms),
     },
     turn: {
       input: { card: text(), up: flag(true), ms: maybe(int()) },
-      hear: (match, { card, up, ms }) => match.use(wicks).turn(card, up, ms),
+      handle: (match, { card, up, ms }) => match.use(wicks).turn(card, up, ms),
     },
-    mix: { input: { cards: list(text()) }, hear: (match, { cards }) => match.use(wicks).mix(cards) },
+    mix: { input: { cards: list(text()) }, handle: (match, { cards }) => match.use(wicks).mix(cards) },
     /** Through an open place, within one step. */
     through: {
       input: { card: text() },
-      hear(match, { card }) {
+      handle(match, { card }) {
         match.use(wicks).move({ cards: [card], from: 'deck', to: 'crates' })
         return match.use(wicks).move({ cards: [card], from: 'crates', to: 'deck' })
       },
     },
-    out: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
   },
 })
 export const book = defineRulebook({ name: 'wicks', seats: { min: 2, max: 4 }, rules: [wicks, hand] })

@@ -41,10 +41,10 @@ export const wishes = defineRule({
     },
   },
   directives: {
-    out: { input: { seat: seatRef() }, obey: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
     breath: {
       input: { left: int() },
-      obey(match, { left }) {
+      handle(match, { left }) {
         match.own.breath.left = left
       },
     },

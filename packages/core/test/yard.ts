@@ -9,24 +9,24 @@ export const yard = defineRule({
   name: 'yard',
   needs: [vitals, scores, roster],
   facts: {
-    fell: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(vitals).bringDown(seat) },
+    fell: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(vitals).bringDown(seat) },
     hit: {
       input: { target: seatRef(), by: seatRef(), amount: int() },
-      hear: (match, blow) => match.use(vitals).hurt(blow),
+      handle: (match, blow) => match.use(vitals).hurt(blow),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
+      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
     },
     /** There and back in one step. */
     flash: {
       input: { seat: seatRef() },
-      hear(match, { seat }) {
+      handle(match, { seat }) {
         match.use(scores).give({ seat, amount: 9, reason: 'up' })
         return match.use(scores).give({ seat, amount: -9, reason: 'down' })
       },
     },
-    out: { input: { seat: seatRef() }, hear: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
   },
 })
 export const goal = defineRulebook({

@@ -31,7 +31,7 @@ const quay = shape.does({
   facts: {
     fell: {
       input: { seat: seatRef() },
-      hear: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
+      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
     },
   },
 })

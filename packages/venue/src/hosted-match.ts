@@ -119,7 +119,7 @@ export class HostedMatch {
     clearImmediate(this.flushing)
     this.flushing = undefined
     for (const update of this.match.flush({ all })) {
-      if (update.viewer === LATE) this.late?.hear(update)
+      if (update.viewer === LATE) this.late?.receive(update)
       for (const listener of this.listeners.get(update.viewer) ?? []) listener(update)
     }
     for (const update of this.late?.due(this.now()) ?? []) this.tellLate({ viewer: LATE, ...update })

@@ -135,15 +135,19 @@ export interface Behaviour<
       readonly when?: Gate | readonly Gate[]
       /** How long ago (ms) it may have happened at most, when it is reported with an `at`. Default: 0. */
       readonly late?: number
-      hear(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
+      handle(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
     }
-  } & { readonly [K in keyof Heard]: { hear(...args: never): Heard[K] } }
+  } & { readonly [K in keyof Heard]: { handle(...args: never): Heard[K] } }
   readonly directives?: {
     readonly [K in keyof Orders]: {
       readonly input: Orders[K]
-      obey(match: M, input: ParsedOf<NoInfer<Orders[K]>>, referee: string | undefined): Ruling<string> | void
+      handle(
+        match: M,
+        input: ParsedOf<NoInfer<Orders[K]>>,
+        referee: string | undefined,
+      ): Ruling<string> | void
     }
-  } & { readonly [K in keyof Obeyed]: { obey(...args: never): Obeyed[K] } }
+  } & { readonly [K in keyof Obeyed]: { handle(...args: never): Obeyed[K] } }
   readonly on?: { readonly [K in EventKey<N>]?: (match: M, event: Settled<At<N, 'events', K>>) => void }
   readonly amend?: { readonly [K in AmendKey<N>]?: (match: M, draft: Amended<N, K, M>) => Refusal | void } & {
     readonly [K in keyof Veto]: K extends AmendKey<N>

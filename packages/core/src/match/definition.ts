@@ -38,11 +38,11 @@ export interface Definition {
     readonly input: InputSpec
     readonly when?: Gate | readonly Gate[]
     readonly late?: number
-    hear: Handler<[unknown], Answer>
+    handle: Handler<[unknown], Answer>
   }>
   readonly directives?: Named<{
     readonly input: InputSpec
-    obey: Handler<[unknown, string | undefined], Answer>
+    handle: Handler<[unknown, string | undefined], Answer>
   }>
   readonly timers?: Named<
     | Handler<[string], void>

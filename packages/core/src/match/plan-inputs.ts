@@ -45,20 +45,20 @@ export function inputsOf(
       }),
     ),
     ...Object.entries(facts).map(
-      ([key, { input, when = [], late = 0, hear }]): InputPlan => ({
+      ([key, { input, when = [], late = 0, handle }]): InputPlan => ({
         ...common(key, input),
         kind: 'fact',
         late,
         gates: gatesOf(rule, key, [when].flat(), rules, factPlaces),
-        handler: { rule: index, label: `${rule} fact ${key}`, run: hear },
+        handler: { rule: index, label: `${rule} fact ${key}`, run: handle },
       }),
     ),
     ...Object.entries(directives).map(
-      ([key, { input, obey }]): InputPlan => ({
+      ([key, { input, handle }]): InputPlan => ({
         ...common(key, input),
         kind: 'directive',
         gates: [],
-        handler: { rule: index, label: `${rule} directive ${key}`, run: obey },
+        handler: { rule: index, label: `${rule} directive ${key}`, run: handle },
       }),
     ),
   ]

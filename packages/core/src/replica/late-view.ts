@@ -16,7 +16,7 @@ interface Flushed {
  * @example
  * ```ts
  * const late = new LateView(match.open('spectator-late'), 30_000)
- * for (const update of match.flush()) if (update.viewer === 'spectator-late') late.hear(update)
+ * for (const update of match.flush()) if (update.viewer === 'spectator-late') late.receive(update)
  * for (const update of late.due(match.now)) send(update)
  * ```
  */
@@ -37,7 +37,7 @@ export class LateView<U extends Flushed> {
     if (at > 0) this.waiting.push({ at, patch: additionsOf(view), notices })
   }
 
-  hear(update: U): void {
+  receive(update: U): void {
     this.waiting.push(update)
   }
 

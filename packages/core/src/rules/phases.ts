@@ -163,11 +163,11 @@ export const phases = shape.does({
     },
   },
   directives: {
-    start: { input: {}, obey: (match) => match.resolve('start', { why: 'ordered' }) },
+    start: { input: {}, handle: (match) => match.resolve('start', { why: 'ordered' }) },
     /** Ends the countdown; nobody is ready any more. */
     cancel: {
       input: {},
-      obey(match) {
+      handle(match) {
         const { phase } = match.own.now
         if (phase !== 'countdown') return phase === 'lobby' ? refuse('not-started') : wrongPhase(phase)
         // Who is ready would start it again at once.
@@ -178,7 +178,7 @@ export const phases = shape.does({
     /** Ends the bout, whatever its phase, without a winner. */
     abandon: {
       input: {},
-      obey(match) {
+      handle(match) {
         if (match.own.now.phase === 'over') return refuse('over')
         match.timers.cancel('countdown')
         match.timers.cancel('stalled')
@@ -187,7 +187,7 @@ export const phases = shape.does({
     },
     pause: {
       input: {},
-      obey(match) {
+      handle(match) {
         if (match.own.now.paused) return refuse('already-paused')
         if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over')
           return refuse('nothing-to-pause')
@@ -198,7 +198,7 @@ export const phases = shape.does({
     },
     resume: {
       input: {},
-      obey(match) {
+      handle(match) {
         if (!match.own.now.paused) return refuse('not-paused')
         match.own.now.paused = false
         match.clocks.run('phase')

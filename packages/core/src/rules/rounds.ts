@@ -125,7 +125,7 @@ export const rounds = shape.does({
     /** Postpones the end by this many ms, or forward when negative; what lies in the past ends the round at once. */
     extend: {
       input: { by: int() },
-      obey(match, { by }) {
+      handle(match, { by }) {
         const phase = match.use(phases).phase()
         if (phase === 'over' || phase === 'break') return refuse('round-over')
         if (!match.timers.runs('end')) return refuse('not-started')
@@ -136,7 +136,7 @@ export const rounds = shape.does({
     /** Ends the round now: judged as when its time is up, but a level one is drawn. */
     close: {
       input: {},
-      obey(match) {
+      handle(match) {
         const phase = match.use(phases).phase()
         if (phase !== 'live')
           return refuse(phase === 'over' || phase === 'break' ? 'round-over' : 'not-started')

@@ -115,7 +115,7 @@ export const scores = shape.does({
     /** A referee takes an entry back, by a counter-entry: none is ever changed or removed. */
     void: {
       input: { row: rowOf('ledger') },
-      obey(match, { row }) {
+      handle(match, { row }) {
         const entry = match.own.ledger.get(row)
         if (entry === undefined) return refuse('no-such-target', { row })
         if (match.own.voided.where({ row }).length > 0) return refuse('already-void', { row })

@@ -136,18 +136,18 @@ const gremlin = defineRule({
   facts: {
     stir: {
       input: { seat: seatRef(), at: int() },
-      hear: (match: any, { seat, at }: any) => set(match, seat, at),
+      handle: (match: any, { seat, at }: any) => set(match, seat, at),
     },
     lay: {
       input: { seat: seatRef(), n: int() },
-      hear(match: any, { seat, n }: any) {
+      handle(match: any, { seat, n }: any) {
         const all = match.own.rows.all()
         match.own.rows.add({ of: seat, n, to: all.at(n % (all.length + 1))?.id })
       },
     },
     shift: {
       input: { n: int(), by: int() },
-      hear(match: any, { n, by }: any) {
+      handle(match: any, { n, by }: any) {
         const all = match.own.rows.all()
         const row = all[n % Math.max(1, all.length)]
         if (row !== undefined) row.n += by
@@ -156,48 +156,48 @@ const gremlin = defineRule({
     },
     hit: {
       input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
-      hear: (match: any, blow: any) => match.use(vitals).hurt(blow),
+      handle: (match: any, blow: any) => match.use(vitals).hurt(blow),
     },
     earn: {
       input: { seat: seatRef(), amount: int() },
-      hear: (match: any, given: any) => match.use(scores).give({ ...given, reason: 'earned' }),
+      handle: (match: any, given: any) => match.use(scores).give({ ...given, reason: 'earned' }),
     },
     out: {
       input: { seat: seatRef() },
-      hear: (match: any, { seat }: any) => match.use(roster).putOut(seat, 'tired'),
+      handle: (match: any, { seat }: any) => match.use(roster).putOut(seat, 'tired'),
     },
     charm: {
       input: { seat: seatRef(), kind: choice('bell', 'veil') },
-      hear: (match: any, given: any) => match.use(charms)?.give(given),
+      handle: (match: any, given: any) => match.use(charms)?.give(given),
     },
     take: {
       input: { seat: seatRef() },
-      hear: (match: any, { seat }: any) => match.use(holds)?.take(seat, 'lamp'),
+      handle: (match: any, { seat }: any) => match.use(holds)?.take(seat, 'lamp'),
     },
     swim: {
       input: { seat: seatRef(), x: int() },
-      hear: (match: any, { seat, x }: any) => match.use(meadow)?.put(seat, { x, y: 0 }),
+      handle: (match: any, { seat, x }: any) => match.use(meadow)?.put(seat, { x, y: 0 }),
     },
     enter: {
       input: { seat: seatRef() },
-      hear: (match: any, { seat }: any) => match.use(zones)?.enter(seat, 'mill'),
+      handle: (match: any, { seat }: any) => match.use(zones)?.enter(seat, 'mill'),
     },
     swap: {
       input: { seat: seatRef(), by: seatRef() },
-      hear: (match: any, { seat, by }: any) => match.use(crews)?.swap(seat, by),
+      handle: (match: any, { seat, by }: any) => match.use(crews)?.swap(seat, by),
     },
     draw: {
       input: { seat: seatRef() },
-      hear: (match: any, { seat }: any) => match.use(shells)?.draw({ seat, from: 'deck' }),
+      handle: (match: any, { seat }: any) => match.use(shells)?.draw({ seat, from: 'deck' }),
     },
-    ask: { input: {}, hear: (match: any) => match.use(bid)?.open(match.seats) },
+    ask: { input: {}, handle: (match: any) => match.use(bid)?.open(match.seats) },
     call: {
       input: {},
-      hear: (match: any) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats }),
+      handle: (match: any) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats }),
     },
     ring: {
       input: { seat: seatRef(), in: int() },
-      hear: (match: any, { seat, ...when }: any) => match.timers.start('ring', { key: seat, ...when }),
+      handle: (match: any, { seat, ...when }: any) => match.timers.start('ring', { key: seat, ...when }),
     },
   } as any,
   timers: {

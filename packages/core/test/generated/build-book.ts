@@ -40,7 +40,7 @@ export function buildBook(data: BookData, generateCode: boolean) {
       once: { clock: 'match', fire: fire as any },
       beat: { clock: 'match', band: 'lapse', fire: fire as any },
     },
-    directives: { act: { input: anything, obey: (match: any, deeds: any) => act(match, deeds) } },
+    directives: { act: { input: anything, handle: (match: any, deeds: any) => act(match, deeds) } },
   } as any) as any
 
   function fire(match: any, key: string): void {

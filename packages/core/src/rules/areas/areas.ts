@@ -71,7 +71,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
         input: { seat: seatRef(), x: coordinate, y: coordinate },
         // Even in a pause: a game's bodies may still slide to a halt.
         when: inPhase('countdown', 'live', 'break', 'over'),
-        hear: (match, { seat, x, y }) => place(match, seat, { x, y }),
+        handle: (match, { seat, x, y }) => place(match, seat, { x, y }),
       },
     },
     actions: {

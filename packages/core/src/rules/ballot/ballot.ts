@@ -212,7 +212,7 @@ export const ballotOf = <const N extends string>(name: N) => {
       audience: {
         when: evenFrozen,
         input: { for: text(), votes: int().between(0, 1_000_000_000) },
-        hear(match, { for: candidate, votes }) {
+        handle(match, { for: candidate, votes }) {
           const { ballot, audience } = match.own
           if (!ballot.open) return refuse('ballot-closed')
           if (!ballot.candidates.includes(candidate)) return refuse('no-such-candidate', { candidate })

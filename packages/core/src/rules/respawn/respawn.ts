@@ -96,11 +96,11 @@ function beginRound(match: Match) {
 
 function arrive(match: Match, seat: Seat, at: Point) {
   const order = match.own.orders.of(seat)
-  const { obey, places } = match.settings
+  const { arriveWithin, places } = match.settings
   const place = places.find(({ name }) => name === order.place)
   if (place === undefined) return refuse('no-order', { seat })
-  if (obey !== null && apart(at, place) > obey * obey)
-    return refuse('not-at-place', { place: place.name, x: place.x, y: place.y, most: obey })
+  if (arriveWithin !== null && apart(at, place) > arriveWithin * arriveWithin)
+    return refuse('not-at-place', { place: place.name, x: place.x, y: place.y, most: arriveWithin })
   if (order.arrived) return undefined
   order.arrived = true
   match.emit('arrived', { seat })

@@ -79,7 +79,7 @@ const settings = z.object({
   /** Which of them: in turn, by a seat's index in its team, at random, at random but none twice before all had their turn, or far from foes. */
   place: z.enum(['round-robin', 'index', 'random', 'shuffled', 'far']).default('round-robin'),
   /** From how far of its place a seat may say that it has arrived, units; null is from anywhere. */
-  obey: z.int().min(0).nullable().default(null),
+  arriveWithin: z.int().min(0).nullable().default(null),
 })
 
 export const shape = declareRule({

@@ -42,12 +42,12 @@ export const roster = shape.does({
     /** One who is here already gets the same seat again. In a full match the lowest bot's seat is given to the newcomer. Without `player`, the seat's id stands for it. */
     join: {
       input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
-      obey: (match, { player, ...asked }) =>
+      handle: (match, { player, ...asked }) =>
         match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
     },
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
-      obey(match, { seat, why }, referee) {
+      handle(match, { seat, why }, referee) {
         if (referee === seat)
           return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
         if (match.seating.isGone(seat)) return refuse('gone', { seat })
@@ -60,7 +60,7 @@ export const roster = shape.does({
     /** The seat's connection was lost; it leaves when the grace is over. */
     absent: {
       input: { seat: seatRef() },
-      obey(match, { seat }) {
+      handle(match, { seat }) {
         if (match.seating.isGone(seat)) return refuse('gone', { seat })
         return markAbsent(match, seat)
       },

@@ -122,7 +122,7 @@ export const tasks = shape.does({
   facts: {
     progress: {
       input: { seat: seatRef(), task: rowOf('rows'), amount: int(1) },
-      hear: (match, given) => match.resolve('progress', given),
+      handle: (match, given) => match.resolve('progress', given),
     },
   },
   timers: {

@@ -148,11 +148,11 @@ export const zones = shape.does({
   facts: {
     enter: {
       input: { seat: seatRef(), zone: text() },
-      hear: (match, { seat, zone }) => enter(match, seat, zone),
+      handle: (match, { seat, zone }) => enter(match, seat, zone),
     },
     leave: {
       input: { seat: seatRef(), zone: text() },
-      hear: (match, { seat, zone }) => leave(match, seat, zone),
+      handle: (match, { seat, zone }) => leave(match, seat, zone),
     },
   },
   timers: {
