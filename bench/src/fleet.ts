@@ -20,7 +20,7 @@ export function regatta(n: number, record?: (line: string) => void): Regatta {
   for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
   for (const seat of SEATS) match.submit(seat, 'roster.ready', {})
   match.advanceTo(match.nextDue ?? 0)
-  for (const seat of SEATS) match.open(seat)
+  for (const seat of SEATS) match.addViewer(seat)
   match.flush()
   return match
 }

@@ -40,7 +40,7 @@ function shoal(things: number, book = usual) {
   match.direct('laying.lay', { count: things })
   const at = SEATS.map((seat, n) => ({ seat, x: (n * 977) % WIDTH, y: (n * 619) % HEIGHT }))
   match.reportAll('areas.at', at)
-  for (const seat of SEATS) match.open(seat)
+  for (const seat of SEATS) match.addViewer(seat)
   match.flush({ all: true })
   const lying = match.state.areas.things.all().map(({ id, x, y }) => ({ id, x, y }))
   const copies = filteredCopies(SEATS, lying)

@@ -98,7 +98,7 @@ export function hitMatch() {
   for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
   match.direct('phases.start', {})
   match.advanceTo(match.nextDue ?? 0)
-  for (const seat of SEATS) match.open(seat)
+  for (const seat of SEATS) match.addViewer(seat)
   match.flush()
   return { match, hits: REPORTED, times: TIMES }
 }

@@ -139,7 +139,7 @@ export function tableRows(): Row[] {
   let game = 0
   const lone = opened(board, 2, 'board')
   const table = opened(dealing, 8, 'deal')
-  for (const seat of SEATS) table.open(seat)
+  for (const seat of SEATS) table.addViewer(seat)
   table.flush()
   const deal = (): number =>
     timed(() => {

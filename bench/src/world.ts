@@ -74,7 +74,7 @@ export function world({ seats: count, viewers, crates: dropped, rafts, pushes }:
   for (const seat of seats) match.direct('roster.join', { seat, name: seat })
   match.direct('drift.drop', { count: dropped })
   const crates = match.state.drift.crates.all().map(({ id }) => id)
-  for (const seat of seats.slice(0, viewers)) match.open(seat)
+  for (const seat of seats.slice(0, viewers)) match.addViewer(seat)
   match.flush()
   let turn = 0
   return {

@@ -6,7 +6,7 @@ import { playMatch } from 'zinc-referee/testing'
 interface Watched {
   hash(): string
   flush(): readonly unknown[]
-  open(viewer: string): unknown
+  addViewer(viewer: string): unknown
   readonly seats: readonly string[]
 }
 /** Refused with this code, and nothing has changed nor was anybody told anything. */
@@ -17,7 +17,7 @@ function expectRefused(match: Watched, code: string, act: () => Ruling): void {
   expect([match.hash(), match.flush()]).toEqual([before, []])
 }
 const watched = <M extends Watched>(match: M): M => {
-  for (const viewer of [...match.seats, 'spectator', 'server']) match.open(viewer)
+  for (const viewer of [...match.seats, 'spectator', 'server']) match.addViewer(viewer)
   return match
 }
 const market = (seed = 'fair-1') =>

@@ -61,7 +61,7 @@ test('what a spoiler fills is a pretence: the same rulings, and nothing that any
   const { match } = open()
   const [spoiler = ''] = holders(match, 'spoiler')
   const [brewer = ''] = holders(match, 'brewer')
-  for (const viewer of [spoiler, brewer, 'spectator']) match.open(viewer)
+  for (const viewer of [spoiler, brewer, 'spectator']) match.addViewer(viewer)
   match.flush()
   const [option] = match.options(spoiler, 'brewery.fill')
   expect(match.submit(spoiler, 'brewery.fill', Object(option))).toEqual({ ok: true })

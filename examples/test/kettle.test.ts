@@ -13,7 +13,7 @@ test('twenty games: each boiling takes one life, nobody hands it straight back w
     const { match, replay } = playMatch(hotKettle, SEATS, { seed: `game ${game}` })
     const crowd = modes['hot-kettle']?.demo.crowd?.(`game ${game}`)
     if (crowd === undefined) throw new Error('no crowd')
-    match.open('spectator')
+    match.addViewer('spectator')
     let boiled = 0
     let last: { readonly from: unknown; readonly at: number } | undefined
     playOut(match, crowd, 20 * 60_000, () => {
@@ -42,7 +42,7 @@ test('twenty games: each boiling takes one life, nobody hands it straight back w
 test('nobody can tell when it boils over: all that is sent is the same until it does', () => {
   const sent = [9000, 20_000].map((soonest) => {
     const { match } = open({ kettle: { soonest, latest: 20_000 } })
-    for (const viewer of [...SEATS, 'spectator']) match.open(viewer)
+    for (const viewer of [...SEATS, 'spectator']) match.addViewer(viewer)
     const lines: string[] = []
     for (let second = 1; second < 9; second++) {
       match.advanceTo(3000 + second * 1000)

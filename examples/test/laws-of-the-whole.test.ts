@@ -200,7 +200,7 @@ test('G17, G18, G20, G22: one verdict a bout at most, nobody who has left wins, 
   forMoves((moves, how) => {
     const seen = { bouts: 0, verdicts: 0, at: -1, gone: new Set<unknown>() }
     const watch = (match: Regatta, to: number): void => {
-      if (seen.at < 0) match.open('spectator')
+      if (seen.at < 0) match.addViewer('spectator')
       match.advanceTo(to)
       for (const { viewer, notices, at } of match.flush())
         if (viewer === 'spectator') {

@@ -13,7 +13,7 @@ test('patched views equal fresh views in random play, for two independent applie
       const { match, replay } = playMatch(reedRegatta, SEATS)
       const replicas = new Map(
         VIEWERS.map((viewer) => {
-          const { at, view } = match.open(viewer)
+          const { at, view } = match.addViewer(viewer)
           return [viewer, { ours: new Replica({ at, view: JSON.parse(view) }, 0), theirs: JSON.parse(view) }]
         }),
       )
@@ -64,7 +64,7 @@ test('one seat’s cargo changes no byte that another seat is sent, and is in no
   const play = (crates: number): { texts: Map<string, string>; own: string } => {
     const match = beginMatch(reedRegatta, { seed: 'fair-3' })
     for (const id of SEATS) match.direct('roster.join', { seat: id, name: id.slice(0, 5) })
-    const texts = new Map(VIEWERS.map((viewer) => [viewer, match.open(viewer).view]))
+    const texts = new Map(VIEWERS.map((viewer) => [viewer, match.addViewer(viewer).view]))
     for (const id of SEATS) match.submit(id, 'roster.ready', {})
     const deeds = [
       () => match.report('raft.found', { seat: 'otter', crates }),
@@ -99,7 +99,7 @@ test('one seat’s cargo changes no byte that another seat is sent, and is in no
 
 test('where a raft is heading is in nobody’s view, not even its own', () => {
   const { match } = playMatch(reedRegatta, SEATS)
-  for (const viewer of VIEWERS) match.open(viewer)
+  for (const viewer of VIEWERS) match.addViewer(viewer)
   match.flush()
   const before = new Map(VIEWERS.map((viewer) => [viewer, JSON.stringify(match.view(viewer))]))
   expect(match.submit('otter', 'raft.chase', { quarry: 'heron' })).toEqual({ ok: true })

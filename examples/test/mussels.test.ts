@@ -53,7 +53,7 @@ test('another seat’s peek tells a seat the place and not a byte of what lies t
   const sent = (peeked: number, kind: string): string => {
     const { match } = open()
     expect(at(match, peeked)?.kind).toBe(kind)
-    const { view } = match.open('newt')
+    const { view } = match.addViewer('newt')
     match.submit('otter', 'dip.peek', { place: peeked })
     return view + JSON.stringify(match.flush()).replaceAll(`"place":${peeked}}`, '"place":0}')
   }

@@ -24,7 +24,7 @@ test.each(Object.entries(modes))(
       match.direct('roster.join', { seat, name: seat })
     for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
     match.advanceTo(match.nextDue ?? 0)
-    for (const viewer of [...match.seats, 'spectator', 'server']) match.open(viewer)
+    for (const viewer of [...match.seats, 'spectator', 'server']) match.addViewer(viewer)
     const moments: {
       readonly snapshot: string
       readonly line: number

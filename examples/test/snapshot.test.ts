@@ -127,14 +127,14 @@ test('what a timer did is shown only when a line has said that time ran so far',
   })
   for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
   for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
-  match.open('otter')
+  match.addViewer('otter')
   const before = lines.length
   match.flush()
   expect(lines).toHaveLength(before) // no timer has fired
   match.advanceTo(3500)
   full = true
   expect(() => match.flush()).toThrow('no room')
-  expect(() => match.open('heron')).toThrow('no room')
+  expect(() => match.addViewer('heron')).toThrow('no room')
   full = false
   expect(match.flush()[0]?.patch).toContain('"live"')
   expect(lines.slice(before)).toEqual(['{"t":3500}'])

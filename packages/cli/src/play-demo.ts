@@ -55,7 +55,7 @@ export function playDemo(
   })
   const seats = seatsOf(mode, seatCount)
   const names = new Map(seats.map(({ id, name }) => [id, name]))
-  match.open(SPECTATOR)
+  match.addViewer(SPECTATOR)
   for (const { id, name } of seats) match.direct('roster.join', { seat: id, name })
   for (const { id } of seats) match.submit(id, 'roster.ready', {})
 

@@ -77,7 +77,7 @@ test('AR6: near and far again within one step: nothing is sent to who did not se
   const { match, go } = afield()
   go('otter', 0)
   go('heron', 300)
-  match.open('otter')
+  match.addViewer('otter')
   match.flush()
   match.reportAll('areas.at', [
     { seat: 'heron', x: 10, y: 0 },
@@ -151,7 +151,7 @@ test('law e: where an unseen target is inside its sector changes no byte', () =>
     go('otter', 0)
     put('heron', 500, 0)
     match.report('meadow.seek', { seat: 'otter', target: 'heron' })
-    match.open('otter')
+    match.addViewer('otter')
     match.flush()
     for (const ms of [4000, 5000]) {
       go('heron', x, y)
@@ -262,7 +262,7 @@ test('laws a, b, d: a viewer has exactly what is near it, both ways, at every fl
   fc.assert(
     fc.property(fc.array(move, { maxLength: 40 }), (moves) => {
       const { match, go, put } = afield(SEATS)
-      const views = new Map(SEATS.map((seat) => [seat, JSON.parse(match.open(seat).view)]))
+      const views = new Map(SEATS.map((seat) => [seat, JSON.parse(match.addViewer(seat).view)]))
       const at = new Map<string, { readonly x: number; readonly y: number }>()
       const lying: { readonly x: number; readonly y: number }[] = []
       for (const { what, seat, x, y } of moves) {

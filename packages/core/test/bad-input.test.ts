@@ -74,7 +74,7 @@ const refusals: [string, string, (match: SkirmishMatch) => Ruling][] = [
 ]
 test.each(refusals)('%s is refused as %s, with a fix, and nothing changes', (_what, wanted, ask) => {
   const { match } = fight()
-  match.open('spectator')
+  match.addViewer('spectator')
   match.flush()
   const before = match.hash()
   const ruling = ask(match)

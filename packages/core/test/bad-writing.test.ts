@@ -74,7 +74,7 @@ let written: Record<string, unknown> = {}
 const open = (book: (typeof books)[number]) => {
   const match = beginMatch(book, { seed: 'fair-1' })
   match.direct('roster.join', { seat: 'otter', name: 'Otter' })
-  match.open('otter')
+  match.addViewer('otter')
   match.flush()
   return match as any
 }

@@ -110,7 +110,7 @@ test('BA4, BA7, BA8: who leaves votes no more and is no candidate; who voted for
 test('BA7: in a secret ballot nobody can tell who voted for a candidate that leaves; who did may vote again', () => {
   const seen = (voted: string) => {
     const { match, vote } = voting({ changes: false })
-    for (const viewer of ['heron', 'spectator']) match.open(viewer)
+    for (const viewer of ['heron', 'spectator']) match.addViewer(viewer)
     vote('otter', voted)
     match.submit('vole', 'roster.leave', {})
     return { sent: JSON.stringify(match.flush()), again: vote('otter', 'moth') }
@@ -307,7 +307,7 @@ test('laws a to e: the result is that of the last votes, whoever cast them in wh
         expect(play([...cast, { seat: silent, for: winner as 'cask' }]).result[0]).toEqual([winner])
       const sent = ['cask', 'tun'].map((choice) => {
         const { match, vote } = voting({ closeWhenAll: false }, { candidates: ['cask', 'tun', 'vat'] })
-        match.open('heron')
+        match.addViewer('heron')
         vote('otter', choice)
         for (const each of cast) if (each.seat !== 'otter') vote(each.seat, each.for)
         return JSON.stringify(match.flush())

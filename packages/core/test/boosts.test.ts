@@ -141,7 +141,7 @@ test('BO6, BO7: it goes on when its giver leaves; no time at all is bad input, a
 
 test('who may not know of a boost gets no trace of it', () => {
   const { match, rows, give, at } = begin()
-  for (const viewer of ['otter', 'heron', 'spectator']) match.open(viewer)
+  for (const viewer of ['otter', 'heron', 'spectator']) match.addViewer(viewer)
   match.flush()
   give('otter', 'mist')
   give('otter', 'hex')

@@ -120,7 +120,7 @@ test('RO7, RO8: not where the mode says so, not without room; with a team that i
 
 test('RO9: a return at the very end of the grace is too late: left first, then back as one who had left', () => {
   const { match, at, join } = inTheYard()
-  match.open('spectator')
+  match.addViewer('spectator')
   match.direct('roster.absent', { seat: 'otter' })
   at(60_000)
   match.flush()
@@ -136,7 +136,7 @@ test('RO9: a return at the very end of the grace is too late: left first, then b
 
 test('who is sent off is told why, nobody else; it may not come back in this match, or bout, or at all as the mode says', () => {
   const { match, kick, join } = inTheYard()
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
   expect(kick('otter', 'otter')).toMatchObject({ code: 'bad-input' }) // RO11
   match.flush()
   kick('otter')
@@ -288,14 +288,14 @@ test('RO11: who is sent off is told why, wherever the match stands; whoever gets
     const { match } = playMatch(defineRulebook({ name: 'yard', seats, rules }), ['otter', 'heron', 'vole'], {
       start,
     })
-    match.open('heron')
+    match.addViewer('heron')
     match.flush()
     match.direct('roster.kick', { seat: 'heron', why: 'splashing' })
     if (!start) match.direct('roster.join', { seat: 'heron', name: 'Another', player: 'another' })
     const told = match.flush().filter(({ viewer }) => viewer === 'heron')
     expect(told.flatMap(({ notices }) => notices.map(({ name }) => name))).toContain('roster.kicked')
     if (start) continue
-    expect(match.open('heron').notices.filter(({ name }) => name === 'roster.kicked')).toEqual([])
+    expect(match.addViewer('heron').notices.filter(({ name }) => name === 'roster.kicked')).toEqual([])
     expect(match.flush().filter(({ viewer }) => viewer === 'heron')).toEqual([])
   }
 })

@@ -31,7 +31,7 @@ test('RE20, CR19: by command of a rule a seat goes down, protected or not; nobod
   const { match } = playMatch(book, ['otter', 'heron'])
   match.report('yard.fell', { seat: 'otter' })
   match.advanceTo(match.now + 3000)
-  match.open('spectator')
+  match.addViewer('spectator')
   match.flush()
   match.report('yard.hit', { target: 'heron', by: 'otter', amount: 30 })
   match.report('yard.fell', { seat: 'heron' })

@@ -7,7 +7,7 @@ import { at, fight, hit, news } from './skirmish.ts'
 
 const four = () => {
   const { match } = fight({}, ['otter', 'heron', 'vole', 'newt'])
-  match.open('spectator')
+  match.addViewer('spectator')
   return match
 }
 

@@ -145,7 +145,7 @@ test('a throw takes the whole step back, even where a rule catches it; the match
     },
   })
   const match = begin(purse, shaky)
-  match.open('spectator')
+  match.addViewer('spectator')
   match.flush()
   const before = match.hash()
   for (const how of ['cell', 'draft', 'timer', 'chance', 'throw']) {

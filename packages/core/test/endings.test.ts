@@ -79,7 +79,7 @@ test('whatever the conditions say, every bout ends, once, with what was said or 
         ],
       } as any)
       const { match, replay }: any = playMatch(book, SEATS)
-      match.open('spectator')
+      match.addViewer('spectator')
       match.flush()
       for (const { wait, ...earn } of scored) {
         match.advanceTo(match.now + wait)

@@ -69,7 +69,7 @@ export function feuding(settings: object = {}, body: object = {}) {
   const { match } = playMatch(book, ['otter', 'heron', 'vole', 'newt', 'coot'], {
     settings: { credit: settings, vitals: body },
   })
-  match.open('spectator')
+  match.addViewer('spectator')
   match.flush()
   const told = (wanted: string) =>
     match

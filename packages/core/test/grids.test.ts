@@ -166,7 +166,7 @@ test('GR2, GR3, GR4, GR5: lines come before full; two lines of one move are one 
   for (const x of [0, 1, 2]) last.put('otter', x, 0)
   expect(last.end()).toMatchObject({ kind: 'win', winners: ['otter'], reason: 'line' })
   const two = onBoard({ width: 3, height: 3, line: 3 })
-  two.match.open('spectator')
+  two.match.addViewer('spectator')
   for (const [x, y] of [
     [0, 0],
     [1, 0],

@@ -59,7 +59,7 @@ function yardMatch(settings: Settings = {}, seats = ['otter', 'heron', 'vole']) 
 
 test('HO1: passed twice at one ms, the one in between has held it for 0 ms; both are told', () => {
   const { match, at, take, pass, held } = yardMatch()
-  match.open('spectator')
+  match.addViewer('spectator')
   take('otter')
   at(700)
   match.flush()

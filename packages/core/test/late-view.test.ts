@@ -41,7 +41,7 @@ test('a match that was restored is seen when its time has come, and nothing of i
   const { match } = playMatch(book, ['otter', 'heron'])
   match.submit('otter', 'bell.ring', {})
   const restored = resumeMatch(book, match.snapshot())
-  const late = new LateView(restored.open('spectator-late'), DELAY)
+  const late = new LateView(restored.addViewer('spectator-late'), DELAY)
   expect([late.open(restored.now).view, late.nextDue]).toEqual(['{}', restored.now + DELAY])
   restored.submit('otter', 'bell.ring', {})
   for (const update of restored.flush()) late.receive(update)
@@ -57,7 +57,7 @@ test('law: whenever it is looked at, it is what a spectator saw so long ago; upd
   fc.assert(
     fc.property(fc.array(fc.tuple(wait, fc.boolean()), { minLength: 1, maxLength: 30 }), (moves) => {
       const { match } = playMatch(book, [], { start: false })
-      const opening = match.open('spectator-late')
+      const opening = match.addViewer('spectator-late')
       const late = new LateView(opening, DELAY)
       let copy = JSON.parse(opening.view)
       const seen = [{ at: match.now, view: match.view('spectator'), patch: '' }]

@@ -63,7 +63,7 @@ function afloat(book: any) {
   for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
   match.direct('phases.start', {})
   match.advanceTo(3000)
-  const views = new Map(VIEWERS.map((viewer) => [viewer, JSON.parse(match.open(viewer).view)]))
+  const views = new Map(VIEWERS.map((viewer) => [viewer, JSON.parse(match.addViewer(viewer).view)]))
   match.flush()
   const sent = new Map(VIEWERS.map((viewer) => [viewer, '']))
   const flush = (how?: object): void => {

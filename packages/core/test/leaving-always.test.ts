@@ -149,7 +149,7 @@ test.each(Object.entries(phases))(
     for (const way of Object.values(ways)) {
       const { match, replay }: any = playMatch(book, SEATS, { start: false })
       const views = new Map(
-        ['newt', 'spectator'].map((viewer) => [viewer, JSON.parse(match.open(viewer).view)]),
+        ['newt', 'spectator'].map((viewer) => [viewer, JSON.parse(match.addViewer(viewer).view)]),
       )
       const flush = (): void => {
         for (const { viewer, patch } of match.flush({ all: true }))

@@ -98,7 +98,7 @@ test.each([
 
 test('RE5: a wave brings all back in one step, in the order of their seats', () => {
   const { match, at, fell } = brawling({ mode: 'wave', waveEvery: 10_000 })
-  match.open('spectator')
+  match.addViewer('spectator')
   fell('vole')
   at(4000)
   fell('otter', 'heron')

@@ -51,7 +51,7 @@ test('a mask stands in place of a cell for those who may not see it, and gives w
   })
   const match = begin(hands)
   for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  let copy = JSON.parse(match.open('heron').view)
+  let copy = JSON.parse(match.addViewer('heron').view)
   const sent = () => {
     const patches = match.flush().map(({ patch }: any) => JSON.parse(patch))
     for (const patch of patches) copy = applyPatch(copy, patch)
@@ -100,7 +100,7 @@ test('what a part derives stands in views beside its cells, and follows what it 
   })
   const match = begin(tide, boats)
   match.direct('roster.join', { seat: 'otter', name: 'Otter' })
-  match.open('spectator')
+  match.addViewer('spectator')
   match.flush()
   expect(match.view('otter').boats.boat).toEqual({ otter: { afloat: false, depth: -1 } })
   match.direct('tide.rise', {})
@@ -149,7 +149,7 @@ test('a sight that fails takes the step back, and with it what other sights and 
   })
   const match = begin(gatehouse, yard)
   match.direct('roster.join', { seat: 'otter', name: 'Otter' })
-  match.open('otter')
+  match.addViewer('otter')
   match.flush()
   const before = match.view('otter').yard
   expect(match.direct('gatehouse.turn', { open: true, broken: true })).toMatchObject({ code: 'fault' })

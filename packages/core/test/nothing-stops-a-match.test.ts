@@ -134,7 +134,7 @@ test.each(Object.entries(asked))(
       match.submit('otter', 'stall.ring', {})
     const viewers = [...SEATS, 'spectator']
     const replicas = viewers.map((viewer) => {
-      const { view, at } = match.open(viewer)
+      const { view, at } = match.addViewer(viewer)
       return new Replica({ view: JSON.parse(view), at }, at)
     })
     const flush = (): void => {
@@ -335,10 +335,10 @@ test('200,000 events in one step reach the server, and the next input is taken',
     },
   })
   const { match }: any = playMatch(book, SEATS)
-  match.open('server')
+  match.addViewer('server')
   match.flush()
   expect(match.report('stall.peal', {})).toEqual({ ok: true })
-  expect(match.flush()[0].told).toHaveLength(200_000)
+  expect(match.flush()[0].events).toHaveLength(200_000)
   expect(match.submit('otter', 'stall.fill', {})).toEqual({ ok: true })
 })
 

@@ -60,7 +60,7 @@ function open() {
   match.direct('phases.start', {})
   match.advanceTo(3000)
   const copies = new Map(
-    ['otter', 'heron', 'spectator'].map((viewer) => [viewer, JSON.parse(match.open(viewer).view)]),
+    ['otter', 'heron', 'spectator'].map((viewer) => [viewer, JSON.parse(match.addViewer(viewer).view)]),
   )
   const flush = () => {
     const updates = match.flush()
@@ -147,11 +147,11 @@ test('a viewer that is opened again begins afresh: what its view contains is not
     'otter',
     'heron',
   ])
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
   match.report('jars.fill', {})
   match.flush()
   match.report('jars.fill', {})
-  const { view, notices } = match.open('otter')
+  const { view, notices } = match.addViewer('otter')
   expect(JSON.parse(view)).toEqual(match.view('otter'))
   expect(notices.filter(({ name }) => name === 'jars.filled')).toHaveLength(2)
   expect(match.flush().map(({ viewer }) => viewer)).toEqual(['heron'])

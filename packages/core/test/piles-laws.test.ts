@@ -48,7 +48,7 @@ test('laws a to f: faces are constant, each card in one pile, counts are lengths
         laid(faces),
       )
       if (plain === undefined || other === undefined) return
-      for (const { match } of [plain, other]) match.open('vole')
+      for (const { match } of [plain, other]) match.addViewer('vole')
       let told = false
       for (const { what, seat, nth, from, to } of deeds) {
         for (const { match, at, draw, move } of [plain, other]) {

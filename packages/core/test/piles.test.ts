@@ -45,7 +45,7 @@ test('PI1: a deck that runs out takes what it has, is filled up shuffled from it
 
 test('PI2: with too few in both it takes what there is, or refuses and nothing moves', () => {
   const few = laid(['amber'])
-  few.match.open('spectator')
+  few.match.addViewer('spectator')
   few.match.flush()
   expect(few.draw('otter', 3)).toEqual({ ok: true })
   expect(few.match.flush()[0]?.notices.map(({ name }) => name)).toEqual(['wicks.ran-out', 'wicks.moved'])
@@ -122,7 +122,7 @@ test('PI10, PI11, PI12: turned up for a while and back: the id stays; taken befo
 
 test('PI13: through an open place within one step nobody sees it', () => {
   const { match, at } = laid()
-  match.open('vole')
+  match.addViewer('vole')
   match.flush()
   match.report('hand.through', { card: at('deck')[0]?.id ?? '' })
   expect(match.flush().flatMap(({ patch }) => (patch.includes('/wicks/cards') ? [patch] : []))).toEqual([])

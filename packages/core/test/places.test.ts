@@ -156,7 +156,7 @@ test("a mode's own choice gets free places and foes; a name that is none of them
 
 test('RE18, RE19: the order to move goes to its owner with the new life; its acknowledgement of a former life is stale', () => {
   const { match, at, fell, place } = docked({ arriveWithin: 20 })
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
   fell('otter')
   match.flush()
   at(3000)
@@ -254,7 +254,7 @@ test('law c: a pool at the start = returns made + waiting + left, whatever falls
         ['0', 0],
         ['1', 0],
       ])
-      match.open('spectator')
+      match.addViewer('spectator')
       match.flush()
       for (const { what, seat, wait } of deeds) {
         match.advanceTo(match.now + wait)

@@ -218,7 +218,7 @@ test('laws: whatever is done, windows close and turns go on; who could react cha
   const played = (acts: readonly (readonly [number, string, number])[], answers: string, left: number) => {
     const { match, replay, does, decline, windows } = wishing({ answers })
     match.direct('wishes.breath', { left })
-    const sent: unknown[] = ['spectator', ...SEATS].map((viewer) => match.open(viewer).view)
+    const sent: unknown[] = ['spectator', ...SEATS].map((viewer) => match.addViewer(viewer).view)
     for (const [n, what, ms] of acts) {
       const seat = SEATS[n] ?? ''
       if (what === 'decline') sent.push(decline(seat))

@@ -130,7 +130,7 @@ test('RL4, RL5: a swap tells both owners and nobody else; who was a mate before 
   const { match, role, holders } = brewing()
   const [one, mate] = holders('spoiler')
   const [brewer, third] = holders('brewer')
-  for (const viewer of [one, mate, brewer, third, 'spectator']) match.open(viewer)
+  for (const viewer of [one, mate, brewer, third, 'spectator']) match.addViewer(viewer)
   match.flush()
   match.report('brew.swap', { one, other: brewer })
   const told = match.flush()
@@ -268,7 +268,7 @@ test('law b, G3: two unseen roles exchanged change no byte of what a third one g
         const { match, holders } = brewing({}, SEATS, book, `fair-${seed}`)
         const [viewer, brewer] = holders('brewer')
         const [taster] = holders('taster')
-        const opened = match.open(viewer).view
+        const opened = match.addViewer(viewer).view
         if (isExchanged) match.report('brew.swap', { one: brewer, other: taster })
         const sent = [opened]
         for (const { what, at } of moves) {

@@ -104,7 +104,7 @@ test('RD11, RD21: a drawn round counts as played and is won by nobody; points of
 
 test('RD19: a break of 0: the next round begins in a step of its own at the same ms, and both are told', () => {
   const { match, at, earn, round } = playing(several, { breakTime: 0 })
-  match.open('spectator')
+  match.addViewer('spectator')
   earn('otter')
   match.flush()
   at(LENGTH)
@@ -233,7 +233,7 @@ test('laws a, b: wins and drawn rounds add up to those played, none too many, an
   fc.assert(
     fc.property(fc.array(gift, { maxLength: 20 }), settings, (gifts, given) => {
       const { match, earn, view, wins, end, round } = playing(several, given, ['otter', 'heron', 'vole'])
-      match.open('spectator')
+      match.addViewer('spectator')
       match.flush()
       let [ended, drawn] = [0, 0]
       const look = (): void => {

@@ -134,7 +134,7 @@ test('rows whose sight depends on themselves: patched equals fresh for everyone,
       const copies = new Map(
         VIEWERS.map((viewer) => [
           viewer,
-          [JSON.parse(match.open(viewer).view), JSON.parse(match.open(viewer).view)],
+          [JSON.parse(match.addViewer(viewer).view), JSON.parse(match.addViewer(viewer).view)],
         ]),
       )
       for (const each of [...deeds, { what: 'lid', n: 0, flush: true }]) {
@@ -160,7 +160,7 @@ test('rows whose sight depends on themselves: patched equals fresh for everyone,
 test('what a viewer may not see changes no byte that it is sent: faces that only others see, or nobody', () => {
   const seen = (deeds: any[], salt: number, viewer: string): string => {
     const match = open()
-    let sent = match.open(viewer).view
+    let sent = match.addViewer(viewer).view
     const hidden = (n: number): boolean =>
       match.state.shells.pile.all()[n]?.holder !== viewer &&
       match.state.shells.pile.all()[n]?.friend !== viewer
@@ -282,7 +282,7 @@ test('cells of one row may be seen in as many ways as fit, each right for each v
     fc.property(fc.array(fc.nat(2 ** 26 - 1), { maxLength: 6 }), (masks) => {
       const match = begin(manyWays(26) as never)
       for (const seat of SEATS) match.direct('roster.join', { seat, name: seat })
-      const copies = new Map(SEATS.map((seat) => [seat, JSON.parse(match.open(seat).view)]))
+      const copies = new Map(SEATS.map((seat) => [seat, JSON.parse(match.addViewer(seat).view)]))
       match.flush()
       for (const mask of masks) {
         match.direct('many.set', { mask })

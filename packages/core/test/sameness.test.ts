@@ -21,11 +21,11 @@ const seenOf = (match: any): string => text([match.hash(), ...VIEWERS.map((viewe
 const look = (match: any, at: number): void => {
   const viewer = VIEWERS[at % VIEWERS.length] ?? ''
   if (at % 7 < 3) match.view(viewer)
-  if (at % 5 < 2) match.open(viewer)
+  if (at % 5 < 2) match.addViewer(viewer)
   if (at % 3 === 0) match.flush()
   if (at % 4 === 0) match.snapshot()
   if (at % 6 === 0) match.hash()
-  if (at % 11 === 0) match.shut(viewer)
+  if (at % 11 === 0) match.removeViewer(viewer)
   for (const seat of SEATS) match.options(seat, 'roster.ready')
 }
 

@@ -95,7 +95,7 @@ test('a row that was chosen is told at the reveal, and its name leads nobody to 
     defineRulebook({ name: 'pick', seats: { min: 1, max: 3 }, rules: [cards, pick, table] }),
     ['otter', 'heron'],
   )
-  match.open('heron')
+  match.addViewer('heron')
   match.flush()
   match.report('table.ask', {})
   const ids = Object.keys(match.view('heron').cards.cards)
@@ -186,7 +186,7 @@ test('SE6: what is not legal is refused when it is chosen, and counts as missing
   match.report('auction.ask', { seats: [...SEATS] })
   match.submit('otter', 'bid.choose', { choice: 9 })
   match.submit('heron', 'bid.choose', { choice: 4 })
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
   match.flush()
   match.advanceTo(5000)
   const told = match.flush().map(({ viewer, notices }) => [viewer, notices.map(({ name }) => name)])
@@ -245,7 +245,7 @@ test('laws a, b: no outcome depends on the order of choices or on those that wer
         expect(play(list.map(({ seat, choice }) => [seat, choice] as const))).toEqual(straight)
         const sent = [one, other].map((secret) => {
           const { match, choose } = asking({ time: 1000, closeWhenAll: false })
-          match.open('heron')
+          match.addViewer('heron')
           choose('otter', secret)
           for (const { seat, choice } of list) if (seat !== 'otter') choose(seat, choice)
           return JSON.stringify(match.flush())

@@ -158,7 +158,7 @@ test('PH4, PH5, PH9: a paused countdown that ends early leaves no pause behind, 
 
 test('PH10: a countdown of 0 is live before the next input of the same ms, and both changes are told', () => {
   const match = beginMatch(skirmish, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
-  match.open('spectator')
+  match.addViewer('spectator')
   for (const seat of ['otter', 'heron']) join(match, seat)
   for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
   expect(match.submit('otter', 'moves.wave', {})).toEqual({ ok: true })

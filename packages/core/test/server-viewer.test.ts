@@ -46,8 +46,8 @@ const book = defineRulebook({ name: 'cups', seats: { min: 2, max: 2 }, rules: [r
 
 test("the viewer 'server' sees what any seat may see and what none does, kept current by patches, and is told every event", () => {
   const { match } = playMatch(book, ['otter', 'heron'])
-  let view = JSON.parse(match.open('server').view)
-  match.open('heron')
+  let view = JSON.parse(match.addViewer('server').view)
+  match.addViewer('heron')
   expect(match.submit('otter', 'cups.hide', { cup: 2 }).ok).toBe(true)
   expect(match.submit('otter', 'cups.hide', { cup: 9 })).toMatchObject({ code: 'fault' }) // and tells of nothing
   const updates = match.flush()
@@ -56,18 +56,18 @@ test("the viewer 'server' sees what any seat may see and what none does, kept cu
   expect(view).toEqual(match.view('server'))
   expect(view.cups.purse).toEqual({ otter: { coins: 2 }, heron: { coins: 3 } }) // `spare` is nobody's to see
   expect(Object.values(view.cups.peas)).toEqual([{ cup: 2, kind: 'pea' }])
-  expect(server?.told).toEqual([
+  expect(server?.events).toEqual([
     { name: 'cups.paid', at: 3000, cells: { seat: 'otter', coins: 1 } },
     { name: 'cups.rattled', at: 3000, cells: { cup: 2 } },
   ])
   expect(server?.notices.map(({ name }) => name)).toEqual(['cups.paid'])
-  expect([heron?.told, heron?.notices]).toEqual([undefined, []])
-  for (const told of server?.told ?? [])
+  expect([heron?.events, heron?.notices]).toEqual([undefined, []])
+  for (const told of server?.events ?? [])
     if (told.name === 'cups.paid')
       expectTypeOf(told.cells).toEqualTypeOf<{ readonly seat: string; readonly coins: number }>()
-  match.shut('server')
+  match.removeViewer('server')
   match.submit('otter', 'cups.hide', { cup: 1 })
-  match.open('server')
+  match.addViewer('server')
   expect(match.flush().find(({ viewer }) => viewer === 'server')).toBeUndefined()
 })
 

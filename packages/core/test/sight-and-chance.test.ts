@@ -88,7 +88,7 @@ test('a cell is in a view only where a sight was declared, and only for those it
 
 test('viewers who see the same get the same string; rows appear and vanish as whole operations', () => {
   const match = begin(ledge)
-  for (const viewer of ['spectator-1', 'spectator-2']) match.open(viewer)
+  for (const viewer of ['spectator-1', 'spectator-2']) match.addViewer(viewer)
   match.direct('ledge.add', { name: 'reed "1"/~' })
   match.direct('ledge.add', { name: 'gone at once', drop: true })
   const [one, two] = match.flush()
@@ -104,7 +104,7 @@ test.each([0, 1, 2])(
   (leave) => {
     const match = begin(ledge)
     for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-    for (const viewer of ['otter', 'heron']) match.open(viewer)
+    for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
     match.submit('otter', 'roster.leave', {})
     for (let later = 0; later <= leave; later++) {
       match.direct('roster.join', { seat: 'otter', name: `Another ${later}`, player: 'p2' })
@@ -125,7 +125,7 @@ test.each([0, 1, 2])(
 test('a notice reaches those who may know it, each with what they may know, and ends after 6 s', () => {
   const match = begin(ledge)
   for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  for (const viewer of ['otter', 'heron']) match.open(viewer)
+  for (const viewer of ['otter', 'heron']) match.addViewer(viewer)
   match.flush()
   match.direct('ledge.tell', { seat: 'otter' })
   const notices = Object.fromEntries(match.flush().map((update: any) => [update.viewer, update.notices]))
@@ -134,10 +134,10 @@ test('a notice reaches those who may know it, each with what they may know, and 
   ])
   expect(notices['heron']).toEqual([{ name: 'ledge.told', at: 0, until: 6000, cells: { seat: 'otter' } }])
   match.advanceTo(5999)
-  expect(match.open('spectator').notices.at(-1)).toMatchObject({ name: 'ledge.told' })
+  expect(match.addViewer('spectator').notices.at(-1)).toMatchObject({ name: 'ledge.told' })
   match.advanceTo(6000)
   match.flush()
-  expect(match.open('spectator').notices).toEqual([])
+  expect(match.addViewer('spectator').notices).toEqual([])
 })
 
 test('chance: each purpose has its own stream, bounds are inclusive, and shuffles are even', () => {

@@ -1,5 +1,5 @@
 import {
-  type Beginning,
+  type BeginOptions,
   defineRule,
   defineRulebook,
   int,
@@ -78,7 +78,7 @@ type SpecOf<B> = B extends { readonly specs?: { readonly is: infer S } } ? S & {
 
 /** Otter, Heron and Vole in live play at 3,000 ms of match time, 0 of play time. */
 export const fight = (
-  settings: Beginning<SpecOf<typeof skirmish>>['settings'] = {},
+  settings: BeginOptions<SpecOf<typeof skirmish>>['settings'] = {},
   seats = ['otter', 'heron', 'vole'],
 ) => playMatch(skirmish, seats, { settings })
 

@@ -268,7 +268,7 @@ test('laws: all taken back, nobody’s view has changed; patched it is the fresh
     fc.property(fc.array(act, { minLength: 10, maxLength: 30 }), fc.nat(30), (acts, cut) => {
       const { match, does, back, replay } = building()
       const viewers = [...SEATS, 'spectator']
-      let views = viewers.map((viewer) => JSON.parse(match.open(viewer).view))
+      let views = viewers.map((viewer) => JSON.parse(match.addViewer(viewer).view))
       const flush = () => {
         for (const { viewer, patch } of match.flush())
           views = views.map((view, at) =>

@@ -111,7 +111,7 @@ test('TA3: who only pretends gets the same rulings and the same views of its own
   const [spoiler] = SEATS.filter((seat) => match.state.roles.seats.of(seat).role === 'spoiler') as [string]
   const brewers = SEATS.filter((seat) => seat !== spoiler)
   expect(shown()).toEqual({ done: 0, of: 6 })
-  match.open(spoiler)
+  match.addViewer(spoiler)
   match.flush()
   expect(work(spoiler, own(spoiler)[0])).toEqual({ ok: true })
   expect(shown()).toEqual({ done: 0, of: 6 })

@@ -211,7 +211,7 @@ test('laws a, b: after a balance teams differ by no more than allowed, and every
 test('VE15: a side gives up when all of it that are here want to: of two the other wins', () => {
   const { match, end } = fraying({ seats: 4 }, bookWith(mostAtTime, surrender))
   const giveUp = (seat: string) => match.submit(seat, 'verdict.surrender', {})
-  for (const viewer of ['vole', 'heron', 'spectator']) match.open(viewer)
+  for (const viewer of ['vole', 'heron', 'spectator']) match.addViewer(viewer)
   match.flush()
   giveUp('otter')
   expect(match.flush().flatMap(({ viewer, notices }) => notices.map(({ name }) => [viewer, name]))).toEqual([

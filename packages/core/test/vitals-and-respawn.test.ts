@@ -19,7 +19,7 @@ test('VI2: of two blows at one ms the second on a downed target is refused, with
 
 test('VI3, VI14: in one volley both blows land, the one that reached 0 is the last, the rest is spilled and leaves no mark', () => {
   const { match } = fight()
-  match.open('spectator')
+  match.addViewer('spectator')
   const rulings = match.reportAll('moves.hit', [
     { target: 'otter', by: 'heron', amount: 60 },
     { target: 'otter', by: 'vole', amount: 60 },
@@ -96,7 +96,7 @@ test('RE1: the delay is fixed; several down at one instant all come back exactly
 
 test('RE2: with a delay of 0 a seat is back in a step of its own at the same ms; down and back are both told', () => {
   const { match } = fight({ respawn: { after: 0 } })
-  match.open('spectator')
+  match.addViewer('spectator')
   hit(match, 'otter', 'heron', 100)
   expect(match.submit('otter', 'moves.wave', {})).toEqual({ ok: true })
   const told = match.flush().flatMap(({ notices }) => notices.map(({ name }) => name))
@@ -144,7 +144,7 @@ test('RE18: what was done in the last life is refused as stale, from the step of
 
 test('a seat that leaves while down never comes back and breaks nothing', () => {
   const { match, replay } = fight()
-  match.open('spectator')
+  match.addViewer('spectator')
   hit(match, 'otter', 'heron', 100)
   match.submit('otter', 'roster.leave', {})
   at(match, 60_000)

@@ -1,5 +1,5 @@
 import { performance } from 'node:perf_hooks'
-import type { AnyMatch, How, Opening, Ruling, Seat, Update } from 'zinc-referee'
+import type { AnyMatch, How, InitialView, Ruling, Seat, Update } from 'zinc-referee'
 import { LateView } from 'zinc-referee/replica'
 
 /** Timers of Node hold no longer delay than this, ms. */
@@ -37,7 +37,7 @@ export class HostedMatch {
   constructor(id: string, match: AnyMatch, delay = 0) {
     this.id = id
     this.match = match
-    this.late = delay === 0 ? undefined : new LateView(match.open(LATE), delay)
+    this.late = delay === 0 ? undefined : new LateView(match.addViewer(LATE), delay)
   }
 
   /** Match time, ms. */
@@ -62,10 +62,10 @@ export class HostedMatch {
   }
 
   /** A connection begins to view: its whole view, then every update. */
-  open(viewer: string, listener: Listener): Opening {
+  open(viewer: string, listener: Listener): InitialView {
     return this.run((match) => {
       this.flush() // so that the newcomer is not told again what its view contains
-      const opening = match.open(viewer)
+      const opening = match.addViewer(viewer)
       const others = this.listeners.get(viewer) ?? new Set()
       this.listeners.set(viewer, others.add(listener))
       return opening
@@ -73,7 +73,7 @@ export class HostedMatch {
   }
 
   /** A spectator begins: late, where the match is shown late. */
-  watch(viewer: string, listener: Listener): Opening {
+  watch(viewer: string, listener: Listener): InitialView {
     if (this.late === undefined) return this.open(viewer, listener)
     this.run(() => undefined)
     this.flush()
@@ -87,7 +87,7 @@ export class HostedMatch {
     others?.delete(listener)
     if (others?.size !== 0) return
     this.listeners.delete(viewer)
-    if (!this.isClosed) this.match.shut(viewer)
+    if (!this.isClosed) this.match.removeViewer(viewer)
   }
 
   isViewed(viewer: string): boolean {

@@ -61,7 +61,7 @@ test('whatever comes in one chunk with the answer to join, the client shows what
         const joining = entered()
         const socket = HeldSocket.last
         socket.begin()
-        const { view, at, notices } = match.open('otter')
+        const { view, at, notices } = match.addViewer('otter')
         const { id } = JSON.parse(socket.sent[0] ?? '')
         const texts = [
           JSON.stringify({
@@ -100,7 +100,7 @@ test('a call after the connection was lost is refused, and so is one that waits'
   socket.begin()
   const { id } = JSON.parse(socket.sent[0] ?? '')
   const { match } = playMatch(book, ['otter'])
-  const { view, at, notices } = match.open('otter')
+  const { view, at, notices } = match.addViewer('otter')
   socket.onmessage?.({
     data: JSON.stringify({
       id,

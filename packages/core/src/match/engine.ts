@@ -20,7 +20,7 @@ import { stateHash } from './state-hash.ts'
 type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
 /** An event as the viewer 'server' gets it. */
-export interface ToldEvent {
+export interface ServerEvent {
   /** Such as `respawn.back`. */
   readonly name: string
   /** Match time, ms. */
@@ -50,7 +50,7 @@ export class Engine extends HandlerRunner {
   /** Notices of finished steps, for the next flush. */
   readonly told: Telling[] = []
   /** All events of finished steps, while the viewer 'server' is open. */
-  heard: ToldEvent[] | undefined
+  heard: ServerEvent[] | undefined
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
   readonly sights: SightKeeper
@@ -62,7 +62,7 @@ export class Engine extends HandlerRunner {
   private fixed: Telling[] = []
   watch: SeatWatch | undefined
   private seated = 0
-  private overheard: ToldEvent[] | undefined
+  private overheard: ServerEvent[] | undefined
   private known: KnownOptions | undefined
 
   constructor(

@@ -13,7 +13,7 @@ export { declareRule, type RuleShape } from './declare-rule.ts'
 export { defineRule } from './define-rule.ts'
 export { type Definition, definitionOf } from './definition.ts'
 export type { Disclosure, VariationAsked } from './disclosure.ts'
-export { Engine, type ToldEvent } from './engine.ts'
+export { Engine, type ServerEvent } from './engine.ts'
 export { FaultRuns, type SavedRuns } from './fault-runs.ts'
 export type { Fault } from './faults.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
@@ -24,12 +24,12 @@ export type { InputPlan, Plan, PlanBody, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
 export {
   type Allowed,
+  type AnyCode,
   type AnyInputCode,
   allowed,
   type CodeOf,
   type Details,
   idle,
-  type PassedOn,
   type Refusal,
   type Ruling,
   refuse,
@@ -48,5 +48,5 @@ export type {
   SpecOf,
   WireOf,
 } from './spec.ts'
-export { isSpectator, type Opening, type Update, Viewing } from './viewing.ts'
+export { type InitialView, isSpectator, type Update, Viewing } from './viewing.ts'
 export { type Heard, type How, type Seen } from './what-came.ts'

@@ -3,10 +3,10 @@ import {
   type Audience,
   lookAt,
   noViewers,
-  type Onlooker,
   only,
   type Seat,
   type Sight,
+  type SightContext,
   Trace,
 } from '../state/index.ts'
 import type { Engine } from './engine.ts'
@@ -101,7 +101,7 @@ export class Looking {
 }
 
 /** What a sight or a group of one rule gets in place of the running match. */
-class LookScope implements Onlooker {
+class LookScope implements SightContext {
   readonly own: object
   readonly calls: object
   readonly room: { readonly min: number; readonly max: number }
@@ -157,7 +157,7 @@ class LookScope implements Onlooker {
   }
 
   use(rule: Pick<RuleLike, 'name'>): never {
-    // Onlooker types what comes back by the rule that was asked for.
+    // SightContext types what comes back by the rule that was asked for.
     return this.looking.used(rule.name) as never
   }
 

@@ -3,7 +3,7 @@ import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { Times } from './commons.ts'
 import type { Gate } from './gates.ts'
-import type { PassedOn, Ruling } from './ruling.ts'
+import type { AnyCode, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
 /** When a timer fires: after this many ms, at a moment, or again and again; all in the time of its clock. */
@@ -90,7 +90,7 @@ export interface MatchIn<H extends Shape> {
   byDefault(seat: Seat, gate: Gate): boolean
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends and carries out a draft of this rule's own. */
-  resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<PassedOn>
+  resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<AnyCode>
   /** The amended draft without carrying it out: a price on show. */
   weigh<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Settled<H['drafts'][D]>
 }
@@ -107,7 +107,7 @@ export type MatchOf<R extends { readonly shape: Shape }> = MatchIn<R['shape']>
 export type Used<S extends Spec> = S['calls'] & {
   readonly [D in keyof S['drafts']]: (
     draft: Given<S['drafts'][D]>,
-  ) => Ruling<PassedOn | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>
+  ) => Ruling<AnyCode | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>
 }
 
 /** The `match` of a rule with these parts. */

@@ -58,6 +58,6 @@ export type AnyInputCode =
   | 'fault-limit'
 
 /** The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return type. */
-export type PassedOn = string & { readonly passedOn: true }
+export type AnyCode = string & { readonly passedOn: true }
 /** A passed-on code adds nothing here: the rulebook adds every rule's vetoes to every ruling. */
-export type CodeOf<R> = R extends Refusal<infer C> ? (C extends PassedOn ? never : C) : never
+export type CodeOf<R> = R extends Refusal<infer C> ? (C extends AnyCode ? never : C) : never

@@ -19,12 +19,12 @@ import {
 } from '../sight/index.ts'
 import { type CompiledRow, type PolicyRow, SERVER } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
-import type { Engine, SeatWatch, ToldEvent } from './engine.ts'
+import type { Engine, SeatWatch, ServerEvent } from './engine.ts'
 import { Extras } from './extras.ts'
 import type { Inbox } from './inbox.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
-export interface Update<T = ToldEvent> {
+export interface Update<T = ServerEvent> {
   readonly viewer: string
   /** Match time of the flush, ms. */
   readonly at: number
@@ -32,12 +32,12 @@ export interface Update<T = ToldEvent> {
   readonly patch: string
   readonly notices: readonly Notice[]
   /** For the viewer 'server': every event since its last update, whoever may know of it. */
-  readonly told?: readonly T[]
+  readonly events?: readonly T[]
   /** The last action id of this viewer that is contained. */
   readonly done?: string | number
 }
 /** How a viewer begins. */
-export interface Opening {
+export interface InitialView {
   readonly at: number
   /** The whole view as JSON text. */
   readonly view: string
@@ -95,7 +95,7 @@ export class Viewing implements SeatWatch {
    * what its view contains is not sent again. What the others have not been told yet comes with the next flush.
    * @throws ZR_MATCH_UNKNOWN_VIEWER
    */
-  open(viewer: string): Opening {
+  open(viewer: string): InitialView {
     this.assertViewer(viewer)
     this.waiting = this.waiting.concat(this.collect()).filter((update) => update.viewer !== viewer)
     if (viewer === SERVER) {
@@ -185,7 +185,7 @@ export class Viewing implements SeatWatch {
       updates.push(
         last === undefined && heard === undefined
           ? update
-          : { ...update, ...(heard && { told: heard }), ...(last !== undefined && { done: last }) },
+          : { ...update, ...(heard && { events: heard }), ...(last !== undefined && { done: last }) },
       )
     }
     for (const each of fresh) {

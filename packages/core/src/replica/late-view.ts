@@ -15,7 +15,7 @@ interface Flushed {
  *
  * @example
  * ```ts
- * const late = new LateView(match.open('spectator-late'), 30_000)
+ * const late = new LateView(match.addViewer('spectator-late'), 30_000)
  * for (const update of match.flush()) if (update.viewer === 'spectator-late') late.receive(update)
  * for (const update of late.due(match.now)) send(update)
  * ```

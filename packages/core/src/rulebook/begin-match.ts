@@ -9,7 +9,7 @@ import { start } from './start-match.ts'
 const beginning = ['seed', 'with', 'preset', 'settings', 'record', 'onFault'] as const
 
 /** What a match begins with. */
-export interface Beginning<S extends Spec, O extends Spec = never> {
+export interface BeginOptions<S extends Spec, O extends Spec = never> {
   readonly seed: Seed
   /** Which of the optional rules are in it. */
   readonly with?: readonly O['name'][]
@@ -36,7 +36,7 @@ export interface Beginning<S extends Spec, O extends Spec = never> {
  */
 export function beginMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
-  given: Beginning<NoInfer<S>, NoInfer<O>>,
+  given: BeginOptions<NoInfer<S>, NoInfer<O>>,
 ): Match<S, O> {
   assertOptions('beginMatch', given, beginning)
   return start(book, given).match as object as Match<S, O> // the rulebook's types promise what the engine does by name

@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Engine, Heard, How, Inbox, Opening, Ruling, Update, Viewing } from '../match/index.ts'
+import type { Engine, Heard, How, Inbox, InitialView, Ruling, Update, Viewing } from '../match/index.ts'
 import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
@@ -84,11 +84,11 @@ export class HeldMatch implements AnyMatch {
   view(viewer: string): AnyView {
     return JSON.parse(this.viewing.text(viewer))
   }
-  open(viewer: string): Opening {
+  addViewer(viewer: string): InitialView {
     this.recorder?.cover()
     return this.viewing.open(viewer)
   }
-  shut(viewer: string): void {
+  removeViewer(viewer: string): void {
     this.viewing.shut(viewer)
   }
   flush(how?: { readonly all?: boolean }): readonly Update[] {

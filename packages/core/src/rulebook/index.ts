@@ -1,4 +1,4 @@
-export { type Beginning, beginAnyMatch, beginMatch, isMatchOf } from './begin-match.ts'
+export { type BeginOptions, beginAnyMatch, beginMatch, isMatchOf } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'
 export {
   type CellDescription,
@@ -20,5 +20,5 @@ export type {
   ViewAll,
 } from './match-type.ts'
 export { type ReplayedMatch, replayRecord } from './replay-record.ts'
-export { idsOf, type Resuming, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
+export { idsOf, type ResumeOptions, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
 export type { OpenMatch } from './start-match.ts'

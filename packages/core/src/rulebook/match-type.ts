@@ -3,10 +3,10 @@ import type {
   Fault,
   Heard,
   How,
-  Opening,
+  InitialView,
   Ruling,
+  ServerEvent,
   Spec,
-  ToldEvent,
   Update,
 } from '../match/index.ts'
 import type { Snapshot } from '../record/index.ts'
@@ -80,7 +80,7 @@ type LiveSetting<S extends Spec> = S extends Spec
   : never
 
 /** Each event of each rule, as the viewer 'server' gets it. */
-type ToldBy<S extends Spec> = S extends Spec
+type ServerEventOf<S extends Spec> = S extends Spec
   ? {
       [E in keyof S['events'] & string]: {
         readonly name: `${S['name']}.${E}`
@@ -101,10 +101,10 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   StateAll<S, O>,
   ViewAll<S, O>,
   (S | O)['vetoes'],
-  ToldBy<S | O>
+  ServerEventOf<S | O>
 >
 
-export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ToldEvent> {
+export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ServerEvent> {
   readonly rulebook: string
   /** Match time: ms since it began. */
   readonly now: number
@@ -172,8 +172,8 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
    */
   view(viewer: string): View
   /** A viewer begins: its whole view, kept current by the updates of `flush`. */
-  open(viewer: string): Opening
-  shut(viewer: string): void
+  addViewer(viewer: string): InitialView
+  removeViewer(viewer: string): void
   /**
    * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
    * `all` they are sent too.

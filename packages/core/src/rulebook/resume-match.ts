@@ -17,7 +17,7 @@ import { outlinesApart } from './outline.ts'
 import { type OpenMatch, type Started, seedFrom, start } from './start-match.ts'
 
 /** How a match goes on. */
-export interface Resuming {
+export interface ResumeOptions {
   /** What the record went on with after the snapshot, to be played again. */
   readonly tail?: string
   /**
@@ -63,13 +63,13 @@ const resuming = [
 export function resumeMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
   snapshot: Snapshot,
-  given: Resuming = {},
+  given: ResumeOptions = {},
 ): Match<S, O> {
   return resumeAnyMatch(book, snapshot, given) as object as Match<S, O>
 }
 
 /** The same for a rulebook whose types are not known, as hosts and tools resume it. */
-export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Resuming = {}): AnyMatch {
+export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: ResumeOptions = {}): AnyMatch {
   assertOptions('resumeMatch', given, resuming)
   if (given.record !== undefined && given.newRecord !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
@@ -105,7 +105,7 @@ export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Res
 function replayTail(
   { engine, inbox }: Started,
   tail: ReturnType<typeof readTail>,
-  policy: Resuming['ifTailDiffers'],
+  policy: ResumeOptions['ifTailDiffers'],
 ): readonly Difference[] {
   const { journal } = inbox
   const differences: Difference[] = []

@@ -7,9 +7,9 @@ import {
   everyone,
   int,
   maybe,
-  type Onlooker,
   type Seat,
   type Sight,
+  type SightContext,
   seatRef,
   table,
   text,
@@ -37,7 +37,7 @@ type Kinds<K extends string> = { readonly [P in K]: BoostKind }
 const ruleOf = <K extends string>(kinds: Kinds<K>) => {
   const names = Object.keys(kinds) as K[]
   /** Who may know of a kind knows all of its row. */
-  const seen = ({ kind, on }: { readonly kind: K; readonly on: Seat }, look: Onlooker) =>
+  const seen = ({ kind, on }: { readonly kind: K; readonly on: Seat }, look: SightContext) =>
     audienceOf([kinds[kind].seenBy ?? everyone], on, look)
   return declareRule({
     name: 'boosts',

@@ -82,9 +82,9 @@ export {
   everyone,
   group,
   nobody,
-  type Onlooker,
   owner,
   reachOf,
+  type SightContext,
   side,
   sightKey,
 } from './sights.ts'

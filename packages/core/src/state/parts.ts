@@ -1,22 +1,22 @@
 import type { Audience } from './audience.ts'
 import type { Cell, Cells, Reach, Seat, Sight } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
-import type { Onlooker } from './sights.ts'
+import type { SightContext } from './sights.ts'
 
 /** Cells go back to their first values when a new one begins. Default: each bout. */
 export type Span = 'turn' | 'life' | 'round' | 'bout' | 'match'
 
 /** Sight that depends on the row: for a cell, who sees it of this row. */
-export type Policies = { readonly [cell: string]: (row: never, look: Onlooker) => Audience }
+export type Policies = { readonly [cell: string]: (row: never, look: SightContext) => Audience }
 type PolicyFor<F extends Cells> = {
-  readonly [K in keyof F]?: (row: WithId<Settled<F>>, look: Onlooker) => Audience
+  readonly [K in keyof F]?: (row: WithId<Settled<F>>, look: SightContext) => Audience
 }
 /** A misspelt cell of `seenWhen` is named where it stands. */
 type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
 /** What those who may not see a cell get in its place. It depends on the row alone. */
 export interface Mask<Row = never> {
   readonly to: Sight
-  readonly as: (row: Row, look: Onlooker) => string | number | boolean | null
+  readonly as: (row: Row, look: SightContext) => string | number | boolean | null
 }
 /** What views have of a part beside its cells: computed from the row, and from what else the function looks at. */
 export type Derived<W> = {

@@ -6,7 +6,7 @@ import { closureRow } from './row-closures.ts'
 import { type RowLayout, rowLayout } from './row-layout.ts'
 import type { RowNames } from './row-names.ts'
 import { generatedRow } from './row-source.ts'
-import type { Onlooker } from './sights.ts'
+import type { SightContext } from './sights.ts'
 import type { Store } from './store.ts'
 
 /** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
@@ -70,7 +70,7 @@ export interface Facet {
   readonly names: readonly string[]
   /** Those of them that name rows: what a viewer gets depends on which rows it sees. */
   readonly references: readonly string[]
-  readonly policy: (row: CompiledRow, look: Onlooker) => Audience
+  readonly policy: (row: CompiledRow, look: SightContext) => Audience
 }
 /** What replaces a cell for those who get it and do not see the cell; or is added to the cells, where there is none of its name. */
 export interface MaskPlan {
@@ -78,7 +78,7 @@ export interface MaskPlan {
   /** The facet of the cell that it stands for; −1 where nobody sees that cell, or there is none. */
   readonly facet: number
   readonly policy: Facet['policy']
-  readonly as: (row: CompiledRow, look: Onlooker) => unknown
+  readonly as: (row: CompiledRow, look: SightContext) => unknown
 }
 export type RowClass = new (store: Store, id: string, number: number, given?: object) => CompiledRow
 

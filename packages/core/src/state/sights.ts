@@ -2,7 +2,7 @@ import { type Audience, allViewers, anyOf, noViewers, only } from './audience.ts
 import type { Reach, Seat, Sight } from './cell.ts'
 
 /** What a sight may read beside its row. Everything that it reads is tracked, and it is asked again when that changes. */
-export interface Onlooker {
+export interface SightContext {
   /** The seats that are taken and have not left this bout, by seat number. */
   readonly seats: readonly Seat[]
   /** Another rule's calls, those that only read. */
@@ -55,7 +55,7 @@ export const sightKey = (sights: readonly Sight[]): string =>
     .join(' ')
 
 /** Whoever is meant by one of these sights of something that a seat owns. */
-export function audienceOf(sights: readonly Sight[], owns: Seat | undefined, look: Onlooker): Audience {
+export function audienceOf(sights: readonly Sight[], owns: Seat | undefined, look: SightContext): Audience {
   return anyOf(
     ...sights.map((sight) => {
       if (sight.group !== undefined) return look.members(sight)

@@ -1,6 +1,6 @@
 import type { Spec } from '../match/index.ts'
 import {
-  type Beginning,
+  type BeginOptions,
   beginMatch,
   type Match,
   type ReplayedMatch,
@@ -29,7 +29,7 @@ export interface Harness<S extends Spec, O extends Spec = never> {
 export function playMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
   seats: readonly string[],
-  given: Partial<Beginning<NoInfer<S>, NoInfer<O>>> & { readonly start?: boolean } = {},
+  given: Partial<BeginOptions<NoInfer<S>, NoInfer<O>>> & { readonly start?: boolean } = {},
 ): Harness<S, O> {
   const lines: string[] = []
   const { start = true, seed = 'fair-1', record: sink, ...rest } = given

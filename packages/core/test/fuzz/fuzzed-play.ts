@@ -200,11 +200,11 @@ function look(
   if (how === 'hash') match.hash()
   if (how === 'snapshot') match.snapshot()
   if (!isViewer(who)) return
-  if (how === 'open') views.set(who, JSON.parse(match.open(who).view))
+  if (how === 'open') views.set(who, JSON.parse(match.addViewer(who).view))
   if (how === 'view') match.view(who)
   if (how === 'options' && SEATS.includes(who)) match.options(who, 'gremlin.pick')
   if (how !== 'shut') return
-  match.shut(who)
+  match.removeViewer(who)
   views.delete(who)
 }
 

@@ -14,7 +14,7 @@ export function setTable(book: any, keepsCopies = true) {
   const copies = new Map<string, [unknown, unknown]>()
   const sent = new Map<string, string>()
   for (const viewer of VIEWERS) {
-    const { view } = match.open(viewer)
+    const { view } = match.addViewer(viewer)
     copies.set(viewer, [JSON.parse(view), JSON.parse(view)])
     sent.set(viewer, view)
   }

@@ -1,4 +1,4 @@
-import type { ToldEvent, Update } from '../../match/index.ts'
+import type { ServerEvent, Update } from '../../match/index.ts'
 import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
 import type { Through } from './asked.ts'
 import type { Sent } from './first-names.ts'
@@ -8,7 +8,7 @@ import type { Deed } from './sources.ts'
 export interface Step {
   /** The ruling, as text. */
   readonly ruling: string
-  readonly events: readonly ToldEvent[]
+  readonly events: readonly ServerEvent[]
   readonly update: Update | undefined
   /** What was sent, as text. */
   readonly said: string
@@ -109,7 +109,7 @@ export class SharedCourse implements Course {
     const fresh = this.#fresh()
     const { deeds, viewer } = this.#followed
     for (const deed of deeds.slice(0, count)) deed.does(fresh.match)
-    fresh.match.open(viewer)
+    fresh.match.addViewer(viewer)
     fresh.match.flush({ all: true })
     return fresh
   }

@@ -1,5 +1,5 @@
 import { RefereeError } from '../../kit/index.ts'
-import type { Disclosure, ToldEvent } from '../../match/index.ts'
+import type { Disclosure, ServerEvent } from '../../match/index.ts'
 import type { OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
 import { reaches } from '../../state/index.ts'
 import type { Deed } from './sources.ts'
@@ -12,7 +12,7 @@ export const AGAIN = 'again'
 /** What happened in one step of a twin. */
 export interface Happened {
   readonly deed: Deed
-  readonly events: readonly ToldEvent[]
+  readonly events: readonly ServerEvent[]
 }
 
 /** What is revealed on purpose, and how often each was, by viewer. */

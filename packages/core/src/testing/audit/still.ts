@@ -23,7 +23,7 @@ export interface Still {
 /** Looks at a match, in which the viewer is open from then on. */
 export function stillOf(twin: OpenMatch, viewer: string, tried: readonly TriedInput[]): Still {
   const { match, inbox, engine } = twin
-  const { view } = match.open(viewer)
+  const { view } = match.addViewer(viewer)
   const isSeat = match.allSeats.includes(viewer)
   const offering = [...engine.plan.inputs.values()].filter((plan) => plan.options !== undefined)
   return {
