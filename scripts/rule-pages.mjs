@@ -30,7 +30,7 @@ const rules = {
   areas: built.areasOf(),
   tasks: built.tasks,
   idle: built.idle,
-  turns: built.turns({ steps: [built.step('act')] }),
+  turns: built.turns({ steps: [built.turnStep('act')] }),
   reactions: built.reactions,
   piles: built.pilesOf('piles', choice('amber'), { deck: 'deck' }),
   sealed: built.sealedOf('sealed', int()),

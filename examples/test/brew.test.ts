@@ -1,7 +1,7 @@
 import { modes, spoiledBrew } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import type { MatchFor } from 'zinc-referee'
-import { playMatch, playOut } from 'zinc-referee/testing'
+import { playMatch, playToEnd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'moth', 'toad']
 type Brew = MatchFor<typeof spoiledBrew>
@@ -27,7 +27,7 @@ test('twenty games: every way to end is met, winners are one camp, spoilers know
       const known = Object.keys(match.view(seat).roles.seats)
       expect(known).toEqual(spoilers.includes(seat) ? spoilers : [seat])
     }
-    expect(playOut(match, crowd, 20 * 60_000)).toBe(true)
+    expect(playToEnd(match, crowd, 20 * 60_000)).toBe(true)
     const { kind, winners, reason } = match.view('spectator').verdict.end
     reasons.add(reason)
     expect(kind).toBe('win')

@@ -1,7 +1,7 @@
 import { modes, reedRegatta } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { beginAnyMatch, readRecord } from 'zinc-referee'
-import { playOut } from 'zinc-referee/testing'
+import { playToEnd } from 'zinc-referee/testing'
 import { seedKey } from '../../packages/core/src/chance/index.ts'
 import { Engine, Inbox, Viewing } from '../../packages/core/src/match/index.ts'
 import { type InputLine, replayInto } from '../../packages/core/src/record/index.ts'
@@ -34,7 +34,7 @@ test(
     const lines: string[] = []
     const recorded = beginAnyMatch(reedRegatta, { seed: 'fair-1', record: (line) => lines.push(line) })
     for (const { id, name } of demo.seats) recorded.direct('roster.join', { seat: id, name, bot: true })
-    playOut(recorded, demo.crowd('fair-1'), 400_000)
+    playToEnd(recorded, demo.crowd('fair-1'), 400_000)
     const content = readRecord(lines.join('\n'))
 
     const engine = new Engine(reedRegatta.plan, seedKey('fair-1'), {})

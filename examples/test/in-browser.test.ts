@@ -6,7 +6,7 @@ import { type Browser, chromium } from 'playwright-core'
 import { build } from 'vite'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { beginAnyMatch, replayRecord } from 'zinc-referee'
-import { playOut } from 'zinc-referee/testing'
+import { playToEnd } from 'zinc-referee/testing'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 
@@ -87,7 +87,7 @@ test.each(Object.keys(modes))(
     for (const { id, name: called } of mode.demo.seats ?? [])
       match.direct('roster.join', { seat: id, name: called })
     for (const { id } of mode.demo.seats ?? []) match.submit(id, 'roster.ready', {})
-    playOut(match, mode.demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, 120_000)
+    playToEnd(match, mode.demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, 120_000)
     match.close()
     const record = lines.join('\n')
     const here = replayRecord(mode.rulebook, record)

@@ -1,7 +1,7 @@
 import { hotKettle, modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import type { MatchFor } from 'zinc-referee'
-import { playMatch, playOut } from 'zinc-referee/testing'
+import { playMatch, playToEnd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'toad']
 type Kettle = MatchFor<typeof hotKettle>
@@ -16,7 +16,7 @@ test('twenty games: each boiling takes one life, nobody hands it straight back w
     match.addViewer('spectator')
     let boiled = 0
     let last: { readonly from: unknown; readonly at: number } | undefined
-    playOut(match, crowd, 20 * 60_000, () => {
+    playToEnd(match, crowd, 20 * 60_000, () => {
       for (const { viewer, notices } of match.flush())
         for (const { name, cells, at } of viewer === 'spectator' ? notices : []) {
           if (name === 'kettle.boiled') boiled++

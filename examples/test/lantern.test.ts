@@ -61,9 +61,11 @@ test('what is not offered is refused: any dip, any hook', () => {
   const { match } = begin(EXPANSIONS, 3)
   const chance = chanceFrom('not offered', 'moves')
   const names = listed(match)
-  const colours = ['amber', 'ink', 'jade', 'rose'] as const
+  const colours = ['amber', 'rose', 'jade', 'ink'] as const // in the order in which they are offered
   const some = (most: number) =>
-    Array.from({ length: chance.int(0, most) }, () => chance.pick(colours) ?? 'ink').sort()
+    Array.from({ length: chance.int(0, most) }, () => chance.pick(colours) ?? 'ink').sort(
+      (a, b) => colours.indexOf(a) - colours.indexOf(b),
+    )
   const same = (one: object) => (other: object) => JSON.stringify(one) === JSON.stringify(other)
   const told = { refused: 0, accepted: 0 }
   while (match.state.phases.now.phase === 'live' && !match.state.lampBid.question.open) {

@@ -4,7 +4,7 @@ import jsonPatch from 'fast-json-patch'
 import { expect, test } from 'vitest'
 import { beginAnyMatch, beginMatch, replayRecord } from 'zinc-referee'
 import { applyPatch, Replica } from 'zinc-referee/replica'
-import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
 import { carryOut, deeds, SEATS, VIEWERS } from './regatta-deeds.ts'
 
 test('patched views equal fresh views in random play, for two independent appliers; refused inputs change nothing; no fault', () => {
@@ -51,7 +51,7 @@ test('the record of a random crowd replays to the same rulings and hashes, and n
   const lines: string[] = []
   const match = beginAnyMatch(reedRegatta, { seed: 'fair-9', record: (line) => lines.push(line) })
   for (const id of SEATS) match.direct('roster.join', { seat: id, name: 'Fair', bot: true })
-  expect(playOut(match, randomCrowd('fair-9'), 1_600_000)).toBe(true)
+  expect(playToEnd(match, randomCrowd('fair-9'), 1_600_000)).toBe(true)
   match.close()
   const { differs, checks, inputs } = replayRecord(reedRegatta, lines.join('\n'))
   expect(differs).toBeUndefined()

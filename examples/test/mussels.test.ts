@@ -1,6 +1,6 @@
 import { modes, musselDip } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
-import { playMatch, playOut } from 'zinc-referee/testing'
+import { playMatch, playToEnd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'newt']
 const open = (settings = {}) => playMatch(musselDip, SEATS, { settings })
@@ -69,7 +69,7 @@ test('many games of the crowd end with a list that is filled, without a fault, a
     const { match, replay } = playMatch(musselDip, SEATS, { seed: `game ${game}` })
     const crowd = modes['mussel-dip']?.demo.crowd?.(`game ${game}`)
     if (crowd === undefined) throw new Error('the mode has no crowd')
-    expect(playOut(match, crowd, 60 * 60_000)).toBe(true)
+    expect(playToEnd(match, crowd, 60 * 60_000)).toBe(true)
     const { reason, winners } = match.state.verdict.end
     expect(reason).toBe('list-filled')
     for (const winner of winners) {

@@ -1,7 +1,7 @@
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch, chanceFrom, resumeAnyMatch } from 'zinc-referee'
-import { playOut } from 'zinc-referee/testing'
+import { playToEnd } from 'zinc-referee/testing'
 
 const LENGTH = 90_000
 const text = (value: unknown): string => JSON.stringify(value)
@@ -40,7 +40,7 @@ test.each(Object.entries(modes))(
         refused++
       }
     }
-    playOut(match, demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, LENGTH, () => {
+    playToEnd(match, demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, LENGTH, () => {
       for (const seat of match.seats) for (const action of actions) look(seat, action)
     })
     const isTable = !['reed-regatta', 'pike-pond'].includes(name)

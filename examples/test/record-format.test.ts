@@ -3,7 +3,7 @@ import { modes } from '@zinc-referee/examples'
 import { Ajv2020 } from 'ajv/dist/2020.js'
 import { expect, test } from 'vitest'
 import { beginAnyMatch } from 'zinc-referee'
-import { playOut, randomCrowd } from 'zinc-referee/testing'
+import { playToEnd, randomCrowd } from 'zinc-referee/testing'
 
 const schema = JSON.parse(readFileSync(new URL('../../docs/record.schema.json', import.meta.url), 'utf8'))
 const validate = new Ajv2020({ allErrors: true }).compile(schema)
@@ -21,7 +21,7 @@ test.each(Object.entries(modes))(
     match.reportAll('raft.rammed', [{ target: 'otter', by: 'heron' }, { target: 3 }])
     match.direct('phases.pause', 'what' as never)
     match.direct('match.set', { rule: 'phases', settings: { countdown: 10 } })
-    playOut(match, randomCrowd(name), 60_000)
+    playToEnd(match, randomCrowd(name), 60_000)
     match.close()
     for (const line of lines) {
       const fits = validate(JSON.parse(line))

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url'
 import { lanternMarket, modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { type AnyMatch, beginAnyMatch, replayRecord, resumeAnyMatch } from 'zinc-referee'
-import { auditSight, playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { auditSight, playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
 
 const LENGTH = 60_000
 const text = (value: unknown): string => JSON.stringify(value)
@@ -33,7 +33,7 @@ test.each(Object.entries(modes))(
     }[] = []
     let beats = 0
     const crowd = randomCrowd('fair-1')
-    playOut(match, crowd, LENGTH, () => {
+    playToEnd(match, crowd, LENGTH, () => {
       match.flush()
       if (beats === 20) auditSight(rulebook, { record: lines.join('\n'), checks: 1, comparisons: 20 })
       if (beats++ % 25 === 0)
@@ -61,7 +61,7 @@ test.each(Object.entries(modes))(
 
 test('a snapshot that another process goes on from gives the same views to the byte there', () => {
   const { match } = playMatch(lanternMarket, ['otter', 'heron', 'vole'], { with: lanternMarket.optional })
-  playOut(match, randomCrowd('fair-1'), 20_000)
+  playToEnd(match, randomCrowd('fair-1'), 20_000)
   const script = `
     import { lanternMarket } from '@zinc-referee/examples'
     import { resumeAnyMatch } from 'zinc-referee'

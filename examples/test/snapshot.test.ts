@@ -17,7 +17,7 @@ import {
   single,
 } from 'zinc-referee'
 import { vitals } from 'zinc-referee/rules'
-import { playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
 import { z } from 'zod'
 
 const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ']
@@ -33,7 +33,7 @@ function played(seed: string, every: number) {
   for (const seat of SEATS) match.direct('roster.join', { seat, name: 'Fair', bot: true })
   const snapshots: { at: number; text: string; hash: string; views: unknown[] }[] = []
   let next = every
-  playOut(match, randomCrowd(seed), 100_000, () => {
+  playToEnd(match, randomCrowd(seed), 100_000, () => {
     if (lines.length < next) return
     next = lines.length + every
     snapshots.push({
@@ -104,7 +104,7 @@ test('a resumed match may begin a record of its own, which replays; not both at 
   const lines: string[] = []
   const snapshot = JSON.parse(JSON.stringify(match.snapshot()))
   const again = resumeMatch(reedRegatta, snapshot, { newRecord: (line) => lines.push(line) })
-  playOut(again, randomCrowd('more'), again.now + 30_000)
+  playToEnd(again, randomCrowd('more'), again.now + 30_000)
   again.close()
   const replayed = replayRecord(reedRegatta, lines.join('\n'))
   expect(replayed).toMatchObject({ at: again.now })

@@ -1,7 +1,7 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import { useEffect, useState } from 'preact/hooks'
 import type { AnyView, ClockName } from 'zinc-referee'
-import { left, nextChange } from 'zinc-referee/replica'
+import { formatRemaining, nextChange } from 'zinc-referee/replica'
 
 /** What remains until a due, drawn again only when its text changes; held while the clock is. */
 export function Left({
@@ -16,7 +16,7 @@ export function Left({
   const remaining = match.replica.remaining(due, clock, match.clock())
   const runs = match.replica.view.clocks[clock].runs
   useRedraw(runs ? nextChange(remaining) : undefined)
-  return <time class="clock">{left(remaining)}</time>
+  return <time class="clock">{formatRemaining(remaining)}</time>
 }
 
 /** Draws the component again after this many ms, if any. */

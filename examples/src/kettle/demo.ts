@@ -1,4 +1,4 @@
-import { chanceFrom, gone, isMatchOf } from 'zinc-referee'
+import { chanceFrom, formatElapsed, isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
 import { hotKettle } from './rulebook.ts'
 
@@ -37,7 +37,10 @@ export const kettleDemo: Demo = {
           ? { text: `${nameOf(cells['from'])} hands it on`, aside: `to ${nameOf(cells['to'])}` }
           : undefined
       case 'kettle.boiled':
-        return { text: `it boils over on ${who}`, aside: `held ${gone(Number(cells['held']))} in all` }
+        return {
+          text: `it boils over on ${who}`,
+          aside: `held ${formatElapsed(Number(cells['held']))} in all`,
+        }
       case 'roster.out':
         return { text: `${who} is out` }
       default:
@@ -50,7 +53,7 @@ export const kettleDemo: Demo = {
     return match.seats
       .map((seat) => {
         const lives = '*'.repeat(respawn.lives.of(seat).left ?? 0) || 'out'
-        return `${seat.padEnd(6)} ${lives.padEnd(4)} held the kettle ${gone(holds.totals.of(seat).held.get('kettle') ?? 0)}`
+        return `${seat.padEnd(6)} ${lives.padEnd(4)} held the kettle ${formatElapsed(holds.totals.of(seat).held.get('kettle') ?? 0)}`
       })
       .join('\n')
   },

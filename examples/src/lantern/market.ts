@@ -17,7 +17,7 @@ import {
   table,
   text,
 } from 'zinc-referee'
-import { longestRun, pilesOf, scores, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
+import { longestRun, pilesOf, scores, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { z } from 'zod'
 import { distinct, ofFaces, sameFaces, upTo } from './choices.ts'
 
@@ -36,9 +36,9 @@ export const wishes = pilesOf('wishes', list(colour), { deck: 'deck', granted: '
 /** After the last bell everyone bids in secret, in wicks, for the harbour lamp. */
 export const lampBid = sealedOf('lampBid', int().between(0, 60), { otherwise: 0 })
 
-export const work = step('work')
-export const hang = step('hang', { budget: 0 }) // only what is owed
-export const boats = step('boats', { budget: 0 }) // only with Night Boats
+export const work = turnStep('work')
+export const hang = turnStep('hang', { budget: 0 }) // only what is owed
+export const boats = turnStep('boats', { budget: 0 }) // only with Night Boats
 
 const shape = declareRule({
   name: 'market',

@@ -17,12 +17,12 @@ import {
   single,
   table,
 } from 'zinc-referee'
-import { rounds, sealedOf, step, turns, verdict } from 'zinc-referee/rules'
+import { rounds, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { z } from 'zod'
 
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
 const place = int().between(1, 24)
-const play = step('play')
+const play = turnStep('play')
 /** While the tide is in, everyone names in secret one place to swap with. */
 export const naming = sealedOf('naming', place, { offered: true })
 

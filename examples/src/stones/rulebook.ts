@@ -9,10 +9,10 @@ import {
   refuse,
   seconds,
 } from 'zinc-referee'
-import { gridOf, rounds, type Spot, step, turns, verdict } from 'zinc-referee/rules'
+import { gridOf, rounds, type Spot, turnStep, turns, verdict } from 'zinc-referee/rules'
 
 const pond = gridOf('pond', { width: 5, height: 5, neighbours: 8 })
-const lay = step('lay')
+const lay = turnStep('lay')
 
 const shape = declareRule({
   name: 'stones',

@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
-import { gone, left, replayRecord } from 'zinc-referee'
+import { formatElapsed, formatRemaining, replayRecord } from 'zinc-referee'
 import { expansionsOf } from './expansions.ts'
 import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
@@ -59,9 +59,9 @@ function show(
 ): void {
   const { seats, length, feed, board, moment, verdict, faults } = played
   const ownFile = mode.named.startsWith('--') ? ` ${mode.named}` : ''
-  const when = gone(moment?.at ?? Math.min(length, SOME_MOMENT))
+  const when = formatElapsed(moment?.at ?? Math.min(length, SOME_MOMENT))
   print(
-    `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${gone(length)}`,
+    `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${formatElapsed(length)}`,
     timeline(feed, all),
     ...(board.header.length < 2
       ? []
@@ -91,7 +91,7 @@ function show(
 }
 
 function timeline(feed: readonly FeedLine[], all: boolean): string {
-  const rows = feed.map(({ at, text, aside }) => [gone(at), text, dim(aside)])
+  const rows = feed.map(({ at, text, aside }) => [formatElapsed(at), text, dim(aside)])
   const left = rows.length - FIRST_LINES - LAST_LINES
   if (all || left <= 1) return columns(['time', 'what', ''], rows)
   return columns(
@@ -108,15 +108,15 @@ function sights({ at, viewers, cells }: Moment): string {
   const shown = (value: unknown): string =>
     typeof value === 'object' && value !== null && 'hidden' in value ? hidden() : plain(value)
   return columns(
-    [`At ${gone(at)}`, 'server', ...viewers],
+    [`At ${formatElapsed(at)}`, 'server', ...viewers],
     cells.map(({ path, server, seen }) => [path, plain(server), ...seen.map(shown)]),
   )
 }
 
 function sentence({ seats, over, length }: Played, verdict: Played['verdict']): string {
   if (verdict === undefined)
-    return over ? 'none was asked for' : `none after ${left(length)}: the match would go on`
+    return over ? 'none was asked for' : `none after ${formatRemaining(length)}: the match would go on`
   const names = verdict.winners.map((winner) => seats.find(({ id }) => id === winner)?.name ?? winner)
   if (verdict.kind === 'none') return `nobody wins   ${verdict.reason}`
-  return `${names.join(', ')} ${verdict.kind === 'draw' || names.length > 1 ? verdict.kind : 'wins'}   ${verdict.reason}   after ${gone(verdict.at)} of play`
+  return `${names.join(', ')} ${verdict.kind === 'draw' || names.length > 1 ? verdict.kind : 'wins'}   ${verdict.reason}   after ${formatElapsed(verdict.at)} of play`
 }

@@ -1,6 +1,6 @@
 import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { gone } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee'
 import type { FaultKind } from 'zinc-referee/testing'
 import { columns } from './paper.ts'
 
@@ -13,7 +13,7 @@ export function faultLines(kinds: readonly FaultKind[]): readonly string[] {
   const rows = kinds.map(({ handler, during, at, error, stack, times }) => [
     handler,
     String(times),
-    gone(at),
+    formatElapsed(at),
     during,
     error,
     placeIn(stack) ?? '',

@@ -1,5 +1,12 @@
 import { type AnyMatch, beginAnyMatch, type Notice, type Seat } from 'zinc-referee'
-import { type Crowd, type FaultKind, FaultKinds, type Line, playOut, randomCrowd } from 'zinc-referee/testing'
+import {
+  type Crowd,
+  type FaultKind,
+  FaultKinds,
+  type Line,
+  playToEnd,
+  randomCrowd,
+} from 'zinc-referee/testing'
 import type { LoadedMode } from './load-mode.ts'
 import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
 import { Trouble } from './trouble.ts'
@@ -65,7 +72,7 @@ export function playDemo(
     seats.slice(0, 2).map(({ id }) => id),
   )
   const tell = demo.tell ?? tellPlainly
-  const over = playOut(match, crowdOf(mode, seed), LONGEST, () => {
+  const over = playToEnd(match, crowdOf(mode, seed), LONGEST, () => {
     const [update] = match.flush()
     for (const notice of update?.notices ?? []) {
       const line = tell(notice, (seat) => names.get(String(seat)) ?? String(seat))

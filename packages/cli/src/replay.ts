@@ -1,4 +1,4 @@
-import { gone, replayRecord } from 'zinc-referee'
+import { formatElapsed, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
 import { faultLines } from './fault-lines.ts'
 import { pairs, print, printJson, strong } from './paper.ts'
@@ -29,7 +29,7 @@ export async function replay(
     })
   else {
     print(
-      `${strong(book.name)}   seed ${content.header.seed}   ${gone(at)}`,
+      `${strong(book.name)}   seed ${content.header.seed}   ${formatElapsed(at)}`,
       pairs([
         ['inputs', String(inputs)],
         ['checks', String(checks)],
@@ -43,7 +43,7 @@ export async function replay(
             ]),
         [
           'next',
-          `npx zinc-referee view ${file} --seat ${match.allSeats[0] ?? 'spectator'} --at ${gone(at)}${named(options.rulebook)}`,
+          `npx zinc-referee view ${file} --seat ${match.allSeats[0] ?? 'spectator'} --at ${formatElapsed(at)}${named(options.rulebook)}`,
         ],
       ]),
       ...faultLines(faults),

@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os'
 import { Worker } from 'node:worker_threads'
-import { gone } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee'
 import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
 import { faultLines } from './fault-lines.ts'
 import { columns, dim, print, printJson, strong } from './paper.ts'
@@ -107,7 +107,7 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
             by,
             secret,
             viewer,
-            gone(at),
+            formatElapsed(at),
             path,
             inputs.slice(-3).join(', '),
           ]),

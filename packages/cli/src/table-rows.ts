@@ -1,4 +1,4 @@
-import { type AnyMatch, gone } from 'zinc-referee'
+import { type AnyMatch, formatElapsed } from 'zinc-referee'
 import { builtIn } from './cell-paths.ts'
 import { columns, hidden, plain } from './paper.ts'
 
@@ -28,7 +28,7 @@ export function tableBlocks(match: AnyMatch, view: object | undefined): string[]
 }
 
 const text = (value: unknown, isTime: boolean): string =>
-  isTime && typeof value === 'number' ? gone(value) : plain(value)
+  isTime && typeof value === 'number' ? formatElapsed(value) : plain(value)
 
 function held(match: AnyMatch, rule: string, part: string): [string, Row][] {
   const table = match.state[rule]?.[part] as { all(): readonly (Row & { readonly id: string })[] } | undefined

@@ -1,4 +1,4 @@
-import { gone, replayRecord } from 'zinc-referee'
+import { formatElapsed, replayRecord } from 'zinc-referee'
 import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
@@ -18,7 +18,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   const until = parseTime(at)
   const { content, book } = await openRecord(file, options.rulebook)
   const last = content.lines.at(-1)?.line.t ?? 0
-  if (until > last) throw new Trouble(`The record ends at ${gone(last)}. Choose a time up to then.`)
+  if (until > last) throw new Trouble(`The record ends at ${formatElapsed(last)}. Choose a time up to then.`)
   const { match, differs } = replayRecord(book, content, { until })
   if (differs !== undefined)
     throw new Trouble(
@@ -41,7 +41,7 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   }
   const cells = cellsOf(match)
   print(
-    `${strong(book.name)}   ${seat} at ${gone(until)}`,
+    `${strong(book.name)}   ${seat} at ${formatElapsed(until)}`,
     ...blocks(cells, seen),
     ...tableBlocks(match, seen),
     pairs([
@@ -107,5 +107,5 @@ function shown(cell: CellAt | undefined, seen: object | undefined): string {
   if (cell === undefined) return ''
   const look = seen === undefined ? { hidden: false as const, value: cell.value } : shownIn(seen, cell)
   if (look.hidden) return hidden()
-  return cell.isTime && typeof look.value === 'number' ? gone(look.value) : plain(look.value)
+  return cell.isTime && typeof look.value === 'number' ? formatElapsed(look.value) : plain(look.value)
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { gone, left, nextChange } from 'zinc-referee'
+import { formatElapsed, formatRemaining, nextChange } from 'zinc-referee'
 
 test.each([
   [0, '0:00'],
@@ -13,7 +13,7 @@ test.each([
   [3_599_000, '59:59'],
   [360_000_000, '100:00:00'],
   [-1, '0:00'],
-])('CT1, CT4, CT5: left(%i) is %s', (ms, text) => expect(left(ms)).toBe(text))
+])('CT1, CT4, CT5: formatRemaining(%i) is %s', (ms, text) => expect(formatRemaining(ms)).toBe(text))
 
 test.each([
   [999, '0:00'],
@@ -22,13 +22,13 @@ test.each([
   [-1, '-0:01'],
   [-4500, '-0:05'],
   [0, '0:00'],
-])('CT2, CT6: gone(%i) is %s', (ms, text) => expect(gone(ms)).toBe(text))
+])('CT2, CT6: formatElapsed(%i) is %s', (ms, text) => expect(formatElapsed(ms)).toBe(text))
 
 test('CT8: overtime counted up has its plus', () =>
-  expect([gone(0, { plus: true }), gone(7999, { plus: true })]).toEqual(['+0:00', '+0:07']))
+  expect([formatElapsed(0, { plus: true }), formatElapsed(7999, { plus: true })]).toEqual(['+0:00', '+0:07']))
 test('CT3: left and gone of one clock may differ by a second from its length', () =>
-  expect([left(299_001), gone(999)]).toEqual(['5:00', '0:00']))
-test('CT4: hours may be left out', () => expect(left(5_400_000, { hours: 'never' })).toBe('90:00'))
+  expect([formatRemaining(299_001), formatElapsed(999)]).toEqual(['5:00', '0:00']))
+test('CT4: hours may be left out', () => expect(formatRemaining(5_400_000, { hours: 'never' })).toBe('90:00'))
 
 test.each([
   [10_000, '0:10'],
@@ -36,13 +36,13 @@ test.each([
   [9900, '0:09.9'],
   [1, '0:00.1'],
   [0, '0:00.0'],
-])('CT7: with tenths below 10 s, left(%i) is %s', (ms, text) =>
-  expect(left(ms, { tenthsBelow: 10_000 })).toBe(text),
+])('CT7: with tenths below 10 s, formatRemaining(%i) is %s', (ms, text) =>
+  expect(formatRemaining(ms, { tenthsBelow: 10_000 })).toBe(text),
 )
 
 test('CT9: what is no whole number is an error', () => {
   for (const ms of [1.5, Number.NaN, Number.POSITIVE_INFINITY])
-    expect(() => left(ms)).toThrow(expect.objectContaining({ code: 'ZR_TIME_NOT_WHOLE' }))
+    expect(() => formatRemaining(ms)).toThrow(expect.objectContaining({ code: 'ZR_TIME_NOT_WHOLE' }))
 })
 
 const seconds = (text: string): number => text.split(':').reduce((sum, part) => sum * 60 + Number(part), 0)
@@ -50,13 +50,13 @@ const seconds = (text: string): number => text.split(':').reduce((sum, part) => 
 test('laws: the text parses back, never rises, reads 0:00 only at the end, and changes when it says', () => {
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 400_000_000 }), (ms) => {
-      expect(seconds(left(ms))).toBe(Math.ceil(ms / 1000))
-      expect(seconds(gone(ms))).toBe(Math.floor(ms / 1000))
-      expect(left(ms) === '0:00').toBe(ms === 0)
+      expect(seconds(formatRemaining(ms))).toBe(Math.ceil(ms / 1000))
+      expect(seconds(formatElapsed(ms))).toBe(Math.floor(ms / 1000))
+      expect(formatRemaining(ms) === '0:00').toBe(ms === 0)
       const change = nextChange(ms)
       if (change === undefined) return
-      expect(left(ms - change)).not.toBe(left(ms))
-      expect(left(ms - change + 1)).toBe(left(ms))
+      expect(formatRemaining(ms - change)).not.toBe(formatRemaining(ms))
+      expect(formatRemaining(ms - change + 1)).toBe(formatRemaining(ms))
     }),
   )
 })

@@ -262,8 +262,8 @@ test('CT10: a client whose clock is ahead shows 0:00 and waits; it never jumps u
   const { match } = fight()
   const replica = new Replica({ at: match.now, view: match.view('otter') }, 0)
   const ends = match.view('otter').rounds.now.ends ?? 0
-  expect(replica.left(ends, 'play', minutes(5) - 1)).toBe('0:01')
-  expect(replica.left(ends, 'play', minutes(5) + seconds(9))).toBe('0:00')
+  expect(replica.formatRemaining(ends, 'play', minutes(5) - 1)).toBe('0:01')
+  expect(replica.formatRemaining(ends, 'play', minutes(5) + seconds(9))).toBe('0:00')
 })
 
 test('a replica follows a server whose time stood still, keeps the least delayed update, and forgets old notices', () => {

@@ -13,7 +13,7 @@ import {
   type Size,
   type Spot,
   spotsOf,
-  step,
+  turnStep,
   turns,
   verdict,
 } from 'zinc-referee/rules'
@@ -111,7 +111,7 @@ test('laws: the result is the same under the eight symmetries of a square', () =
   )
 })
 
-const lay = step('lay')
+const lay = turnStep('lay')
 const grid = (size: Parameters<typeof gridOf>[1]) => {
   const cells = gridOf('grid', size)
   const game = defineRule({

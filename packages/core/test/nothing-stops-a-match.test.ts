@@ -18,7 +18,7 @@ import {
 } from 'zinc-referee'
 import { Replica } from 'zinc-referee/replica'
 import { inPhase, mostAtTime, roster, rounds, scores, verdict } from 'zinc-referee/rules'
-import { beatOnce, playMatch, playOut, randomCrowd } from 'zinc-referee/testing'
+import { beatOnce, playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron']
 /** Code of a mode that throws while the part `trap` says so. */
@@ -317,7 +317,7 @@ test('twenty faults in a row of timers and settlings void the bout, resumed or n
 test('a crowd that throws is a fault, and play goes on', () => {
   const { match }: any = playMatch(broken({}), SEATS)
   const crowd = { every: 500, beat: () => (undefined as any).deep }
-  playOut(match, crowd, match.now + 2000)
+  playToEnd(match, crowd, match.now + 2000)
   beatOnce(match, randomCrowd('fair-1'))
   expect(match.faultCounts).toEqual({ 'crowd beat': 4 })
 })

@@ -40,7 +40,7 @@ const harbour = defineRule({
         match.own.crews.add({ boat: match.own.boats.where({ name })[0]?.id, size })
       },
     },
-    again: { input: {}, handle: (match) => match.begins('bout') },
+    again: { input: {}, handle: (match) => match.beginSpan('bout') },
   },
 })
 const open = () => {

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { type AnyMatch, int, single } from 'zinc-referee'
-import { auditSight, playMatch, playOut } from 'zinc-referee/testing'
+import { auditSight, playMatch, playToEnd } from 'zinc-referee/testing'
 import { auditOf, crowd, SEATS, type Stall, stallWith } from './fixtures/shell-stall.ts'
 
 const quick = { until: 10_000, checks: 6 }
@@ -27,7 +27,7 @@ test('a patch that removes what was never shown is found, whatever the secrets a
 test('a record is audited as it was played; one that is none is refused', () => {
   const record = (stall: Stall): string => {
     const { match, record: text } = playMatch(stallWith(stall), SEATS)
-    playOut(match as AnyMatch, crowd(), 12_000)
+    playToEnd(match as AnyMatch, crowd(), 12_000)
     match.close()
     return text()
   }

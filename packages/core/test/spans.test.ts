@@ -6,7 +6,7 @@ import {
   respawn,
   rounds,
   scores,
-  step,
+  turnStep,
   turns,
   verdict,
   vitals,
@@ -14,7 +14,7 @@ import {
 import { playMatch } from 'zinc-referee/testing'
 
 const SPANS = ['turn', 'life', 'round', 'bout', 'match'] as const
-const act = step('act', { budget: null })
+const act = turnStep('act', { budget: null })
 /** A part of each kind for each span; everything counts what was done in it. */
 const counters = defineRule({
   name: 'counters',

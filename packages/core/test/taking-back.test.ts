@@ -22,11 +22,11 @@ import {
   text,
 } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
-import { scores, step, turns, verdict } from 'zinc-referee/rules'
+import { scores, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
-const build = step('build', { budget: null })
-const rest = step('rest')
+const build = turnStep('build', { budget: null })
+const rest = turnStep('rest')
 
 /** Stones on a bank: public, face down, named by a cord, with a kiln that burns for a while. */
 const bank = defineRule({
@@ -113,7 +113,7 @@ const bank = defineRule({
       input: { ms: int() },
       decide(match, _, { ms }) {
         if (ms === 0) match.timers.cancel('kiln')
-        else if (match.timers.runs('kiln')) match.timers.shift('kiln', ms)
+        else if (match.timers.runs('kiln')) match.timers.postpone('kiln', ms)
         else match.timers.start('kiln', { in: ms })
       },
     },

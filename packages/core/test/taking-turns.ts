@@ -1,10 +1,10 @@
 import { choice, defineRule, defineRulebook, int, list, seatRef, single, text } from 'zinc-referee'
-import { firstTo, roster, scores, step, turns, verdict } from 'zinc-referee/rules'
+import { firstTo, roster, scores, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
-export const work = step('work')
-export const hang = step('hang', { budget: 0 })
-export const rest = step('rest', { budget: null })
+export const work = turnStep('work')
+export const hang = turnStep('hang', { budget: 0 })
+export const rest = turnStep('rest', { budget: null })
 export const SEATS = ['otter', 'heron', 'vole', 'newt']
 
 export const game = defineRule({
@@ -79,7 +79,7 @@ export const granting = (name: string) =>
       },
     },
   })
-export const bookOf = (steps: readonly ReturnType<typeof step>[], ...more: any[]) =>
+export const bookOf = (steps: readonly ReturnType<typeof turnStep>[], ...more: any[]) =>
   defineRulebook({
     name: 'game',
     seats: { min: 2, max: 6 },

@@ -36,7 +36,7 @@ const bells = defineRule({
     shift: {
       input: { by: int() },
       handle(match, { by }) {
-        match.timers.shift('outer', by)
+        match.timers.postpone('outer', by)
       },
     },
     ask: {
@@ -108,7 +108,7 @@ test('advancing in parts is the same as at once, and an idle match sends nothing
   for (let t = 0; t <= 1000; t += 13) parts.advanceTo(Math.min(t, 1000))
   parts.advanceTo(1000)
   expect(parts.hash()).toBe(whole.hash())
-  whole.open('spectator')
+  whole.addViewer('spectator')
   whole.advanceTo(1001)
   expect(whole.flush()).toEqual([])
 })

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { defineRulebook } from 'zinc-referee'
-import { scores, step, turns } from 'zinc-referee/rules'
+import { scores, turnStep, turns } from 'zinc-referee/rules'
 import { bookOf, game, granting, hang, playing, rest, SEATS, steps, work } from './taking-turns.ts'
 
 test.each([
@@ -40,7 +40,7 @@ test('TU1, TU2: two rules that each grant one more action grant two, even with t
 })
 
 test('costs: a free action takes nothing, one of two needs two; used up, transferred, and without limit', () => {
-  const { match, turn, row, give } = playing({}, SEATS, bookOf([step('work', { budget: 3 })]))
+  const { match, turn, row, give } = playing({}, SEATS, bookOf([turnStep('work', { budget: 3 })]))
   for (let n = 0; n < 5; n++) expect(match.submit('otter', 'game.look', {}).ok).toBe(true)
   expect(row('otter').budget).toBe(3)
   match.submit('otter', 'game.haul', {})

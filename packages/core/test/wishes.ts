@@ -1,8 +1,8 @@
 import { defineRule, defineRulebook, int, list, seatRef, seconds, single, text } from 'zinc-referee'
-import { reaction, reactions, roster, step, turns, verdict } from 'zinc-referee/rules'
+import { reaction, reactions, roster, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
-export const play = step('play', { budget: 1 })
+export const play = turnStep('play', { budget: 1 })
 export const SEATS = ['otter', 'heron', 'vole', 'newt']
 
 /** A wish is fulfilled unless somebody hushes it, and a hush is heard unless somebody hushes that. */

@@ -2,7 +2,7 @@ import type { hotKettle } from '@zinc-referee/examples'
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { MatchFor } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
-import { gone } from 'zinc-referee/replica'
+import { formatElapsed } from 'zinc-referee/replica'
 import { useRedraw } from '../clock.tsx'
 import type { FaceOf, Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
@@ -86,7 +86,7 @@ function Ring({ match, viewer }: Seen<KettleView>) {
                   <SeatName seat={row} />
                 </th>
                 <td>{row.out ? 'out' : lives}</td>
-                <td class="number">{gone(closed + open)}</td>
+                <td class="number">{formatElapsed(closed + open)}</td>
               </tr>
             )
           })}

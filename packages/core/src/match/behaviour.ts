@@ -74,7 +74,7 @@ export type TimerRule<M> =
 /** The match as a group reads it: state, settings, seats, and other rules' calls that only read. */
 type Looked<M> = Pick<
   M,
-  Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'taken' | 'room' | 'bout' | 'use'>
+  Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'config' | 'seatLimits' | 'bout' | 'use'>
 >
 
 /** What a rule does, as opposed to what there is. */
@@ -181,7 +181,7 @@ export interface Behaviour<
     readonly tier?: Tier
     readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]
     /** Rules that this one's options read: a change of any of their state runs it too, or of that of rules they need. */
-    alsoBy?(taken: M extends { readonly taken: infer Tk } ? Tk : unknown): readonly RuleLike[]
+    alsoBy?(config: M extends { readonly config: infer Tk } ? Tk : unknown): readonly RuleLike[]
     run(match: M): void
   }
 }

@@ -52,18 +52,18 @@ class Clocks {
     this.engine = engine
   }
 
-  run(clock: ClockName): void {
+  resume(...clocks: readonly ClockName[]): void {
     this.assertOpen()
-    this.engine.time.set(clock, true)
+    for (const clock of clocks) this.engine.time.set(clock, true)
   }
 
   runs(clock: ClockName): boolean {
     return this.engine.time.runs(clock)
   }
 
-  hold(clock: ClockName): void {
+  pause(...clocks: readonly ClockName[]): void {
     this.assertOpen()
-    this.engine.time.set(clock, false)
+    for (const clock of clocks) this.engine.time.set(clock, false)
   }
 
   clear(clock: ClockName): void {
@@ -91,12 +91,12 @@ class SeatingWords {
     this.engine.addSeat(seat)
   }
 
-  retire(seat: Seat): void {
+  markGone(seat: Seat): void {
     this.engine.seating.setGone(seat, true)
     this.engine.stopTimersOf(seat)
   }
 
-  revive(seat: Seat): void {
+  markHere(seat: Seat): void {
     this.engine.seating.setGone(seat, false)
   }
 

@@ -26,7 +26,7 @@ export function declareRule<
   readonly needs?: readonly [...N]
   readonly knows?: readonly [...Kn]
   readonly settings?: Schema<SetIn, Set>
-  readonly takes?: (given: Tk) => NoInfer<Tk>
+  readonly config?: (given: Tk) => NoInfer<Tk>
   readonly state?: St & Complete<NoInfer<St>>
   readonly events?: E
   readonly drafts?: D
@@ -66,7 +66,7 @@ export interface RuleShape<
   readonly shape: {
     name: Name
     settings: Set
-    taken: Tk
+    config: Tk
     state: St
     events: E
     drafts: D

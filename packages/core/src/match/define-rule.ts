@@ -47,8 +47,8 @@ export function defineRule<
     /** Rules that may be missing from the match. */
     readonly knows?: readonly [...Kn]
     readonly settings?: Schema<SetIn, Set>
-    /** Options that are no JSON (steps, conditions): `takes: (given: { when: readonly Condition[] }) => given`. */
-    readonly takes?: (given: Tk) => NoInfer<Tk>
+    /** Options that are no JSON (steps, conditions): `config: (given: { when: readonly Condition[] }) => given`. */
+    readonly config?: (given: Tk) => NoInfer<Tk>
     readonly state?: St & Complete<NoInfer<St>>
     readonly events?: E
     readonly drafts?: D

@@ -19,7 +19,7 @@ export interface Definition {
   readonly needs?: readonly RuleLike[]
   readonly knows?: readonly RuleLike[]
   readonly settings?: Schema<unknown, unknown>
-  readonly takes?: (given: unknown) => unknown
+  readonly config?: (given: unknown) => unknown
   readonly state?: Named<Part>
   readonly events?: Named<Cells>
   readonly drafts?: Named<Cells>
@@ -72,7 +72,7 @@ export interface Definition {
   readonly settle?: {
     readonly tier?: Tier
     readonly wokenBy: readonly string[]
-    alsoBy?(taken: unknown): readonly RuleLike[]
+    alsoBy?(config: unknown): readonly RuleLike[]
     run: Handler<[], void>
   }
 }
@@ -82,9 +82,9 @@ export const definitionOf = (rule: RuleLike): Definition => rule.definition as D
 
 /** The same with all that wakes it, now that it is known which rules its options read. */
 export function wokenByOptions(definition: Definition, given: unknown): Definition {
-  const { settle, takes } = definition
+  const { settle, config } = definition
   if (settle?.alsoBy === undefined) return definition
-  const rules = withNeeds(settle.alsoBy(takes?.(given)))
+  const rules = withNeeds(settle.alsoBy(config?.(given)))
   return {
     ...definition,
     settle: { ...settle, wokenBy: [...settle.wokenBy, ...rules.map((rule) => `${rule}.*`)] },

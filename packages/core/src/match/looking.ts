@@ -104,8 +104,8 @@ export class Looking {
 class LookScope implements SightContext {
   readonly own: object
   readonly calls: object
-  readonly room: { readonly min: number; readonly max: number }
-  readonly taken: unknown
+  readonly seatLimits: { readonly min: number; readonly max: number }
+  readonly config: unknown
   readonly rule: RulePlan
   private readonly engine: Engine
   private readonly looking: Looking
@@ -114,8 +114,8 @@ class LookScope implements SightContext {
     this.engine = engine
     this.looking = looking
     this.rule = rule
-    this.room = engine.plan.room
-    this.taken = rule.taken
+    this.seatLimits = engine.plan.room
+    this.config = rule.config
     this.own = Object.fromEntries(
       (engine.parts[rule.index] ?? []).map(({ plan, stored }) => [
         plan.name,
@@ -195,7 +195,7 @@ class LookScope implements SightContext {
   weigh(draft: string): never {
     return this.engine.store.refuse(`${this.rule.name} draft ${draft}`)
   }
-  begins(): never {
+  beginSpan(): never {
     return this.engine.store.refuse(`${this.rule.name} begins`)
   }
 

@@ -18,14 +18,14 @@ export interface MatchIn<H extends Shape> {
   /** The seats that are taken and have not left this bout, by seat number. */
   readonly seats: readonly Seat[]
   /** How many seats the rulebook asks for. */
-  readonly room: { readonly min: number; readonly max: number }
+  readonly seatLimits: { readonly min: number; readonly max: number }
   /** 0 before the first start. */
   readonly bout: number
   /** Milliseconds on each of the four clocks. There is no bare now. For windows of memory: `late`, how long ago a fact has happened. */
   readonly time: Times
   readonly settings: H['settings']
   /** The options with which the rulebook took this rule. */
-  readonly taken: H['taken']
+  readonly config: H['config']
   readonly own: Own<H['state']>
   /** The rule's stream of chance for a purpose; other purposes and rules draw from others. */
   chance(purpose: string): Chance
@@ -36,32 +36,32 @@ export interface MatchIn<H extends Shape> {
     runs(timer: H['timers'], key?: string): boolean
     /** What remains, ms; 0 when it does not run. */
     left(timer: H['timers'], key?: string): number
-    /** Puts its due off (or forward, below zero); it keeps its place among timers of one instant. Returns the new due. */
-    shift(timer: H['timers'], by: number, key?: string): number
+    /** Postpones its due (or forward, below zero); it keeps its place among timers of one instant. Returns the new due. */
+    postpone(timer: H['timers'], by: number, key?: string): number
   }
   /** For rules that say when time runs: phases and turns. */
   readonly clocks: {
-    run(clock: ClockName): void
-    hold(clock: ClockName): void
+    resume(...clocks: readonly ClockName[]): void
+    pause(...clocks: readonly ClockName[]): void
     runs(clock: ClockName): boolean
     /** Cancels every timer on that clock. */
     clear(clock: ClockName): void
   }
   /** For rules that let a seat take back what it did. What chance, sights or others have touched stands. */
-  readonly past: {
+  readonly takeBack: {
     /** This step is that seat's, and can be taken back if it may. */
-    keep(seat: Seat): void
-    /** What was done up to now stands. */
-    forget(): void
-    /** Puts everything back to before the seat's last kept step, if nobody has done anything since; whether it did. */
-    takeBack(seat: Seat): boolean
+    allow(seat: Seat): void
+    /** What was done up to now cannot be taken back any more. */
+    finalize(): void
+    /** Puts everything back to before the seat's last step that can be taken back. False if somebody has done anything since. */
+    undo(seat: Seat): boolean
   }
   /** For rules that seat people. */
   readonly seating: {
     add(seat: Seat): void
     /** The seat stays in feed and ledger but takes part no more; timers keyed by it are cancelled. */
-    retire(seat: Seat): void
-    revive(seat: Seat): void
+    markGone(seat: Seat): void
+    markHere(seat: Seat): void
     /** Somebody else has the seat from now on, with all that it has; views and action ids of who had it end. */
     handOver(seat: Seat): void
     /** The seat goes with its rows. Wherever the state names it, it says `former-2` (its number): who gets its id later is somebody else. */
@@ -74,8 +74,8 @@ export interface MatchIn<H extends Shape> {
     readonly all: readonly Seat[]
   }
   /** Sets the cells of that span, and of shorter ones, back to their first values: of a seat's life, or for all. A new bout runs every rule's `setUp`. */
-  begins(span: 'life', seat: Seat): void
-  begins(span: 'turn' | 'round' | 'bout'): void
+  beginSpan(span: 'life', seat: Seat): void
+  beginSpan(span: 'turn' | 'round' | 'bout'): void
   /** Another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
   use<S extends Spec>(
     rule: S['name'] extends H['needs'] | H['knows']
@@ -124,7 +124,7 @@ export type Here<
 > = MatchIn<{
   name: Name
   settings: Set
-  taken: Tk
+  config: Tk
   state: St
   events: E
   drafts: D

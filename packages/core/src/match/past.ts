@@ -52,18 +52,18 @@ export class Past implements Undoable {
     this.state = state
   }
 
-  keep(seat: Seat): void {
+  allow(seat: Seat): void {
     this.mark({ ...this.doing, seat })
   }
 
   /** What was done stands, and so does this step. */
-  forget(): void {
+  finalize(): void {
     this.mark({ ...this.doing, stands: true })
     if (this.steps.length > 0) this.write([])
   }
 
   /** Takes this seat's last step back, if nobody has done anything since; whether there was one. */
-  takeBack(seat: Seat): boolean {
+  undo(seat: Seat): boolean {
     const last = this.steps.at(-1)
     if (last?.seat !== seat) return false
     const changes = last.changes.toReversed()

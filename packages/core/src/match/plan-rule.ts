@@ -74,7 +74,7 @@ export function planRule(
     name,
     definition,
     given,
-    taken: definition.takes?.(given) ?? {},
+    config: definition.config?.(given) ?? {},
     parts,
     fixed,
     timers: new Named(

@@ -60,7 +60,7 @@ export interface RulePlan {
   /** Settings as the rulebook gave them, still to be joined with those of a match. */
   readonly given: unknown
   /** The options that are no JSON, checked by the rule. */
-  readonly taken: unknown
+  readonly config: unknown
   readonly parts: readonly PartPlan[]
   /** Settings that decide sight, which a match may not change. */
   readonly fixed: ReadonlySet<string>

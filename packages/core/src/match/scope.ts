@@ -14,8 +14,8 @@ import type { RuleLike } from './spec.ts'
 /** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
 export class Scope {
   readonly own: { readonly [part: string]: unknown }
-  readonly taken: unknown
-  readonly room: { readonly min: number; readonly max: number }
+  readonly config: unknown
+  readonly seatLimits: { readonly min: number; readonly max: number }
   readonly time: Commons['time']
   readonly timers: Timers
   readonly clocks: Commons['clocks']
@@ -27,8 +27,8 @@ export class Scope {
     this.engine = engine
     this.plan = plan
     this.own = own
-    this.taken = plan.taken
-    this.room = engine.plan.room
+    this.config = plan.config
+    this.seatLimits = engine.plan.room
     this.time = commons.time
     this.timers = new Timers(engine, plan)
     this.clocks = commons.clocks
@@ -84,11 +84,11 @@ export class Scope {
     return byDefault(this.engine, seat, gate)
   }
 
-  get past(): Past {
+  get takeBack(): Past {
     return this.engine.keepsPast()
   }
 
-  begins(span: 'turn' | 'life' | 'round' | 'bout', seat?: Seat): void {
+  beginSpan(span: 'turn' | 'life' | 'round' | 'bout', seat?: Seat): void {
     this.engine.begins(span, seat)
   }
 
@@ -145,7 +145,7 @@ class Timers {
     return timer === undefined ? 0 : Math.max(0, timer.due - this.engine.time.read(timer.kind.clock))
   }
 
-  shift(name: string, by: number, key = ''): number {
+  postpone(name: string, by: number, key = ''): number {
     this.assertOpen()
     const timer = this.engine.time.find(this.named(name), key)
     if (timer === undefined)

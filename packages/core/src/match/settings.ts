@@ -15,7 +15,7 @@ export function settingsOf(
   for (const setting of Object.keys(own))
     if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
   // What a rule takes besides its settings, such as conditions, stands beside them in the rulebook.
-  const ofBook = rule.definition.takes === undefined ? Object(rule.given) : {}
+  const ofBook = rule.definition.config === undefined ? Object(rule.given) : {}
   const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own })
   if ('issues' in outcome)
     throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })

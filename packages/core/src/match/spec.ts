@@ -46,7 +46,7 @@ export interface Rule<S extends Spec, In = unknown> extends RuleLike<S> {
 export interface Shape {
   readonly name: string
   readonly settings: unknown
-  readonly taken: unknown
+  readonly config: unknown
   readonly state: State
   readonly events: Payloads
   readonly drafts: Payloads

@@ -1,5 +1,5 @@
 export type { Notice } from '../sight/index.ts'
-export { gone, left, nextChange } from '../time/index.ts'
+export { formatElapsed, formatRemaining, nextChange } from '../time/index.ts'
 export { LateView } from './late-view.ts'
 export { applyPatch, type Operation } from './patch.ts'
 export { type BareView, type Incoming, Replica } from './replica.ts'

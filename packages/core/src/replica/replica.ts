@@ -1,5 +1,5 @@
 import type { Notice } from '../sight/index.ts'
-import { type ClockName, type ClockStyle, left } from '../time/index.ts'
+import { type ClockName, type ClockStyle, formatRemaining } from '../time/index.ts'
 import { applyPatch, type Operation } from './patch.ts'
 
 /** A view as far as every mode has it. */
@@ -72,8 +72,8 @@ export class Replica<V extends BareView = BareView> {
   }
 
   /** The same as clock text, such as "0:03". */
-  left(due: number, clock: ClockName, clientNow: number, style?: ClockStyle): string {
-    return left(this.remaining(due, clock, clientNow), style)
+  formatRemaining(due: number, clock: ClockName, clientNow: number, style?: ClockStyle): string {
+    return formatRemaining(this.remaining(due, clock, clientNow), style)
   }
 
   /** The notices that have not expired, oldest first; expired ones are forgotten. */

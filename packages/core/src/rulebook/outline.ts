@@ -32,7 +32,7 @@ export function outlineOf(plan: PlanBody): Pick<Plan, 'outline' | 'digest'> {
       ...inputs.facts.map((input): [string, unknown] => [`fact ${input.name}`, input]),
       ...inputs.directives.map((input): [string, unknown] => [`directive ${input.name}`, input]),
     ]),
-    ...plan.rules.flatMap(optionsOf),
+    ...plan.rules.flatMap(configOf),
   ]
   const outline = Object.fromEntries(
     things.map(([name, thing]) => [name, hashText(canonicalJson(thing)).slice(0, DIGITS)]),
@@ -48,9 +48,9 @@ const named = (
 ): [string, unknown][] => things.map(([name, thing]) => [`${kind} ${rule}.${name}`, thing])
 
 /** What a rule was given besides settings, such as the conditions of the verdict. Functions in it have no text. */
-function optionsOf({ name, taken }: RulePlan): [string, unknown][] {
-  const text = JSON.stringify(taken)
-  return text === undefined || text === '{}' ? [] : [[`options of ${name}`, JSON.parse(text)]]
+function configOf({ name, config }: RulePlan): [string, unknown][] {
+  const text = JSON.stringify(config)
+  return text === undefined || text === '{}' ? [] : [[`config of ${name}`, JSON.parse(text)]]
 }
 
 /** What differs between two versions of a plan, in words. */

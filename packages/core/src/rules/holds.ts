@@ -14,7 +14,7 @@ const shape = declareRule({
   name: 'holds',
   needs: [roster, phases],
   knows: [vitals, rounds],
-  takes: (given: { readonly things: readonly [string, ...string[]] }) => given,
+  config: (given: { readonly things: readonly [string, ...string[]] }) => given,
   settings: z.object({
     /** Ms of play time in which a thing may not go straight back to who gave it. */
     passLock: z.int().min(0).default(0),
@@ -97,7 +97,7 @@ const mayHold = (match: Match, seat: Seat): boolean =>
 
 /** All of a seat's time with a thing, or with all of them, the present stretch too; ms. */
 function total(match: Match, seat: Seat, thing?: string): number {
-  const things = thing === undefined ? match.taken.things : [thing]
+  const things = thing === undefined ? match.config.things : [thing]
   return things.map((each) => timeOf(match, seat, each)).reduce((sum, each) => sum + each, 0)
 }
 
@@ -120,17 +120,17 @@ function heirOf(match: Match, thing: string, loser: Seat, how: Heir): Seat | und
 
 /** Whatever a seat holds goes on to whom the setting names. */
 function letGo(match: Match, seat: Seat, how: Heir, why: string) {
-  for (const thing of match.taken.things)
+  for (const thing of match.config.things)
     if (match.own.now.holder.get(thing) === seat) move(match, thing, heirOf(match, thing, seat, how), why)
 }
 
 function beginRound(match: Match) {
-  for (const thing of match.taken.things)
+  for (const thing of match.config.things)
     match.own.now.since = withEntry(match.own.now.since, thing, match.time.play)
 }
 
 function closeAll(match: Match) {
-  for (const thing of match.taken.things) closeStretch(match, thing)
+  for (const thing of match.config.things) closeStretch(match, thing)
 }
 
 /** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are computed when a thing moves. */

@@ -58,7 +58,7 @@ function cancelCountdown(match: Match, why: string) {
   match.timers.cancel('stalled')
   // There is nothing left to hold.
   match.own.now.paused = false
-  match.clocks.run('phase')
+  match.clocks.resume('phase')
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
 }
 
@@ -71,18 +71,17 @@ function goLive(match: Match) {
   match.timers.cancel('stalled')
   forgetGone(match)
   match.use(roster).clearReady()
-  match.begins('bout')
+  match.beginSpan('bout')
   match.own.now.bout = match.bout
   turnTo(match, 'live', 'counted-down')
-  match.clocks.run('play')
-  match.clocks.run('turn')
+  match.clocks.resume('play', 'turn')
   match.emit('live-began', {})
 }
 
 /** Play and turn timers end with the bout. */
 function finish(match: Match, why: string) {
   for (const clock of ['play', 'turn'] as const) {
-    match.clocks.hold(clock)
+    match.clocks.pause(clock)
     match.clocks.clear(clock)
   }
   match.timers.cancel('break')
@@ -90,7 +89,7 @@ function finish(match: Match, why: string) {
   match.own.now.paused = false
   match.own.now.frozen = false
   match.own.now.moves = true
-  match.clocks.run('phase')
+  match.clocks.resume('phase')
   turnTo(match, 'over', why)
 }
 
@@ -98,7 +97,7 @@ function finish(match: Match, why: string) {
 function runPlay(match: Match) {
   const { phase, paused, frozen } = match.own.now
   if (phase !== 'live' || paused || frozen) return
-  for (const clock of ['play', 'turn'] as const) match.clocks.run(clock)
+  match.clocks.resume('play', 'turn')
 }
 
 function freeze(match: Match, why: string, ms?: number, may: 'nothing' | 'move' = 'nothing') {
@@ -106,7 +105,7 @@ function freeze(match: Match, why: string, ms?: number, may: 'nothing' | 'move' 
   if (phase !== 'live' && phase !== 'break') return // there is no play to halt
   match.own.now.frozen = true
   match.own.now.moves = may === 'move'
-  for (const clock of ['play', 'turn'] as const) match.clocks.hold(clock)
+  match.clocks.pause('play', 'turn')
   if (ms !== undefined) match.timers.start('thaw', { in: ms })
   match.emit('frozen', { on: true, why })
 }
@@ -122,7 +121,7 @@ function thaw(match: Match) {
 
 /** Play stands still between two rounds. */
 function rest(match: Match, ms: number, why: string) {
-  for (const clock of ['play', 'turn'] as const) match.clocks.hold(clock)
+  match.clocks.pause('play', 'turn')
   turnTo(match, 'break', why)
   match.timers.start('break', { in: ms })
   match.own.now.until = match.time.phase + ms
@@ -134,12 +133,12 @@ function goOn(match: Match) {
   match.emit('break-over', {})
 }
 
-const tooFew = (match: Match): boolean => match.use(roster).here().length < match.room.min
+const tooFew = (match: Match): boolean => match.use(roster).here().length < match.seatLimits.min
 
 function enoughReady(match: Match): boolean {
   const here = match.use(roster).here()
   const ready = here.filter((seat) => match.use(roster).isReady(seat)).length
-  return ready >= Math.max(match.room.min, Math.ceil(match.settings.readyShare * here.length))
+  return ready >= Math.max(match.seatLimits.min, Math.ceil(match.settings.readyShare * here.length))
 }
 
 function wrongPhase(phase: Phase) {
@@ -158,7 +157,7 @@ export const phases = shape.does({
     start(match, { why }) {
       const { phase } = match.own.now
       if (phase !== 'lobby') return wrongPhase(phase)
-      if (tooFew(match)) return refuse('too-few', { needed: match.room.min })
+      if (tooFew(match)) return refuse('too-few', { needed: match.seatLimits.min })
       return countDown(match, why)
     },
   },
@@ -192,7 +191,7 @@ export const phases = shape.does({
         if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over')
           return refuse('nothing-to-pause')
         match.own.now.paused = true
-        for (const clock of ['phase', 'play', 'turn'] as const) match.clocks.hold(clock)
+        match.clocks.pause('phase', 'play', 'turn')
         match.emit('paused', { on: true })
       },
     },
@@ -201,7 +200,7 @@ export const phases = shape.does({
       handle(match) {
         if (!match.own.now.paused) return refuse('not-paused')
         match.own.now.paused = false
-        match.clocks.run('phase')
+        match.clocks.resume('phase')
         runPlay(match)
         match.emit('paused', { on: false })
       },

@@ -70,7 +70,7 @@ function hasSwapped(match: Match, round: number): boolean {
 }
 
 function begin(match: Match) {
-  match.begins('round')
+  match.beginSpan('round')
   const { now } = match.own
   now.round += 1
   now.overtime = 0
@@ -129,7 +129,7 @@ export const rounds = shape.does({
         const phase = match.use(phases).phase()
         if (phase === 'over' || phase === 'break') return refuse('round-over')
         if (!match.timers.runs('end')) return refuse('not-started')
-        match.own.now.ends = match.timers.shift('end', by)
+        match.own.now.ends = match.timers.postpone('end', by)
         match.emit('extended', { by })
       },
     },
@@ -149,8 +149,8 @@ export const rounds = shape.does({
       when: [inPhase('over'), evenOut],
       input: {},
       decide(match, seat) {
-        if (match.use(roster).here().length < match.room.min)
-          return refuse('too-few', { needed: match.room.min })
+        if (match.use(roster).here().length < match.seatLimits.min)
+          return refuse('too-few', { needed: match.seatLimits.min })
         match.own.wishes.of(seat).rematch = true
       },
     },
@@ -170,7 +170,8 @@ export const rounds = shape.does({
         if (match.own.now.round < match.settings.count) goOn(match)
       }
       const here = match.use(roster).here()
-      const all = here.length >= match.room.min && here.every((seat) => match.own.wishes.of(seat).rematch)
+      const all =
+        here.length >= match.seatLimits.min && here.every((seat) => match.own.wishes.of(seat).rematch)
       if (all && match.use(phases).phase() === 'over') match.use(phases).again('rematch')
     },
   },

@@ -28,7 +28,7 @@ const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
   knows: [scores, rounds, holds, teams],
-  takes: (given: { readonly when?: readonly Condition[] }) => given,
+  config: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
       /** Nothing as long as the bout is not decided. */
@@ -100,7 +100,7 @@ function claimOf(match: Match, decided?: Field['rounds']): Decided | undefined {
   const { began } = match.own.field
   const round = match.use(rounds)
   const timeUp = round !== undefined && (round.isTimeUp() || round.isSudden())
-  const conditions = match.taken.when ?? []
+  const conditions = match.config.when ?? []
   const judgesRound = round?.isOpen() === true && conditions.some(({ scope }) => scope === 'round')
   const sides = { bout: sidesOf(match, 'bout'), round: judgesRound ? sidesOf(match, 'round') : [] }
   for (const { judge, scope } of conditions) {
@@ -231,7 +231,7 @@ export const verdict = shape.does({
     surrender: {
       input: {},
       decide(match, seat) {
-        if (match.taken.when?.some(({ name }) => name === surrender.name) !== true)
+        if (match.config.when?.some(({ name }) => name === surrender.name) !== true)
           return refuse('cannot-surrender')
         match.own.wishes.of(seat).surrender = true
         match.emit('wants-to-give-up', { seat })

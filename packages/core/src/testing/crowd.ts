@@ -40,7 +40,7 @@ export function beatOnce(match: AnyMatch, crowd: Crowd, drives: (seat: Seat) => 
 }
 
 /** Plays in virtual time until the bout is over or so much match time (ms) has passed; returns whether it is over. */
-export function playOut<S extends Spec, O extends Spec>(
+export function playToEnd<S extends Spec, O extends Spec>(
   typed: AnyMatch | Match<S, O>,
   crowd: Crowd,
   until: number,

@@ -13,7 +13,7 @@ export {
   joinAudits,
   type PartAsked,
 } from './audit/audit-sight.ts'
-export { beatOnce, type Crowd, type Demo, type Line, playOut } from './crowd.ts'
+export { beatOnce, type Crowd, type Demo, type Line, playToEnd } from './crowd.ts'
 export { type FaultKind, FaultKinds } from './fault-kinds.ts'
-export { type Harness, playMatch } from './play-match.ts'
+export { playMatch, type TestMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'

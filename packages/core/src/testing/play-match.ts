@@ -9,7 +9,7 @@ import {
 } from '../rulebook/index.ts'
 
 /** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
-export interface Harness<S extends Spec, O extends Spec = never> {
+export interface TestMatch<S extends Spec, O extends Spec = never> {
   readonly match: Match<S, O>
   /** The record so far. */
   record(): string
@@ -30,7 +30,7 @@ export function playMatch<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
   seats: readonly string[],
   given: Partial<BeginOptions<NoInfer<S>, NoInfer<O>>> & { readonly start?: boolean } = {},
-): Harness<S, O> {
+): TestMatch<S, O> {
   const lines: string[] = []
   const { start = true, seed = 'fair-1', record: sink, ...rest } = given
   const match = beginMatch<S, O>(book, {

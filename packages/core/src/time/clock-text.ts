@@ -12,7 +12,7 @@ export interface ClockStyle {
  * What remains, rounded up: "0:00" shows at 0 and only then. A negative remaining reads as 0.
  * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
  */
-export function left(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle = {}): string {
+export function formatRemaining(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle = {}): string {
   assertWhole('A time to write', ms)
   const rest = Math.max(0, ms)
   const tenths = Math.ceil(rest / 100)
@@ -24,7 +24,7 @@ export function left(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle
  * What has passed, rounded down; before the start it is negative ("-0:01"). With `plus`, as overtime ("+0:07").
  * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
  */
-export function gone(
+export function formatElapsed(
   ms: number,
   { hours = 'auto', plus = false }: Pick<ClockStyle, 'hours'> & { readonly plus?: boolean } = {},
 ): string {
@@ -33,7 +33,7 @@ export function gone(
   return whole < 0 ? `-${clock(-whole, hours)}` : `${plus ? '+' : ''}${clock(whole, hours)}`
 }
 
-/** How long (ms) until the text of `left(ms)` changes; nothing once it reads 0:00. */
+/** How long (ms) until the text of `formatRemaining(ms)` changes; nothing once it reads 0:00. */
 export function nextChange(ms: number): number | undefined {
   return ms <= 0 ? undefined : ms - 1000 * (Math.ceil(ms / 1000) - 1)
 }

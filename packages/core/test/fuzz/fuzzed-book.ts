@@ -31,9 +31,9 @@ import {
   rounds,
   scores,
   sealedOf,
-  step,
   tasks,
   teams,
+  turnStep,
   turns,
   verdict,
   vitals,
@@ -43,7 +43,7 @@ import {
 
 export const SEATS = ['otter', 'heron', 'vole', 'newt']
 
-const act = step('act', { budget: 2 })
+const act = turnStep('act', { budget: 2 })
 const charms = boostsOf({
   bell: { lasts: 3000 },
   veil: { lasts: 2000, again: 'stack', most: 2, seenBy: owner },

@@ -104,7 +104,7 @@ export function buildBook(data: BookData, generateCode: boolean) {
         return ruling.ok ? undefined : ruling
       }
       case 'span':
-        return match.begins(value % 2 ? 'round' : 'bout')
+        return match.beginSpan(value % 2 ? 'round' : 'bout')
       case 'throw':
         throw new Error('fell over')
       case 'refuse':

@@ -77,7 +77,7 @@ function chosen(
   foes: readonly Point[],
   match: Match,
 ): Place | undefined {
-  const name = match.taken.choose?.({ seat, places, foes })
+  const name = match.config.choose?.({ seat, places, foes })
   const place = places.find((each) => each.name === name)
   if (place === undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
@@ -95,8 +95,8 @@ export function placeFor(match: Match, seat: Seat, begins: boolean): Place | und
   const unblocked = all.filter(({ name }) => !match.own.places.blocked.has(name))
   const free = unblocked.length === 0 ? all : unblocked
   const { place: how } = match.settings
-  const foes = how === 'far' || match.taken.choose !== undefined ? foesOf(match, seat) : []
-  if (match.taken.choose !== undefined) return chosen(seat, free, foes, match)
+  const foes = how === 'far' || match.config.choose !== undefined ? foesOf(match, seat) : []
+  if (match.config.choose !== undefined) return chosen(seat, free, foes, match)
   if (how === 'index') return byIndex(match, seat, free)
   if (how === 'random') return match.chance('places').pick(free)
   if (how === 'shuffled') return shuffled(match, free)

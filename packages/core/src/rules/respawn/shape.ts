@@ -86,7 +86,7 @@ export const shape = declareRule({
   name: 'respawn',
   needs: [vitals, phases, roster],
   knows: [rounds, teams, areas],
-  takes: (given: { readonly choose?: (asked: PlaceAsked) => string }) => given,
+  config: (given: { readonly choose?: (asked: PlaceAsked) => string }) => given,
   settings,
   state: {
     /** `waits` is set where its time has come and it is to ask. */

@@ -84,8 +84,8 @@ function fillWithBot(match: Match, seat: Seat) {
 
 /** The row comes to life again as it was: nobody is better off for having left. */
 function revive(match: Match, seat: Seat) {
-  if (match.seats.length >= match.room.max) return refuse('match-full', { most: match.room.max })
-  match.seating.revive(seat)
+  if (match.seats.length >= match.seatLimits.max) return refuse('match-full', { most: match.seatLimits.max })
+  match.seating.markHere(seat)
   match.own.seats.of(seat).presence = 'here'
   match.emit('came-back', { seat })
   return undefined
@@ -104,7 +104,7 @@ export function leave(match: Match, seat: Seat, why: string) {
   if (match.settings.botsFill && match.own.now.playing && !row.bot) return fillWithBot(match, seat)
   row.presence = 'gone'
   row.ready = false
-  match.seating.retire(seat)
+  match.seating.markGone(seat)
   match.emit('left', { seat, why })
 }
 

@@ -28,10 +28,10 @@ export const roster = shape.does({
       const known = seatOf(match, player)
       if (known !== undefined) return rejoin(match, known, player, clean)
       if (match.settings.lateJoin === 'refuse' && match.own.now.playing) return refuse('late')
-      if (match.seats.length >= match.room.max) {
+      if (match.seats.length >= match.seatLimits.max) {
         const bots = bot ? undefined : lowestBot(match)
         return bots === undefined
-          ? refuse('match-full', { most: match.room.max })
+          ? refuse('match-full', { most: match.seatLimits.max })
           : handOver(match, bots, player, clean)
       }
       if (match.seating.has(seat)) return refuse('seat-taken', { seat })

@@ -29,7 +29,7 @@ export const shape = declareRule({
   name: 'tasks',
   needs: [roster, phases],
   knows: [vitals, scores, anyRoles],
-  takes: (given: {
+  config: (given: {
     /** Those of this camp only pretend: they get the same rulings, and the total does not move. Needs `each`. */
     readonly pretend?: Camp
   }) => given,

@@ -64,7 +64,7 @@ function forgetOld(match: Match) {
 }
 
 const pretends = (match: Match, seat: Seat): boolean => {
-  const { pretend } = match.taken
+  const { pretend } = match.config
   return pretend !== undefined && match.use(anyRoles)?.camp(pretend).includes(seat) === true
 }
 

@@ -49,7 +49,7 @@ function finish(match: Match, seat: Seat, row: Task) {
  */
 function drop(match: Match, row: Task) {
   const { total } = match.own
-  if (row.real && match.taken.pretend === undefined) {
+  if (row.real && match.config.pretend === undefined) {
     total.of -= row.need
     total.done -= row.done
   } else if (row.real) {
@@ -113,7 +113,7 @@ export const tasks = shape.does({
   },
   /** Progress of a task that is everyone's is seen by all, and whoever only pretends could make none. */
   setUp(match) {
-    if (match.taken.pretend !== undefined && match.settings.each === null)
+    if (match.config.pretend !== undefined && match.settings.each === null)
       throw new RefereeError('ZR_SETTING_INVALID', {
         rule: 'tasks',
         issues: ["'pretend' needs tasks that are a seat's own: set 'each' to how many"],

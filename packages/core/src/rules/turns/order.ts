@@ -54,7 +54,7 @@ function byScore(match: Match, seats: readonly Seat[]): Seat[] {
 
 /** @throws ZR_MATCH_MISUSED where a mode's own order names nobody, or somebody who is not in play */
 function custom(match: Match, seats: readonly Seat[], cycle: number): Seat[] {
-  const own = match.taken.inOrder?.({ seats, cycle }) ?? seats
+  const own = match.config.inOrder?.({ seats, cycle }) ?? seats
   const stranger = own.find((seat) => !seats.includes(seat))
   if (own.length === 0 || stranger !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {

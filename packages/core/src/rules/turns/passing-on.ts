@@ -20,7 +20,7 @@ export function startClock(match: Match) {
 
 function begin(match: Match, seats: readonly Seat[]) {
   const { now } = match.own
-  match.begins('turn')
+  match.beginSpan('turn')
   now.seats = seats
   now.seat = seats.length === 1 ? seats[0] : undefined
   now.turn += 1
@@ -148,7 +148,7 @@ export function endTurn(match: Match) {
   const { ending: why, seat, seats } = now
   match.timers.cancel('clock')
   now.ends = undefined
-  if (match.settings.takingBack) match.past.forget()
+  if (match.settings.takingBack) match.takeBack.finalize()
   if (seat !== undefined) settleBank(match, seat)
   for (const each of seats) {
     const row = match.own.seats.of(each)

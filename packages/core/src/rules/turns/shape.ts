@@ -32,7 +32,7 @@ export interface Step extends Gate {
  * A step of a turn, to be listed in `turns({ steps })` and named as an action's `when`. With a budget of 0 only what is
  * owed is done in it.
  */
-export const step = (name: string, { budget = 1 }: { readonly budget?: number | null } = {}): Step => ({
+export const turnStep = (name: string, { budget = 1 }: { readonly budget?: number | null } = {}): Step => ({
   gate: 'turns.step',
   given: [name],
   step: name,
@@ -84,7 +84,7 @@ export const shape = declareRule({
     extraMost: z.int().min(1).nullable().default(null),
     extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
   }),
-  takes: (given: {
+  config: (given: {
     readonly steps: readonly Step[]
     /** For the order 'custom': seats may be left out, or be in it more than once. */
     readonly inOrder?: (asked: OrderAsked) => readonly Seat[]

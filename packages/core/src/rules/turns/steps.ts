@@ -2,7 +2,7 @@ import type { Seat } from '../../state/index.ts'
 import { type Match, NO_LIMIT, type Step } from './shape.ts'
 
 export const stepNamed = (match: Match, name: string): Step | undefined =>
-  match.taken.steps.find((each) => each.step === name)
+  match.config.steps.find((each) => each.step === name)
 
 export const owed = (match: Match, seat: Seat, step: string): number =>
   match.own.seats.of(seat).owes.get(step) ?? 0
@@ -43,13 +43,13 @@ function enter(match: Match, step: Step, isFirst: boolean) {
 }
 
 export function enterFirst(match: Match) {
-  const [first] = match.taken.steps
+  const [first] = match.config.steps
   if (first !== undefined) enter(match, first, true)
 }
 
 /** The budget of the step is used up: the next step, or the end of the turn. */
 export function nextStep(match: Match, why: string) {
-  const { steps } = match.taken
+  const { steps } = match.config
   const next = steps[steps.findIndex((each) => each.step === match.own.now.step) + 1]
   if (next === undefined) match.own.now.ending = why
   else enter(match, next, false)

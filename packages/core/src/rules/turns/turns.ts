@@ -51,7 +51,7 @@ function trouble(match: Match, seat: Seat) {
   const refusal = notInTurn(match, seat)
   if (refusal !== undefined) return refusal
   if (match.settings.passing === 'never') return refuse('cannot-pass')
-  const step = match.taken.steps.find((each) => owed(match, seat, each.step) > 0)
+  const step = match.config.steps.find((each) => owed(match, seat, each.step) > 0)
   return step === undefined ? undefined : refuse('owes', { step: step.step })
 }
 
@@ -77,7 +77,7 @@ const ALL_AWAY = 'all-away'
 
 function hold(match: Match, why: string) {
   match.own.now.held = new Set([...match.own.now.held, why])
-  match.clocks.hold('turn')
+  match.clocks.pause('turn')
 }
 
 const isAnyHere = (match: Match): boolean =>
@@ -93,11 +93,11 @@ function holdIfAllAway(match: Match) {
 function letGo(match: Match, why: string) {
   if (!match.own.now.held.has(why)) return
   match.own.now.held = new Set([...match.own.now.held].filter((each) => each !== why))
-  if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.run('turn')
+  if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.resume('turn')
 }
 
 function stayHeld(match: Match) {
-  if (match.own.now.held.size > 0) match.clocks.hold('turn')
+  if (match.own.now.held.size > 0) match.clocks.pause('turn')
 }
 
 function useUp(match: Match, seat: Seat) {
@@ -138,7 +138,7 @@ export const turns = shape.does({
         if (refusal !== undefined) return refusal
         if (owed(match, seat, step) > 0) return refuse('owes', { step })
         if (match.settings.passing === 'never') return refuse('cannot-pass')
-        if (match.settings.takingBack) match.past.keep(seat)
+        if (match.settings.takingBack) match.takeBack.allow(seat)
         return useUp(match, seat)
       },
     },
@@ -150,7 +150,7 @@ export const turns = shape.does({
         if (!match.settings.takingBack) return refuse('cannot-take-back')
         const refusal = notInTurn(match, seat)
         if (refusal !== undefined) return refusal
-        if (!match.past.takeBack(seat)) return refuse('nothing-to-take-back')
+        if (!match.takeBack.undo(seat)) return refuse('nothing-to-take-back')
         match.emit('taken-back', { seat })
         return undefined
       },
@@ -187,7 +187,7 @@ export const turns = shape.does({
       },
       accepted(match, { seat = '', cost }) {
         pay(match, seat, cost)
-        if (match.settings.takingBack) match.past.keep(seat)
+        if (match.settings.takingBack) match.takeBack.allow(seat)
       },
     },
   },
@@ -272,7 +272,7 @@ export const turns = shape.does({
       match.own.seats.of(seat).misses += n
     },
     /** What has been done stands: for a mode that has written what was hidden where somebody sees it, or has told it. */
-    stand: (match) => match.past.forget(),
+    stand: (match) => match.takeBack.finalize(),
     reverse: (match) => reverse(match),
     /** From the next cycle on in this order; who is not named keeps its place after those who are. */
     arrange(match, seats: readonly Seat[]) {
@@ -285,7 +285,7 @@ export const turns = shape.does({
     isHeld: (match, why: string): boolean => match.own.now.held.has(why),
     /** Adds this many ms to the clock of this turn. */
     addTime(match, ms: number) {
-      if (match.timers.runs('clock')) match.own.now.ends = match.timers.shift('clock', ms)
+      if (match.timers.runs('clock')) match.own.now.ends = match.timers.postpone('clock', ms)
     },
     /** Everybody else in play, in the order of turns from that seat on. */
     others: (match, seat: Seat): Seat[] => others(match, seat),

@@ -23,7 +23,7 @@ const RULE = 'rule'
 
 function beginLife(match: Match, seat: Seat) {
   endProtection(match, seat)
-  match.begins('life', seat)
+  match.beginSpan('life', seat)
   endAfflictions(match, seat)
   const { max, shield, armour } = match.settings
   const body = match.own.body.of(seat)

@@ -29,7 +29,7 @@ export const shape = declareRule({
   name: 'zones',
   needs: [roster, phases],
   knows: [vitals, rounds, teams, scores],
-  takes: (given: { readonly names: readonly [string, ...string[]] }) => {
+  config: (given: { readonly names: readonly [string, ...string[]] }) => {
     if (new Set(given.names).size < given.names.length)
       throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues: ["'names' has one twice"] })
     return given

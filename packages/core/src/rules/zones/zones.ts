@@ -114,7 +114,7 @@ function pay(match: Match, name: string) {
 }
 
 function beginRound(match: Match) {
-  for (const name of match.taken.names)
+  for (const name of match.config.names)
     match.own.zones.add({ name, full: match.settings.needed * HEAD, since: match.time.play })
 }
 
@@ -129,7 +129,7 @@ function rest(match: Match) {
 }
 
 const unknown = (match: Match, zone: string) =>
-  refuse('bad-input', { issues: [`'zone' must be one of ${match.taken.names.join(', ')}, not '${zone}'`] })
+  refuse('bad-input', { issues: [`'zone' must be one of ${match.config.names.join(', ')}, not '${zone}'`] })
 
 function enter(match: Match, seat: Seat, zone: string) {
   if (zoneOf(match, zone) === undefined) return unknown(match, zone)

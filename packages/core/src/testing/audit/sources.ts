@@ -10,7 +10,7 @@ import {
   replayRecord,
 } from '../../rulebook/index.ts'
 import type { Seat } from '../../state/index.ts'
-import { type Crowd, playOut } from '../crowd.ts'
+import { type Crowd, playToEnd } from '../crowd.ts'
 import type { AuditAsked, AuditedRecord } from './asked.ts'
 
 /** An input, or time that passes, to be done to copies of the match. */
@@ -35,7 +35,7 @@ const USUAL_LENGTH = 15 * 60_000
 /** A match of these seats, from its first ms of live play, as a crowd plays it. */
 export const played = (book: AnyRulebook, asked: AuditAsked): Source => ({
   begin: (onFault) => beginPlay(book, asked, onFault),
-  play: (match, hear) => void playOut(heard(match, hear), restless(asked), asked.until ?? USUAL_LENGTH),
+  play: (match, hear) => void playToEnd(heard(match, hear), restless(asked), asked.until ?? USUAL_LENGTH),
 })
 
 /** Once in how many beats somebody comes or goes, and from which share of the match on somebody leaves for good. */
