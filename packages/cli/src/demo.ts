@@ -5,7 +5,7 @@ import { expansionsOf } from './expansions.ts'
 import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import type { Moment } from './moment-watch.ts'
-import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
+import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './output.ts'
 import { type FeedLine, type Played, playDemo } from './play-demo.ts'
 import { exit, Trouble } from './trouble.ts'
 

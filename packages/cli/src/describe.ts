@@ -1,7 +1,7 @@
 import type { CellDescription, CellDescriptions, InputDescription, RuleDescription } from 'zinc-referee'
 import { beginAnyMatch } from 'zinc-referee'
 import { loadMode } from './load-mode.ts'
-import { columns, dim, print, printJson, strong } from './paper.ts'
+import { columns, dim, print, printJson, strong } from './output.ts'
 import { seenText } from './sight-words.ts'
 import { exit } from './trouble.ts'
 

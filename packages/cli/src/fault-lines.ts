@@ -2,7 +2,7 @@ import { dirname, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { formatElapsed } from 'zinc-referee'
 import type { FaultKind } from 'zinc-referee/testing'
-import { columns } from './paper.ts'
+import { columns } from './output.ts'
 
 /** Where the library's own code lies: what is thrown there was called from elsewhere. */
 const LIBRARY = dirname(dirname(fileURLToPath(import.meta.resolve('zinc-referee'))))

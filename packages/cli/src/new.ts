@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { pairs, print, printJson, strong } from './paper.ts'
+import { pairs, print, printJson, strong } from './output.ts'
 import { exit, Trouble } from './trouble.ts'
 
 /** Writes a mode and its test into a folder of that name. */

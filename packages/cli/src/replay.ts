@@ -1,7 +1,7 @@
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
 import { faultLines } from './fault-lines.ts'
-import { pairs, print, printJson, strong } from './paper.ts'
+import { pairs, print, printJson, strong } from './output.ts'
 import { named, openRecord } from './records.ts'
 import { exit } from './trouble.ts'
 

@@ -6,7 +6,7 @@ import { fillWithBots, rosterOf } from './bots.ts'
 import { expansionsOf } from './expansions.ts'
 import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
-import { pairs, print, strong } from './paper.ts'
+import { pairs, print, strong } from './output.ts'
 import { exit, Trouble } from './trouble.ts'
 
 export interface ServeOptions {

@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads'
 import { formatElapsed } from 'zinc-referee'
 import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
 import { faultLines } from './fault-lines.ts'
-import { columns, dim, print, printJson, strong } from './paper.ts'
+import { columns, dim, print, printJson, strong } from './output.ts'
 import { askedOf, type SightcheckOptions } from './sightcheck-asked.ts'
 import { exit, Trouble } from './trouble.ts'
 

@@ -1,6 +1,6 @@
 import { beginAnyMatch, type RuleDescription } from 'zinc-referee'
 import { loadMode } from './load-mode.ts'
-import { columns, print, printJson, strong } from './paper.ts'
+import { columns, print, printJson, strong } from './output.ts'
 import { seenText } from './sight-words.ts'
 import { exit } from './trouble.ts'
 

@@ -1,6 +1,6 @@
 import { type AnyMatch, formatElapsed } from 'zinc-referee'
 import { builtIn } from './cell-paths.ts'
-import { columns, hidden, plain } from './paper.ts'
+import { columns, hidden, plain } from './output.ts'
 
 const MOST_ROWS = 12
 

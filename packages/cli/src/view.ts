@@ -1,7 +1,7 @@
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
-import { columns, hidden, pairs, plain, print, printJson, strong } from './paper.ts'
+import { columns, hidden, pairs, plain, print, printJson, strong } from './output.ts'
 import { named, openRecord } from './records.ts'
 import { tableBlocks } from './table-rows.ts'
 import { exit, noSuch, Trouble } from './trouble.ts'

@@ -1,6 +1,7 @@
 import { Named, RefereeError } from '../kit/index.ts'
 import { tiers } from './behaviour.ts'
 import { definitionOf, wokenByOptions } from './definition.ts'
+import { generatedCarry, generatedDecide } from './generated-handlers.ts'
 import {
   type InputPlan,
   type Plan,
@@ -14,7 +15,6 @@ import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
 import { partsBySpan } from './spans.ts'
 import type { RuleLike } from './spec.ts'
-import { unrolledCarry, unrolledDecide } from './unrolled.ts'
 
 /** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
 export function compilePlan(
@@ -50,8 +50,8 @@ export function compilePlan(
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
   if (generated) {
-    for (const input of inputs.values()) input.decide = unrolledDecide(input)
-    for (const { drafts } of planned) for (const draft of drafts.values()) draft.carry = unrolledCarry(draft)
+    for (const input of inputs.values()) input.decide = generatedDecide(input)
+    for (const { drafts } of planned) for (const draft of drafts.values()) draft.carry = generatedCarry(draft)
   }
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
   const plan = {

@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import { Misfit, type Parsed, type Seat } from '../state/index.ts'
+import { InvalidInput, type Parsed, type Seat } from '../state/index.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate, Tags } from './gates.ts'
 import type { ActionPlan, Answer, Decide, GateCheck, InputPlan } from './plan.ts'
@@ -78,7 +78,7 @@ export function byDefault(engine: Engine, seat: Seat, gate: Gate): boolean {
     if (input === undefined) return false
     const parsed = parseInput(engine, plan, input, seat)
     return (
-      !(parsed instanceof Misfit) &&
+      !(parsed instanceof InvalidInput) &&
       engine.attempt(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
     )
   })
@@ -99,7 +99,7 @@ function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object
 
 function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)
-  if (!(parsed instanceof Misfit))
+  if (!(parsed instanceof InvalidInput))
     return engine.trial(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
   // Rows that the seat does not see are left out; what does not fit the input is an error of its rule.
   if (parsed.missing === undefined && plan.options !== undefined)

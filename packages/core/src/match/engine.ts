@@ -1,17 +1,17 @@
 import { RefereeError } from '../kit/index.ts'
-import { Telling } from '../sight/index.ts'
+import { PendingNotice } from '../sight/index.ts'
 import type { Seat, Values } from '../state/index.ts'
-import { amendDraft } from './carry-draft.ts'
-import { Commons } from './commons.ts'
+import { amendDraft } from './apply-draft.ts'
 import type { FaultRuns } from './fault-runs.ts'
 import type { Tags } from './gates.ts'
 import { HandlerRunner, TRIAL, type Works } from './handler-runner.ts'
-import { KnownOptions } from './known-options.ts'
 import { OpenDraft } from './open-draft.ts'
+import { OptionCache } from './option-cache.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
 import { allowed, asRuling, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { settingsOrIssues } from './settings.ts'
+import { Commons } from './shared-context.ts'
 import { SightKeeper } from './sight-keeper.ts'
 import { resetParts } from './spans.ts'
 import { stateHash } from './state-hash.ts'
@@ -37,8 +37,8 @@ interface Queued {
   readonly depth: number
 }
 
-const MOST_LINKS = 1000
-const MOST_SETTLINGS = 100
+const MAX_LINKS = 1000
+const MAX_SETTLINGS = 100
 
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine extends HandlerRunner {
@@ -48,22 +48,22 @@ export class Engine extends HandlerRunner {
   /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
   onKeep: (() => void) | undefined
   /** Notices of finished steps, for the next flush. */
-  readonly told: Telling[] = []
+  readonly pendingNotices: PendingNotice[] = []
   /** All events of finished steps, while the viewer 'server' is open. */
-  heard: ServerEvent[] | undefined
+  serverEvents: ServerEvent[] | undefined
   /** Steps that were kept, so that it shows whether anything has happened since. */
   steps = 0
   readonly sights: SightKeeper
   private holding: Held | undefined
   private queue: Queued[] = []
   private depth = 0
-  private tellings: { readonly event: EventPlan; readonly cells: Values }[] = []
+  private pending: { readonly event: EventPlan; readonly cells: Values }[] = []
   /** Notices of this step with their viewers, to go out if it is kept. */
-  private fixed: Telling[] = []
+  private fixed: PendingNotice[] = []
   watch: SeatWatch | undefined
   private seated = 0
-  private overheard: ServerEvent[] | undefined
-  private known: KnownOptions | undefined
+  private stepEvents: ServerEvent[] | undefined
+  private known: OptionCache | undefined
 
   constructor(
     plan: Plan,
@@ -80,8 +80,8 @@ export class Engine extends HandlerRunner {
   }
 
   /** Made when options are first asked for. */
-  get options(): KnownOptions {
-    this.known ??= new KnownOptions(this)
+  get options(): OptionCache {
+    this.known ??= new OptionCache(this)
     return this.known
   }
 
@@ -100,7 +100,7 @@ export class Engine extends HandlerRunner {
       ruling = asRuling(during, body())
       if (ruling.ok) this.settleStep()
     } catch (error) {
-      this.doomed(error)
+      this.failStep(error)
     }
     return this.end(during, ruling)
   }
@@ -115,7 +115,7 @@ export class Engine extends HandlerRunner {
       ruling = asRuling(during, answer)
       if (ruling.ok) this.settleStep()
     } catch (error) {
-      this.doomed(error)
+      this.failStep(error)
     }
     return this.end(during, ruling)
   }
@@ -128,18 +128,18 @@ export class Engine extends HandlerRunner {
       ruling = asRuling(plan.name, plan.decide(this, plan, seat, input, tags))
       if (ruling.ok) this.settleStep()
     } catch (error) {
-      this.doomed(error)
+      this.failStep(error)
     }
     return this.end(plan.name, ruling, seat)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
   trial(body: () => Answer): Ruling {
-    const { store, queue, tellings, doom, running } = this
+    const { store, queue, pending, stepFailure, running } = this
     const nested = store.open
     if (!nested) this.begin(TRIAL, '')
     const { trouble, missing, woken } = store
-    const [undo, events, notices] = [store.undo.size, this.queue.length, this.tellings.length]
+    const [undo, events, notices] = [store.undo.size, this.queue.length, this.pending.length]
     const touched = store.touched.length
     const { broughtBack } = store
     let ruling: Ruling = allowed
@@ -153,22 +153,22 @@ export class Engine extends HandlerRunner {
     if (thrown !== undefined) ruling = this.faulted(TRIAL, { ...thrown, handler: this.running })
     store.undo.rollback(undo)
     this.queue.length = events
-    this.tellings.length = notices
+    this.pending.length = notices
     store.takeTouched(touched)
     Object.assign(store, { trouble, missing, woken, broughtBack, open: nested })
-    Object.assign(this, { queue, tellings, doom, running })
+    Object.assign(this, { queue, pending, stepFailure, running })
     return ruling
   }
 
   /** Runs a part of a step that is taken back by itself when it is refused. */
   attempt(body: () => Answer): Ruling {
-    const { queue, tellings } = this
-    const [undo, events, notices] = [this.store.undo.size, queue.length, tellings.length]
+    const { queue, pending } = this
+    const [undo, events, notices] = [this.store.undo.size, queue.length, pending.length]
     const ruling = asRuling(this.running, body())
     if (!ruling.ok) {
       this.store.undo.rollback(undo)
       queue.length = events
-      tellings.length = notices
+      pending.length = notices
     }
     return ruling
   }
@@ -176,28 +176,29 @@ export class Engine extends HandlerRunner {
   emit(event: EventPlan, cells: Values): void {
     if (!this.store.open) this.store.refuse(event.name)
     const filled = this.filled(event, cells)
-    if (event.facets.length > 0 || this.heard !== undefined) this.tellings.push({ event, cells: filled })
+    if (event.facets.length > 0 || this.serverEvents !== undefined)
+      this.pending.push({ event, cells: filled })
     if (event.handlers.length > 0) this.queue.push({ event, cells: filled, depth: this.depth + 1 })
   }
 
   /** Amends a draft and carries it out; where it is refused, nothing of it remains. */
   resolve(plan: DraftPlan, given: Values): Ruling {
-    const { store, queue, tellings } = this
+    const { store, queue, pending } = this
     if (!store.open) store.refuse(plan.name)
     const undo = store.undo.size
     const events = queue.length
-    const notices = tellings.length
+    const notices = pending.length
     let ruling: Ruling
     try {
       ruling = asRuling(plan.name, plan.carry(this, plan, plan.fill(given)))
     } catch (error) {
-      this.doomed(error)
+      this.failStep(error)
       throw error
     }
     if (!ruling.ok) {
       store.undo.rollback(undo)
       if (queue.length > events) queue.length = events
-      if (tellings.length > notices) tellings.length = notices
+      if (pending.length > notices) pending.length = notices
     }
     return ruling
   }
@@ -258,7 +259,7 @@ export class Engine extends HandlerRunner {
 
   /** What is announced, woken, seen and noticed because of what a step did. */
   private settleStep(): void {
-    if (this.doom !== undefined || this.store.trouble !== undefined) return
+    if (this.stepFailure !== undefined || this.store.trouble !== undefined) return
     if (this.queue.length > 0) this.drain()
     if (this.store.woken !== 0) {
       this.settling = true
@@ -267,22 +268,23 @@ export class Engine extends HandlerRunner {
     }
     if (this.sights.concerned) this.sights.settle()
     if (this.past !== undefined)
-      this.past.settle(this.tellings.some(({ event }) => event.facets.some(({ forAll }) => !forAll)))
-    if (this.tellings.length > 0) this.tell()
+      this.past.settle(this.pending.some(({ event }) => event.facets.some(({ forAll }) => !forAll)))
+    if (this.pending.length > 0) this.tell()
   }
 
   private end(during: string, answer: Ruling, seat?: Seat): Ruling {
     const { store } = this
     let ruling = answer
-    if (store.trouble !== undefined) this.doomed(store.trouble)
-    if (this.doom !== undefined) ruling = this.faulted(during, this.doom, seat)
+    if (store.trouble !== undefined) this.failStep(store.trouble)
+    if (this.stepFailure !== undefined) ruling = this.faulted(during, this.stepFailure, seat)
     if (this.onKeep !== undefined) this.announce(ruling)
-    const told = this.told.length
+    const told = this.pendingNotices.length
     if (ruling.ok) {
       this.steps++
       store.undo.commit(store.again && store.fresh)
-      if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.told.push(each)
-      if (this.overheard !== undefined) for (const each of this.overheard.splice(0)) this.heard?.push(each)
+      if (this.fixed.length > 0) for (const each of this.fixed.splice(0)) this.pendingNotices.push(each)
+      if (this.stepEvents !== undefined)
+        for (const each of this.stepEvents.splice(0)) this.serverEvents?.push(each)
     } else this.takeBack()
     store.open = false
     if (ruling.ok && this.seating.version !== this.seated) this.reseated(told)
@@ -327,11 +329,11 @@ export class Engine extends HandlerRunner {
     const { store } = this
     store.undo.rollback(0)
     if (this.queue.length > 0) this.queue = []
-    if (this.tellings.length > 0) this.tellings = []
+    if (this.pending.length > 0) this.pending = []
     if (this.fixed.length > 0) this.fixed = []
-    this.overheard = undefined
-    if (this.doom === undefined) return
-    this.doom = undefined
+    this.stepEvents = undefined
+    if (this.stepFailure === undefined) return
+    this.stepFailure = undefined
     this.depth = 0
     store.trouble = undefined
     store.missing = undefined
@@ -340,8 +342,8 @@ export class Engine extends HandlerRunner {
   private drain(): void {
     for (let at = 0; at < this.queue.length; at++) {
       const { event, cells, depth } = this.queue[at] as Queued
-      if (depth > MOST_LINKS)
-        throw new RefereeError('ZR_MATCH_CHAIN', { what: `events like '${event.name}'`, most: MOST_LINKS })
+      if (depth > MAX_LINKS)
+        throw new RefereeError('ZR_MATCH_CHAIN', { what: `events like '${event.name}'`, most: MAX_LINKS })
       this.depth = depth
       for (const handler of event.handlers) this.run(handler, cells)
     }
@@ -351,10 +353,10 @@ export class Engine extends HandlerRunner {
 
   /** Who gets which notice is fixed when the step has settled. */
   private tell(): void {
-    for (const { event, cells } of this.tellings.splice(0)) {
-      if (this.heard !== undefined) {
-        this.overheard ??= []
-        this.overheard.push({ name: event.name, at: this.time.now, cells })
+    for (const { event, cells } of this.pending.splice(0)) {
+      if (this.serverEvents !== undefined) {
+        this.stepEvents ??= []
+        this.stepEvents.push({ name: event.name, at: this.time.now, cells })
       }
       if (event.facets.length === 0) continue
       const owner = cells['seat'] as Seat | undefined
@@ -362,7 +364,7 @@ export class Engine extends HandlerRunner {
         ? undefined
         : event.facets.map(({ sights }) => this.sights.audience(sights, owner, event.rule))
       const { time, steps, seating, store } = this
-      this.fixed.push(new Telling(event, time.now, steps, seating.issued, cells, audiences, store))
+      this.fixed.push(new PendingNotice(event, time.now, steps, seating.issued, cells, audiences, store))
     }
   }
 
@@ -381,8 +383,8 @@ export class Engine extends HandlerRunner {
         tier++
         continue
       }
-      if (++again > MOST_SETTLINGS)
-        throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MOST_SETTLINGS })
+      if (++again > MAX_SETTLINGS)
+        throw new RefereeError('ZR_MATCH_CHAIN', { what: 'rounds of settling', most: MAX_SETTLINGS })
       this.drain()
       tier = 0
       settled = 0
@@ -393,7 +395,7 @@ export class Engine extends HandlerRunner {
     try {
       return event.fill(cells)
     } catch (error) {
-      this.doomed(error)
+      this.failStep(error)
       throw error
     }
   }

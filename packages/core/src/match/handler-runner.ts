@@ -15,7 +15,7 @@ export interface Works {
 }
 
 /** Why a step cannot be kept. */
-interface Doom {
+interface StepFailure {
   readonly error: unknown
   readonly handler: string
   /** Whether rules were settling. */
@@ -31,7 +31,7 @@ export abstract class HandlerRunner extends MatchState {
   runs: FaultRuns | undefined
   /** The label of the handler that runs. */
   running = ''
-  protected doom: Doom | undefined
+  protected stepFailure: StepFailure | undefined
   /** Whether rules are settling; false when they have settled in this step. */
   protected settling: boolean | undefined
   private readonly onFault: Works['onFault']
@@ -115,13 +115,13 @@ export abstract class HandlerRunner extends MatchState {
   }
 
   /** The step cannot be kept any more, whoever catches the error. */
-  doomed(error: unknown): void {
+  failStep(error: unknown): void {
     this.store.open = true // an amendment may have thrown
-    this.doom ??= { error, handler: this.running, settling: this.settling }
+    this.stepFailure ??= { error, handler: this.running, settling: this.settling }
   }
 
   /** What a step is answered for which it is taken back, and `by` whose action it was; or what was only tried. */
-  protected faulted(during: string, { error: thrown, handler, settling }: Doom, by?: Seat): Refusal {
+  protected faulted(during: string, { error: thrown, handler, settling }: StepFailure, by?: Seat): Refusal {
     const { missing, trouble } = this.store
     const error = inOurWords(thrown)
     if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')

@@ -1,14 +1,14 @@
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
-import { Misfit, type Parsed, type Seat } from '../state/index.ts'
+import { InvalidInput, type Parsed, type Seat } from '../state/index.ts'
 import { assertWhole, type Timer } from '../time/index.ts'
 import { parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Tags } from './gates.ts'
+import { type Heard, type How, tagged, tagsOf, whatCame } from './input-tags.ts'
 import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
-import { type Heard, type How, tagged, tagsOf, whatCame } from './what-came.ts'
 
 /** One input as it is recorded: parsed and cleaned, or raw where it could not be parsed. */
 export interface Entry {
@@ -42,8 +42,8 @@ interface From {
 }
 
 const accepted: readonly Ruling[] = [allowed]
-const MOST_LINKS = 1000
-const MOST_ID = 128
+const MAX_LINKS = 1000
+const MAX_ID = 128
 const SET = 'match.set'
 /** A seat can always leave. */
 const LEAVE = 'roster.leave'
@@ -81,7 +81,7 @@ export class Inbox {
       return this.recorded('submit', name, input, refuse('stale-id', { id: how.id }), { seat, how })
     if (before !== undefined)
       return before.payload === payload
-        ? parsed instanceof Misfit
+        ? parsed instanceof InvalidInput
           ? before.ruling
           : this.shown(seat, before.ruling)
         : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
@@ -91,7 +91,7 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
-        : parsed instanceof Misfit
+        : parsed instanceof InvalidInput
           ? misfit(parsed)
           : this.engine.decide(plan, seat, parsed, tags)
     this.recorded('submit', name, given, ruling, from)
@@ -102,7 +102,7 @@ export class Inbox {
     }
     this.after()
     // What could not be parsed is answered with what was sent, as it was sent.
-    return parsed instanceof Misfit ? ruling : this.shown(seat, ruling)
+    return parsed instanceof InvalidInput ? ruling : this.shown(seat, ruling)
   }
 
   /** A ruling as its seat is sent it: with rows by the ids that it knows. */
@@ -120,7 +120,7 @@ export class Inbox {
     const plan = this.plan(name, kind)
     if (plan === undefined) return refuse('unknown-action', { name })
     const parsed = parseInput(this.engine, plan, input, seat, this.cleaned)
-    if (parsed instanceof Misfit) return misfit(parsed)
+    if (parsed instanceof InvalidInput) return misfit(parsed)
     const ruling = this.engine.trial(() => plan.decide(this.engine, plan, seat, parsed, undefined))
     return seat === undefined ? ruling : this.shown(seat, ruling)
   }
@@ -141,7 +141,7 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { fact: name })
-        : parsed instanceof Misfit
+        : parsed instanceof InvalidInput
           ? misfit(parsed)
           : heard?.at === undefined
             ? this.engine.decide(plan, undefined, parsed, tagged(heard))
@@ -190,7 +190,7 @@ export class Inbox {
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { directive: name })
-        : parsed instanceof Misfit
+        : parsed instanceof InvalidInput
           ? misfit(parsed)
           : this.engine.perform(name, plan.handler, parsed, referee)
     this.recorded('direct', name, given, ruling, { referee })
@@ -270,7 +270,7 @@ export class Inbox {
     const whole = this.engine.step(plan.name, () => {
       for (const each of parsed) {
         const ruling =
-          each instanceof Misfit
+          each instanceof InvalidInput
             ? misfit(each)
             : this.engine.attempt(() => plan.decide(this.engine, plan, undefined, each, tags))
         rulings.push(ruling.ok ? allowed : ruling)
@@ -337,7 +337,7 @@ export class Inbox {
       const fire = plan.timers[timer.kind.slot]?.fire
       if (fire === undefined) continue
       time.link = timer.link
-      if (timer.link > MOST_LINKS) this.engine.step(fire.label, () => endless(timer))
+      if (timer.link > MAX_LINKS) this.engine.step(fire.label, () => endless(timer))
       else if (this.engine.perform(fire.label, fire, timer.key, undefined).ok) this.journal?.fired()
       time.link = 0
     }
@@ -347,13 +347,13 @@ export class Inbox {
 /** What is wrong with what came with an action. */
 function cameTrouble({ id }: How): Refusal | undefined {
   if (id === undefined || typeof id === 'number') return undefined
-  return typeof id === 'string' && id.length <= MOST_ID
+  return typeof id === 'string' && id.length <= MAX_ID
     ? undefined
     : refuse('bad-input', {
-        issues: [`an action id must be a number, or a text of at most ${MOST_ID} characters`],
+        issues: [`an action id must be a number, or a text of at most ${MAX_ID} characters`],
       })
 }
 
 function endless({ kind: { name } }: Timer): never {
-  throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MOST_LINKS })
+  throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MAX_LINKS })
 }

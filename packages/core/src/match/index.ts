@@ -18,8 +18,8 @@ export { FaultRuns, type SavedRuns } from './fault-runs.ts'
 export type { Fault } from './faults.ts'
 export type { Asked, Gate, GatePlace, GateRule } from './gates.ts'
 export { type Entry, Inbox, type Journal } from './inbox.ts'
+export { type Heard, type How, type Seen } from './input-tags.ts'
 export type { MatchIn, MatchOf, Reading, Used, When } from './match-in.ts'
-export type { KeptStep } from './past.ts'
 export type { InputPlan, Plan, PlanBody, RulePlan } from './plan.ts'
 export { explainRefusal, refusalTexts } from './refusal-text.ts'
 export {
@@ -48,5 +48,5 @@ export type {
   SpecOf,
   WireOf,
 } from './spec.ts'
+export type { KeptStep } from './take-back.ts'
 export { type InitialView, isSpectator, type Update, Viewing } from './viewing.ts'
-export { type Heard, type How, type Seen } from './what-came.ts'

@@ -1,9 +1,9 @@
 import type { Chance } from '../chance/index.ts'
 import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
-import type { Times } from './commons.ts'
 import type { Gate } from './gates.ts'
 import type { AnyCode, Ruling } from './ruling.ts'
+import type { Times } from './shared-context.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
 /** When a timer fires: after this many ms, at a moment, or again and again; all in the time of its clock. */

@@ -14,11 +14,11 @@ import {
   type Undoable,
 } from '../state/index.ts'
 import { Timekeeper } from '../time/index.ts'
-import { Past } from './past.ts'
-import { MOST_PARTS, type PartPlan, type Plan } from './plan.ts'
+import { MAX_PARTS, type PartPlan, type Plan } from './plan.ts'
 import { formerly, Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
 import type { StoredRulePart } from './spans.ts'
+import { Past } from './take-back.ts'
 
 type Settings = { readonly [rule: string]: unknown }
 
@@ -62,14 +62,14 @@ export class MatchState implements Undoable {
 
   /** The part in which a row stands, and the rule whose it is. */
   partOf({ $shape: { place } }: CompiledRow): { readonly rule: number; readonly stored: StoredPart } {
-    const rule = Math.floor(place / MOST_PARTS)
-    const part = this.parts[rule]?.[place % MOST_PARTS] as StoredRulePart
+    const rule = Math.floor(place / MAX_PARTS)
+    const part = this.parts[rule]?.[place % MAX_PARTS] as StoredRulePart
     return { rule, stored: part.stored }
   }
 
   /** The part of a place, such as rows' shapes have. */
   partAt(place: number): StoredPart | undefined {
-    return this.parts[Math.floor(place / MOST_PARTS)]?.[place % MOST_PARTS]?.stored
+    return this.parts[Math.floor(place / MAX_PARTS)]?.[place % MAX_PARTS]?.stored
   }
 
   rowAt(place: number, number: number): CompiledRow | undefined {

@@ -1,11 +1,11 @@
 import { jsonText } from '../kit/index.ts'
-import { Misfit, type Parsed } from '../state/index.ts'
+import { InvalidInput, type Parsed } from '../state/index.ts'
 import type { InputPlan } from './plan.ts'
 import { type Refusal, refuse } from './ruling.ts'
 
 /** What is recorded of an input: as it was parsed, or raw where it could not be. */
 export const cleanedOr = (raw: unknown, parsed: Parsed | undefined): unknown =>
-  parsed === undefined || parsed instanceof Misfit ? raw : parsed
+  parsed === undefined || parsed instanceof InvalidInput ? raw : parsed
 
 /**
  * What tells one input from another under the same action id. Rows are left out: by when an input is sent again, its
@@ -17,10 +17,10 @@ export function payloadText(
   text: string | undefined,
 ): string | undefined {
   if (plan === undefined || plan.rowCells.length === 0) return text
-  const values = parsed instanceof Misfit ? parsed.given : parsed
+  const values = parsed instanceof InvalidInput ? parsed.given : parsed
   if (values === undefined) return text
   return jsonText({ ...values, ...Object.fromEntries(plan.rowCells.map((name) => [name, null])) })
 }
 
-export const misfit = ({ issues, missing }: Misfit): Refusal =>
+export const misfit = ({ issues, missing }: InvalidInput): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

@@ -2,7 +2,7 @@ import { RefereeError, type Schema, validate } from '../kit/index.ts'
 import {
   type AnyCell,
   type Cells,
-  Misfit,
+  InvalidInput,
   type Parse,
   prepareParse,
   preparePart,
@@ -79,7 +79,7 @@ function parserOf(name: string, spec: InputSpec, rule: string, generated: boolea
   if (!('~standard' in spec)) return prepareParse(spec as Cells, rule, generated)
   return (value) => {
     const outcome = validate(spec as Schema<unknown, unknown>, value, name)
-    return 'issues' in outcome ? new Misfit(outcome.issues) : Object(outcome.value)
+    return 'issues' in outcome ? new InvalidInput(outcome.issues) : Object(outcome.value)
   }
 }
 

@@ -5,28 +5,28 @@ import {
   compileFill,
   compileRow,
   everyone,
+  MAX_FACETS,
   type Masks,
-  MOST_FACETS,
   nobody,
   owner,
   reachOf,
   type Sight,
   side,
 } from '../state/index.ts'
-import { carryInLoops } from './carry-draft.ts'
+import { carryInLoops } from './apply-draft.ts'
 import type { Definition } from './definition.ts'
 import { assertGates } from './gates.ts'
 import { draftClass } from './open-draft.ts'
 import {
   type DraftPlan,
   type EventPlan,
-  MOST_PARTS,
+  MAX_PARTS,
   type RulePlan,
   type TimerPlan,
   WAKE_BITS,
 } from './plan.ts'
+import { usableClass } from './rule-api.ts'
 import { settingsOf } from './settings.ts'
-import { usableClass } from './usable.ts'
 
 /** One rule made ready: its parts compiled, its timers numbered, its events and drafts without their handlers yet. */
 export function planRule(
@@ -52,7 +52,7 @@ export function planRule(
           keyed: kind !== 'single',
           cells: sighted(name, cells, settings, fixed),
           wakes: wakesOf(all, index, part),
-          place: index * MOST_PARTS + at,
+          place: index * MAX_PARTS + at,
           drawn: kind === 'table',
           owner,
           policies,
@@ -167,8 +167,8 @@ function planTimer(
 
 function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
   const facets = eventFacets(cells)
-  if (facets.length > MOST_FACETS)
-    throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MOST_FACETS })
+  if (facets.length > MAX_FACETS)
+    throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MAX_FACETS })
   const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
   if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })

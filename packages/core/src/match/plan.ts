@@ -18,10 +18,10 @@ import type { AnyMatch, Definition } from './definition.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Tags } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
+import type { Usable } from './rule-api.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { PartsBySpan } from './spans.ts'
 import type { InputSpec } from './spec.ts'
-import type { Usable } from './usable.ts'
 
 /** A handler with the number of the rule whose `match` it gets, and a label for when it fails. */
 export interface Handler<A extends readonly unknown[], R> {
@@ -45,7 +45,7 @@ export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Answer
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 export const WAKE_BITS = 31
 /** A row's shape holds the place of its part: the rule's number times this, and the part's. */
-export const MOST_PARTS = 1000
+export const MAX_PARTS = 1000
 
 export interface PartPlan {
   readonly name: string

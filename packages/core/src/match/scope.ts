@@ -1,15 +1,15 @@
 import type { Chance } from '../chance/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Seat, Values } from '../state/index.ts'
-import type { Commons } from './commons.ts'
 import { byDefault, canAct } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Gate } from './gates.ts'
 import type { When } from './match-in.ts'
-import type { Past } from './past.ts'
 import type { DraftPlan, RulePlan, TimerPlan } from './plan.ts'
 import type { Ruling } from './ruling.ts'
+import type { Commons } from './shared-context.ts'
 import type { RuleLike } from './spec.ts'
+import type { Past } from './take-back.ts'
 
 /** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
 export class Scope {

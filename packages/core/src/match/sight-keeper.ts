@@ -14,7 +14,7 @@ import {
   type Undoable,
 } from '../state/index.ts'
 import type { Engine } from './engine.ts'
-import { GroupNow, Looking } from './looking.ts'
+import { GroupNow, Looking } from './sight-context.ts'
 
 type Holder = PolicyRow | GroupNow
 

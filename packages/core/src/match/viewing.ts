@@ -7,9 +7,9 @@ import {
   noticesFor,
   Outbox,
   PartPatch,
+  type PendingNotice,
   partingNotices,
   sortForAll,
-  type Telling,
   tellPlainRow,
   tellRow,
   tellServerOfPlainRow,
@@ -20,8 +20,8 @@ import {
 import { type CompiledRow, type PolicyRow, SERVER } from '../state/index.ts'
 import { clockNames } from '../time/index.ts'
 import type { Engine, SeatWatch, ServerEvent } from './engine.ts'
-import { Extras } from './extras.ts'
 import type { Inbox } from './inbox.ts'
+import { TimersAndOptions } from './timers-and-options.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
 export interface Update<T = ServerEvent> {
@@ -71,21 +71,21 @@ export class Viewing implements SeatWatch {
   /** While the viewer 'server' is open. */
   private serverBox: Outbox | undefined
   private readonly named: NamedRows
-  private readonly extras: Extras
+  private readonly extras: TimersAndOptions
   /** As the viewers were told. */
   private readonly clocks: string[]
   /** Who viewed a seat that it has lost since the last flush. */
   private leavers: Leaver[] | undefined
   /** How many players there had been when a viewer began or the seats changed, whichever was last. */
   private issued = 0
-  private recent: Telling[] = []
+  private recent: PendingNotice[] = []
   private waiting: Update[] = []
 
   constructor(engine: Engine, inbox: Inbox) {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
-    this.extras = new Extras(engine)
+    this.extras = new TimersAndOptions(engine)
     engine.watch = this
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
@@ -99,7 +99,7 @@ export class Viewing implements SeatWatch {
     this.assertViewer(viewer)
     this.waiting = this.waiting.concat(this.collect()).filter((update) => update.viewer !== viewer)
     if (viewer === SERVER) {
-      this.engine.heard ??= []
+      this.engine.serverEvents ??= []
       this.serverBox ??= new Outbox()
     }
     this.viewers.set(viewer, this.engine.seating.player(viewer))
@@ -116,7 +116,7 @@ export class Viewing implements SeatWatch {
   shut(viewer: string): void {
     this.viewers.delete(viewer)
     if (viewer === SERVER) {
-      this.engine.heard = undefined
+      this.engine.serverEvents = undefined
       this.serverBox = undefined
     }
     this.named.shut(viewer)
@@ -133,8 +133,8 @@ export class Viewing implements SeatWatch {
   }
 
   /** What happened whose notices have not expired. */
-  recently(): readonly Telling[] {
-    return [...this.recent, ...this.engine.told].filter(({ until }) => until > this.engine.time.now)
+  recently(): readonly PendingNotice[] {
+    return [...this.recent, ...this.engine.pendingNotices].filter(({ until }) => until > this.engine.time.now)
   }
 
   /** What changed for each open viewer since its last update; an empty update is not among them. `all`: cells that wait too. */
@@ -145,7 +145,7 @@ export class Viewing implements SeatWatch {
   }
 
   private collect(all = false): Update[] {
-    const { store, time, told } = this.engine
+    const { store, time, pendingNotices } = this.engine
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     this.tellRows()
@@ -162,7 +162,7 @@ export class Viewing implements SeatWatch {
     const server = serverBox?.close()
     const patchFor = (viewer: string): string | undefined =>
       (viewer === SERVER && server !== undefined ? server : others)(viewer)
-    const fresh = told.splice(0)
+    const fresh = pendingNotices.splice(0)
     if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
     // They all last equally long, so the oldest expire first.
     const lasting = this.recent.findIndex(({ until }) => until > time.now)
@@ -178,7 +178,7 @@ export class Viewing implements SeatWatch {
     for (const [viewer, player] of this.viewers) {
       const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
-      const heard = viewer === SERVER ? this.engine.heard?.splice(0) : undefined
+      const heard = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
       const last = done?.get(player)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
@@ -245,7 +245,7 @@ export class Viewing implements SeatWatch {
    */
   seatsChanged(told: number): void {
     const { seating } = this.engine
-    const until = seating.issued === this.issued ? this.engine.told.length : told
+    const until = seating.issued === this.issued ? this.engine.pendingNotices.length : told
     this.issued = seating.issued
     for (const [viewer, player] of [...this.viewers]) {
       if (seating.player(viewer) === player) continue

@@ -10,7 +10,7 @@ import type { Snapshot } from './snapshot.ts'
 export type Sink = (line: string) => void
 
 const INPUTS_PER_CHECK = 256
-const MOST_QUOTES = 1000
+const MAX_QUOTES = 1000
 const MALFORMED_KEPT = 256
 /** Codes that answer before an input is parsed, or because it cannot be. */
 const unparsed: ReadonlySet<string> = new Set([
@@ -106,7 +106,7 @@ export class Recorder implements Journal {
     const known = this.quotes.get(name)
     if (known !== undefined) return known
     const text = JSON.stringify(name)
-    if (this.quotes.size < MOST_QUOTES) this.quotes.set(name, text)
+    if (this.quotes.size < MAX_QUOTES) this.quotes.set(name, text)
     return text
   }
 

@@ -7,7 +7,7 @@ import {
   type SavedRuns,
   type Viewing,
 } from '../match/index.ts'
-import { type SavedTelling, Telling } from '../sight/index.ts'
+import { PendingNotice, type SavedNotice } from '../sight/index.ts'
 import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../state/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
@@ -36,7 +36,7 @@ export interface Snapshot {
   /** Faults in a row, where there are any. */
   readonly faults?: SavedRuns | undefined
   /** What has happened whose notices have not expired. */
-  readonly notices?: readonly SavedTelling[]
+  readonly notices?: readonly SavedNotice[]
   /** Steps that can be taken back, where there are any. */
   readonly past?: readonly KeptStep[]
   /** The state's hash: a snapshot that was damaged does not give it again. */
@@ -95,7 +95,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
     if (snapshot.faults !== undefined) engine.runs = FaultRuns.from(snapshot.faults)
-    engine.told.push(...restoredNotices(engine, snapshot.notices ?? []))
+    engine.pendingNotices.push(...restoredNotices(engine, snapshot.notices ?? []))
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {
       const saved = snapshot.parts[nameOf(plan)]
@@ -122,7 +122,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
 }
 
 /** Whoever comes gets them with its whole view. */
-function restoredNotices(engine: Engine, saved: readonly SavedTelling[]): Telling[] {
+function restoredNotices(engine: Engine, saved: readonly SavedNotice[]): PendingNotice[] {
   const events = new Map(
     engine.plan.rules.flatMap(({ events }) => [...events.values()].map((event) => [event.name, event])),
   )
@@ -131,7 +131,7 @@ function restoredNotices(engine: Engine, saved: readonly SavedTelling[]): Tellin
     const event = events.get(each.name)
     return event === undefined
       ? []
-      : Telling.restored(event, each, -1 - steps.indexOf(each.step), engine.store)
+      : PendingNotice.restored(event, each, -1 - steps.indexOf(each.step), engine.store)
   })
 }
 

@@ -39,7 +39,7 @@ export type AnyRulebook = Pick<Rulebook, 'name' | 'plan' | 'planWith' | 'presets
   readonly optional: readonly string[]
 }
 
-const MOST_SEATS = 1000
+const MAX_SEATS = 1000
 
 /**
  * A mode: its name, how many seats it takes, and its rules in order. Rules that others need come first by themselves;
@@ -68,7 +68,7 @@ export function defineRulebook<
     seats: { min, max },
     presets = {},
   } = book
-  if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MOST_SEATS)
+  if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MAX_SEATS)
     throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
   const generated = book.generateCode ?? generatesCode()
   const expansions = (book.optional ?? []) as readonly RuleLike[]

@@ -7,7 +7,7 @@ export {
   type RulebookDescription,
   type RuleDescription,
 } from './describe.ts'
-export { insideOf, replayLine } from './held-match.ts'
+export { insideOf, replayLine } from './match-handle.ts'
 export type {
   AnyMatch,
   AnyView,

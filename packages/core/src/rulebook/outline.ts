@@ -66,8 +66,8 @@ export function outlinesApart(before: Outline, now: Outline): string {
   return said.flatMap(([what, names]) => (names.length === 0 ? [] : `${what}: ${listed(names)}`)).join('; ')
 }
 
-const MOST_NAMED = 12
+const MAX_NAMED = 12
 const listed = (names: readonly string[]): string =>
-  names.length <= MOST_NAMED
+  names.length <= MAX_NAMED
     ? names.join(', ')
-    : `${names.slice(0, MOST_NAMED).join(', ')} and ${names.length - MOST_NAMED} more`
+    : `${names.slice(0, MAX_NAMED).join(', ')} and ${names.length - MAX_NAMED} more`

@@ -13,7 +13,7 @@ import {
 } from '../record/index.ts'
 import type { IdMaker } from '../state/index.ts'
 import type { AnyRulebook } from './define-rulebook.ts'
-import { HeldMatch } from './held-match.ts'
+import { MatchHandle } from './match-handle.ts'
 import type { AnyMatch } from './match-type.ts'
 
 /** A match with its works. */
@@ -66,7 +66,7 @@ export function start(
   const recorder = given.record && new Recorder(engine, given.record)
   if (given.from === undefined) recorder?.begin(seedText(given.seed), taken)
   inbox.journal = recorder
-  const match = new HeldMatch(engine, inbox, viewing, recorder, seedText(given.seed), taken)
+  const match = new MatchHandle(engine, inbox, viewing, recorder, seedText(given.seed), taken)
   return { match, engine, inbox, recorder }
 }
 

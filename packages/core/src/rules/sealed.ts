@@ -47,7 +47,7 @@ type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>
 
 const whoSeen = bySetting('whoSeen')
 
-const MOST_VALUES = 100
+const MAX_VALUES = 100
 
 /** All values of a cell that has few: those of a choice, yes and no, numbers within bounds. */
 function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[] | undefined {
@@ -56,7 +56,7 @@ function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[]
       ? values
       : kind === 'flag'
         ? [true, false]
-        : kind === 'int' && least !== undefined && most !== undefined && most - least < MOST_VALUES
+        : kind === 'int' && least !== undefined && most !== undefined && most - least < MAX_VALUES
           ? Array.from({ length: most - least + 1 }, (_, n) => least + n)
           : undefined
   return all as readonly V[] | undefined // the cell's kind says what it holds

@@ -7,10 +7,10 @@ export {
   NOTICE_LASTS,
   type Notice,
   noticesFor,
+  PendingNotice,
   partingNotices,
-  type SavedTelling,
+  type SavedNotice,
   sortForAll,
-  Telling,
 } from './notices.ts'
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'

@@ -75,7 +75,7 @@ interface SeenRow {
 }
 
 /** Something that happened as a snapshot has it, for as long as its notices last. */
-export interface SavedTelling {
+export interface SavedNotice {
   readonly name: string
   readonly at: number
   readonly step: number
@@ -88,7 +88,7 @@ export interface SavedTelling {
 const noRows: ReadonlyMap<unknown, SeenRow> = new Map()
 
 /** Something that happened, with its viewers and values fixed: each gets a notice of what it may know. */
-export class Telling {
+export class PendingNotice {
   /** The number of the step in which it happened. */
   readonly step: number
   private readonly told: Told
@@ -127,7 +127,7 @@ export class Telling {
   }
 
   /** Rows are left out: who saw which when it happened is not known any more once it is restored. */
-  save(): SavedTelling {
+  save(): SavedNotice {
     const { name, at, step, players, event, audiences, told } = this
     const named = new Set(told.references.map((reference) => reference.name))
     const cells = Object.fromEntries(Object.entries(event).filter(([cell]) => !named.has(cell)))
@@ -136,9 +136,9 @@ export class Telling {
   }
 
   /** What was saved, of the same event. Steps before the restore are numbered from -1 down. */
-  static restored(told: Told, saved: SavedTelling, step: number, store: Store): Telling {
+  static restored(told: Told, saved: SavedNotice, step: number, store: Store): PendingNotice {
     const audiences = saved.audiences?.map(({ all, seats }) => ({ all, seats: new Set(seats) }))
-    return new Telling(told, saved.at, step, saved.players, saved.cells, audiences, store)
+    return new PendingNotice(told, saved.at, step, saved.players, saved.cells, audiences, store)
   }
 
   get until(): number {
@@ -258,13 +258,13 @@ export interface SeatNumbers {
  * say: the order in which rows were handled could tell what may not be known. Those for all are sorted already.
  */
 export function noticesFor(
-  tellings: readonly Telling[],
+  pending: readonly PendingNotice[],
   viewer: string,
   seats: SeatNumbers,
 ): readonly Notice[] {
   const player = seats.player(viewer)
-  const got: { readonly telling: Telling; readonly notice: Notice }[] = []
-  for (const telling of tellings) {
+  const got: { readonly telling: PendingNotice; readonly notice: Notice }[] = []
+  for (const telling of pending) {
     const notice = telling.for(viewer, player)
     if (notice !== undefined) got.push({ telling, notice })
   }
@@ -277,19 +277,19 @@ export function noticesFor(
 }
 
 /** Sorts those of which all viewers get the same notice, once for all of them. */
-export const sortForAll = (tellings: Telling[], seats: SeatNumbers): void =>
+export const sortForAll = (pending: PendingNotice[], seats: SeatNumbers): void =>
   sortAlike(
-    tellings,
+    pending,
     (telling) => telling.isForAll && telling,
     (telling) => keyOf(telling.forAll(), seats),
   )
 
 /** What a viewer gets of what happened until it lost its seat. It knows no rows any more. */
 export const partingNotices = (
-  tellings: readonly Telling[],
+  pending: readonly PendingNotice[],
   viewer: string,
   player: number,
-): readonly Notice[] => tellings.flatMap((telling) => telling.for(viewer, player, false) ?? [])
+): readonly Notice[] => pending.flatMap((telling) => telling.for(viewer, player, false) ?? [])
 
 /** Sorts items of one event in one step among themselves; an item that is of none stays where it is. */
 function sortAlike<T>(

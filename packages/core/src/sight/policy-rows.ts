@@ -4,7 +4,7 @@ import {
   type CompiledRow,
   INNER,
   isOneName,
-  MOST_FACETS,
+  MAX_FACETS,
   nameFor,
   noViewers,
   type PolicyRow,
@@ -15,7 +15,7 @@ import type { NamedRows } from './named-rows.ts'
 import type { PartPatch } from './part-patch.ts'
 import { addition, removal, sortKey } from './plain-rows.ts'
 
-const POSITIONS = 2 ** MOST_FACETS
+const POSITIONS = 2 ** MAX_FACETS
 
 /** Whoever sees anything of a row with these sights. */
 export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewers, ...sights)

@@ -89,7 +89,7 @@ const keyTrouble = (key: string | number): string | undefined =>
 
 /** JSON that was made of nothing but JSON gives the same text again. */
 /** How deep JSON may be nested: what is deeper cannot be sorted, compared and sent everywhere. */
-const MOST_DEEP = 64
+const MAX_DEEP = 64
 
 function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
@@ -98,7 +98,7 @@ function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | 
   if (typeof value === 'number') return Number.isFinite(value) ? undefined : `must be JSON, not ${value}`
   if (typeof value !== 'object') return `must be JSON, not ${typeof value}`
   if (within.includes(value)) return 'contains itself'
-  if (within.length >= MOST_DEEP) return `is nested more than ${MOST_DEEP} deep`
+  if (within.length >= MAX_DEEP) return `is nested more than ${MAX_DEEP} deep`
   const prototype: unknown = Object.getPrototypeOf(value)
   if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null)
     return `must be JSON, not ${shown(value)}`

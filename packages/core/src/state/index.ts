@@ -28,10 +28,9 @@ export type {
 export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { editMembers, escapeInPath } from './edits.ts'
-export { lookAt, Trace } from './looking.ts'
 export {
+  InvalidInput,
   type Known as KnownNames,
-  Misfit,
   type Parse,
   type Parsed,
   prepareParse,
@@ -61,7 +60,7 @@ export { type RowReference, rowCell, tableOf, withEach } from './references.ts'
 export { renameSeat } from './rename-seat.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { IdMaker } from './row-ids.ts'
-export { MOST_FACETS } from './row-layout.ts'
+export { MAX_FACETS } from './row-layout.ts'
 export { RowMap } from './row-map.ts'
 export {
   INNER,
@@ -90,4 +89,5 @@ export {
 } from './sights.ts'
 export { Store } from './store.ts'
 export { KeyedTable, SeatTable, SingleTable, type StoredPart } from './tables.ts'
+export { lookAt, Trace } from './traced-row.ts'
 export { type Undoable, UndoLog } from './undo.ts'

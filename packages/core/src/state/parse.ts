@@ -3,7 +3,7 @@ import type { Values } from './payload.ts'
 import { rowCell, tableOf, withEach } from './references.ts'
 
 /** What is wrong with an input. */
-export class Misfit {
+export class InvalidInput {
   readonly issues: readonly string[]
   /** The first seat or row that it names and that does not exist, where that is all that is wrong. */
   readonly missing: string | undefined
@@ -17,7 +17,7 @@ export class Misfit {
   }
 }
 /** An input as its handler gets it, or what is wrong with it. */
-export type Parsed = Values | Misfit
+export type Parsed = Values | InvalidInput
 
 /** What an input may name. */
 export interface Known {
@@ -142,7 +142,7 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
   const each = Object.entries(cells).map(([name, cell]) => inputCell(name, cell, rule))
   return (value, known, asker) => {
     if (typeof value !== 'object' || value === null || Array.isArray(value))
-      return new Misfit([`the input must be an object, not ${shown(value)}`])
+      return new InvalidInput([`the input must be an object, not ${shown(value)}`])
     const issues: string[] = []
     for (const name of Object.keys(value))
       if (!Object.hasOwn(cells, name)) issues.push(`'${name}' is not a cell of this input`)
@@ -158,14 +158,14 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
         given[name] = got === 0 ? 0 : got // no negative zero
       else issues.push(`'${name}' ${trouble}`)
     }
-    if (issues.length > 0) return new Misfit(issues)
+    if (issues.length > 0) return new InvalidInput(issues)
     let missing: string | undefined
     const input: Record<string, unknown> = {}
     for (const cell of each.filter(({ name }) => name in given))
       input[cell.name] = resolved(cell, given[cell.name], known, asker, (named) => {
         missing ??= named
       })
-    return missing === undefined ? input : new Misfit([`there is no ${shown(missing)}`], missing, given)
+    return missing === undefined ? input : new InvalidInput([`there is no ${shown(missing)}`], missing, given)
   }
 }
 

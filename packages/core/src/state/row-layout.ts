@@ -57,7 +57,7 @@ export interface RowLayout {
 }
 
 /** Two positions of a viewer, each a set of facets, fit into one whole number. */
-export const MOST_FACETS = 26
+export const MAX_FACETS = 26
 /** Bits of a word that stay small integers. */
 const WORD = 30
 
@@ -91,10 +91,10 @@ export function rowLayout(plan: RowPlan): RowLayout {
   })
   const facets = facetsOf(each, plan)
   const masks = masksOf(facets, plan)
-  if (facets.length + masks.length > MOST_FACETS)
+  if (facets.length + masks.length > MAX_FACETS)
     throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', {
       part: path.slice(1).replace('/', '.'),
-      most: MOST_FACETS,
+      most: MAX_FACETS,
     })
   return {
     path,

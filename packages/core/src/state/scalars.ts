@@ -15,10 +15,10 @@ const wholeTrouble = (value: unknown): string | undefined =>
 /** Half of a pair of units would be sent as something else (RFC 8259, 8.2). */
 const HALF = /\p{Surrogate}/u
 /** A text is sent to every viewer: a megabyte of it by mistake, or by a client that means ill, is refused. */
-const MOST_TEXT = 65_536
+const MAX_TEXT = 65_536
 const textTrouble = (value: unknown): string | undefined => {
   if (typeof value !== 'string') return `must be text, not ${shown(value)}`
-  if (value.length > MOST_TEXT) return `must have at most ${MOST_TEXT} characters, not ${value.length}`
+  if (value.length > MAX_TEXT) return `must have at most ${MAX_TEXT} characters, not ${value.length}`
   return HALF.test(value) ? 'has half of a surrogate pair, which is no character' : undefined
 }
 

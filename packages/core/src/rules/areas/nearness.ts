@@ -12,7 +12,7 @@ function withMember(members: ReadonlySet<Seat>, seat: Seat, isIn: boolean): Set<
   return changed
 }
 
-const MOST_REMEMBERED = 10_000
+const MAX_REMEMBERED = 10_000
 
 /** Seats by the sector in which they are now. */
 export interface Grid extends ReadonlyMap<string, readonly Seat[]> {}
@@ -42,7 +42,7 @@ export class Nearness {
     if (known !== undefined) return known
     const [x = 0, y = 0] = sector.split(',').map(Number)
     const found = [-1, 0, 1].flatMap((dx) => [-1, 0, 1].map((dy) => `${x + dx},${y + dy}`))
-    if (this.neighbours.size >= MOST_REMEMBERED) this.neighbours.clear()
+    if (this.neighbours.size >= MAX_REMEMBERED) this.neighbours.clear()
     this.neighbours.set(sector, found)
     return found
   }

@@ -14,7 +14,7 @@ import {
   rejoin,
   seatNew,
   seatOf,
-} from './comings.ts'
+} from './joining-and-leaving.ts'
 import { shape } from './shape.ts'
 
 /** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */

@@ -41,7 +41,7 @@ export class OwnCourse implements Course {
   constructor(match: OpenMatch, followed: Followed) {
     this.#match = match
     this.#followed = followed
-    match.engine.heard = []
+    match.engine.serverEvents = []
   }
 
   tried(nth: number): string {
@@ -53,7 +53,7 @@ export class OwnCourse implements Course {
     const { match, engine } = this.#match
     const ruling = JSON.stringify(deedAt(this.#followed, nth).does(match))
     const update = sentTo(match, this.#followed)
-    return { ruling, events: engine.heard?.splice(0) ?? [], update, said: said(update) }
+    return { ruling, events: engine.serverEvents?.splice(0) ?? [], update, said: said(update) }
   }
 
   matchAfter(): OpenMatch {

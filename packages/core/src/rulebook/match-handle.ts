@@ -6,7 +6,7 @@ import { describePlan, type RulebookDescription } from './describe.ts'
 import type { AnyMatch, AnyView } from './match-type.ts'
 
 /** A match as its host holds it: inputs go to the inbox, views come from the viewing. See {@link RunningMatch}. */
-export class HeldMatch implements AnyMatch {
+export class MatchHandle implements AnyMatch {
   private readonly engine: Engine
   private readonly inbox: Inbox
   private readonly viewing: Viewing
@@ -122,9 +122,9 @@ export class HeldMatch implements AnyMatch {
 }
 
 /** A match with its works; nothing for a match that is none of this library's. */
-export const insideOf = (match: AnyMatch): ReturnType<HeldMatch['inside']> | undefined =>
-  match instanceof HeldMatch ? match.inside() : undefined
+export const insideOf = (match: AnyMatch): ReturnType<MatchHandle['inside']> | undefined =>
+  match instanceof MatchHandle ? match.inside() : undefined
 
 /** One line of a record, done in a match that may not be the one that it was recorded in. */
 export const replayLine = (match: AnyMatch, line: InputLine): unknown =>
-  match instanceof HeldMatch ? match.again(line) : undefined
+  match instanceof MatchHandle ? match.again(line) : undefined

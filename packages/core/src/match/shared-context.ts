@@ -6,12 +6,12 @@ import type { Engine } from './engine.ts'
 export class Commons {
   readonly time: Times
   readonly clocks: Clocks
-  readonly seating: SeatingWords
+  readonly seating: SeatingApi
 
   constructor(engine: Engine) {
     this.time = new Readings(engine.time)
     this.clocks = new Clocks(engine)
-    this.seating = new SeatingWords(engine)
+    this.seating = new SeatingApi(engine)
   }
 }
 
@@ -76,7 +76,7 @@ class Clocks {
   }
 }
 
-class SeatingWords {
+class SeatingApi {
   private readonly engine: Engine
 
   constructor(engine: Engine) {

@@ -1,4 +1,4 @@
-import { andAfter, beyondBounds, redirected } from './carry-draft.ts'
+import { andAfter, beyondBounds, redirected } from './apply-draft.ts'
 import { afterDeciding, askedOf } from './deciding.ts'
 import type { Carry, Decide, DraftPlan, InputPlan } from './plan.ts'
 
@@ -7,7 +7,7 @@ import type { Carry, Decide, DraftPlan, InputPlan } from './plan.ts'
  * the engine which runs it can take it in, as it cannot where one place calls all handlers. The loops of deciding.ts
  * and carry-draft.ts do the same where no code may be made.
  */
-export function unrolledDecide(plan: InputPlan): Decide {
+export function generatedDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan
   const checks = gates.map((gate, at) => {
     const asked = `nobody ? gates[${at}].blank : askedOf(gates[${at}], seat, tags)`
@@ -29,7 +29,7 @@ export function unrolledDecide(plan: InputPlan): Decide {
   )
 }
 
-export function unrolledCarry(plan: DraftPlan): Carry {
+export function generatedCarry(plan: DraftPlan): Carry {
   const { amendments, apply, bounded } = plan
   const checked =
     bounded.length === 0 ? '' : 'const beyond = beyondBounds(plan, filled); if (beyond) return beyond'

@@ -2,13 +2,13 @@ import { isFormer, isSpectator, refuse } from '../../match/index.ts'
 import type { Seat } from '../../state/index.ts'
 import type { Match } from './shape.ts'
 
-const MOST_NAME = 24
+const MAX_NAME = 24
 const MOST_SEAT_ID = 64
 
 /** Trimmed and composed (NFC); nothing where it is empty, too long or holds control characters. */
 export function cleanName(name: string): string | undefined {
   const clean = name.trim().normalize('NFC')
-  return clean !== '' && [...clean].length <= MOST_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
+  return clean !== '' && [...clean].length <= MAX_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
 }
 
 /** Ids that views and hosts use otherwise, or that every object has, are taken. */

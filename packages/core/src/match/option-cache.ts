@@ -1,5 +1,5 @@
 import { sortedJson } from '../kit/index.ts'
-import { Misfit, type Seat } from '../state/index.ts'
+import { InvalidInput, type Seat } from '../state/index.ts'
 import { optionsOf } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { ActionPlan } from './plan.ts'
@@ -7,7 +7,7 @@ import type { ActionPlan } from './plan.ts'
 const none: readonly unknown[] = []
 
 /** Options that have been computed, kept until anything happens in the match or its time goes on. */
-export class KnownOptions {
+export class OptionCache {
   private readonly engine: Engine
   private known: Map<string, readonly unknown[]> | undefined
   private steps = -1
@@ -39,7 +39,7 @@ export class KnownOptions {
   private shown(plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
     const { engine } = this
     const chosen = plan.parsePart(part, engine, seat)
-    if (chosen instanceof Misfit) return []
+    if (chosen instanceof InvalidInput) return []
     const found = engine.ask('options', plan.options?.label ?? plan.handler.label, none, () =>
       optionsOf(engine, plan, seat, chosen),
     )

@@ -29,7 +29,7 @@ type Read = ReadonlySet<object>
 export class Looking {
   readonly trace: Trace = new Trace()
   private readonly engine: Engine
-  private readonly scopes: (LookScope | undefined)[] = []
+  private readonly scopes: (SightScope | undefined)[] = []
   private readonly groups: Map<string, GroupNow> = new Map()
   /** Called when a group is computed for the first time. */
   private readonly entered: (group: GroupNow, read: Read) => void
@@ -40,8 +40,8 @@ export class Looking {
   }
 
   /** Made when it is asked for: most matches have no sight that looks around. */
-  scope(rule: number): LookScope {
-    this.scopes[rule] ??= new LookScope(this.engine, this, this.engine.plan.rules[rule] as RulePlan)
+  scope(rule: number): SightScope {
+    this.scopes[rule] ??= new SightScope(this.engine, this, this.engine.plan.rules[rule] as RulePlan)
     return this.scopes[rule]
   }
 
@@ -101,7 +101,7 @@ export class Looking {
 }
 
 /** What a sight or a group of one rule gets in place of the running match. */
-class LookScope implements SightContext {
+class SightScope implements SightContext {
   readonly own: object
   readonly calls: object
   readonly seatLimits: { readonly min: number; readonly max: number }

@@ -13,7 +13,7 @@ const none: Members = new Map()
  * Timers that are seen, under `view.rule.timers`, and a seat's options of actions that are offered, under
  * `view.rule.options`. Both are computed again when the match has moved on, and told as what has changed.
  */
-export class Extras {
+export class TimersAndOptions {
   private readonly engine: Engine
   private readonly timers: readonly TimerPlan[]
   private readonly offered: readonly ActionPlan[]

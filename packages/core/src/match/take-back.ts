@@ -35,7 +35,7 @@ interface Doing {
   readonly returns?: boolean
 }
 
-const MOST_STEPS = 100
+const MAX_STEPS = 100
 const DOING = 1
 const STEPS = 3
 
@@ -83,7 +83,7 @@ export class Past implements Undoable {
     const isKept = doing.seat !== undefined && !doing.stands && !toldApart
     const changes = isKept ? this.changes() : undefined
     if (doing.seat !== undefined && changes !== undefined)
-      this.write([...steps, { seat: doing.seat, changes }].slice(-MOST_STEPS))
+      this.write([...steps, { seat: doing.seat, changes }].slice(-MAX_STEPS))
     else if (steps.length > 0 && this.state.store.undo.size > 0) this.write([])
   }
 

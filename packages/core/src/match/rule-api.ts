@@ -24,7 +24,7 @@ export function usableClass({ definition, drafts }: Pick<RulePlan, 'definition' 
       try {
         return run(this.$engine.scopes[this.$rule], ...rest)
       } catch (error) {
-        this.$engine.doomed(error)
+        this.$engine.failStep(error)
         throw error
       }
     })
