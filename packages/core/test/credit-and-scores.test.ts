@@ -241,7 +241,7 @@ test('VE9: the last seat in play wins by forfeit; an absent one is still in play
 })
 
 test('SC1, SC2: with a least score the ledger holds what has really changed, and nothing at all where nothing has', () => {
-  const { match } = fight({ scores: { least: 0 } })
+  const { match } = fight({ scores: { minScore: 0 } })
   const earn = (amount: number) => match.report('moves.earn', { seat: 'otter', amount })
   const rows = () => match.state.scores.ledger.all().map(({ amount }) => amount)
   earn(0)
@@ -252,7 +252,7 @@ test('SC1, SC2: with a least score the ledger holds what has really changed, and
 })
 
 test('SC3: a referee takes an entry back once, by a counter-entry of what it had really changed', () => {
-  const { match } = fight({ scores: { least: 0 } })
+  const { match } = fight({ scores: { minScore: 0 } })
   for (const amount of [5, -9]) match.report('moves.earn', { seat: 'otter', amount })
   const [, clipped] = match.state.scores.ledger.all()
   const take = () => match.direct('scores.void', { row: clipped?.id ?? '' }, { referee: 'Heron' })

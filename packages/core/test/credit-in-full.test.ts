@@ -55,7 +55,7 @@ test('CR3: who brings itself down has no killer and gives no assists, unless the
 })
 
 test('CR7: assists by share, then by the earlier mark; cut at the most; flat points or by share', () => {
-  const { hit, given, points } = feuding({ assistMost: 2, assistBy: 'share', points: { assist: 10 } })
+  const { hit, given, points } = feuding({ maxAssists: 2, assistBy: 'share', points: { assist: 10 } })
   hit('heron', 20)
   hit('vole', 35)
   hit('newt', 20)

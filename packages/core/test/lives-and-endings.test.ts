@@ -73,8 +73,8 @@ function brawling(settings: object = {}, seats: readonly string[] = FOUR, book =
   }
 }
 
-test('RE1: growing delays grow with each down of the bout, up to their cap', () => {
-  const { at, fell, due } = brawling({ mode: 'growing', after: 1000, step: 500, cap: 1800 })
+test('RE1: growing delays grow with each down of the bout, up to the longest', () => {
+  const { at, fell, due } = brawling({ mode: 'growing', after: 1000, step: 500, maxDelay: 1800 })
   const delays = [0, 10_000, 20_000, 30_000].map((play) => {
     at(play)
     fell('otter')

@@ -66,7 +66,7 @@ test('PI4: dealt one at a time, round and round', () => {
 })
 
 test('PI6: a hand takes up no more than its most', () => {
-  const { draw, at, move } = laid(['amber', 'rose', 'jade', 'ink'], { handMost: 2 })
+  const { draw, at, move } = laid(['amber', 'rose', 'jade', 'ink'], { maxHand: 2 })
   expect(draw('otter', 3)).toMatchObject({ code: 'hand-full', details: { most: 2 } })
   expect(draw('otter', 2)).toEqual({ ok: true })
   expect(move(at('deck').slice(-1), 'deck', 'hand', 'otter')).toMatchObject({ code: 'hand-full' })

@@ -112,7 +112,7 @@ test('TU7: check values of the bank: turn 20 s, bank 60 s, add 5 s, most 60 s', 
       turnTime: 20_000,
       bank: 60_000,
       addPerTurn: 5000,
-      bankMost: 60_000,
+      maxBank: 60_000,
     })
     expect(now().ends).toBe(80_000)
     at(used)
@@ -128,7 +128,7 @@ test('TU8, TU9: extra turns come right after the present one, the oldest first; 
   give('extra', 'otter')
   give('extra', 'otter')
   expect(order(6).join(' ')).toBe('otter vole otter otter heron vole')
-  const newest = playing({ extraOrder: 'newest', extraMost: 2 }, SEATS)
+  const newest = playing({ extraOrder: 'newest', maxExtra: 2 }, SEATS)
   for (const seat of ['vole', 'newt', 'heron']) newest.give('extra', seat)
   expect(newest.order(4).join(' ')).toBe('otter newt vole heron')
   expect(newest.log()).toContain('heron dropped too-many')

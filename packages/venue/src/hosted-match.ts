@@ -1,5 +1,5 @@
 import { performance } from 'node:perf_hooks'
-import type { AnyMatch, How, InitialView, Ruling, Seat, Update } from 'zinc-referee'
+import type { ActionOptions, AnyMatch, InitialView, Ruling, Seat, Update } from 'zinc-referee'
 import { LateView } from 'zinc-referee/replica'
 
 /** Timers of Node hold no longer delay than this, ms. */
@@ -57,7 +57,7 @@ export class HostedMatch {
     }
   }
 
-  submit(seat: Seat, action: string, input: unknown, how: How): Ruling {
+  submit(seat: Seat, action: string, input: unknown, how: ActionOptions): Ruling {
     return this.run((match) => match.submit(seat, action, input, how))
   }
 

@@ -4,7 +4,7 @@ import { assertWhole, type Timer } from '../time/index.ts'
 import { parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
 import type { Tags } from './gates.ts'
-import { type Heard, type How, tagged, tagsOf, whatCame } from './input-tags.ts'
+import { type ActionOptions, type ReportOptions, tagged, tagsOf, whatCame } from './input-tags.ts'
 import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
@@ -20,7 +20,7 @@ export interface Entry {
   readonly input: unknown
   /** The input as JSON text, where it has been made already. */
   readonly text?: string | undefined
-  readonly how?: (How & Heard) | undefined
+  readonly how?: (ActionOptions & ReportOptions) | undefined
   readonly rulings: readonly Ruling[]
 }
 /** Gets every input, in order. */
@@ -36,7 +36,7 @@ export interface Journal {
 type Single = 'submit' | 'report' | 'direct'
 interface From {
   readonly seat?: Seat
-  readonly how?: (How & Heard) | undefined
+  readonly how?: (ActionOptions & ReportOptions) | undefined
   readonly referee?: string | undefined
   readonly text?: string | undefined
 }
@@ -63,7 +63,7 @@ export class Inbox {
     this.engine = engine
   }
 
-  submit(seat: Seat, name: string, input: unknown, came?: How): Ruling {
+  submit(seat: Seat, name: string, input: unknown, came?: ActionOptions): Ruling {
     if (this.closed) return refuse('closed')
     const how = came ?? {}
     const early = this.seatTrouble(seat, name) ?? cameTrouble(how)
@@ -132,7 +132,7 @@ export class Inbox {
     return this.engine.options.of(plan, seat, part)
   }
 
-  report(name: string, input: unknown, heard?: Heard): Ruling {
+  report(name: string, input: unknown, heard?: ReportOptions): Ruling {
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
@@ -152,7 +152,7 @@ export class Inbox {
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
-  reportAll(name: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
+  reportAll(name: string, inputs: readonly unknown[], heard?: ReportOptions): readonly Ruling[] {
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
     const parsed =
@@ -231,7 +231,7 @@ export class Inbox {
   private hearAll(
     plan: FactPlan,
     parsed: readonly Parsed[],
-    heard: Heard,
+    heard: ReportOptions,
     record: (rulings: readonly Ruling[]) => void,
   ): readonly Ruling[] {
     const { at } = heard
@@ -345,7 +345,7 @@ export class Inbox {
 }
 
 /** What is wrong with what came with an action. */
-function cameTrouble({ id }: How): Refusal | undefined {
+function cameTrouble({ id }: ActionOptions): Refusal | undefined {
   if (id === undefined || typeof id === 'number') return undefined
   return typeof id === 'string' && id.length <= MAX_ID
     ? undefined

@@ -2,14 +2,14 @@ import type { Seat } from '../state/index.ts'
 import type { Tags } from './gates.ts'
 
 /** In which lives and turn the sender saw what it acts on; stale ones are refused. */
-export type Seen = Tags
+export type InputTags = Tags
 /** What may come with a fact: those lives, and when it happened. */
-export interface Heard extends Seen {
+export interface ReportOptions extends InputTags {
   /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
   readonly at?: number | undefined
 }
 /** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
-export interface How extends Seen {
+export interface ActionOptions extends InputTags {
   /**
    * A number of a client that counts: of the last 32 the ruling is given again, an older one is refused as `stale-id`. Or a
    * text of at most 128 characters: of the last 64 of a seat the ruling is given again; an older one is decided again.
@@ -19,7 +19,7 @@ export interface How extends Seen {
 }
 
 /** What came with a fact, as it is recorded. */
-export const whatCame = ({ lives, turn, at }: Heard = {}): Heard | undefined =>
+export const whatCame = ({ lives, turn, at }: ReportOptions = {}): ReportOptions | undefined =>
   lives === undefined && turn === undefined && at === undefined
     ? undefined
     : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
@@ -28,5 +28,5 @@ export const whatCame = ({ lives, turn, at }: Heard = {}): Heard | undefined =>
 export const tagged = (seen: Tags | undefined): Tags | undefined =>
   seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
 
-export const tagsOf = (how: How, seat: Seat): Tags | undefined =>
+export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
   how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }

@@ -81,7 +81,7 @@ export interface MatchIn<H extends Shape> {
     rule: S['name'] extends H['needs'] | H['knows']
       ? RuleLike<S>
       : `add ${S['name']} to the needs of ${H['name']}`,
-  ): S['name'] extends Exclude<H['knows'], H['needs']> ? Used<S> | undefined : Used<S>
+  ): S['name'] extends Exclude<H['knows'], H['needs']> ? RuleApi<S> | undefined : RuleApi<S>
   /** Runs a function of the rulebook that only reads: with the calls of other rules, and nothing can be changed by them. */
   reading<R>(ask: (match: Reading) => R): R
   /** Whether a seat has any option among the actions under this gate. */
@@ -104,7 +104,7 @@ export interface Reading {
 export type MatchOf<R extends { readonly shape: Shape }> = MatchIn<R['shape']>
 
 /** What `match.use(rule)` gives. */
-export type Used<S extends Spec> = S['calls'] & {
+export type RuleApi<S extends Spec> = S['calls'] & {
   readonly [D in keyof S['drafts']]: (
     draft: Given<S['drafts'][D]>,
   ) => Ruling<AnyCode | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>

@@ -1,4 +1,4 @@
-import type { Heard, How } from '../match/index.ts'
+import type { ActionOptions, ReportOptions } from '../match/index.ts'
 import type { Snapshot } from './snapshot.ts'
 
 /** The version of the record format that this package writes and reads. */
@@ -33,7 +33,7 @@ export interface InputLine {
   readonly seat?: string
   readonly referee?: string
   readonly input: unknown
-  readonly how?: How & Heard
+  readonly how?: ActionOptions & ReportOptions
   readonly no?: string | readonly (string | null)[]
 }
 /** How far time ran and what the state's hash was then; the last line also says that the match was closed. */

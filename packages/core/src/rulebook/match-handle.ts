@@ -1,5 +1,14 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Engine, Heard, How, Inbox, InitialView, Ruling, Update, Viewing } from '../match/index.ts'
+import type {
+  ActionOptions,
+  Engine,
+  Inbox,
+  InitialView,
+  ReportOptions,
+  Ruling,
+  Update,
+  Viewing,
+} from '../match/index.ts'
 import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
 import type { Seat } from '../state/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
@@ -63,16 +72,16 @@ export class MatchHandle implements AnyMatch {
   get faultCounts(): AnyMatch['faultCounts'] {
     return Object.fromEntries(this.engine.faults.counts ?? [])
   }
-  submit(seat: Seat, action: string, input: unknown, how?: How): Ruling {
+  submit(seat: Seat, action: string, input: unknown, how?: ActionOptions): Ruling {
     return this.inbox.submit(seat, action, input, how ?? undefined)
   }
   options(seat: Seat, action: string, part?: unknown): readonly unknown[] {
     return this.inbox.options(seat, action, Object(part))
   }
-  report(fact: string, input: unknown, heard?: Heard): Ruling {
+  report(fact: string, input: unknown, heard?: ReportOptions): Ruling {
     return this.inbox.report(fact, input, heard ?? undefined)
   }
-  reportAll(fact: string, inputs: readonly unknown[], heard?: Heard): readonly Ruling[] {
+  reportAll(fact: string, inputs: readonly unknown[], heard?: ReportOptions): readonly Ruling[] {
     return this.inbox.reportAll(fact, inputs, heard ?? undefined)
   }
   direct(directive: string, input: unknown, by?: { readonly referee?: string }): Ruling {

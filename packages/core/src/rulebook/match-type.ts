@@ -1,9 +1,9 @@
 import type {
+  ActionOptions,
   AnyInputCode,
   Fault,
-  Heard,
-  How,
   InitialView,
+  ReportOptions,
   Ruling,
   ServerEvent,
   Spec,
@@ -131,7 +131,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
     seat: Seat,
     action: K,
     input: InputAt<A, K>,
-    how?: How,
+    how?: ActionOptions,
   ): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
   /**
    * The inputs with which an action would be accepted from this seat now: what is offered is what is accepted. `part`
@@ -146,13 +146,13 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   report<K extends keyof F & string>(
     fact: K,
     input: InputAt<F, K>,
-    seen?: Heard,
+    seen?: ReportOptions,
   ): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
   /** Simultaneous: one step, one ruling each. */
   reportAll<K extends keyof F & string>(
     fact: K,
     inputs: readonly InputAt<F, K>[],
-    seen?: Heard,
+    seen?: ReportOptions,
   ): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
   /** What the host or a named referee orders. */
   direct<K extends keyof D & string>(

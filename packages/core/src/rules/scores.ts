@@ -38,7 +38,7 @@ const shape = declareRule({
   settings: z.object({
     ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
     /** No score falls below it; null is without end. */
-    least: z.int().nullable().default(null),
+    minScore: z.int().nullable().default(null),
     /** How many of the best stand on the board. */
     board: z.int().min(0).default(10),
     /** Whether everyone sees every entry, not only scores and ranks. */
@@ -94,8 +94,9 @@ function ranked(seats: readonly Seat[], measures: readonly Measure[], style: Ran
 
 /** The ledger holds what has really changed: a score at its least loses nothing, by whatever it would. */
 function enter(match: Match, seat: Seat, asked: number, reason: string) {
-  const { least } = match.settings
-  const room = least === null ? Number.NEGATIVE_INFINITY : Math.min(0, least - match.own.sums.of(seat).score)
+  const { minScore } = match.settings
+  const room =
+    minScore === null ? Number.NEGATIVE_INFINITY : Math.min(0, minScore - match.own.sums.of(seat).score)
   const amount = Math.max(asked, room)
   if (amount === 0) return
   match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })

@@ -252,7 +252,7 @@ export function bookOf({ with: names, rounds: how, ends: end }: BookShape): any 
       roster({ grace: 2500 }),
       rounds(how),
       verdict({ when }),
-      scores({ least: 0 }),
+      scores({ minScore: 0 }),
       vitals({ regenRate: 5, regenDelay: 900, healthSeen: 'side' }),
       ...[...chosen].map((name) => optional[name]),
       ...turn,

@@ -69,12 +69,12 @@ function assistsOf(
   damage: readonly Damage[],
   shares: readonly number[],
 ): Assist[] {
-  const { assistAt, assistMost } = match.settings
+  const { assistAt, maxAssists } = match.settings
   return damage
     .map(({ by }, at) => ({ by, share: shares[at] ?? 0 }))
     .filter(({ by, share }) => by !== killer && share > 0 && share >= assistAt)
     .sort((a, b) => b.share - a.share) // level shares stay in the order of their first marks
-    .slice(0, assistMost ?? undefined)
+    .slice(0, maxAssists ?? undefined)
 }
 
 function score(match: Match, seat: Seat, amount: number, reason: string) {

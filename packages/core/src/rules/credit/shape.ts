@@ -24,7 +24,7 @@ export const shape = declareRule({
     selfDown: z.enum(['nobody', 'last-foe']).default('nobody'),
     /** The least share, in per cent, that is an assist; and how many there are at most. */
     assistAt: z.int().min(0).max(100).default(1),
-    assistMost: z.int().min(0).nullable().default(null),
+    maxAssists: z.int().min(0).nullable().default(null),
     /** Whether each assist gives the same points, or its share of them. */
     assistBy: z.enum(['flat', 'share']).default('flat'),
     points: z

@@ -140,9 +140,9 @@ export const pilesOf = <const N extends string, F, const P extends string>(
 
   function draw(match: M, seat: Seat, from: Where<P>, count: number) {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
-    const { short, handMost } = match.settings
-    const room = handMost === null ? count : handMost - lying(match, HAND, seat).length
-    if (room < count) return refuse('hand-full', { most: handMost })
+    const { short, maxHand } = match.settings
+    const room = maxHand === null ? count : maxHand - lying(match, HAND, seat).length
+    if (room < count) return refuse('hand-full', { most: maxHand })
     if (available(match, from) < count) {
       if (short === 'refuse') return refuse('pile-empty', { place: from })
       match.emit('ran-out', { place: from })
@@ -167,10 +167,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
     const isThere = (row: R | undefined): boolean =>
       row?.place === from && (from !== HAND || row.holder === seat)
     if (new Set(cards).size < cards.length || !rows.every(isThere)) return refuse('no-such-card')
-    const { handMost } = match.settings
+    const { maxHand } = match.settings
     const inHand = to === HAND ? lying(match, HAND, seat).length : 0
-    if (to === HAND && handMost !== null && from !== HAND && inHand + rows.length > handMost)
-      return refuse('hand-full', { most: handMost })
+    if (to === HAND && maxHand !== null && from !== HAND && inHand + rows.length > maxHand)
+      return refuse('hand-full', { most: maxHand })
     for (const row of rows) if (row !== undefined) put(match, row, to, seat, under)
     reckon(match, from, seat)
     reckon(match, to, seat)

@@ -78,7 +78,7 @@ export const ruleOf = <const N extends string, F, const P extends string>(
       /** What becomes of a draw for which there are not enough cards: so many as there are, or none. */
       short: z.enum(['fewer', 'refuse']).default('fewer'),
       /** The most cards that a hand can take up; null is without limit. */
-      handMost: z.int().min(1).nullable().default(null),
+      maxHand: z.int().min(1).nullable().default(null),
     }),
     state: {
       cards: table({

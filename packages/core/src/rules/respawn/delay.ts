@@ -3,15 +3,15 @@ export interface DelaySettings {
   readonly mode: 'fixed' | 'growing' | 'wave' | 'never'
   readonly after: number
   readonly step: number
-  readonly cap: number | null
+  readonly maxDelay: number | null
   readonly waveEvery: number
   readonly waveLead: number
 }
 
 /** Ms from a down to being back: for a seat's so-many-th down of the bout, after so much play time of the round. */
 export function delayOf(settings: DelaySettings, downs: number, played: number): number {
-  const { mode, after, step, cap, waveEvery, waveLead } = settings
-  if (mode === 'growing') return Math.min(cap ?? Number.MAX_SAFE_INTEGER, after + step * (downs - 1))
+  const { mode, after, step, maxDelay, waveEvery, waveLead } = settings
+  if (mode === 'growing') return Math.min(maxDelay ?? Number.MAX_SAFE_INTEGER, after + step * (downs - 1))
   if (mode !== 'wave') return after
   const earliest = Math.max(played + 1, played + waveLead)
   return Math.ceil(earliest / waveEvery) * waveEvery - played

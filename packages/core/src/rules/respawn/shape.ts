@@ -51,7 +51,7 @@ const settings = z.object({
   /** Ms that 'growing' adds for each further down of the bout. */
   step: z.int().min(0).default(seconds(1)),
   /** The longest that 'growing' gets, ms; null is without end. */
-  cap: z.int().min(0).nullable().default(null),
+  maxDelay: z.int().min(0).nullable().default(null),
   /** Ms of a round's play time from wave to wave. */
   waveEvery: z.int().min(1).default(seconds(10)),
   /** Who goes down less than this (ms) before a wave waits for the next one. */

@@ -133,12 +133,12 @@ export function beginTurn(match: Match) {
 
 /** What was used beyond the turn's time is taken from the bank, and something is added for each turn. */
 function settleBank(match: Match, seat: Seat) {
-  const { turnTime, addPerTurn, bankMost } = match.settings
+  const { turnTime, addPerTurn, maxBank } = match.settings
   if (turnTime === null) return
   const row = match.own.seats.of(seat)
   const used = match.time.turn - match.own.now.began
   const left = match.own.now.timedOut ? 0 : row.bank - Math.max(0, used - turnTime)
-  row.bank = Math.min(bankMost ?? Number.MAX_SAFE_INTEGER, left + addPerTurn)
+  row.bank = Math.min(maxBank ?? Number.MAX_SAFE_INTEGER, left + addPerTurn)
 }
 
 const isPass = (why: string): boolean => why === 'passed' || why === 'stuck' || why === 'time-out'

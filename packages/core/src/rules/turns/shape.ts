@@ -69,7 +69,7 @@ export const shape = declareRule({
     /** Ms that a seat has beside, for all its turns; what is added for each turn, and the most it can have. */
     bank: z.int().min(0).default(0),
     addPerTurn: z.int().min(0).default(0),
-    bankMost: z.int().min(0).nullable().default(null),
+    maxBank: z.int().min(0).nullable().default(null),
     /** What is done when time is up: the default of each step that is left, or nothing. */
     timeOut: z.enum(['defaults', 'end-turn']).default('defaults'),
     /** What becomes of the turn of an absent seat: its clock runs, it is skipped, or it is waited for. */
@@ -81,7 +81,7 @@ export const shape = declareRule({
     /** Whether a seat may take back what it did in its turn, action by action, until chance, hidden things or others come into it. */
     takingBack: z.boolean().default(false),
     /** How many extra turns can wait at once; null is without limit. */
-    extraMost: z.int().min(1).nullable().default(null),
+    maxExtra: z.int().min(1).nullable().default(null),
     extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
   }),
   config: (given: {

@@ -258,8 +258,8 @@ export const turns = shape.does({
     /** A turn more, right after the present one. */
     extra(match, seat: Seat) {
       const { order } = match.own
-      const { extraMost } = match.settings
-      const isFull = extraMost !== null && order.extra.length >= extraMost
+      const { maxExtra } = match.settings
+      const isFull = maxExtra !== null && order.extra.length >= maxExtra
       if (isFull || !match.use(roster).isInPlay(seat)) {
         match.emit('extra-dropped', { seat, why: isFull ? 'too-many' : 'out' })
         return

@@ -3,7 +3,7 @@ export interface PushSettings {
   /** Whether one head is as good as many. */
   readonly perHead: 'one' | 'each'
   /** How many heads count at most. */
-  readonly headMost: number
+  readonly maxHeads: number
   /** What becomes of a zone with several sides in it. */
   readonly contested: 'stops' | 'more-heads'
 }
@@ -19,6 +19,6 @@ export function pushOf(heads: ReadonlyMap<string, number>, settings: PushSetting
   const [[side, most] = ['', 0], [, second] = ['', 0]] = [...heads].sort(([, a], [, b]) => b - a)
   const contested = second > 0
   if (contested && settings.contested === 'stops') return { side: '', heads: 0, contested }
-  const ahead = Math.min(most - second, settings.perHead === 'one' ? 1 : settings.headMost)
+  const ahead = Math.min(most - second, settings.perHead === 'one' ? 1 : settings.maxHeads)
   return ahead === 0 ? { side: '', heads: 0, contested } : { side, heads: ahead, contested }
 }

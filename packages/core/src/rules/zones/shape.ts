@@ -39,7 +39,7 @@ export const shape = declareRule({
     needed: z.int().min(1).default(seconds(10)),
     /** Whether one head is as good as many, and how many count at most. */
     perHead: z.enum(['one', 'each']).default('one'),
-    headMost: z.int().min(1).default(3),
+    maxHeads: z.int().min(1).default(3),
     /** With several sides in it a zone stands still, or goes to who has more heads there, by their difference. */
     contested: z.enum(['stops', 'more-heads']).default('stops'),
     /** What becomes of progress with nobody there: it stays, goes back a ms each ms, or is gone at once. */
