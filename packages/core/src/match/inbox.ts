@@ -1,37 +1,23 @@
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
 import { InvalidInput, type Parsed, type Seat } from '../state/index.ts'
-import { assertWhole, type Timer } from '../time/index.ts'
+import { assertWhole } from '../time/index.ts'
 import { parseInput } from './deciding.ts'
 import type { Engine } from './engine.ts'
+import { fireDue } from './fire-timers.ts'
 import type { Tags } from './gates.ts'
-import { type ActionOptions, type ReportOptions, tagged, tagsOf, whatCame } from './input-tags.ts'
+import {
+  type ActionOptions,
+  cameTrouble,
+  type ReportOptions,
+  tagged,
+  tagsOf,
+  whatCame,
+} from './input-tags.ts'
+import type { Entry, Journal } from './journal.ts'
 import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
 import type { FactPlan, InputPlan } from './plan.ts'
 import { RememberedIds } from './remembered-ids.ts'
 import { allowed, type Refusal, type Ruling, refuse } from './ruling.ts'
-
-/** One input as it is recorded: parsed and cleaned, or raw where it could not be parsed. */
-export interface Entry {
-  readonly t: number
-  readonly kind: 'submit' | 'report' | 'reportAll' | 'direct'
-  readonly name: string
-  readonly seat?: Seat | undefined
-  readonly referee?: string | undefined
-  readonly input: unknown
-  /** The input as JSON text, where it has been made already. */
-  readonly text?: string | undefined
-  readonly how?: (ActionOptions & ReportOptions) | undefined
-  readonly rulings: readonly Ruling[]
-}
-/** Gets every input, in order. */
-export interface Journal {
-  /** Before what it says counts. */
-  input(entry: Entry): void
-  /** All that follows from the input at its ms has happened. */
-  settled(): void
-  /** A timer has fired, and what it did is kept. */
-  fired(): void
-}
 
 type Single = 'submit' | 'report' | 'direct'
 interface From {
@@ -42,8 +28,6 @@ interface From {
 }
 
 const accepted: readonly Ruling[] = [allowed]
-const MAX_LINKS = 1000
-const MAX_ID = 128
 const SET = 'match.set'
 /** A seat can always leave. */
 const LEAVE = 'roster.leave'
@@ -217,7 +201,7 @@ export class Inbox {
     if (ms < this.engine.time.now)
       throw new RefereeError('ZR_MATCH_TIME_BACK', { now: this.engine.time.now, asked: ms })
     if (this.engine.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: 'advanceTo' })
-    this.fireDue(ms)
+    fireDue(this.engine, ms, this.journal)
     this.engine.time.now = ms
   }
 
@@ -321,39 +305,7 @@ export class Inbox {
    * makes no difference who looks or asks in between.
    */
   private after(): void {
-    this.fireDue(this.engine.time.now)
+    fireDue(this.engine, this.engine.time.now, this.journal)
     this.journal?.settled()
   }
-
-  /** Fires what is due until then, each timer exactly at its due. */
-  private fireDue(until: number): void {
-    const { time, plan } = this.engine
-    while (time.soonest() <= until) {
-      const due = time.soonest()
-      const timer = time.next()
-      if (timer === undefined) return
-      time.now = due
-      time.use(timer)
-      const fire = plan.timers[timer.kind.slot]?.fire
-      if (fire === undefined) continue
-      time.link = timer.link
-      if (timer.link > MAX_LINKS) this.engine.step(fire.label, () => endless(timer))
-      else if (this.engine.perform(fire.label, fire, timer.key, undefined).ok) this.journal?.fired()
-      time.link = 0
-    }
-  }
-}
-
-/** What is wrong with what came with an action. */
-function cameTrouble({ id }: ActionOptions): Refusal | undefined {
-  if (id === undefined || typeof id === 'number') return undefined
-  return typeof id === 'string' && id.length <= MAX_ID
-    ? undefined
-    : refuse('bad-input', {
-        issues: [`an action id must be a number, or a text of at most ${MAX_ID} characters`],
-      })
-}
-
-function endless({ kind: { name } }: Timer): never {
-  throw new RefereeError('ZR_MATCH_CHAIN', { what: `timers like '${name}' at one instant`, most: MAX_LINKS })
 }

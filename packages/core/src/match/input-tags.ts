@@ -1,5 +1,6 @@
 import type { Seat } from '../state/index.ts'
 import type { Tags } from './gates.ts'
+import { type Refusal, refuse } from './ruling.ts'
 
 /** In which lives and turn the sender saw what it acts on; stale ones are refused. */
 export type InputTags = Tags
@@ -30,3 +31,15 @@ export const tagged = (seen: Tags | undefined): Tags | undefined =>
 
 export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
   how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }
+
+const MAX_ID = 128
+
+/** What is wrong with what came with an action. */
+export function cameTrouble({ id }: ActionOptions): Refusal | undefined {
+  if (id === undefined || typeof id === 'number') return undefined
+  return typeof id === 'string' && id.length <= MAX_ID
+    ? undefined
+    : refuse('bad-input', {
+        issues: [`an action id must be a number, or a text of at most ${MAX_ID} characters`],
+      })
+}
