@@ -37,7 +37,7 @@ export const pondDemo: Demo = {
   board: {
     side: 'teams.side.team',
     eaten: 'credit.tally.kills',
-    lost: 'credit.tally.downs',
+    lost: 'credit.tally.deaths',
     score: 'scores.sums.score',
   },
   tell({ name, cells }, nameOf) {

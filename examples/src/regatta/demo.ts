@@ -38,7 +38,7 @@ export const regattaDemo: Demo = {
   board: {
     crew: 'teams.side.team',
     sunk: 'credit.tally.kills',
-    lost: 'credit.tally.downs',
+    lost: 'credit.tally.deaths',
     assists: 'credit.tally.assists',
     score: 'scores.sums.score',
   },

@@ -102,7 +102,7 @@ test('VI22: who hurts itself is hurt, and that counts for nobody else', () => {
   match.report('moves.hit', { target: 'otter', by: 'otter', amount: 60 })
   hit(match, 'otter', 'heron', 40)
   expect(match.state.credit.tally.of('heron')).toMatchObject({ kills: 1 })
-  expect(match.state.credit.tally.of('otter')).toMatchObject({ assists: 0, downs: 1 })
+  expect(match.state.credit.tally.of('otter')).toMatchObject({ assists: 0, deaths: 1 })
 })
 
 test('RL9: the only one of a camp that is told sees itself only', () => {

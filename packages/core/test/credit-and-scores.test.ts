@@ -72,7 +72,7 @@ test('CR13: two who finish each other at once both count and both streaks end', 
     { seat: 'heron', killer: 'otter' },
   ])
   for (const seat of ['otter', 'heron'])
-    expect(match.state.credit.tally.of(seat)).toMatchObject({ kills: 1, downs: 1, streak: 0 })
+    expect(match.state.credit.tally.of(seat)).toMatchObject({ kills: 1, deaths: 1, streak: 0 })
   hit(match, 'vole', 'heron', 100) // in a later step the one already down scores, but adds to no streak
   expect(match.state.credit.tally.of('heron')).toMatchObject({ kills: 2, streak: 0 })
 })

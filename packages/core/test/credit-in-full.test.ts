@@ -199,7 +199,7 @@ test('CR18: credit that is refused: the down stands, and nobody is its killer', 
   match.report('brawl.vow', { seat: 'heron' })
   hit('heron', 100)
   expect(given()).toMatchObject({ killer: null })
-  expect([tally('heron').kills, tally('otter').downs]).toEqual([0, 1])
+  expect([tally('heron').kills, tally('otter').deaths]).toEqual([0, 1])
 })
 
 test('laws a to e: one credit a down at most, shares add up to 100, the killer assists in nothing, no mark outlives a life', () => {
@@ -247,9 +247,9 @@ test('laws a to e: one credit a down at most, shares add up to 100, the killer a
         for (const { target: marked } of match.state.credit.marks.all())
           expect(match.state.vitals.body.of(marked).down).toBe(false)
       }
-      const sum = (cell: 'downs' | 'kills') =>
+      const sum = (cell: 'deaths' | 'kills') =>
         seats.reduce((all, seat) => all + match.state.credit.tally.of(seat)[cell], 0)
-      expect(sum('downs')).toBe(credits)
+      expect(sum('deaths')).toBe(credits)
       expect(sum('kills')).toBeLessThanOrEqual(credits)
       expect(match.faults).toEqual([])
     }),

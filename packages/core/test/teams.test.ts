@@ -121,7 +121,7 @@ test('TM7: in part, or back at who struck, as a blow at oneself', () => {
   const back = fraying({ settings: { friendlyFire: 'back' } })
   back.hit('vole', 'otter', 100)
   expect([back.health('vole'), back.health('otter')]).toEqual([100, 0])
-  expect(back.match.state.credit.tally.of('vole')).toMatchObject({ kills: 0, downs: 0 })
+  expect(back.match.state.credit.tally.of('vole')).toMatchObject({ kills: 0, deaths: 0 })
 })
 
 test('CR4: bringing a team-mate down is no kill and no streak, and costs; foes that hurt it still assist', () => {

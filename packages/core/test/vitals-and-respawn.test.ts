@@ -113,7 +113,7 @@ test('RE11: a respawn due at the ms the round ends does not take place; the down
   at(match, 300_000)
   expect(match.state.vitals.body.of('otter').down).toBe(true)
   expect(match.state.respawn.back.of('otter').due).toBeUndefined()
-  expect(match.state.credit.tally.of('otter').downs).toBe(1)
+  expect(match.state.credit.tally.of('otter').deaths).toBe(1)
   match.advanceTo(400_000)
   expect(match.state.vitals.body.of('otter').down).toBe(true)
 })
@@ -174,13 +174,13 @@ test('laws: health within its bounds, down means 0, one down a life, whatever th
         for (const seat of seats) {
           const { health, max, down } = match.state.vitals.body.of(seat)
           expect(health >= 0 && health <= max && down === (health === 0)).toBe(true)
-          expect(match.state.credit.tally.of(seat).downs).toBe(
+          expect(match.state.credit.tally.of(seat).deaths).toBe(
             match.state.vitals.lives.of(seat).life - (down ? 0 : 1),
           )
         }
       }
       const kills = seats.reduce((sum, seat) => sum + match.state.credit.tally.of(seat).kills, 0)
-      const downs = seats.reduce((sum, seat) => sum + match.state.credit.tally.of(seat).downs, 0)
+      const downs = seats.reduce((sum, seat) => sum + match.state.credit.tally.of(seat).deaths, 0)
       expect(downs).toBeGreaterThanOrEqual(kills)
     }),
     { numRuns: 60 },

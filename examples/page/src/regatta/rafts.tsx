@@ -62,7 +62,7 @@ export function Rafts({ match, viewer, act, called }: Seen<RegattaView>) {
                   <Cargo match={match} seat={seat} />
                 </td>
                 <td class="number wide">{view.credit.tally[seat]?.kills}</td>
-                <td class="number wide">{view.credit.tally[seat]?.downs}</td>
+                <td class="number wide">{view.credit.tally[seat]?.deaths}</td>
                 <td class="number score">{view.scores.sums[seat]?.score}</td>
                 {act && (
                   <td>

@@ -118,7 +118,7 @@ function giveCredit(
     100,
   )
   const assists = kind === 'self' || kind === RULE ? [] : assistsOf(match, killer, damage, shares)
-  match.own.tally.of(seat).downs += 1
+  match.own.tally.of(seat).deaths += 1
   const revenge = takesRevenge(match, seat, kind === 'team' ? undefined : killer)
   if (killer !== undefined && kind === 'team') score(match, killer, points.team, 'team')
   else if (killer !== undefined) countKill(match, killer, together)

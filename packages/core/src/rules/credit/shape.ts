@@ -49,7 +49,7 @@ export const shape = declareRule({
     tally: perSeat({
       kills: int(0).seenBy(everyone),
       assists: int(0).seenBy(everyone),
-      downs: int(0).seenBy(everyone),
+      deaths: int(0).seenBy(everyone),
       streak: int(0).seenBy(everyone),
       /** Kills in quick succession. */
       multi: int(0).seenBy(everyone),
