@@ -140,9 +140,14 @@ test('what a timer did is shown only when a line has said that time ran so far',
   expect(lines.slice(before)).toEqual(['{"t":3500}'])
   match.flush()
   expect(lines).toHaveLength(before + 1)
-  const { match: restored } = replayRecord(reedRegatta, lines.join('\n'))
+  const soFar = lines.join('\n')
+  const { match: restored } = replayRecord(reedRegatta, soFar)
   expect(restored.now).toBe(3500)
   expect(restored.view('otter')).toEqual(match.view('otter'))
+  match.advanceTo(match.nextDue ?? 0)
+  match.close()
+  match.flush()
+  expect(lines.at(-1)).toContain('"end":true')
 })
 
 test('a record names its settings and what its rules were: a replay uses those, or says which differ', () => {

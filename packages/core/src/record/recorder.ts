@@ -84,7 +84,6 @@ export class Recorder implements Journal {
   cover(): void {
     if (this.firedAt <= this.covered) return
     this.write({ t: this.engine.time.now })
-    this.covered = this.engine.time.now
   }
 
   /** Now and then the state's hash. It changes nothing, so where the sink throws it is written after a later input. */
@@ -112,6 +111,7 @@ export class Recorder implements Journal {
 
   private write(line: Header | CheckLine | TimeLine): void {
     this.sink(JSON.stringify(line))
+    if ('t' in line) this.covered = line.t
   }
 }
 
