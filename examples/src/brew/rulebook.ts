@@ -27,7 +27,7 @@ import {
   timeUp,
   verdict,
 } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 
 // From seven seats on there are two spoilers, and they know each other.
 export const secret = rolesOf({ brewer: {}, spoiler: { count: { 5: 1, 7: 2 }, tellCamp: true } })

@@ -10,7 +10,7 @@ import {
   seconds,
 } from 'zinc-referee'
 import { holds, lastStanding, phases, respawn, roster, verdict, vitals, whileUp } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 
 const shape = declareRule({
   name: 'kettle',

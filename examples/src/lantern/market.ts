@@ -18,7 +18,7 @@ import {
   text,
 } from 'zinc-referee'
 import { longestRun, pilesOf, scores, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 import { distinct, ofFaces, sameFaces, upTo } from './choices.ts'
 
 export const colour = choice('amber', 'rose', 'jade', 'ink')

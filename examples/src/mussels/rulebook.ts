@@ -18,7 +18,7 @@ import {
   table,
 } from 'zinc-referee'
 import { rounds, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
 const place = int().between(1, 24)

@@ -33,7 +33,7 @@ import {
   vitals,
   whileUp,
 } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 
 /** The pond in units of a fin's breadth. */
 export const pond = { width: 1200, height: 600 } as const

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { z } from 'zod'
+import * as z from 'zod'
 import { Bots } from './bots.ts'
 import { crews } from './crews.ts'
 import { River } from './river.ts'

@@ -28,7 +28,7 @@ import {
   vitals,
   whileUp,
 } from 'zinc-referee/rules'
-import { z } from 'zod'
+import * as z from 'zod'
 import { docks } from './docks.ts'
 
 /** What a raft meets on its way: a bronze prow that all can see, and mist of which only its crew knows. */

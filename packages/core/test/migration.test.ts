@@ -203,7 +203,7 @@ test('notices that have not expired survive a restore, for those who got them an
   match.direct('stall.sell', { seat: 'heron', n: 5 })
   const sold = (of: any, viewer: string): unknown[] =>
     of
-      .open(viewer)
+      .addViewer(viewer)
       .notices.flatMap(({ name, at, cells }: any) =>
         name === 'stall.sold' ? [[at, cells.seat ?? null, cells.n, cells.jar === null]] : [],
       )

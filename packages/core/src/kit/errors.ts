@@ -123,7 +123,7 @@ const messages = {
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
     `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
   ZR_SNAPSHOT_TAIL_DIFFERS: (d: { line: number; recorded: string; replayed: string }) =>
-    `The tail does not fit the snapshot: line ${d.line} was recorded with the ${d.recorded}, and now gives the ${d.replayed}. Pass the lines that were recorded after this snapshot, and the version of the rulebook that recorded them.`,
+    `Line ${d.line} of the tail was recorded with the ${d.recorded}, and gives the ${d.replayed}. Pass the lines that came after this snapshot, or set ifTailDiffers: 'go-on'.`,
   ZR_DATA_INVALID: (d: { issues: readonly string[] }) =>
     `The data does not fit: ${d.issues.join('; ')}. Fix the file.`,
   ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>

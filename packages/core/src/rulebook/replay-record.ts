@@ -52,20 +52,13 @@ function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = []
 
 /** Settings of a record that the rulebook has no more, or not yet, or that differ and that no match can set. */
 function settingsApart(plan: Plan, recorded: Header['settings']): string[] {
-  const text = (value: unknown): string => canonicalJson(value) ?? 'nothing'
   return plan.rules.flatMap((rule) => {
     const was: { readonly [name: string]: unknown } = Object(recorded[rule.name])
     const is: { readonly [name: string]: unknown } = Object(settingsOf(rule, undefined))
-    const names = [...new Set([...Object.keys(was), ...Object.keys(is)])]
-    return names.flatMap((name) => {
-      const both = name in was && name in is
-      if (both && !(rule.fixed.has(name) && text(was[name]) !== text(is[name]))) return []
-      if (both) return `${rule.name}.${name} was ${text(was[name])} and is ${text(is[name])}`
-      return name in was
-        ? `${rule.name}.${name} was ${text(was[name])} and is gone`
-        : is[name] === undefined
-          ? []
-          : `${rule.name}.${name} is new: ${text(is[name])}`
+    return Object.keys({ ...was, ...is }).flatMap((name) => {
+      const [before, now] = [canonicalJson(was[name]), canonicalJson(is[name])]
+      const counts = !(name in was) || !(name in is) || rule.fixed.has(name)
+      return counts && before !== now ? `${rule.name}.${name} was ${before} and is ${now}` : []
     })
   })
 }

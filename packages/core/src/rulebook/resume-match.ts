@@ -74,7 +74,7 @@ export function resumeAnyMatch(book: AnyRulebook, snapshot: Snapshot, given: Res
   if (given.record !== undefined && given.newRecord !== undefined)
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: "resumeMatch was given both 'record' and 'newRecord'",
-      fix: 'Give one: the lines go on a former record, or they are a record of their own',
+      fix: 'Give one of them',
     })
   const tail = given.tail === undefined ? undefined : readTail(given.tail)
   const old = tail?.from ?? snapshot
