@@ -1,4 +1,4 @@
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { accessSync, appendFileSync, constants, existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { formatElapsed, formatRemaining, replayRecord } from 'zinc-referee'
 import { expansionsOf } from './expansions.ts'
@@ -28,9 +28,10 @@ const SOME_MOMENT = 57_000
 export async function demo(name: string | undefined, options: DemoOptions): Promise<number> {
   const mode = await loadMode(name, options.rulebook)
   const seed = options.seed ?? mode.demo.seed ?? 'fair-1'
-  const played = playDemo(mode, seed, options.seats, expansionsOf(mode.rulebook, options.with))
   const file = options.record ?? `records/${mode.rulebook.name}-${seed.replaceAll(/[^\w-]+/g, '_')}.jsonl`
-  keep(file, played.record)
+  assertRoomFor(file)
+  const played = playDemo(mode, seed, options.seats, expansionsOf(mode.rulebook, options.with))
+  writeFileSync(file, played.record)
   const { differs, inputs } = replayRecord(mode.rulebook, played.record)
   if (options.json)
     printJson({ ...played, inputs, record: file, replay: differs === undefined ? 'same' : differs })
@@ -38,10 +39,12 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   return differs === undefined && played.faults.length === 0 ? exit.done : exit.finding
 }
 
-function keep(file: string, record: string): void {
+/** Before the match is played, so that it is not played in vain. */
+function assertRoomFor(file: string): void {
   try {
     mkdirSync(dirname(file), { recursive: true })
-    writeFileSync(file, record)
+    if (existsSync(file)) appendFileSync(file, '')
+    else accessSync(dirname(file), constants.W_OK)
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error)
     throw new Trouble(`The record cannot be written: ${why}. Name another place with --record FILE.`, {

@@ -37,10 +37,10 @@ test('demo plays a whole regatta and shows timeline, board, sights, verdict, rec
 })
 
 test('demo --json is data; another seed is another match, the same seed the same', () => {
-  const play = (seed: string) => JSON.parse(run('demo', '--seed', seed, '--json').stdout)
+  const play = (seed: string) => JSON.parse(run('demo', 'hot-kettle', '--seed', seed, '--json').stdout)
   const [a, b, again] = [play('fair-1'), play('fair-2'), play('fair-1')]
   expect(a).toMatchObject({
-    mode: 'reed-regatta',
+    mode: 'hot-kettle',
     over: true,
     replay: 'same',
     faults: [],

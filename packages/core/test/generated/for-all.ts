@@ -4,7 +4,7 @@ import { expect } from 'vitest'
 import { type BookData, bookData, history, type Move } from './describe-book.ts'
 import type { Table } from './play-history.ts'
 
-const BOOKS = 200
+const BOOKS = 100
 const HISTORIES = 50
 /** How long all of them may take, ms. */
 export const LIMIT = 600_000
