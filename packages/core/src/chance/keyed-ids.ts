@@ -16,6 +16,15 @@ const OF_ROWS = 0
 const OF_NAMES = 1
 const blank = new Uint8Array(IDS_IN_BLOCK * 8)
 
+/** Eight ids, and what they are of. */
+interface Block {
+  readonly kind: number
+  readonly table: number
+  readonly row: number
+  readonly name: number
+  readonly ids: DataView
+}
+
 /**
  * Ids as a pseudo-random function (ChaCha20, RFC 8439) of a match's secret and a table, a row and a name, each a 32-bit
  * number. They are the same whatever was asked for before, and without the secret none says anything about another.
@@ -23,11 +32,8 @@ const blank = new Uint8Array(IDS_IN_BLOCK * 8)
 export class KeyedIds implements IdMaker {
   private readonly secret: Uint8Array
   private key: Uint8Array | undefined
-  private block: DataView | undefined
-  private kind = OF_ROWS
-  private table = 0
-  private row = 0
-  private name = 0
+  /** The block that was made last. */
+  private last: Block | undefined
 
   constructor(secret: Uint8Array) {
     this.secret = secret
@@ -44,20 +50,18 @@ export class KeyedIds implements IdMaker {
   }
 
   private blockOf(kind: number, table: number, row: number, name: number): DataView {
-    const isKept = this.kind === kind && this.table === table && this.row === row && this.name === name
-    if (this.block !== undefined && isKept) return this.block
-    this.kind = kind
-    this.table = table
-    this.row = row
-    this.name = name
+    const { last } = this
+    const isKept = last?.kind === kind && last.table === table && last.row === row && last.name === name
+    if (isKept) return last.ids
     this.key ??= sha256(concatBytes(utf8ToBytes('row ids'), this.secret))
     const nonce = new DataView(new ArrayBuffer(12))
     nonce.setUint32(0, table, true)
     nonce.setUint32(4, row, true)
     nonce.setUint32(8, name, true)
     const bytes = chacha20(this.key, new Uint8Array(nonce.buffer), blank, undefined, kind)
-    this.block = new DataView(bytes.buffer, bytes.byteOffset)
-    return this.block
+    const ids = new DataView(bytes.buffer, bytes.byteOffset)
+    this.last = { kind, table, row, name, ids }
+    return ids
   }
 }
 

@@ -1,6 +1,7 @@
 import { RefereeError } from '../kit/index.ts'
 import {
   clockText,
+  inSendingOrder,
   isSteady,
   NamedRows,
   type Notice,
@@ -201,7 +202,7 @@ export class Viewing implements SeatWatch {
     const { dirty, latest } = this.engine.store
     const { serverBox } = this
     const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
-    dirty.sort((a, b) => a.$shape.place - b.$shape.place)
+    dirty.sort(inSendingOrder)
     for (let from = 0; from < dirty.length; ) {
       const place = dirty[from]?.$shape.place
       let to = from + 1

@@ -14,6 +14,6 @@ export {
 } from './notices.ts'
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'
-export { isSteady, tellPlainRow, tellServerOfPlainRow, tellSteadyRows } from './plain-rows.ts'
+export { inSendingOrder, isSteady, tellPlainRow, tellServerOfPlainRow, tellSteadyRows } from './plain-rows.ts'
 export { presence, seesCell, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'

@@ -31,9 +31,6 @@ export const isSteady = (row: CompiledRow): boolean =>
 
 /** Writes what has changed of steady rows, in the order of their ids or seats: what most flushes are about. */
 export function tellSteadyRows(rows: CompiledRow[], outbox: Outbox): void {
-  const keyOf = (row: CompiledRow): string | number => sortKey(row, nameOf(row))
-  const nameOf = (row: CompiledRow): number => (row.$shape.drawn ? nameFor(row.$names, ANYBODY) : 0)
-  if (rows.length > 1) rows.sort((a, b) => (keyOf(a) < keyOf(b) ? -1 : 1))
   for (const row of rows) {
     const { everyone, owned } = row.$shape
     const path = row.$pathUnder(nameOf(row))
@@ -41,6 +38,16 @@ export function tellSteadyRows(rows: CompiledRow[], outbox: Outbox): void {
     if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace', path))
     row.$clean()
   }
+}
+
+const nameOf = (row: CompiledRow): number => (row.$shape.drawn ? nameFor(row.$names, ANYBODY) : 0)
+
+/** Part by part; rows that all viewers know by one id in the order of their ids, the others by their numbers. */
+export function inSendingOrder(a: CompiledRow, b: CompiledRow): number {
+  const { place, drawn, byRow } = a.$shape
+  if (place !== b.$shape.place) return place - b.$shape.place
+  if (byRow || !drawn) return a.$number - b.$number
+  return a.$idUnder(nameOf(a)) < b.$idUnder(nameOf(b)) ? -1 : 1
 }
 
 export const removal = (path: string): string => `,{"op":"remove","path":"${path}"}`
