@@ -30,8 +30,8 @@ export const isSteady = (row: CompiledRow): boolean =>
   row.$told && row.$live && (!row.$shape.drawn || row.$toldNames === row.$names)
 
 /** Writes what has changed of steady rows, in the order of their ids or seats: what most flushes are about. */
-export function tellSteadyRows(rows: CompiledRow[], outbox: Outbox): void {
-  for (const row of rows) {
+export function tellSteadyRows(rows: readonly CompiledRow[], outbox: Outbox): void {
+  for (const row of rows[0]?.$shape.drawn === true ? byId(rows) : rows) {
     const { everyone, owned } = row.$shape
     const path = row.$pathUnder(nameOf(row))
     if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace', path))
@@ -42,12 +42,14 @@ export function tellSteadyRows(rows: CompiledRow[], outbox: Outbox): void {
 
 const nameOf = (row: CompiledRow): number => (row.$shape.drawn ? nameFor(row.$names, ANYBODY) : 0)
 
-/** Part by part; rows that all viewers know by one id in the order of their ids, the others by their numbers. */
-export function inSendingOrder(a: CompiledRow, b: CompiledRow): number {
-  const { place, drawn, byRow } = a.$shape
-  if (place !== b.$shape.place) return place - b.$shape.place
-  if (byRow || !drawn) return a.$number - b.$number
-  return a.$idUnder(nameOf(a)) < b.$idUnder(nameOf(b)) ? -1 : 1
+/** Part by part, and in each by the numbers of the rows: those of seats. */
+export const inSendingOrder = (a: CompiledRow, b: CompiledRow): number =>
+  a.$shape.place - b.$shape.place || a.$number - b.$number
+
+/** Rows of a table by the ids that all viewers know: their numbers would tell in which order they were made. */
+function byId(rows: readonly CompiledRow[]): readonly CompiledRow[] {
+  const keyed = rows.map((row) => ({ row, id: row.$idUnder(nameOf(row)) }))
+  return keyed.sort((a, b) => (a.id < b.id ? -1 : 1)).map(({ row }) => row)
 }
 
 export const removal = (path: string): string => `,{"op":"remove","path":"${path}"}`
