@@ -111,15 +111,15 @@ const messages = {
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
-    `This is no record of a Zinc Referee match: ${d.why}. Name a record that \`zinc-referee demo\` or a venue has written.`,
+    `This is no record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>
     `The rulebook '${d.rulebook}' has changed since the record was made (${d.apart}). Replay it with the version it was made with.`,
   ZR_RECORD_OTHER_SETTINGS: (d: { rulebook: string; apart: readonly string[] }) =>
-    `The record was made with other settings of '${d.rulebook}', which a match cannot set: ${d.apart.join('; ')}. Replay it with a rulebook that has them.`,
+    `The record was made with other settings of '${d.rulebook}', which a match cannot set: ${d.apart.join('; ')}. Replay it with those.`,
   ZR_SNAPSHOT_FOREIGN: (d: { why: string }) =>
-    `Cannot resume from this snapshot: ${d.why}. Take one with match.snapshot() and the same version of the rulebook, or give resumeMatch a 'migrate'.`,
+    `Cannot resume from this snapshot: ${d.why}. Take one with the same version of the rulebook, or give resumeMatch a 'migrate'.`,
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
     `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
   ZR_SNAPSHOT_TAIL_DIFFERS: (d: { line: number; recorded: string; replayed: string }) =>
