@@ -57,7 +57,7 @@ test('all 64 combinations of expansions: what is offered is accepted, nobody is 
   }
 })
 
-test('what is not offered is refused: any dip, any hook', () => {
+test('what is not offered is refused, be it a dip or a hook', () => {
   const { match } = begin(EXPANSIONS, 3)
   const chance = chanceFrom('not offered', 'moves')
   const names = listed(match)

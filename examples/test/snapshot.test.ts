@@ -13,6 +13,7 @@ import {
   perSeat,
   replayRecord,
   resumeMatch,
+  type Snapshot,
   seatRef,
   single,
 } from 'zinc-referee'
@@ -239,7 +240,7 @@ test('a live setting takes hold at once, is recorded, clamps what is beyond it, 
   expect(replay().differs).toBeUndefined()
 })
 
-test.each<[string, string, (snapshot: any) => unknown]>([
+test.each<[string, string, (snapshot: Snapshot) => unknown]>([
   ['of another rulebook', 'ZR_SNAPSHOT_FOREIGN', (s) => ({ ...s, rulebook: 'skirmish' })],
   ['of another version of the rulebook', 'ZR_SNAPSHOT_FOREIGN', (s) => ({ ...s, plan: 'zz' })],
   ['that is none', 'ZR_SNAPSHOT_FOREIGN', () => 'hello'],

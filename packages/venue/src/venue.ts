@@ -142,8 +142,10 @@ async function listen(http: Server, port: number, host: string): Promise<number>
   return (http.address() as AddressInfo).port
 }
 
-/** A seat id made of the name, with a number where it is taken. */
-/** Never an id that somebody had in this match before: what still names it is not the newcomer's. */
+/**
+ * Returns a seat id made of the name, with a number where it is taken. Never one that somebody had in this match before:
+ * what still names it is not the newcomer's.
+ */
 function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
   const base =
     name

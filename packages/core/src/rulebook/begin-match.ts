@@ -19,7 +19,7 @@ export interface BeginOptions<S extends Spec, O extends Spec = never> {
   readonly settings?: SettingsOf<S | O>
   /** Takes the record, a line at a time. */
   readonly record?: Sink
-  /** Told at once of each fault: code of the rulebook that threw. What it throws is a fault of its own. */
+  /** Called at once for each fault: code of the rulebook that threw. What it throws is a fault of its own. */
   readonly onFault?: (fault: Fault) => void
 }
 

@@ -25,7 +25,7 @@ export interface ResumeOptions {
    * goes on with what the rules make of it now.
    */
   readonly ifTailDiffers?: 'refuse' | 'go-on'
-  /** Told every line of the tail that gave something else, where the match goes on. */
+  /** Called with every line of the tail that gave something else, where the match goes on. */
   readonly onTailDiffers?: (differences: readonly Difference[]) => void
   /**
    * Takes the lines from here on; they belong behind those of the former record. Where the rules are others now, the first
@@ -34,7 +34,7 @@ export interface ResumeOptions {
   readonly record?: Sink
   /** Takes a record of its own, which begins with a snapshot. */
   readonly newRecord?: Sink
-  /** Told at once of each fault. */
+  /** Called at once for each fault. */
   readonly onFault?: (fault: Fault) => void
   /**
    * Changes a snapshot of an older version of the rulebook into one of this version, row by row and cell by cell by name;
@@ -42,7 +42,7 @@ export interface ResumeOptions {
    * any more is dropped.
    */
   readonly migrate?: (old: Snapshot) => Snapshot
-  /** Told what a migrated snapshot had less and more than this version. */
+  /** Called with what a migrated snapshot had less and more than this version. */
   readonly onMigrated?: (apart: Migrated) => void
 }
 const resuming = [

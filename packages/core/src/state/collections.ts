@@ -87,10 +87,10 @@ const nullTrouble = (of: Cell<unknown, Reach, Mark>, item: unknown): string | un
 const keyTrouble = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
 
-/** JSON that was made of nothing but JSON gives the same text again. */
 /** How deep JSON may be nested: what is deeper cannot be sorted, compared and sent everywhere. */
 const MAX_DEEP = 64
 
+/** What is wrong with a value that must be JSON: made of nothing but JSON, it gives the same text again. */
 function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
   if (typeof value === 'string')
