@@ -23,43 +23,6 @@ import * as z from 'zod'
 
 const SEATS = ['otter', 'heron', 'vole', 'a/b~"c" ñ']
 
-/** Plays a random crowd and takes a snapshot, as JSON text, after every so many lines of the record. */
-function played(seed: string, every: number) {
-  const lines: string[] = []
-  const match = beginMatch(reedRegatta, {
-    seed,
-    record: (line) => lines.push(line),
-    settings: { rounds: { length: 60_000 } },
-  })
-  for (const seat of SEATS) match.direct('roster.join', { seat, name: 'Fair', bot: true })
-  const snapshots: { at: number; text: string; hash: string; views: unknown[] }[] = []
-  let next = every
-  playToEnd(match, randomCrowd(seed), 100_000, () => {
-    if (lines.length < next) return
-    next = lines.length + every
-    snapshots.push({
-      at: lines.length,
-      text: JSON.stringify(match.snapshot()),
-      hash: match.hash(),
-      views: [...SEATS, 'spectator'].map((viewer) => match.view(viewer)),
-    })
-  })
-  match.close()
-  return { lines, snapshots, match }
-}
-
-test('restore and go on gives what going on would have given: state, views, ids, record to the last hash', () => {
-  const { lines, snapshots, match } = played('fair-4', 37)
-  expect(snapshots.length).toBeGreaterThan(5)
-  for (const { at, text, hash, views } of snapshots) {
-    const resumed = resumeMatch(reedRegatta, JSON.parse(text))
-    expect(resumed.hash()).toBe(hash)
-    expect([...SEATS, 'spectator'].map((viewer) => resumed.view(viewer))).toEqual(views)
-    const ended = resumeMatch(reedRegatta, JSON.parse(text), { tail: lines.slice(at).join('\n') })
-    expect(ended.hash()).toBe(match.hash())
-  }
-})
-
 test('a tail that gives another ruling or another hash is refused, and says at which line', () => {
   const { match, record } = playMatch(reedRegatta, SEATS)
   const snapshot = JSON.parse(JSON.stringify(match.snapshot()))

@@ -16,7 +16,6 @@ import {
   side,
   table,
 } from 'zinc-referee'
-import { applyPatch } from 'zinc-referee/replica'
 import {
   areasOf,
   ballotOf,
@@ -36,7 +35,7 @@ import {
   verdict,
   vitals,
 } from 'zinc-referee/rules'
-import { playMatch } from 'zinc-referee/testing'
+import { playMatch, ViewCopies } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt']
 const rows = (sight: any) =>
@@ -148,13 +147,11 @@ test.each(Object.entries(phases))(
   (_, reach) => {
     for (const way of Object.values(ways)) {
       const { match, replay }: any = playMatch(book, SEATS, { start: false })
-      const views = new Map(
-        ['newt', 'spectator'].map((viewer) => [viewer, JSON.parse(match.addViewer(viewer).view)]),
-      )
+      const copies = new ViewCopies(match)
+      copies.addViewer('newt', 'spectator')
       const flush = (): void => {
-        for (const { viewer, patch } of match.flush({ all: true }))
-          views.set(viewer, applyPatch(views.get(viewer), JSON.parse(patch)))
-        for (const [viewer, view] of views) expect(view).toEqual(match.view(viewer))
+        copies.flush()
+        expect(copies.differences()).toEqual([])
       }
       cast(match)
       reach(match)

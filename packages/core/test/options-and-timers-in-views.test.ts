@@ -13,8 +13,7 @@ import {
   single,
   table,
 } from 'zinc-referee'
-import { applyPatch } from 'zinc-referee/replica'
-import { playMatch } from 'zinc-referee/testing'
+import { playMatch, ViewCopies } from 'zinc-referee/testing'
 
 const lamps = defineRule({
   name: 'lamps',
@@ -59,14 +58,11 @@ function open() {
   for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
   match.direct('phases.start', {})
   match.advanceTo(3000)
-  const copies = new Map(
-    ['otter', 'heron', 'spectator'].map((viewer) => [viewer, JSON.parse(match.addViewer(viewer).view)]),
-  )
+  const copies = new ViewCopies(match)
+  copies.addViewer('otter', 'heron', 'spectator')
   const flush = () => {
-    const updates = match.flush()
-    for (const { viewer, patch } of updates)
-      copies.set(viewer, applyPatch(copies.get(viewer), JSON.parse(patch)))
-    for (const [viewer, copy] of copies) expect(copy).toEqual(match.view(viewer))
+    const updates = copies.flush()
+    expect(copies.differences()).toEqual([])
     return updates
   }
   return { match, flush }

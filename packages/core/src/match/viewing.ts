@@ -125,6 +125,11 @@ export class Viewing implements SeatWatch {
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
+  /** Who views, in the order in which they were added. */
+  ids(): readonly string[] {
+    return [...this.viewers.keys()]
+  }
+
   /** The view from scratch, as JSON text. */
   text(viewer: string): string {
     this.assertViewer(viewer)

@@ -93,6 +93,9 @@ export class MatchHandle implements AnyMatch {
   view(viewer: string): AnyView {
     return JSON.parse(this.viewing.text(viewer))
   }
+  get viewers(): readonly string[] {
+    return this.viewing.ids()
+  }
   addViewer(viewer: string): InitialView {
     this.recorder?.cover()
     return this.viewing.open(viewer)

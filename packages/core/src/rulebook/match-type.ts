@@ -173,6 +173,11 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   view(viewer: string): View
   /** A viewer begins: its whole view, kept current by the updates of `flush`. */
   addViewer(viewer: string): InitialView
+  /**
+   * Who views now, in the order in which they were added. Who views a seat and loses it is not among them any more, not
+   * even if somebody else has its id.
+   */
+  readonly viewers: readonly string[]
   removeViewer(viewer: string): void
   /**
    * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with

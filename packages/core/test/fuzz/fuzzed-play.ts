@@ -1,9 +1,7 @@
-import { isDeepStrictEqual } from 'node:util'
 import fc from 'fast-check'
 import { expect } from 'vitest'
 import { beginMatch, replayRecord, resumeMatch } from 'zinc-referee'
-import { applyPatch } from 'zinc-referee/replica'
-import { randomCrowd } from 'zinc-referee/testing'
+import { randomCrowd, ViewCopies } from 'zinc-referee/testing'
 import { strayTimers } from '../fixtures/stray-timers.ts'
 import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
 
@@ -133,32 +131,12 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
   }
   const calmly = calm.hash()
   const crowd = randomCrowd('fair-1')
-  const views = new Map<string, object>()
-  const flush = (how: object = {}): void => {
-    for (const { viewer, patch } of match.flush(how)) {
-      const view = views.get(viewer)
-      if (view !== undefined) views.set(viewer, applyPatch(view, JSON.parse(patch)))
-    }
-    // Whoever has the seat now is another viewer than who had it.
-    for (const [viewer, view] of views)
-      if (
-        !isViewer(viewer) ||
-        (SEATS.includes(viewer) && numberIn(view, viewer) !== match.state.roster.seats.of(viewer).number)
-      )
-        views.delete(viewer)
-  }
+  const copies = new ViewCopies(match)
   const isViewer = (viewer: string): boolean => !SEATS.includes(viewer) || match.seats.includes(viewer)
-  const current = (): void => {
-    flush({ all: true })
-    for (const [viewer, view] of views) {
-      const fresh = match.view(viewer)
-      if (!isDeepStrictEqual(view, fresh)) expect(view, `what ${viewer} was sent`).toEqual(fresh)
-    }
-  }
   let [snapshot, from] = ['', 0]
   for (const [nth, each] of all.entries()) {
     if (nth === cut) [snapshot, from] = [JSON.stringify(match.snapshot()), lines.length]
-    look(match, each, views, flush, isViewer)
+    look(match, each, copies, isViewer)
     match.advanceTo(match.now + each.wait)
     const before = each.do === 'crowd' ? '' : match.hash()
     const ruling = deedOf(match, each, crowd)
@@ -167,7 +145,8 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
       expect([each, match.hash()]).toEqual([each, before])
     if (ends.has(each.do) || each.look === 'snapshot') expect([each, strayTimers(match)]).toEqual([each, []])
   }
-  current()
+  copies.flush()
+  expect(copies.differences()).toEqual([])
   expect(calm.hash()).toBe(calmly)
   for (const { error } of match.faults)
     if (!/^(fell over|There is no|The table|Rule '|An amount)/.test(error.message)) throw error
@@ -185,27 +164,22 @@ export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
   expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
 }
 
-const numberIn = (view: any, seat: string): unknown => view.roster.seats[seat]?.number
-
 function look(
   match: any,
   { look: how, seat: viewer }: Move,
-  views: Map<string, object>,
-  flush: (how?: object) => void,
+  copies: ViewCopies,
   isViewer: (viewer: string) => boolean,
 ): void {
   const who = VIEWERS[(viewer.length + match.now) % VIEWERS.length] ?? 'spectator'
-  if (how === 'flush') flush()
-  if (how === 'all') flush({ all: true })
+  if (how === 'flush') copies.flush({ all: false })
+  if (how === 'all') copies.flush()
   if (how === 'hash') match.hash()
   if (how === 'snapshot') match.snapshot()
   if (!isViewer(who)) return
-  if (how === 'open') views.set(who, JSON.parse(match.addViewer(who).view))
+  if (how === 'open') copies.addViewer(who)
   if (how === 'view') match.view(who)
   if (how === 'options' && SEATS.includes(who)) match.options(who, 'gremlin.pick')
-  if (how !== 'shut') return
-  match.removeViewer(who)
-  views.delete(who)
+  if (how === 'shut') copies.removeViewer(who)
 }
 
 function deedOf(

@@ -5,7 +5,7 @@ import { type BookData, bookData, history, type Move } from './describe-book.ts'
 import type { Table } from './play-history.ts'
 
 const BOOKS = 100
-const HISTORIES = 50
+const HISTORIES = 30
 /** How long all of them may take, ms. */
 export const LIMIT = 600_000
 

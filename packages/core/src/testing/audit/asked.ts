@@ -1,7 +1,7 @@
 import type { Disclosure, Update } from '../../match/index.ts'
 import type { RecordContent } from '../../record/index.ts'
 import type { AnyMatch } from '../../rulebook/index.ts'
-import type { Seat } from '../../state/index.ts'
+import type { PlayRequest } from '../begin-play.ts'
 import type { Crowd } from '../crowd.ts'
 import type { FaultKind } from '../fault-kinds.ts'
 
@@ -26,13 +26,9 @@ interface Looked {
   readonly through?: Through
 }
 /** A match that a crowd plays for the audit. */
-export interface AuditAsked extends Looked {
-  readonly seats: readonly Seat[]
+export interface AuditAsked extends Looked, PlayRequest {
   /** Plays the match; called twice, and must play the same each time. */
   crowd(): Crowd
-  readonly seed?: string
-  readonly with?: readonly string[]
-  readonly settings?: object
   /** Match time (ms) after which it is left. */
   readonly until?: number
 }

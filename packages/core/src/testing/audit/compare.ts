@@ -1,10 +1,10 @@
 import type { OpenMatch } from '../../rulebook/index.ts'
+import type { Deed } from '../deeds.ts'
+import { differing, leavesOf } from '../leaves.ts'
 import { type Course, type Followed, OwnCourse, type Step, sentBy } from './course.ts'
 import type { Disclosures } from './disclosures.ts'
 import { FirstNames, type Sent } from './first-names.ts'
-import { differing, leavesOf } from './leaves.ts'
 import { cellsSeen } from './secrets.ts'
-import type { Deed } from './sources.ts'
 import type { Found } from './still.ts'
 import type { Change } from './twins.ts'
 

@@ -1,8 +1,8 @@
 import type { ServerEvent, Update } from '../../match/index.ts'
 import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
+import type { Deed } from '../deeds.ts'
 import type { Through } from './asked.ts'
 import type { Sent } from './first-names.ts'
-import type { Deed } from './sources.ts'
 
 /** What one deed did, and what one viewer was sent of it. */
 export interface Step {

@@ -1,8 +1,9 @@
 import type { Snapshot } from '../../record/index.ts'
+import type { Deed } from '../deeds.ts'
 import { type FaultKind, FaultKinds } from '../fault-kinds.ts'
 import type { SightLeak } from './asked.ts'
 import { ReturningIds } from './returning-ids.ts'
-import type { Deed, Source } from './sources.ts'
+import type { Source } from './sources.ts'
 
 /** The match before one of its deeds. */
 export interface Moment {

@@ -1,8 +1,8 @@
 import { applyPatch, type Operation } from '../../replica/index.ts'
 import type { OpenMatch } from '../../rulebook/index.ts'
+import { differing, leavesOf } from '../leaves.ts'
 import type { SightLeak } from './asked.ts'
 import type { Course } from './course.ts'
-import { differing, leavesOf } from './leaves.ts'
 import type { TriedInput } from './tried-inputs.ts'
 
 /** Where two matches differ for a viewer. */

@@ -1,0 +1,34 @@
+import { RefereeError } from '../kit/index.ts'
+import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../rulebook/index.ts'
+import type { Seat } from '../state/index.ts'
+
+/** Which match a tool plays: of whom, and by which rules and settings. */
+export interface PlayRequest {
+  readonly seats: readonly Seat[]
+  /** Default: 'fair-1'. */
+  readonly seed?: string
+  /** Optional rules that the match takes. Default: none. */
+  readonly with?: readonly string[]
+  readonly settings?: object
+}
+
+/**
+ * Begins a match, seats everyone and plays on to the first ms of live play.
+ * @throws ZR_MATCH_MISUSED for seats with which no match begins
+ */
+export function beginPlay(
+  book: AnyRulebook,
+  { seats, seed = 'fair-1', with: taken = [], settings = {} }: PlayRequest,
+  heard: Pick<Parameters<typeof beginAnyMatch>[1], 'record' | 'onFault'> = {},
+): AnyMatch {
+  const match = beginAnyMatch(book, { seed, with: taken, settings, ...heard })
+  for (const seat of seats) match.direct('roster.join', { seat, name: seat })
+  for (const seat of seats) match.submit(seat, 'roster.ready', {})
+  if (match.nextDue !== undefined) match.advanceTo(match.nextDue)
+  if (Object(match.state['phases']).now.phase !== 'live')
+    throw new RefereeError('ZR_MATCH_MISUSED', {
+      what: `The match did not begin with ${seats.length} seats`,
+      fix: 'Name as many as the rulebook needs, each once',
+    })
+  return match
+}

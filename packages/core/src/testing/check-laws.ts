@@ -1,0 +1,196 @@
+import { type Chance, chanceFrom } from '../chance/index.ts'
+import { type AnyMatch, type AnyRulebook, replayRecord, resumeAnyMatch } from '../rulebook/index.ts'
+import { beginPlay, type PlayRequest } from './begin-play.ts'
+import { type Crowd, playToEnd } from './crowd.ts'
+import { type Deed, intercepted } from './deeds.ts'
+import { type FaultKind, FaultKinds } from './fault-kinds.ts'
+import { differing, leavesOf } from './leaves.ts'
+import { randomCrowd } from './random-crowd.ts'
+import { restless } from './restless.ts'
+import { ViewCopies } from './view-copies.ts'
+
+/** Which match is played to check the laws, and how. */
+export interface LawsRequest extends PlayRequest {
+  /** Plays the match. Default: everyone does anything at random. */
+  crowd?(): Crowd
+  /** Match time after which the match is left, ms. Default: 300,000. */
+  readonly until?: number
+  /** At how many moments the match is replayed to and resumed from. Default: 8. */
+  readonly moments?: number
+}
+
+/** A law that a match has broken. */
+export interface LawBreak {
+  /**
+   * `refused`: an input that was refused changed something. `patched`: what a viewer was sent does not add up to its view.
+   * `replayed`: the record, played again without anybody looking, gives another match. `resumed`: a snapshot does.
+   */
+  readonly law: 'refused' | 'patched' | 'replayed' | 'resumed'
+  /** Match time, ms. */
+  readonly at: number
+  /** The input, or the viewer and the path of its view, or the line of the record. */
+  readonly where: string
+  readonly expected: string | undefined
+  readonly found: string | undefined
+}
+export interface LawReport {
+  /** The first 20 at most. */
+  readonly breaks: readonly LawBreak[]
+  readonly faults: readonly FaultKind[]
+  /** How much was played. */
+  readonly inputs: number
+  readonly moments: number
+}
+
+/** What a match was at one moment. */
+interface Moment {
+  readonly at: number
+  readonly lines: number
+  readonly snapshot: string
+  readonly views: ReadonlyMap<string, string>
+}
+
+const MAX_BREAKS = 20
+/** Once in how many looks copies are compared with views. */
+const SELDOM = 4
+const LENGTH = 5 * 60_000
+
+/**
+ * Plays a match in which seats are away, come back and leave, the clocks are paused, and viewers come and go. Checks on
+ * the way that refused inputs change nothing and that everybody's updates add up to its view; and in the end that the
+ * record, played again without anybody looking, and snapshots that are resumed show every viewer the same. Returns what
+ * did not hold, and the faults.
+ *
+ * @example
+ * ```ts
+ * const { breaks, faults } = checkLaws(ferry, { seats: ['otter', 'heron'] })
+ * ```
+ * @throws ZR_MATCH_MISUSED for seats with which no match begins; what `beginMatch` throws
+ */
+export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
+  const { seed = 'fair-1', until = LENGTH, moments: count = 8, crowd = () => randomCrowd(seed) } = request
+  const lines: string[] = []
+  const faults = new FaultKinds()
+  const breaks: LawBreak[] = []
+  const match = beginPlay(book, request, { record: (line) => lines.push(line), onFault: faults.add })
+  const copies = new ViewCopies(match)
+  copies.addViewer(...match.seats, 'spectator', 'server')
+  const chance = chanceFrom(seed, 'looks')
+  const moments: Moment[] = []
+  const players = restless(crowd(), seed, until)
+  const beats = Math.ceil((until - match.now) / players.every)
+  let beat = 0
+  const watched = intercepted(match, refusedChangesNothing(match, breaks))
+  const look = (): void => {
+    copies.flush()
+    // What is wrong in a copy stays wrong, so it need not be looked for each time.
+    if (chance.int(1, SELDOM) === 1) breaks.push(...unlikeIn(copies, match.now))
+    if (beat++ % Math.ceil(beats / count) === 0 && moments.length < count)
+      moments.push(momentOf(match, lines.length))
+    lookAround(match, copies, chance)
+  }
+  playToEnd(watched, pausing(players, chance), until, look)
+  copies.flush()
+  breaks.push(...unlikeIn(copies, match.now))
+  const end = momentOf(match, lines.length)
+  for (const moment of [...moments, end]) breaks.push(...replayedTo(book, lines, moment))
+  for (const moment of moments) breaks.push(...resumedFrom(book, lines, moment, end))
+  return {
+    breaks: breaks.slice(0, MAX_BREAKS),
+    faults: faults.all(),
+    inputs: lines.length,
+    moments: moments.length,
+  }
+}
+
+/** Does deeds, and checks that those that are refused change nothing. A fault may be one too many and end the bout. */
+function refusedChangesNothing(match: AnyMatch, breaks: LawBreak[]): (deed: Deed) => unknown {
+  let before = match.hash()
+  return (deed) => {
+    const ruling = deed.does(match)
+    const { ok, code } = Object(ruling) as { readonly ok?: boolean; readonly code?: string }
+    const after = match.hash()
+    if (ok === false && code !== 'fault' && after !== before)
+      breaks.push({ law: 'refused', at: match.now, where: deed.name, expected: before, found: after })
+    before = after
+    return ruling
+  }
+}
+
+const unlikeIn = (copies: ViewCopies, at: number): readonly LawBreak[] =>
+  copies.differences().map(({ viewer, path, copy, view }) => ({
+    law: 'patched',
+    at,
+    where: viewer + path,
+    expected: view,
+    found: copy,
+  }))
+
+/** Now and then everything stands still for a while. */
+const pausing = (players: Crowd, chance: Chance): Crowd => ({
+  every: players.every,
+  beat(match, drives) {
+    players.beat(match, drives)
+    if (chance.int(1, 30) === 1) match.direct('phases.pause', {})
+    else match.direct('phases.resume', {})
+  },
+})
+
+/** Whatever looks without doing anything, and viewers that come and go. */
+function lookAround(match: AnyMatch, copies: ViewCopies, chance: Chance): void {
+  const viewer = chance.pick([...match.seats, 'spectator', 'server']) ?? 'spectator'
+  const how = chance.int(1, 12)
+  if (how === 1) copies.removeViewer(viewer)
+  if (how < 4) copies.addViewer(viewer)
+  if (how === 4) match.snapshot()
+  for (const { actions } of how === 5 ? match.describe().rules : [])
+    for (const { name, offers } of actions)
+      if (offers) for (const seat of match.seats) match.options(seat, name)
+}
+
+function momentOf(match: AnyMatch, lines: number): Moment {
+  const views = [...match.seats, 'spectator', 'server'].map(
+    (viewer) => [viewer, JSON.stringify(match.view(viewer))] as const,
+  )
+  return {
+    at: match.now,
+    lines,
+    snapshot: JSON.stringify(match.snapshot()),
+    views: new Map([...views, ['hash', JSON.stringify({ hash: match.hash() })]]),
+  }
+}
+
+function replayedTo(book: AnyRulebook, lines: readonly string[], moment: Moment): readonly LawBreak[] {
+  const { match, differs } = replayRecord(book, lines.slice(0, moment.lines).join('\n'), { until: moment.at })
+  if (differs === undefined) return differencesIn('replayed', match, moment)
+  const { line, recorded, replayed } = differs
+  return [{ law: 'replayed', at: moment.at, where: `line ${line}`, expected: recorded, found: replayed }]
+}
+
+function resumedFrom(
+  book: AnyRulebook,
+  lines: readonly string[],
+  moment: Moment,
+  end: Moment,
+): readonly LawBreak[] {
+  const resumed = resumeAnyMatch(book, JSON.parse(moment.snapshot))
+  const tail = lines.slice(moment.lines, end.lines).join('\n')
+  const goneOn = resumeAnyMatch(book, JSON.parse(moment.snapshot), { tail, ifTailDiffers: 'go-on' })
+  if (goneOn.now < end.at) goneOn.advanceTo(end.at)
+  return [...differencesIn('resumed', resumed, moment), ...differencesIn('resumed', goneOn, end)]
+}
+
+function differencesIn(law: LawBreak['law'], match: AnyMatch, moment: Moment): readonly LawBreak[] {
+  const { views } = momentOf(match, 0)
+  return [...moment.views].flatMap(([viewer, text]) => {
+    if (views.get(viewer) === text) return []
+    const [expected, found] = [leavesOf(JSON.parse(text)), leavesOf(JSON.parse(views.get(viewer) ?? '{}'))]
+    return differing(expected, found).map((path) => ({
+      law,
+      at: moment.at,
+      where: viewer + path,
+      expected: expected.get(path),
+      found: found.get(path),
+    }))
+  })
+}
