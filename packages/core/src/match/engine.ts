@@ -151,9 +151,7 @@ export class Engine extends HandlerRunner {
     }
     if (store.trouble !== trouble) thrown = { error: store.trouble }
     if (thrown !== undefined) ruling = this.faulted(TRIAL, { ...thrown, handler: this.running })
-    store.undo.rollback(undo)
-    this.queue.length = events
-    this.pending.length = notices
+    this.rollBack(undo, events, notices)
     store.takeTouched(touched)
     Object.assign(store, { trouble, missing, woken, broughtBack, open: nested })
     Object.assign(this, { queue, pending, stepFailure, running })
@@ -162,15 +160,16 @@ export class Engine extends HandlerRunner {
 
   /** Runs a part of a step that is taken back by itself when it is refused. */
   attempt(body: () => Answer): Ruling {
-    const { queue, pending } = this
-    const [undo, events, notices] = [this.store.undo.size, queue.length, pending.length]
+    const [undo, events, notices] = [this.store.undo.size, this.queue.length, this.pending.length]
     const ruling = asRuling(this.running, body())
-    if (!ruling.ok) {
-      this.store.undo.rollback(undo)
-      queue.length = events
-      pending.length = notices
-    }
+    if (!ruling.ok) this.rollBack(undo, events, notices)
     return ruling
+  }
+
+  private rollBack(undo: number, events: number, notices: number): void {
+    this.store.undo.rollback(undo)
+    this.queue.length = events
+    this.pending.length = notices
   }
 
   emit(event: EventPlan, cells: Values): void {
@@ -183,11 +182,11 @@ export class Engine extends HandlerRunner {
 
   /** Amends a draft and carries it out; where it is refused, nothing of it remains. */
   resolve(plan: DraftPlan, given: Values): Ruling {
-    const { store, queue, pending } = this
+    const { store } = this
     if (!store.open) store.refuse(plan.name)
     const undo = store.undo.size
-    const events = queue.length
-    const notices = pending.length
+    const events = this.queue.length
+    const notices = this.pending.length
     let ruling: Ruling
     try {
       ruling = asRuling(plan.name, plan.carry(this, plan, plan.fill(given)))
@@ -195,11 +194,7 @@ export class Engine extends HandlerRunner {
       this.failStep(error)
       throw error
     }
-    if (!ruling.ok) {
-      store.undo.rollback(undo)
-      if (queue.length > events) queue.length = events
-      if (pending.length > notices) pending.length = notices
-    }
+    if (!ruling.ok) this.rollBack(undo, events, notices)
     return ruling
   }
 

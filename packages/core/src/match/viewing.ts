@@ -67,7 +67,7 @@ export class Viewing implements SeatWatch {
   private readonly engine: Engine
   private readonly inbox: Inbox
   /** With the player each was opened for: a seat, or its id, may be given to somebody else. */
-  private readonly viewers: Map<string, number> = new Map()
+  readonly viewers: Map<string, number> = new Map()
   private readonly outbox: Outbox = new Outbox()
   /** While the viewer 'server' is open. */
   private serverBox: Outbox | undefined
@@ -123,11 +123,6 @@ export class Viewing implements SeatWatch {
     this.named.shut(viewer)
     this.extras.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
-  }
-
-  /** Who views, in the order in which they were added. */
-  ids(): readonly string[] {
-    return [...this.viewers.keys()]
   }
 
   /** The view from scratch, as JSON text. */

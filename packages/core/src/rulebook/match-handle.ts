@@ -94,7 +94,7 @@ export class MatchHandle implements AnyMatch {
     return JSON.parse(this.viewing.text(viewer))
   }
   get viewers(): readonly string[] {
-    return this.viewing.ids()
+    return [...this.viewing.viewers.keys()]
   }
   addViewer(viewer: string): InitialView {
     this.recorder?.cover()
