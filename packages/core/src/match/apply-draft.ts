@@ -1,10 +1,11 @@
 import type { Values } from '../state/index.ts'
+import type { Carry } from './bind-plan.ts'
 import type { Engine } from './engine.ts'
 import { OpenDraft } from './open-draft.ts'
-import type { Answer, Carry, DraftPlan } from './plan.ts'
+import type { Answer, DraftPlan } from './plan.ts'
 import { type Refusal, refuse } from './ruling.ts'
 
-/** Amends a draft and carries it out. See unrolled.ts for the same as code made for one draft. */
+/** Amends a draft and carries it out. See generated-handlers.ts for the same as code made for one draft. */
 export const carryInLoops: Carry = (engine, plan, filled) => {
   const beyond = beyondBounds(plan, filled)
   if (beyond !== undefined) return beyond

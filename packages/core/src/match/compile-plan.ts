@@ -1,7 +1,6 @@
 import { Named, RefereeError } from '../kit/index.ts'
 import { tiers } from './behaviour.ts'
 import { definitionOf, wokenByOptions } from './definition.ts'
-import { generatedCarry, generatedDecide } from './generated-handlers.ts'
 import {
   type InputPlan,
   type Plan,
@@ -28,11 +27,9 @@ export function compilePlan(
   const planned = definitions.map((definition, index) =>
     planRule(definition, index, rules[index]?.given, definitions, generated),
   )
-  const inputs = new Named(
-    planned.flatMap((rule) =>
-      inputsOf(rule, planned, generated).map((input): [string, InputPlan] => [input.name, input]),
-    ),
-  )
+  const listed: InputPlan[] = []
+  for (const rule of planned) listed.push(...inputsOf(rule, listed.length, planned, generated))
+  const inputs = new Named(listed.map((input): [string, InputPlan] => [input.name, input]))
   for (const rule of planned) {
     for (const [key, run] of present(rule.definition.on, rule, planned))
       find(planned, rule, 'on', key, (r) => r.events).handlers.push({
@@ -49,16 +46,13 @@ export function compilePlan(
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
-  if (generated) {
-    for (const input of inputs.values()) input.decide = generatedDecide(input)
-    for (const { drafts } of planned) for (const draft of drafts.values()) draft.carry = generatedCarry(draft)
-  }
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
   const plan = {
     name,
     room,
     rules: planned,
     inputs,
+    generatesCode: generated,
     timers,
     settle: settleOf(planned),
     bySpan: partsBySpan(planned),

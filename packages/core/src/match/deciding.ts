@@ -1,8 +1,9 @@
 import { RefereeError } from '../kit/index.ts'
 import { InvalidInput, type Parsed, type Seat } from '../state/index.ts'
+import type { Decide } from './bind-plan.ts'
 import type { Engine } from './engine.ts'
 import type { Asked, Gate, Tags } from './gates.ts'
-import type { ActionPlan, Answer, Decide, GateCheck, InputPlan } from './plan.ts'
+import type { ActionPlan, Answer, GateCheck, InputPlan } from './plan.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
 export function parseInput(
@@ -15,7 +16,7 @@ export function parseInput(
   return plan.bySchema && cleaned ? Object(value) : plan.parse(value, engine, seat)
 }
 
-/** What an input goes through: its gates, then the rule. See unrolled.ts for the same as code made for one input. */
+/** What an input goes through: its gates, then the rule. See generated-handlers.ts for the same as code made for one input. */
 export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
   const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
@@ -79,7 +80,7 @@ export function byDefault(engine: Engine, seat: Seat, gate: Gate): boolean {
     const parsed = parseInput(engine, plan, input, seat)
     return (
       !(parsed instanceof InvalidInput) &&
-      engine.attempt(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
+      engine.attempt(() => engine.decideNow(plan, seat, parsed, undefined)).ok
     )
   })
 }
@@ -100,7 +101,7 @@ function candidatesOf(engine: Engine, plan: ActionPlan, seat: Seat, part: object
 function isAccepted(engine: Engine, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)
   if (!(parsed instanceof InvalidInput))
-    return engine.trial(() => plan.decide(engine, plan, seat, parsed, undefined)).ok
+    return engine.trial(() => engine.decideNow(plan, seat, parsed, undefined)).ok
   // Rows that the seat does not see are left out; what does not fit the input is an error of its rule.
   if (parsed.missing === undefined && plan.options !== undefined)
     engine.ask('options', plan.options.label, undefined, () => {

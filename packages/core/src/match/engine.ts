@@ -2,18 +2,20 @@ import { RefereeError } from '../kit/index.ts'
 import { PendingNotice } from '../sight/index.ts'
 import type { Seat, Values } from '../state/index.ts'
 import { amendDraft } from './apply-draft.ts'
+import { type BoundPlan, bindPlan, type Carry, type Decide } from './bind-plan.ts'
 import type { FaultRuns } from './fault-runs.ts'
 import type { Tags } from './gates.ts'
 import { HandlerRunner, TRIAL, type Works } from './handler-runner.ts'
 import { OpenDraft } from './open-draft.ts'
 import { OptionCache } from './option-cache.ts'
 import type { Answer, DraftPlan, EventPlan, Handler, InputPlan, Plan } from './plan.ts'
+import { resetParts } from './reset-parts.ts'
+import type { Usable } from './rule-api.ts'
 import { allowed, asRuling, type Refusal, type Ruling, refuse } from './ruling.ts'
 import { Scope } from './scope.ts'
 import { settingsOrIssues } from './settings.ts'
 import { Commons } from './shared-context.ts'
 import { SightKeeper } from './sight-keeper.ts'
-import { resetParts } from './spans.ts'
 import { stateHash } from './state-hash.ts'
 
 /** All rules' parts by name, as they are held from outside. */
@@ -43,6 +45,7 @@ const MAX_SETTLINGS = 100
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine extends HandlerRunner {
   readonly scopes: readonly Scope[]
+  private readonly bound: BoundPlan
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
   /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
@@ -74,7 +77,9 @@ export class Engine extends HandlerRunner {
     super(plan, key, settings, given)
     const commons = new Commons(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
-    this.used = new Map(plan.rules.map(({ name, Used, index }) => [name, new Used(this, index)]))
+    this.bound = bindPlan(plan)
+    const { used } = this.bound
+    this.used = new Map(plan.rules.map(({ name, index }) => [name, new (used[index] as Usable)(this, index)]))
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => this.sights.begin())
   }
@@ -125,12 +130,17 @@ export class Engine extends HandlerRunner {
     this.begin(plan.name, '')
     let ruling: Ruling = allowed
     try {
-      ruling = asRuling(plan.name, plan.decide(this, plan, seat, input, tags))
+      ruling = asRuling(plan.name, this.decideNow(plan, seat, input, tags))
       if (ruling.ok) this.settleStep()
     } catch (error) {
       this.failStep(error)
     }
     return this.end(plan.name, ruling, seat)
+  }
+
+  /** Decides an input within the step that runs. */
+  decideNow(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Answer {
+    return (this.bound.decide[plan.number] as Decide)(this, plan, seat, input, tags)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
@@ -189,7 +199,7 @@ export class Engine extends HandlerRunner {
     const notices = this.pending.length
     let ruling: Ruling
     try {
-      ruling = asRuling(plan.name, plan.carry(this, plan, plan.fill(given)))
+      ruling = asRuling(plan.name, (this.bound.carry[plan.number] as Carry)(this, plan, plan.fill(given)))
     } catch (error) {
       this.failStep(error)
       throw error

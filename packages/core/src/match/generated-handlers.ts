@@ -1,11 +1,12 @@
 import { andAfter, beyondBounds, redirected } from './apply-draft.ts'
+import type { Carry, Decide } from './bind-plan.ts'
 import { afterDeciding, askedOf } from './deciding.ts'
-import type { Carry, Decide, DraftPlan, InputPlan } from './plan.ts'
+import type { DraftPlan, InputPlan } from './plan.ts'
 
 /**
  * What an input or a draft goes through, as code made for it: each handler is called from a place of its own, so that
  * the engine which runs it can take it in, as it cannot where one place calls all handlers. The loops of deciding.ts
- * and carry-draft.ts do the same where no code may be made.
+ * and apply-draft.ts do the same where no code may be made.
  */
 export function generatedDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan

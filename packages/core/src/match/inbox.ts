@@ -105,7 +105,7 @@ export class Inbox {
     if (plan === undefined) return refuse('unknown-action', { name })
     const parsed = parseInput(this.engine, plan, input, seat, this.cleaned)
     if (parsed instanceof InvalidInput) return misfit(parsed)
-    const ruling = this.engine.trial(() => plan.decide(this.engine, plan, seat, parsed, undefined))
+    const ruling = this.engine.trial(() => this.engine.decideNow(plan, seat, parsed, undefined))
     return seat === undefined ? ruling : this.shown(seat, ruling)
   }
 
@@ -256,7 +256,7 @@ export class Inbox {
         const ruling =
           each instanceof InvalidInput
             ? misfit(each)
-            : this.engine.attempt(() => plan.decide(this.engine, plan, undefined, each, tags))
+            : this.engine.attempt(() => this.engine.decideNow(plan, undefined, each, tags))
         rulings.push(ruling.ok ? allowed : ruling)
       }
       return rulings.some(({ ok }) => ok) ? undefined : rulings[0]

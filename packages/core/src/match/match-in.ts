@@ -3,8 +3,13 @@ import type { Given, Own, Seat, Settled, State } from '../state/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { Gate } from './gates.ts'
 import type { AnyCode, Ruling } from './ruling.ts'
-import type { Times } from './shared-context.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
+
+/** Ms on each of the four clocks, and how long ago happened what is being heard. */
+export type Times = Readonly<Record<ClockName, number>> & {
+  /** Ms before now; 0 but for a fact that was reported late. */
+  readonly late: number
+}
 
 /** When a timer fires: after this many ms, at a moment, or again and again; all in the time of its clock. */
 export type When = { readonly key?: string } & (

@@ -15,9 +15,9 @@ import {
 } from '../state/index.ts'
 import { Timekeeper } from '../time/index.ts'
 import { MAX_PARTS, type PartPlan, type Plan } from './plan.ts'
+import type { StoredRulePart } from './reset-parts.ts'
 import { formerly, Seating } from './seating.ts'
 import { settingsOf } from './settings.ts'
-import type { StoredRulePart } from './spans.ts'
 import { Past } from './take-back.ts'
 
 type Settings = { readonly [rule: string]: unknown }

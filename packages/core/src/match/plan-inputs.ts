@@ -9,19 +9,21 @@ import {
   prepareShow,
   rowCell,
 } from '../state/index.ts'
-import { decideInLoops } from './deciding.ts'
 import { factPlaces, type Gate, type GatePlace, gatePlaces } from './gates.ts'
 import type { ActionPlan, GateCheck, InputPlan, RulePlan } from './plan.ts'
 import type { InputSpec } from './spec.ts'
 
-/** A rule's actions, facts and directives, each with its parser and the gates before it. */
+/** A rule's actions, facts and directives, each with its parser and the gates before it. `first`: the number of the first. */
 export function inputsOf(
   { name: rule, definition, index }: RulePlan,
+  first: number,
   rules: readonly RulePlan[],
   generated: boolean,
 ): InputPlan[] {
   const { actions = {}, facts = {}, directives = {} } = definition
+  let number = first
   const common = (input: string, spec: InputSpec) => ({
+    number: number++,
     name: `${rule}.${input}`,
     input: spec,
     parse: parserOf(`${rule}.${input}`, spec, rule, generated),
@@ -29,7 +31,6 @@ export function inputsOf(
     rowCells: rowCellsOf(spec),
     amendments: [],
     options: undefined,
-    decide: decideInLoops,
   })
   return [
     ...Object.entries(actions).map(

@@ -1,5 +1,4 @@
 import { Named, RefereeError } from '../kit/index.ts'
-import { eventFacets, eventReferences } from '../sight/index.ts'
 import {
   type Cells,
   compileFill,
@@ -13,8 +12,8 @@ import {
   type Sight,
   side,
 } from '../state/index.ts'
-import { carryInLoops } from './apply-draft.ts'
 import type { Definition } from './definition.ts'
+import { eventFacets, eventReferences } from './event-facets.ts'
 import { assertGates } from './gates.ts'
 import { draftClass } from './open-draft.ts'
 import {
@@ -25,7 +24,6 @@ import {
   type TimerPlan,
   WAKE_BITS,
 } from './plan.ts'
-import { usableClass } from './rule-api.ts'
 import { settingsOf } from './settings.ts'
 
 /** One rule made ready: its parts compiled, its timers numbered, its events and drafts without their handlers yet. */
@@ -39,6 +37,7 @@ export function planRule(
   const { name } = definition
   assertGates(name, definition.gates)
   const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
+  const firstDraft = all.slice(0, index).reduce((sum, { drafts = {} }) => sum + Object.keys(drafts).length, 0)
   const settings = settingsOf({ name, definition, given }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
@@ -64,9 +63,9 @@ export function planRule(
     }),
   )
   const drafts = new Named(
-    Object.entries(definition.drafts ?? {}).map(([draft, cells]) => [
+    Object.entries(definition.drafts ?? {}).map(([draft, cells], at) => [
       draft,
-      planDraft(definition, index, draft, cells, generated),
+      planDraft(definition, index, firstDraft + at, draft, cells, generated),
     ]),
   )
   return {
@@ -90,7 +89,6 @@ export function planRule(
       ]),
     ),
     drafts,
-    Used: usableClass({ definition, drafts }),
     changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
     setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
   }
@@ -189,6 +187,7 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
 function planDraft(
   definition: Definition,
   rule: number,
+  number: number,
   draft: string,
   cells: Cells,
   generated: boolean,
@@ -197,6 +196,7 @@ function planDraft(
   const apply = definition.apply?.[draft] ?? (() => undefined)
   return {
     name,
+    number,
     cells,
     Draft: draftClass(cells, generated),
     fill: compileFill(name, cells, generated),
@@ -205,6 +205,5 @@ function planDraft(
       cell.kind === 'amount' && cell.least !== undefined ? { name, cell } : [],
     ),
     apply: { rule, label: `${name} apply`, run: apply },
-    carry: carryInLoops,
   }
 }

@@ -1,5 +1,4 @@
 import type { Named } from '../kit/index.ts'
-import type { EventFacet, EventReference } from '../sight/index.ts'
 import type {
   AnyCell,
   Cells,
@@ -15,10 +14,9 @@ import type {
 import type { TimerKind } from '../time/index.ts'
 import type { TimerKeys } from './behaviour.ts'
 import type { AnyMatch, Definition } from './definition.ts'
-import type { Engine } from './engine.ts'
-import type { Asked, Tags } from './gates.ts'
+import type { EventFacet, EventReference } from './event-facets.ts'
+import type { Asked } from './gates.ts'
 import type { DraftClass } from './open-draft.ts'
-import type { Usable } from './rule-api.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { PartsBySpan } from './spans.ts'
 import type { InputSpec } from './spec.ts'
@@ -30,17 +28,6 @@ export interface Handler<A extends readonly unknown[], R> {
   readonly run: (match: AnyMatch, ...rest: A) => R
 }
 export type Answer = Ruling | void
-
-/** Takes a parsed input through its gates and to its rule. */
-export type Decide = (
-  engine: Engine,
-  plan: InputPlan,
-  seat: Seat | undefined,
-  input: unknown,
-  tags: Tags | undefined,
-) => Answer
-/** Amends a draft whose cells are filled, and carries it out. */
-export type Carry = (engine: Engine, plan: DraftPlan, filled: Values) => Answer
 
 /** Settle handlers share these bits; one that is woken too often only looks in vain. */
 export const WAKE_BITS = 31
@@ -67,7 +54,6 @@ export interface RulePlan {
   readonly timers: Named<TimerPlan>
   readonly events: Named<EventPlan>
   readonly drafts: Named<DraftPlan>
-  readonly Used: Usable
   readonly setUp: Handler<[], void> | undefined
   /** Runs when the settings of a rule have changed in a match. */
   readonly changed: Handler<[rule: string], void> | undefined
@@ -93,13 +79,14 @@ export interface EventPlan {
 }
 export interface DraftPlan {
   readonly name: string
+  /** Among all drafts of the rulebook, from 0. */
+  readonly number: number
   readonly cells: Cells
   /** Amounts with bounds: what is given beyond them is refused. */
   readonly bounded: readonly { readonly name: string; readonly cell: AnyCell }[]
   readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
   readonly apply: Handler<[Values], Answer>
-  carry: Carry
   readonly amendments: Handler<[object], Refusal | void>[]
 }
 export interface GateCheck extends Handler<[Asked], Refusal | void> {
@@ -114,10 +101,11 @@ export interface GateCheck extends Handler<[Asked], Refusal | void> {
 interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly kind: K
   readonly name: string
+  /** Among all inputs of the rulebook, from 0. */
+  readonly number: number
   readonly input: InputSpec
   /** Turns what was sent into what the handler gets. */
   readonly parse: Parse
-  decide: Decide
   /** Whether a schema does so: what a record holds has been through it already. */
   readonly bySchema: boolean
   /** Its cells that name rows: how a sender knows a row may change between two sendings of the same. */
@@ -155,6 +143,8 @@ export interface Plan {
   /** In rulebook order, needed rules first. */
   readonly rules: readonly RulePlan[]
   readonly inputs: Named<InputPlan>
+  /** True if code may be made for it: of rows, drafts and the ways of inputs. */
+  readonly generatesCode: boolean
   /** By slot. */
   readonly timers: readonly TimerPlan[]
   /** By tier. */

@@ -9,7 +9,7 @@ export type Usable = new (engine: Engine, rule: number) => object
  * Its class, made once for all matches. What the rule's calls throw ends the step even if it is caught. They are
  * methods: a call taken off its object would not know its match.
  */
-export function usableClass({ definition, drafts }: Pick<RulePlan, 'definition' | 'drafts'>): Usable {
+export function usableClass({ definition, drafts }: RulePlan): Usable {
   class Used {
     readonly $engine: Engine
     readonly $rule: number

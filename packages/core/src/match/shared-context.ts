@@ -1,6 +1,7 @@
 import type { Seat } from '../state/index.ts'
 import type { ClockName, Timekeeper } from '../time/index.ts'
 import type { Engine } from './engine.ts'
+import type { Times } from './match-in.ts'
 
 /** What the scopes of all rules of a match share. */
 export class Commons {
@@ -13,12 +14,6 @@ export class Commons {
     this.clocks = new Clocks(engine)
     this.seating = new SeatingApi(engine)
   }
-}
-
-/** Ms on each of the four clocks, and how long ago happened what is being heard. */
-export type Times = Readonly<Record<ClockName, number>> & {
-  /** Ms before now; 0 but for a fact that was reported late. */
-  readonly late: number
 }
 
 class Readings implements Times {

@@ -1,9 +1,5 @@
 export { NamedRows } from './named-rows.ts'
 export {
-  type EventFacet,
-  type EventReference,
-  eventFacets,
-  eventReferences,
   NOTICE_LASTS,
   type Notice,
   noticesFor,

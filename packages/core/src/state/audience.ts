@@ -1,4 +1,5 @@
-import type { Seat } from './cell.ts'
+/** A seat's id: who sits there may change, the id does not. */
+export type Seat = string
 
 /**
  * A set of viewers, computed once per row and not once per viewer: the named seats, or, where `all` is set, everyone

@@ -1,21 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import { type ReachOf, reachOf } from './sights.ts'
-
-/** A seat's id: who sits there may change, the id does not. */
-export type Seat = string
-
-/** How far a sight can reach, as far as types can know. `owner` and `some` reach some viewers. */
-export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
-
-/** Who may see a cell. */
-export interface Sight<R extends Reach = Reach> {
-  readonly reach: R
-  readonly who?: 'everyone' | 'owner' | 'side'
-  /** A group of the rule itself, or of the rule named before the dot. */
-  readonly group?: string
-  /** The setting that names it, where a rule leaves it to the rulebook. */
-  readonly setting?: string
-}
+import { type Reach, type ReachOf, reachOf, type Sight } from './sights.ts'
 
 /**
  * What types must know of a cell beside its value: no first value was written (`required`), it has not even a natural

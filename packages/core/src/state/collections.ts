@@ -1,5 +1,6 @@
 import { canonicalJson, type Schema, validate } from '../kit/index.ts'
-import { type Bounded, type Cell, cell, type Mark, type Reach, type Reference, shown } from './cell.ts'
+import { type Bounded, type Cell, cell, type Mark, type Reference, shown } from './cell.ts'
+import type { Reach } from './sights.ts'
 
 /** Several of one kind, in an order. A written list is copied and frozen. */
 export function list<V>(of: Cell<V, Reach, Mark>): Bounded<readonly V[], 'required'>

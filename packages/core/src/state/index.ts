@@ -7,6 +7,7 @@ export {
   only,
   reaches,
   SERVER,
+  type Seat,
   sameAudience,
   someoneLost,
 } from './audience.ts'
@@ -20,10 +21,7 @@ export type {
   Gone,
   Mark,
   Numeric,
-  Reach,
   Reference,
-  Seat,
-  Sight,
 } from './cell.ts'
 export { shown } from './cell.ts'
 export { json, list, map, maybe, set } from './collections.ts'
@@ -56,8 +54,9 @@ export {
   table,
 } from './parts.ts'
 export { compileFill, type Values } from './payload.ts'
-export { type RowReference, rowCell, tableOf, withEach } from './references.ts'
+export type { RowReference } from './references.ts'
 export { renameSeat } from './rename-seat.ts'
+export { rowCell, tableOf, withEach } from './row-cells.ts'
 export { type CompiledRow, compileRow, type Facet, type PolicyRow, type RowShape } from './row-class.ts'
 export type { IdMaker } from './row-ids.ts'
 export { MAX_FACETS } from './row-layout.ts'
@@ -82,7 +81,9 @@ export {
   group,
   nobody,
   owner,
+  type Reach,
   reachOf,
+  type Sight,
   type SightContext,
   side,
   sightKey,

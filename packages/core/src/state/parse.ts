@@ -1,6 +1,6 @@
 import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Values } from './payload.ts'
-import { rowCell, tableOf, withEach } from './references.ts'
+import { rowCell, tableOf, withEach } from './row-cells.ts'
 
 /** What is wrong with an input. */
 export class InvalidInput {

@@ -1,7 +1,7 @@
-import type { Audience } from './audience.ts'
-import type { Cell, Cells, Reach, Seat, Sight } from './cell.ts'
+import type { Audience, Seat } from './audience.ts'
+import type { Cell, Cells } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './rows.ts'
-import type { SightContext } from './sights.ts'
+import type { Reach, Sight, SightContext } from './sights.ts'
 
 /** Cells go back to their first values when a new one begins. Default: each bout. */
 export type Span = 'turn' | 'life' | 'round' | 'bout' | 'match'

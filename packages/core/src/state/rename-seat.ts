@@ -1,5 +1,5 @@
 import type { AnyCell } from './cell.ts'
-import { withEach } from './references.ts'
+import { withEach } from './row-cells.ts'
 import type { CompiledRow } from './row-class.ts'
 
 /** Puts another word wherever a row names a seat: in cells that hold seats, at any depth, and as the key of a map. */

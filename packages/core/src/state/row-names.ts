@@ -1,5 +1,4 @@
-import { type Audience, reaches, SERVER, someoneLost } from './audience.ts'
-import type { Seat } from './cell.ts'
+import { type Audience, reaches, SERVER, type Seat, someoneLost } from './audience.ts'
 import type { CompiledRow } from './row-class.ts'
 
 /**

@@ -1,3 +1,4 @@
+import type { Seat } from './audience.ts'
 import {
   type Bounded,
   type Cell,
@@ -6,7 +7,6 @@ import {
   type Made,
   type Numeric,
   type Reference,
-  type Seat,
   shown,
 } from './cell.ts'
 

@@ -1,5 +1,17 @@
-import { type Audience, allViewers, anyOf, noViewers, only } from './audience.ts'
-import type { Reach, Seat, Sight } from './cell.ts'
+import { type Audience, allViewers, anyOf, noViewers, only, type Seat } from './audience.ts'
+
+/** How far a sight can reach, as far as types can know. `owner` and `some` reach some viewers. */
+export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
+
+/** Who may see a cell. */
+export interface Sight<R extends Reach = Reach> {
+  readonly reach: R
+  readonly who?: 'everyone' | 'owner' | 'side'
+  /** A group of the rule itself, or of the rule named before the dot. */
+  readonly group?: string
+  /** The setting that names it, where a rule leaves it to the rulebook. */
+  readonly setting?: string
+}
 
 /** What a sight may read beside its row. Everything that it reads is tracked, and it is asked again when that changes. */
 export interface SightContext {

@@ -1,6 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Audience } from './audience.ts'
-import type { Seat } from './cell.ts'
+import type { Audience, Seat } from './audience.ts'
 import type { CompiledRow, PolicyRow, RowShape } from './row-class.ts'
 import { RowMap } from './row-map.ts'
 import { namesAfter, namesBack, type RowNames, renewed } from './row-names.ts'

@@ -1,0 +1,31 @@
+import type { AnyCell } from './cell.ts'
+
+/** The cell of a row's id inside a cell, if there is one. */
+export const rowCell = (cell: AnyCell): AnyCell | undefined =>
+  cell.kind === 'row' ? cell : cell.of === undefined ? undefined : rowCell(cell.of)
+
+/** A table by its full name: one without a rule's name is that rule's own. */
+export const tableOf = ({ table = '' }: AnyCell, rule: string): string =>
+  table.includes('.') ? table : `${rule}.${table}`
+
+/**
+ * A value of a cell with each of its innermost values replaced. Where nothing comes back, the value is left out of a
+ * list, set or map, unless that holds maybes; alone, it is nothing.
+ */
+export function withEach(cell: AnyCell, value: unknown, replace: (innermost: unknown) => unknown): unknown {
+  const { kind, of } = cell
+  if (of === undefined) return replace(value)
+  if (kind === 'maybe') return value === undefined ? undefined : withEach(of, value, replace)
+  const isKept = (item: unknown): boolean => item !== undefined || of.kind === 'maybe'
+  if (kind === 'list')
+    return (value as readonly unknown[]).map((item) => withEach(of, item, replace)).filter(isKept)
+  if (kind === 'set')
+    return new Set(
+      [...(value as ReadonlySet<unknown>)].map((item) => withEach(of, item, replace)).filter(isKept),
+    )
+  return new Map(
+    [...(value as ReadonlyMap<string, unknown>)]
+      .map(([key, item]) => [key, withEach(of, item, replace)] as const)
+      .filter(([, item]) => isKept(item)),
+  )
+}

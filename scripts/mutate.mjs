@@ -1,0 +1,165 @@
+// npm run mutate -- --area rules: puts small errors into random lines of an area, one at a time, and counts how many its
+// tests notice. The work is done in a copy of the project, by Stryker.
+import { execFileSync, spawnSync } from 'node:child_process'
+import {
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { parseArgs } from 'node:util'
+
+const CORE = 'packages/core/src/'
+const areas = {
+  engine: {
+    files: ['chance', 'kit', 'match', 'record', 'rulebook', 'sight', 'state', 'time'].map(
+      (room) => CORE + room,
+    ),
+    tests: ['packages/core/test/**/*.test.ts', 'examples/test/{snapshot,laws,record-format}.test.ts'],
+  },
+  rules: { files: [`${CORE}rules`], tests: ['packages/core/test/**/*.test.ts'] },
+  examples: {
+    files: ['brew', 'kettle', 'lantern', 'mussels', 'pond', 'regatta', 'stones'].map(
+      (mode) => `examples/src/${mode}`,
+    ),
+    tests: ['examples/test/*.test.ts'],
+  },
+  venue: { files: ['packages/venue/src'], tests: ['packages/venue/test/*.test.ts'] },
+}
+/** They find errors, too, but take a minute for each, or start processes that the errors do not reach. */
+const leftOut = [
+  'planted-leaks',
+  'generated-rulebooks',
+  'fuzz',
+  'secrets-of-rules',
+  'type-cost',
+  'sight-audit',
+  'page',
+  'keyboard',
+  'in-browser',
+  'guide',
+  'errors-page',
+].map((name) => `**/${name}.test.ts`)
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    area: { type: 'string' },
+    lines: { type: 'string', default: '40' },
+    seed: { type: 'string' },
+    help: { type: 'boolean' },
+  },
+})
+const seed = values.seed ?? String(Date.now() % 1_000_000)
+const count = Number(values.lines)
+const area = values.area === undefined ? undefined : areas[values.area]
+if (values.help || !(count > 0) || (area === undefined && positionals.length === 0)) {
+  console.log(`npm run mutate -- --area rules               40 random lines of: ${Object.keys(areas).join(', ')}
+npm run mutate -- --area rules --lines 80    of so many lines
+npm run mutate -- --area rules --seed 17     the same lines again
+npm run mutate -- FILES                      every line of these files of the core
+
+Prints each error that no test noticed, and the share that was noticed.`)
+  process.exit(values.help ? 0 : 2)
+}
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const listed = (paths) =>
+  execFileSync('git', ['ls-files', '-co', '--exclude-standard', '--', ...paths], {
+    cwd: root,
+    encoding: 'utf8',
+  })
+    .split('\n')
+    .filter((path) => path !== '')
+const sources = (area === undefined ? positionals : listed(area.files)).filter((path) =>
+  /(?<!\.d)\.tsx?$/.test(path),
+)
+const mutate = area === undefined ? sources : randomLines(sources)
+
+const copy = mkdtempSync(join(tmpdir(), 'zinc-mutate-'))
+try {
+  for (const path of listed(['.'])) cpSync(join(root, path), join(copy, path))
+  linkPackages()
+  writeFileSync(
+    join(copy, 'stryker.config.json'),
+    JSON.stringify({
+      testRunner: 'vitest',
+      plugins: ['@stryker-mutator/vitest-runner'],
+      vitest: { configFile: 'vitest.mutate.config.ts', related: false },
+      inPlace: true,
+      coverageAnalysis: 'perTest',
+      concurrency: 1,
+      ignoreStatic: true,
+      // Texts are for people: a test that holds each word of them would only be in the way.
+      mutator: { excludedMutations: ['StringLiteral', 'Regex'] },
+      mutate,
+      reporters: ['clear-text'],
+      clearTextReporter: { allowColor: false, logTests: false, reportTests: false },
+      thresholds: { break: 85 },
+      allowEmpty: true,
+    }),
+  )
+  console.log(`seed ${seed}   ${mutate.length} places of ${sources.length} files`)
+  const { status } = spawnSync(join(root, 'node_modules/.bin/stryker'), ['run'], {
+    cwd: copy,
+    stdio: 'inherit',
+    env: {
+      ...process.env,
+      MUTATE_TESTS: (area ?? areas.rules).tests.join(','),
+      MUTATE_LEFT_OUT: leftOut.join(','),
+    },
+  })
+  process.exitCode = status ?? 1
+} finally {
+  rmSync(copy, { recursive: true, force: true })
+}
+
+/** Lines with code in them, drawn by the seed: each as 'file:line:column-line:column'. */
+function randomLines(files) {
+  const lines = files.flatMap((file) =>
+    readFileSync(join(root, file), 'utf8')
+      .split('\n')
+      .flatMap((text, at) =>
+        /^\s*(import|export \{|export type|type |readonly |\/\/|\/?\*|[\])}]*$)|^\s*$/.test(text) ||
+        !/[<>=!&|?+*%-]|true|false|\(/.test(text)
+          ? []
+          : `${file}:${at + 1}:0-${at + 1}:${text.length}`,
+      ),
+  )
+  const weight = new Map(lines.map((line) => [line, hashOf(`${seed} ${line}`)]))
+  return lines.sort((a, b) => weight.get(a) - weight.get(b)).slice(0, count)
+}
+
+/** A number from a text: FNV-1a of 32 bits, which is even enough to draw lines by. */
+function hashOf(text) {
+  let hash = 0x811c9dc5
+  for (const char of text) hash = Math.imul(hash ^ char.codePointAt(0), 0x01000193) >>> 0
+  return hash
+}
+
+/** Installed packages are those of the project; its own packages are those of the copy. */
+function linkPackages() {
+  const from = join(root, 'node_modules')
+  const to = join(copy, 'node_modules')
+  const link = (target, path) => {
+    mkdirSync(dirname(path), { recursive: true })
+    symlinkSync(target, path)
+  }
+  for (const name of readdirSync(from))
+    if (!name.startsWith('@zinc') && name !== 'zinc-referee') link(join(from, name), join(to, name))
+  link('../packages/core', join(to, 'zinc-referee'))
+  for (const [name, folder] of [
+    ['venue', 'packages/venue'],
+    ['cli', 'packages/cli'],
+    ['examples', 'examples'],
+    ['bench', 'bench'],
+  ])
+    link(join('../..', folder), join(to, '@zinc-referee', name))
+}
