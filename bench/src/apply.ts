@@ -1,4 +1,5 @@
-import { Engine, Inbox } from '../../packages/core/dist/match/index.js'
+import { Engine } from '../../packages/core/dist/engine/index.js'
+import { Inbox } from '../../packages/core/dist/inputs/index.js'
 import { BareLoop } from './bare-loop.js'
 import { hitBook } from './hit-rule.js'
 import { hits, SEATS } from './hits.js'

@@ -1,5 +1,5 @@
 import { beginMatch, defineRule, defineRulebook, everyone, int, perSeat } from 'zinc-referee'
-import { Engine } from '../../packages/core/dist/match/index.js'
+import { Engine } from '../../packages/core/dist/engine/index.js'
 import { figure, type Row, timed } from './measure.js'
 
 const TIMERS = 10_000

@@ -3,9 +3,11 @@ import { expect, test } from 'vitest'
 import { beginAnyMatch, readRecord } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
 import { seedKey } from '../../packages/core/src/chance/index.ts'
-import { Engine, Inbox, Viewing } from '../../packages/core/src/match/index.ts'
+import { Engine } from '../../packages/core/src/engine/index.ts'
+import { Inbox } from '../../packages/core/src/inputs/index.ts'
 import { type InputLine, replayInto } from '../../packages/core/src/record/index.ts'
-import { UndoLog } from '../../packages/core/src/state/index.ts'
+import { UndoLog } from '../../packages/core/src/rows/undo.ts'
+import { Viewing } from '../../packages/core/src/views/index.ts'
 
 /** Makes the n-th write of a step throw, as a handler would that fails there; returns how often a write came. */
 function failAt(n: number, run: () => void): number {

@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { lastStanding, mostAtTime, surrender } from 'zinc-referee/rules'
+import { defineRulebook, minutes } from 'zinc-referee'
+import { lastStanding, mostAtTime, mostRounds, rounds, surrender, teams, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
 import { bookWith, fraying, SEATS } from './fray.ts'
 
 test('TM1, TM11: who joins goes to the team with the fewest seats, level ones to the lowest index', () => {
@@ -16,6 +18,30 @@ test('a late joiner fills the team that is short; of two equally short the one t
   match.direct('roster.join', { seat: 'pike', name: 'Pike' })
   expect(team('pike')).toBe(0)
 })
+
+test.each([
+  ['lobby', { ok: false, code: 'not-now' }],
+  ['break', { ok: true }],
+] as const)(
+  'TM: where teams may be switched in the %s, a choice in a break gives %o, and none in play',
+  (switching, inBreak) => {
+    const book = defineRulebook({
+      name: 'crews',
+      seats: { min: 2, max: 4 },
+      rules: [
+        teams({ count: 2, switching }),
+        rounds({ length: minutes(1), count: 2, breakTime: 5000 }),
+        verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
+      ],
+    })
+    const { match } = playMatch(book, ['otter', 'heron', 'vole'])
+    const choose = () => match.submit('vole', 'teams.choose', { team: 1 })
+    expect(choose()).toMatchObject({ code: 'not-now' })
+    match.advanceTo(match.now + minutes(1))
+    expect([match.view('vole').phases.now.phase, choose()]).toEqual(['break', inBreak])
+    expect(match.view('vole').teams.side['vole']?.team).toBe(inBreak.ok ? 1 : 0)
+  },
+)
 
 test('captains pick in turn, back and forth; who is left goes where it is needed most when play begins', () => {
   const { match } = fraying({ start: false, seats: 6, settings: { pick: 'captains' } })

@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import { Store } from '../state/index.ts'
+import { Store } from '../rows/index.ts'
 import { type Chance, type Seed, Stream, seedKey } from './streams.ts'
 
 /**

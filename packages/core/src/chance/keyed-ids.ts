@@ -1,7 +1,7 @@
 import { chacha20 } from '@noble/ciphers/chacha.js'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { concatBytes, utf8ToBytes } from '@noble/hashes/utils.js'
-import { type IdMaker, INNER } from '../state/index.ts'
+import { type IdMaker, INNER } from '../rows/index.ts'
 
 /** The alphabet of base64url (RFC 4648): it needs no escape in JSON, in a JSON Pointer or in a URL. */
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_'

@@ -2,7 +2,7 @@ import { chacha20 } from '@noble/ciphers/chacha.js'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { RefereeError } from '../kit/index.ts'
-import type { Store } from '../state/index.ts'
+import type { Store } from '../rows/index.ts'
 
 /** 32 bytes, or text that SHA-256 turns into them. */
 export type Seed = string | Uint8Array

@@ -1,4 +1,4 @@
-import type { ActionOptions, ReportOptions } from '../match/index.ts'
+import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from './snapshot.ts'
 
 /** The version of the record format that this package writes and reads. */

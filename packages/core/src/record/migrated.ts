@@ -1,5 +1,5 @@
-import type { Engine } from '../match/index.ts'
-import { cellsApart } from '../state/index.ts'
+import type { Engine } from '../engine/index.ts'
+import { cellsApart } from '../rows/index.ts'
 import { nameOf, type Snapshot } from './snapshot.ts'
 
 /** What a snapshot of an older version of a rulebook had more and less than this one has, by name. */

@@ -1,5 +1,7 @@
+import type { Engine } from '../engine/index.ts'
+import type { Entry, Journal } from '../inputs/index.ts'
 import { jsonText } from '../kit/index.ts'
-import type { Engine, Entry, Journal, Ruling } from '../match/index.ts'
+import type { Ruling } from '../rule/index.ts'
 import { type CheckLine, type Header, type InputLine, RECORD_VERSION, type TimeLine } from './format.ts'
 import type { Snapshot } from './snapshot.ts'
 

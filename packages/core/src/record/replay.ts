@@ -1,4 +1,6 @@
-import type { Engine, Inbox, Ruling } from '../match/index.ts'
+import type { Engine } from '../engine/index.ts'
+import type { Inbox } from '../inputs/index.ts'
+import type { Ruling } from '../rule/index.ts'
 import type { InputLine } from './format.ts'
 import type { RecordContent } from './read-record.ts'
 

@@ -1,14 +1,9 @@
+import { type Engine, FaultRuns, type KeptStep, type SavedRuns } from '../engine/index.ts'
+import type { Inbox } from '../inputs/index.ts'
 import { isRefereeError, RefereeError } from '../kit/index.ts'
-import {
-  type Engine,
-  FaultRuns,
-  type Inbox,
-  type KeptStep,
-  type SavedRuns,
-  type Viewing,
-} from '../match/index.ts'
+import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../rows/index.ts'
 import { PendingNotice, type SavedNotice } from '../sight/index.ts'
-import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../state/index.ts'
+import type { Viewing } from '../views/index.ts'
 
 /** The version of the snapshot format that this package writes and reads. */
 export const SNAPSHOT_VERSION = 3

@@ -1,5 +1,6 @@
 import { assertOptions, generatesCode, RefereeError } from '../kit/index.ts'
-import { compilePlan, type Plan, type RuleLike, type Spec, type SpecOf } from '../match/index.ts'
+import { compilePlan, type Plan } from '../plan/index.ts'
+import type { RuleLike, Spec, SpecOf } from '../rule/index.ts'
 import { conditionsOf, phases, roster, rounds, verdict } from '../rules/index.ts'
 import { orderRules } from './order.ts'
 import { outlineOf } from './outline.ts'

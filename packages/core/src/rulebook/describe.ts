@@ -1,5 +1,6 @@
-import type { Disclosure, InputPlan, PlanBody } from '../match/index.ts'
-import type { AnyCell, Cells, Masks, Sight } from '../state/index.ts'
+import type { AnyCell, Cells, Masks, Sight } from '../cells/index.ts'
+import type { InputPlan, PlanBody } from '../plan/index.ts'
+import type { Disclosure } from '../rule/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {

@@ -1,11 +1,11 @@
 export { type BeginOptions, beginAnyMatch, beginMatch, isMatchOf } from './begin-match.ts'
 export { type AnyRulebook, defineRulebook, type Presets, type Rulebook } from './define-rulebook.ts'
-export {
-  type CellDescription,
-  type CellDescriptions,
-  type InputDescription,
-  type RulebookDescription,
-  type RuleDescription,
+export type {
+  CellDescription,
+  CellDescriptions,
+  InputDescription,
+  RulebookDescription,
+  RuleDescription,
 } from './describe.ts'
 export { insideOf, replayLine } from './match-handle.ts'
 export type {

@@ -1,16 +1,10 @@
+import type { Seat } from '../cells/index.ts'
+import type { Engine } from '../engine/index.ts'
+import type { ActionOptions, Inbox, ReportOptions } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import type {
-  ActionOptions,
-  Engine,
-  Inbox,
-  InitialView,
-  ReportOptions,
-  Ruling,
-  Update,
-  Viewing,
-} from '../match/index.ts'
 import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
-import type { Seat } from '../state/index.ts'
+import type { Ruling } from '../rule/index.ts'
+import type { InitialView, Update, Viewing } from '../views/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
 import type { AnyMatch, AnyView } from './match-type.ts'
 

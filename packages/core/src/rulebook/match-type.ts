@@ -1,17 +1,10 @@
-import type {
-  ActionOptions,
-  AnyInputCode,
-  Fault,
-  InitialView,
-  ReportOptions,
-  Ruling,
-  ServerEvent,
-  Spec,
-  Update,
-} from '../match/index.ts'
+import type { Cells, Flat, LookAt, Seat, Settled } from '../cells/index.ts'
+import type { Fault, ServerEvent } from '../engine/index.ts'
+import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from '../record/index.ts'
-import type { Cells, Flat, LookAt, Seat, Settled } from '../state/index.ts'
+import type { AnyInputCode, Ruling, Spec } from '../rule/index.ts'
 import type { ClockName } from '../time/index.ts'
+import type { InitialView, Update } from '../views/index.ts'
 import type { Rulebook } from './define-rulebook.ts'
 import type { RulebookDescription } from './describe.ts'
 

@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import { definitionOf, type RuleLike } from '../match/index.ts'
+import { definitionOf, type RuleLike } from '../rule/index.ts'
 
 /** The rules in the order in which they were listed, but each after those it needs or knows. */
 export function orderRules(

@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { canonicalJson, hashText } from '../kit/index.ts'
-import type { Plan, PlanBody } from '../match/index.ts'
+import type { Plan, PlanBody } from '../plan/index.ts'
 import { describePlan } from './describe.ts'
 
 type Outline = Plan['outline']

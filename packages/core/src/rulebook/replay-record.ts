@@ -1,5 +1,6 @@
+import type { Fault } from '../engine/index.ts'
 import { canonicalJson, RefereeError } from '../kit/index.ts'
-import { type Fault, type Plan, settingsOf } from '../match/index.ts'
+import { type Plan, settingsOf } from '../plan/index.ts'
 import { type Header, type RecordContent, type Replayed, readRecord, replayInto } from '../record/index.ts'
 import type { AnyRulebook } from './define-rulebook.ts'
 import type { AnyMatch } from './match-type.ts'

@@ -1,6 +1,6 @@
 import { KeyedIds, seedKey } from '../chance/index.ts'
+import type { Fault } from '../engine/index.ts'
 import { assertOptions, RefereeError } from '../kit/index.ts'
-import type { Fault, Spec } from '../match/index.ts'
 import {
   type Difference,
   type Migrated,
@@ -10,7 +10,8 @@ import {
   SNAPSHOT_VERSION,
   type Snapshot,
 } from '../record/index.ts'
-import type { IdMaker } from '../state/index.ts'
+import type { IdMaker } from '../rows/index.ts'
+import type { Spec } from '../rule/index.ts'
 import type { AnyRulebook, Rulebook } from './define-rulebook.ts'
 import type { AnyMatch, Match } from './match-type.ts'
 import { outlinesApart } from './outline.ts'

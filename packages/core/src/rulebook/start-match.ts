@@ -1,7 +1,8 @@
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { type Seed, seedKey } from '../chance/index.ts'
+import { Engine, type Fault } from '../engine/index.ts'
+import { Inbox } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { Engine, type Fault, Inbox, Viewing } from '../match/index.ts'
 import {
   type Header,
   loadSnapshot,
@@ -11,7 +12,8 @@ import {
   type Sink,
   type Snapshot,
 } from '../record/index.ts'
-import type { IdMaker } from '../state/index.ts'
+import type { IdMaker } from '../rows/index.ts'
+import { Viewing } from '../views/index.ts'
 import type { AnyRulebook } from './define-rulebook.ts'
 import { MatchHandle } from './match-handle.ts'
 import type { AnyMatch } from './match-type.ts'

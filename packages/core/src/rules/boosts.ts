@@ -1,5 +1,3 @@
-import { RefereeError } from '../kit/index.ts'
-import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import {
   amount,
   audienceOf,
@@ -13,7 +11,9 @@ import {
   seatRef,
   table,
   text,
-} from '../state/index.ts'
+} from '../cells/index.ts'
+import { RefereeError } from '../kit/index.ts'
+import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'

@@ -1,5 +1,5 @@
-import type { NameOf, Reading, RuleLike, Spec } from '../match/index.ts'
-import type { Seat } from '../state/index.ts'
+import type { Seat } from '../cells/index.ts'
+import type { NameOf, Reading, RuleLike, Spec } from '../rule/index.ts'
 import type { Camp } from './roles/camp.ts'
 import { anyRoles } from './roles/roles.ts'
 import { tasks } from './tasks/tasks.ts'

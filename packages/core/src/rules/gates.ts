@@ -1,4 +1,4 @@
-import type { Gate } from '../match/index.ts'
+import type { Gate } from '../rule/index.ts'
 
 /** Where a match stands. */
 export type Phase = 'lobby' | 'countdown' | 'live' | 'break' | 'over'

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../state/index.ts'
+import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../cells/index.ts'
+import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../match/index.ts'
-import type { Seat } from '../state/index.ts'
+import type { Seat } from '../cells/index.ts'
+import { declareRule, type MatchOf } from '../rule/index.ts'
 import { minutes } from '../time/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'

@@ -1,5 +1,5 @@
+import type { Seat } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import type { Seat } from '../state/index.ts'
 
 /** How prizes for the most are given. */
 export interface MajorityRules {

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { choice, everyone, flag, int, single, text, time } from '../state/index.ts'
+import { choice, everyone, flag, int, single, text, time } from '../cells/index.ts'
+import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { seconds } from '../time/index.ts'
 import type { Phase } from './gates.ts'
 import { roster } from './roster/roster.ts'

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type Gate, type MatchOf, refuse } from '../match/index.ts'
-import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../state/index.ts'
+import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../cells/index.ts'
+import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'

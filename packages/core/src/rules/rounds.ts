@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf, refuse } from '../match/index.ts'
-import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../state/index.ts'
+import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../cells/index.ts'
+import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases.ts'
 import { roster } from './roster/roster.ts'

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf, refuse } from '../match/index.ts'
 import {
   amount,
   bySetting,
@@ -14,7 +13,8 @@ import {
   single,
   table,
   text,
-} from '../state/index.ts'
+} from '../cells/index.ts'
+import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { type MajorityRules, majority } from './majority.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster/roster.ts'

@@ -1,4 +1,3 @@
-import { declareRule, type MatchOf, type RuleLike, refuse } from '../match/index.ts'
 import {
   choice,
   everyone,
@@ -15,7 +14,8 @@ import {
   side,
   single,
   text,
-} from '../state/index.ts'
+} from '../cells/index.ts'
+import { declareRule, type MatchOf, type RuleLike, refuse } from '../rule/index.ts'
 import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases.ts'

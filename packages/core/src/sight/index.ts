@@ -11,5 +11,6 @@ export {
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'
 export { inSendingOrder, isSteady, tellPlainRow, tellServerOfPlainRow, tellSteadyRows } from './plain-rows.ts'
-export { presence, seesCell, seesRow, tellRow, tellServerOfRow } from './policy-rows.ts'
+export { tellRow, tellServerOfRow } from './policy-rows.ts'
 export { clockText, type ViewedRule, viewText } from './view.ts'
+export { presence, seesCell, seesRow } from './who-sees.ts'

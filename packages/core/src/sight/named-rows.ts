@@ -1,5 +1,5 @@
-import { type CompiledRow, idFor, type PolicyRow, type RowReference, type Store } from '../state/index.ts'
-import { placeOf, seesRow } from './policy-rows.ts'
+import { type CompiledRow, idFor, type PolicyRow, type RowReference, type Store } from '../rows/index.ts'
+import { placeOf, seesRow } from './who-sees.ts'
 
 type Texts = ReadonlyMap<string, string>
 const none: Texts = new Map()

@@ -1,23 +1,7 @@
-import type { EventFacet, EventReference } from '../match/event-facets.ts'
-import {
-  type AnyCell,
-  type Audience,
-  type Cells,
-  type CompiledRow,
-  idFor,
-  nameFor,
-  type PolicyRow,
-  type RowNames,
-  reaches,
-  rowCell,
-  SERVER,
-  type Sight,
-  type Store,
-  sightKey,
-  tableOf,
-  withEach,
-} from '../state/index.ts'
-import { isInSight, seesRow } from './policy-rows.ts'
+import { type Audience, reaches, SERVER, withEach } from '../cells/index.ts'
+import type { EventFacet, EventReference } from '../plan/index.ts'
+import { type CompiledRow, idFor, nameFor, type PolicyRow, type RowNames, type Store } from '../rows/index.ts'
+import { isInSight, seesRow } from './who-sees.ts'
 
 /** Something that happened, told to those who may know it. */
 export interface Notice {

@@ -1,5 +1,5 @@
+import type { Seat } from '../cells/index.ts'
 import { flat } from '../kit/index.ts'
-import type { Seat } from '../state/index.ts'
 
 /** What one viewer gets beside what all get, and after how much of that. */
 interface Own {

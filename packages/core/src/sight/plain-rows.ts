@@ -1,4 +1,5 @@
-import { type CompiledRow, INNER, nameFor, SERVER } from '../state/index.ts'
+import { SERVER } from '../cells/index.ts'
+import { type CompiledRow, INNER, nameFor } from '../rows/index.ts'
 import type { Outbox } from './outbox.ts'
 import type { PartPatch } from './part-patch.ts'
 

@@ -1,4 +1,4 @@
-import { idFor, type PolicyRow, type StoredPart } from '../state/index.ts'
+import { idFor, type PolicyRow, type StoredPart } from '../rows/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
 import type { NamedRows } from './named-rows.ts'
 import { plainMembers } from './plain-rows.ts'

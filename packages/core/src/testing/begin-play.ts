@@ -1,6 +1,6 @@
+import type { Seat } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../rulebook/index.ts'
-import type { Seat } from '../state/index.ts'
 
 /** Which match a tool plays: of whom, and by which rules and settings. */
 export interface PlayRequest {

@@ -1,7 +1,7 @@
-import type { Spec } from '../match/index.ts'
+import type { Seat } from '../cells/index.ts'
+import type { Spec } from '../rule/index.ts'
 import { type AnyMatch, insideOf, type Match } from '../rulebook/index.ts'
 import type { Notice } from '../sight/index.ts'
-import type { Seat } from '../state/index.ts'
 
 /** Who plays when nobody does: bots, and the game's own simulation that reports facts. */
 export interface Crowd {

@@ -1,5 +1,5 @@
+import type { Seat } from '../cells/index.ts'
 import type { AnyMatch } from '../rulebook/index.ts'
-import type { Seat } from '../state/index.ts'
 
 /** An input, or time that passes, to be done to a match or to copies of it. */
 export interface Deed {

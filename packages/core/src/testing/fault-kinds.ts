@@ -1,4 +1,4 @@
-import type { Fault } from '../match/index.ts'
+import type { Fault } from '../engine/index.ts'
 
 /** Faults that are alike: the first of them, and how many there were. */
 export interface FaultKind {

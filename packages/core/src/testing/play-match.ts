@@ -1,4 +1,4 @@
-import type { Spec } from '../match/index.ts'
+import type { Spec } from '../rule/index.ts'
 import {
   type BeginOptions,
   beginMatch,

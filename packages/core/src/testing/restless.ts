@@ -1,5 +1,5 @@
+import type { Seat } from '../cells/index.ts'
 import { chanceFrom } from '../chance/index.ts'
-import type { Seat } from '../state/index.ts'
 import type { Crowd } from './crowd.ts'
 
 /** Once in how many beats somebody comes or goes, and from which share of the match on somebody leaves for good. */

@@ -1,5 +1,5 @@
 import { RefereeError } from '../kit/index.ts'
-import type { Store } from '../state/index.ts'
+import type { Store } from '../rows/index.ts'
 import { type Band, type ClockName, clockNames, Timer, TimerHeap, type TimerKind } from './heap.ts'
 
 const bands: Readonly<Record<Band, number>> = { lapse: 1, inner: 2, outer: 3, effect: 4 }

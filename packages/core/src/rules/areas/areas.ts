@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import { type Seat, seatRef } from '../../state/index.ts'
+import { type Seat, seatRef } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { inPhase, moving } from '../gates.ts'
 import { roster } from '../roster/roster.ts'
 import { directionOf } from './compass.ts'

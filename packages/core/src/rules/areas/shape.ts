@@ -1,5 +1,3 @@
-import { RefereeError } from '../../kit/index.ts'
-import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   choice,
   everyone,
@@ -15,7 +13,9 @@ import {
   single,
   table,
   text,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { RefereeError } from '../../kit/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'

@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import { int, list, type Seat, text } from '../../state/index.ts'
+import { int, list, type Seat, text } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { evenFrozen } from '../gates.ts'
 import { roster } from '../roster/roster.ts'
 import { type Count, countVotes } from './count.ts'

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   amount,
   bySetting,
@@ -16,7 +15,8 @@ import {
   single,
   text,
   time,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 

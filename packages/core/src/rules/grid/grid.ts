@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { defineRule, refuse } from '../../match/index.ts'
-import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../../state/index.ts'
+import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../../cells/index.ts'
+import { defineRule, refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { verdict } from '../verdict.ts'
 import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   type Audience,
   amount,
@@ -21,7 +20,8 @@ import {
   single,
   table,
   text,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 

@@ -1,4 +1,4 @@
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import type { Match } from './shape.ts'

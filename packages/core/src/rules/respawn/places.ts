@@ -1,5 +1,5 @@
+import type { Seat } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { Seat } from '../../state/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import type { Point } from '../areas/shape.ts'

@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import { coordinate, type Point } from '../areas/shape.ts'

@@ -1,4 +1,4 @@
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
 import { plainOf, type RoleKinds, tableFor, weightOf } from './kinds.ts'
 
 /** What dealing draws from: a rule's stream of chance. */

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { declareRule, type Gate, type MatchOf, refuse } from '../../match/index.ts'
 import {
   bySetting,
   choice,
@@ -17,7 +16,8 @@ import {
   set,
   single,
   text,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { declareRule, type Gate, type MatchOf, refuse } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'

@@ -1,5 +1,7 @@
-import { isFormer, isSpectator, refuse } from '../../match/index.ts'
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
+import { isFormer } from '../../engine/index.ts'
+import { refuse } from '../../rule/index.ts'
+import { isSpectator } from '../../views/index.ts'
 import type { Match } from './shape.ts'
 
 const MAX_NAME = 24

@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import { flag, type Seat, seatRef, text } from '../../state/index.ts'
+import { flag, type Seat, seatRef, text } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { evenAbsent, evenOut, inPhase } from '../gates.ts'
 import {
   cleanName,

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../../match/index.ts'
-import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../state/index.ts'
+import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 
 export const shape = declareRule({

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   amount,
   everyone,
@@ -15,7 +14,8 @@ import {
   table,
   text,
   time,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import type { Camp } from '../roles/camp.ts'
 import { anyRoles } from '../roles/roles.ts'

@@ -1,4 +1,4 @@
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
 import { anyRoles } from '../roles/roles.ts'
 import type { Match, Task } from './shape.ts'
 

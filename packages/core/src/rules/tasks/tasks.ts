@@ -1,6 +1,6 @@
+import { int, rowOf, type Seat, seatRef } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import { refuse } from '../../match/index.ts'
-import { int, rowOf, type Seat, seatRef } from '../../state/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'

@@ -1,4 +1,4 @@
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
 import type { Match } from './shape.ts'
 
 export const teamOf = (match: Match, seat: Seat): number => match.own.side.of(seat).team

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { declareRule, type MatchOf } from '../../match/index.ts'
-import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../state/index.ts'
+import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'

@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import { int, type Seat, seatRef } from '../../state/index.ts'
+import { int, type Seat, seatRef } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { inPhase, type Phase } from '../gates.ts'
 import { phases } from '../phases.ts'
 import { arrangeCaptains, pick, pickTheRest, unpicked } from './captains.ts'

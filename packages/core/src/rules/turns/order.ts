@@ -1,5 +1,5 @@
+import type { Seat } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { Seat } from '../../state/index.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import type { Match } from './shape.ts'

@@ -1,4 +1,4 @@
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
 import { type Match, NO_LIMIT, type Step } from './shape.ts'
 
 export const stepNamed = (match: Match, name: string): Step | undefined =>

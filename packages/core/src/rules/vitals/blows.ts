@@ -1,5 +1,5 @@
-import { idle, refuse } from '../../match/index.ts'
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
+import { idle, refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { partsOf } from './layers.ts'
 import { endOverTime, stirRegrowth } from './over-time.ts'

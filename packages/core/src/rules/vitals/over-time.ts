@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import type { Seat } from '../../state/index.ts'
+import type { Seat } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'

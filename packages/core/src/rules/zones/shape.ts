@@ -1,6 +1,4 @@
 import { z } from 'zod'
-import { RefereeError } from '../../kit/index.ts'
-import { declareRule, type MatchOf } from '../../match/index.ts'
 import {
   amount,
   everyone,
@@ -13,7 +11,9 @@ import {
   single,
   table,
   text,
-} from '../../state/index.ts'
+} from '../../cells/index.ts'
+import { RefereeError } from '../../kit/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'

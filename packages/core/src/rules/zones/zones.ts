@@ -1,5 +1,5 @@
-import { refuse } from '../../match/index.ts'
-import { type Seat, seatRef, text } from '../../state/index.ts'
+import { type Seat, seatRef, text } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'

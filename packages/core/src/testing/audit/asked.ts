@@ -1,6 +1,7 @@
-import type { Disclosure, Update } from '../../match/index.ts'
 import type { RecordContent } from '../../record/index.ts'
+import type { Disclosure } from '../../rule/index.ts'
 import type { AnyMatch } from '../../rulebook/index.ts'
+import type { Update } from '../../views/index.ts'
 import type { PlayRequest } from '../begin-play.ts'
 import type { Crowd } from '../crowd.ts'
 import type { FaultKind } from '../fault-kinds.ts'

@@ -1,5 +1,6 @@
-import type { ServerEvent, Update } from '../../match/index.ts'
+import type { ServerEvent } from '../../engine/index.ts'
 import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
+import type { Update } from '../../views/index.ts'
 import type { Deed } from '../deeds.ts'
 import type { Through } from './asked.ts'
 import type { Sent } from './first-names.ts'

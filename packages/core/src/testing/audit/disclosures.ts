@@ -1,7 +1,8 @@
+import { reaches } from '../../cells/index.ts'
+import type { ServerEvent } from '../../engine/index.ts'
 import { RefereeError } from '../../kit/index.ts'
-import type { Disclosure, ServerEvent } from '../../match/index.ts'
+import type { Disclosure } from '../../rule/index.ts'
 import type { OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
-import { reaches } from '../../state/index.ts'
 import type { Deed } from '../deeds.ts'
 
 /** What a view may tell of a secret before anything has happened, such as how many cards a deck has. */

@@ -1,7 +1,7 @@
-import type { VariationAsked } from '../../match/index.ts'
 import type { Snapshot } from '../../record/index.ts'
+import type { CompiledRow } from '../../rows/index.ts'
+import type { VariationAsked } from '../../rule/index.ts'
 import { seesCell } from '../../sight/index.ts'
-import type { CompiledRow } from '../../state/index.ts'
 import type { Change } from './twins.ts'
 import type { Asker } from './ways.ts'
 

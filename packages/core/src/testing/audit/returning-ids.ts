@@ -1,6 +1,6 @@
+import { type CompiledRow, idFor } from '../../rows/index.ts'
 import { type AnyMatch, insideOf, type OpenMatch } from '../../rulebook/index.ts'
 import { seesCell } from '../../sight/index.ts'
-import { type CompiledRow, idFor } from '../../state/index.ts'
 import type { SightLeak } from './asked.ts'
 import { rowsOf, type Secret, secretsOf } from './secrets.ts'
 

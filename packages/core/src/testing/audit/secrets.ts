@@ -1,8 +1,8 @@
 import type { Chance } from '../../chance/index.ts'
 import type { Snapshot } from '../../record/index.ts'
+import type { CompiledRow } from '../../rows/index.ts'
 import type { CellDescription, OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
 import { seesCell } from '../../sight/index.ts'
-import type { CompiledRow } from '../../state/index.ts'
 import type { Change } from './twins.ts'
 
 /** A cell that some may see and others not. */

@@ -1,4 +1,4 @@
-import type { Fault } from '../../match/index.ts'
+import type { Fault } from '../../engine/index.ts'
 import { readRecord } from '../../record/index.ts'
 import { type AnyMatch, type AnyRulebook, replayLine, replayRecord } from '../../rulebook/index.ts'
 import { beginPlay } from '../begin-play.ts'

@@ -1,6 +1,6 @@
 import type { Snapshot } from '../../record/index.ts'
+import type { IdMaker } from '../../rows/index.ts'
 import { type AnyRulebook, idsOf, type OpenMatch, resumeChanged } from '../../rulebook/index.ts'
-import type { IdMaker } from '../../state/index.ts'
 
 /** What differs in a twin from the match that was played. */
 export interface Change {

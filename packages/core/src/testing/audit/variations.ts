@@ -1,6 +1,6 @@
+import { type CompiledRow, isOneName } from '../../rows/index.ts'
 import type { RulebookDescription } from '../../rulebook/index.ts'
 import { seesRow } from '../../sight/index.ts'
-import { type CompiledRow, isOneName } from '../../state/index.ts'
 import { offeredBy } from './offered-variations.ts'
 import { hiddenFrom, rowsOf, type Secret, secretsOf, waysOf } from './secrets.ts'
 import { type Change, exchanged } from './twins.ts'

@@ -1,0 +1,115 @@
+import { InvalidInput, type Parsed, type Seat } from '../cells/index.ts'
+import { RefereeError } from '../kit/index.ts'
+import type { ActionPlan, Answer, GateCheck, InputPlan } from '../plan/index.ts'
+import type { Asked, Gate, Tags } from '../rule/index.ts'
+import type { Decide, HandlerRunner } from './handler-runner.ts'
+
+/** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
+export function parseInput(
+  engine: HandlerRunner,
+  plan: InputPlan,
+  value: unknown,
+  seat?: Seat,
+  cleaned = false,
+): Parsed {
+  return plan.bySchema && cleaned ? Object(value) : plan.parse(value, engine, seat)
+}
+
+/** What an input goes through: its gates, then the rule. See generated-handlers.ts for the same as code made for one input. */
+export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
+  const nobody = seat === undefined && tags === undefined
+  for (const gate of plan.gates) {
+    const refusal = engine.run(gate, nobody ? gate.blank : askedOf(gate, seat, tags))
+    if (refusal !== undefined) return refusal
+  }
+  if (plan.kind === 'fact') return engine.run(plan.handler, input)
+  if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
+  return afterDeciding(engine, plan, seat, input, engine.run(plan.handler, seat ?? '', input))
+}
+
+export const askedOf = (
+  { given, cost }: GateCheck,
+  seat: Seat | undefined,
+  tags: Tags | undefined,
+): Asked => ({
+  seat,
+  lives: tags?.lives,
+  turn: tags?.turn,
+  cost,
+  given,
+})
+
+/** When a rule has decided an action: other rules' refusals, then what the gates take for it. */
+export function afterDeciding(
+  engine: HandlerRunner,
+  plan: ActionPlan,
+  seat: Seat | undefined,
+  input: unknown,
+  answer: Answer,
+): Answer {
+  if (answer?.ok === false) return answer
+  for (const amendment of plan.amendments) {
+    const refusal = engine.run(amendment, Object.freeze({ seat, input }))
+    if (refusal !== undefined) return refusal
+  }
+  for (const gate of plan.gates)
+    if (gate.accepted !== undefined) engine.run(gate.accepted, askedOf(gate, seat, undefined))
+  return answer
+}
+
+/** An action's candidates that would be accepted from a seat now. */
+export function optionsOf(
+  engine: HandlerRunner,
+  plan: ActionPlan,
+  seat: Seat,
+  part: object,
+): readonly unknown[] {
+  return candidatesOf(engine, plan, seat, part).filter((candidate) =>
+    isAccepted(engine, plan, seat, candidate),
+  )
+}
+
+/** Whether a seat has any option among the actions under a gate. */
+export function canAct(engine: HandlerRunner, seat: Seat, gate: Gate): boolean {
+  return actionsUnder(engine, gate).some((plan) =>
+    candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
+  )
+}
+
+/** Carries out the first action under a gate whose default is accepted, in the step that runs; whether there was one. */
+export function byDefault(engine: HandlerRunner, seat: Seat, gate: Gate): boolean {
+  return actionsUnder(engine, gate).some((plan) => {
+    const input = plan.onTimeOut && engine.look(plan.onTimeOut, seat, {})
+    if (input === undefined) return false
+    const parsed = parseInput(engine, plan, input, seat)
+    return (
+      !(parsed instanceof InvalidInput) &&
+      engine.attempt(() => engine.decideNow(plan, seat, parsed, undefined)).ok
+    )
+  })
+}
+
+const actionsUnder = (engine: HandlerRunner, { gate, given }: Gate): ActionPlan[] =>
+  [...engine.plan.inputs.values()].filter(
+    (plan): plan is ActionPlan =>
+      plan.kind === 'action' &&
+      plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
+  )
+
+/** An empty input is its own candidate. */
+function candidatesOf(engine: HandlerRunner, plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
+  if (plan.options !== undefined) return engine.look(plan.options, seat, part)
+  return !('~standard' in plan.input) && Object.keys(plan.input).length === 0 ? [{}] : []
+}
+
+function isAccepted(engine: HandlerRunner, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
+  const parsed = parseInput(engine, plan, candidate, seat)
+  if (!(parsed instanceof InvalidInput))
+    return engine.trial(() => engine.decideNow(plan, seat, parsed, undefined)).ok
+  // Rows that the seat does not see are left out; what does not fit the input is an error of its rule.
+  if (parsed.missing === undefined && plan.options !== undefined)
+    engine.ask('options', plan.options.label, undefined, () => {
+      throw new RefereeError('ZR_RULE_BAD_OPTION', { action: plan.name, issues: parsed.issues })
+    })
+  return false
+}

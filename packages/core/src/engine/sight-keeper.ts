@@ -1,0 +1,240 @@
+import {
+  type Audience,
+  anyOf,
+  audienceOf,
+  noViewers,
+  type Seat,
+  type Sight,
+  sameAudience,
+  someoneLost,
+} from '../cells/index.ts'
+import { KeyedTable, type PolicyRow, type Store, type Undoable } from '../rows/index.ts'
+import { presence } from '../sight/index.ts'
+import type { HandlerRunner } from './handler-runner.ts'
+import { GroupNow, Looking } from './sight-context.ts'
+
+type Holder = PolicyRow | GroupNow
+
+const SIGHTS = 1
+const GROUP = 3
+const READ = 5
+
+/**
+ * Who sees what, kept current: at the end of a step every row and group whose sight read something that has changed is
+ * asked again. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
+ */
+export class SightKeeper implements Undoable {
+  private readonly engine: HandlerRunner
+  private readonly store: Store
+  private looks: Looking | undefined
+  /** Groups that timers are seen by: asked in steps, so that a flush only reads them. */
+  private readonly ofTimers: readonly string[]
+  /** What each row and group read when it was last asked, and the other way round. */
+  private read: Map<Holder, ReadonlySet<object>> | undefined
+  private readBy: Map<object, Set<Holder>> | undefined
+  /** Rows of which nobody sees anything until their sights can be asked: they threw when the match began or was restored. */
+  private failing: Set<PolicyRow> | undefined
+
+  constructor(engine: HandlerRunner) {
+    this.engine = engine
+    this.store = engine.store
+    this.ofTimers = engine.plan.timers.flatMap(({ sights }) => sights.flatMap(({ group }) => group ?? []))
+  }
+
+  /** Made when a sight is first asked: most matches have none that depends on anything. */
+  private get looking(): Looking {
+    this.looks ??= new Looking(this.engine, (group, read) => {
+      this.store.undo.note(this, GROUP, { group, audience: undefined })
+      this.setRead(group, read)
+    })
+    return this.looks
+  }
+
+  /** Asks for the first time. */
+  begin(): void {
+    for (const row of new Set(this.store.takeTouched())) this.askAgain(row)
+  }
+
+  /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
+  settle(): void {
+    for (const group of this.ofTimers) this.looking.group(group)
+    const rows = new Set(this.store.takeTouched())
+    if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
+    // A seat can always leave: a sight that cannot do without it hides its row.
+    for (const row of rows)
+      if (this.store.seatRemoved) this.askAgain(row)
+      else this.ask(row)
+    for (const row of this.failing ?? []) if (!rows.has(row)) this.askAgain(row)
+  }
+
+  /** Asks every row again: for a match whose state has been filled from a snapshot. */
+  restart(): void {
+    this.read = undefined
+    this.readBy = undefined
+    this.looking.forget()
+    this.store.takeTouched()
+    for (const { plan, stored } of this.engine.parts.flat())
+      if (plan.shape.byRow) for (const row of stored.rows()) this.askAgain(row as PolicyRow, true)
+  }
+
+  /** Whether a step could concern anybody's sight. */
+  get concerned(): boolean {
+    return (
+      this.store.touched.length > 0 ||
+      this.readBy !== undefined ||
+      this.ofTimers.length > 0 ||
+      (this.failing?.size ?? 0) > 0
+    )
+  }
+
+  $restore(code: number, old: unknown): void {
+    if (code === SIGHTS) {
+      const { row, sights, masks } = old as {
+        readonly row: PolicyRow
+        readonly sights: readonly Audience[]
+        readonly masks: readonly string[]
+      }
+      row.$sights = sights
+      row.$masks = masks
+    } else if (code === GROUP) {
+      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
+      group.audience = audience
+    } else {
+      const { holder, read } = old as { readonly holder: Holder; readonly read: ReadonlySet<object> }
+      this.keepRead(holder, read)
+    }
+  }
+
+  /** Whether what was noted is that somebody has come to see what it did not see: of a row that is new, nobody could. */
+  grew(code: number, old: unknown): boolean {
+    if (code === GROUP) {
+      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
+      return audience !== undefined && someoneLost(group.audience ?? noViewers, audience)
+    }
+    if (code !== SIGHTS) return false
+    const { row, sights } = old as { readonly row: PolicyRow; readonly sights: readonly Audience[] }
+    return sights.some((before, at) => someoneLost(row.$sights[at] ?? noViewers, before))
+  }
+
+  /** Computes groups again, and finds the rows whose sight read them or anything else that this step has changed. */
+  private affected(readBy: ReadonlyMap<object, ReadonlySet<Holder>>): Set<PolicyRow> {
+    const rows = new Set<PolicyRow>()
+    const changed = [...this.store.undo.changed()]
+    const asked = new Set<GroupNow>()
+    for (let at = 0; at < changed.length; at++)
+      for (const holder of readBy.get(changed[at] as object) ?? []) {
+        if (!(holder instanceof GroupNow)) rows.add(holder)
+        else if (!asked.has(holder)) {
+          asked.add(holder)
+          if (this.regroup(holder)) changed.push(holder)
+        }
+      }
+    return rows
+  }
+
+  /** Whether the group has changed. */
+  private regroup(group: GroupNow): boolean {
+    const { result, read } = this.looking.workOut(group)
+    this.setRead(group, read)
+    const before = group.audience ?? noViewers
+    if (sameAudience(before, result)) return false
+    this.store.undo.note(this, GROUP, { group, audience: group.audience })
+    group.audience = result
+    return true
+  }
+
+  /** `restored`: who sees it is as it was, and only has to be found out again. */
+  private ask(row: PolicyRow, restored = false): void {
+    if (!row.$live) {
+      this.setRead(row, new Set())
+      return
+    }
+    const { rule } = this.engine.partOf(row)
+    const look = this.looking.scope(rule)
+    const part = row.$shape.path.slice(1).replace('/', '.')
+    const { facets, masks } = row.$shape
+    const run = () => ({
+      after: [...facets, ...masks].map(({ policy }) => policy(row, look)),
+      shown: masks.map(({ as, name, facet }) => {
+        this.engine.running = `${part} ${facet < 0 ? 'derives' : 'maskedBy'} ${name}`
+        return JSON.stringify(as(row, look)) ?? 'null'
+      }),
+    })
+    const { result, read } = this.looking.trace.follow(() =>
+      this.engine.look({ rule, label: `${part} seenWhen`, run }),
+    )
+    this.setRead(row, read)
+    this.show(row, result.after, result.shown, restored)
+  }
+
+  /** From now on these see the row, and its masks as these texts. */
+  private show(
+    row: PolicyRow,
+    after: readonly Audience[],
+    shown: readonly string[],
+    restored: boolean,
+  ): void {
+    if (same(row.$sights, after) && shown.every((text, at) => text === row.$masks[at])) return
+    const { store } = this
+    const { stored } = this.engine.partOf(row)
+    store.list(row)
+    const before = row.$sights
+    store.undo.note(this, SIGHTS, { row, sights: before, masks: row.$masks })
+    row.$sights = after
+    row.$masks = shown
+    if (!(stored instanceof KeyedTable)) return
+    const now = presence(after)
+    // Whoever sees it again because a step was taken back knows it as before.
+    const isAsBefore = restored || store.broughtBack?.has(row) === true
+    stored.seenDifferently(row, isAsBefore ? anyOf(presence(before), now) : presence(before), now)
+  }
+
+  /** Asks beside what a step does: where the sight throws, nobody sees anything of the row until it does not. */
+  private askAgain(row: PolicyRow, restored = false): void {
+    const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
+    const isAsked = this.engine.ask('sight', label, false, () => {
+      this.ask(row, restored)
+      return true
+    })
+    if (isAsked) {
+      this.failing?.delete(row)
+      return
+    }
+    this.failing ??= new Set()
+    this.failing.add(row)
+    this.show(row, [], [], restored)
+  }
+
+  /** Whoever may see something that happens now, of which a seat is the owner. */
+  audience(sights: readonly Sight[], owner: Seat | undefined, rule: number): Audience {
+    return audienceOf(sights, owner, this.looking.scope(rule))
+  }
+
+  private setRead(holder: Holder, read: ReadonlySet<object>): void {
+    const before = this.read?.get(holder)
+    if (before === undefined && read.size === 0) return
+    this.store.undo.note(this, READ, { holder, read: before ?? new Set() })
+    this.keepRead(holder, read)
+  }
+
+  private keepRead(holder: Holder, read: ReadonlySet<object>): void {
+    this.read ??= new Map()
+    this.readBy ??= new Map()
+    const { readBy } = this
+    for (const each of this.read.get(holder) ?? []) {
+      const holders = readBy.get(each)
+      holders?.delete(holder)
+      if (holders?.size === 0) readBy.delete(each)
+    }
+    if (read.size === 0) this.read.delete(holder)
+    else this.read.set(holder, read)
+    for (const each of read) {
+      const holders = readBy.get(each)
+      if (holders === undefined) readBy.set(each, new Set([holder]))
+      else holders.add(holder)
+    }
+  }
+}
+
+const same = (a: readonly Audience[], b: readonly Audience[]): boolean =>
+  a.length === b.length && a.every((audience, at) => sameAudience(audience, b[at] ?? noViewers))

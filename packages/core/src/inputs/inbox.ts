@@ -1,0 +1,311 @@
+import { InvalidInput, type Parsed, type Seat } from '../cells/index.ts'
+import type { Engine } from '../engine/index.ts'
+import { parseInput } from '../engine/index.ts'
+import { hashText, jsonText, RefereeError } from '../kit/index.ts'
+import type { FactPlan, InputPlan } from '../plan/index.ts'
+import type { Tags } from '../rule/index.ts'
+import { allowed, type Refusal, type Ruling, refuse } from '../rule/index.ts'
+import { assertWhole } from '../time/index.ts'
+import { fireDue } from './fire-timers.ts'
+import {
+  type ActionOptions,
+  cameTrouble,
+  type ReportOptions,
+  tagged,
+  tagsOf,
+  whatCame,
+} from './input-tags.ts'
+import type { Entry, Journal } from './journal.ts'
+import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
+import { RememberedIds } from './remembered-ids.ts'
+
+type Single = 'submit' | 'report' | 'direct'
+interface From {
+  readonly seat?: Seat
+  readonly how?: (ActionOptions & ReportOptions) | undefined
+  readonly referee?: string | undefined
+  readonly text?: string | undefined
+}
+
+const accepted: readonly Ruling[] = [allowed]
+const SET = 'match.set'
+/** A seat can always leave. */
+const LEAVE = 'roster.leave'
+
+/** Takes the inputs of a match, checks them, and has the engine carry them out. */
+export class Inbox {
+  /** Set by whoever records the match. */
+  journal: Journal | undefined
+  closed = false
+  /** While a record is replayed: schemas have already turned its inputs into what handlers get. */
+  cleaned = false
+  private readonly engine: Engine
+  readonly ids: RememberedIds = new RememberedIds()
+  private lastAction: Map<number, string | number> | undefined
+
+  constructor(engine: Engine) {
+    this.engine = engine
+  }
+
+  submit(seat: Seat, name: string, input: unknown, came?: ActionOptions): Ruling {
+    if (this.closed) return refuse('closed')
+    const how = came ?? {}
+    const early = this.seatTrouble(seat, name) ?? cameTrouble(how)
+    if (early) return this.recorded('submit', name, input, early, { seat, how })
+    const plan = this.plan(name, 'action')
+    const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
+    const given = cleanedOr(input, parsed)
+    // Parsed, its members are in the order of the cells: the same input gives the same text.
+    const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
+    const payload = how.id === undefined ? '' : hashText(name + payloadText(plan, parsed, text))
+    // Now, since a seat that leaves may have no player any more.
+    const player = this.engine.seating.player(seat)
+    const before = how.id === undefined ? undefined : this.ids.find(player, how.id)
+    if (before === 'stale')
+      return this.recorded('submit', name, input, refuse('stale-id', { id: how.id }), { seat, how })
+    if (before !== undefined)
+      return before.payload === payload
+        ? parsed instanceof InvalidInput
+          ? before.ruling
+          : this.shown(seat, before.ruling)
+        : this.recorded('submit', name, input, refuse('id-reused', { id: how.id }), { seat, how })
+    const tags = tagsOf(how, seat)
+    const from = { seat, how, text }
+    this.recordIfKept('submit', name, given, from)
+    const ruling =
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { action: name })
+        : parsed instanceof InvalidInput
+          ? misfit(parsed)
+          : this.engine.decide(plan, seat, parsed, tags)
+    this.recorded('submit', name, given, ruling, from)
+    if (how.id !== undefined) {
+      this.ids.keep(player, { id: how.id, payload, ruling })
+      this.lastAction ??= new Map()
+      this.lastAction.set(player, how.id)
+    }
+    this.after()
+    // What could not be parsed is answered with what was sent, as it was sent.
+    return parsed instanceof InvalidInput ? ruling : this.shown(seat, ruling)
+  }
+
+  /** A ruling as its seat is sent it: with rows by the ids that it knows. */
+  private shown(seat: Seat, ruling: Ruling): Ruling {
+    if (ruling.ok || ruling.details === undefined) return ruling
+    return refuse(ruling.code, Object(this.engine.shownTo(seat, ruling.details)))
+  }
+
+  /** What an input would be answered now. Nothing of it is kept or recorded. */
+  tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
+    if (seat !== undefined) {
+      const early = this.seatTrouble(seat, name)
+      if (early) return early
+    }
+    const plan = this.plan(name, kind)
+    if (plan === undefined) return refuse('unknown-action', { name })
+    const parsed = parseInput(this.engine, plan, input, seat, this.cleaned)
+    if (parsed instanceof InvalidInput) return misfit(parsed)
+    const ruling = this.engine.trial(() => this.engine.decideNow(plan, seat, parsed, undefined))
+    return seat === undefined ? ruling : this.shown(seat, ruling)
+  }
+
+  /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
+  options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
+    const plan = this.plan(name, 'action')
+    if (this.closed || plan === undefined || this.seatTrouble(seat, name)) return []
+    return this.engine.options.of(plan, seat, part)
+  }
+
+  report(name: string, input: unknown, heard?: ReportOptions): Ruling {
+    if (this.closed) return refuse('closed')
+    const plan = this.plan(name, 'fact')
+    const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
+    const from = this.journal && { how: whatCame(heard) }
+    if (from !== undefined) this.recordIfKept('report', name, cleanedOr(input, parsed), from)
+    const ruling =
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { fact: name })
+        : parsed instanceof InvalidInput
+          ? misfit(parsed)
+          : heard?.at === undefined
+            ? this.engine.decide(plan, undefined, parsed, tagged(heard))
+            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard)))
+    if (from !== undefined) this.recorded('report', name, cleanedOr(input, parsed), ruling, from)
+    this.after()
+    return ruling
+  }
+
+  /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
+  reportAll(name: string, inputs: readonly unknown[], heard?: ReportOptions): readonly Ruling[] {
+    if (this.closed) return inputs.map(() => refuse('closed'))
+    const plan = this.plan(name, 'fact')
+    const parsed =
+      plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))
+    const entry = (rulings: readonly Ruling[]): Entry => ({
+      t: this.engine.time.now,
+      kind: 'reportAll',
+      name,
+      input: inputs.map((input, at) => cleanedOr(input, parsed?.[at])),
+      how: whatCame(heard),
+      rulings,
+    })
+    const { journal } = this
+    let isRecorded = false
+    const record = (rulings: readonly Ruling[]): void => {
+      journal?.input(entry(rulings))
+      isRecorded = true
+    }
+    const rulings =
+      plan === undefined || parsed === undefined
+        ? inputs.map(() => refuse('unknown-action', { fact: name }))
+        : this.hearAll(plan, parsed, heard ?? {}, record)
+    if (!isRecorded) record(rulings)
+    this.after()
+    return rulings
+  }
+
+  direct(name: string, input: unknown, referee: string | undefined): Ruling {
+    if (this.closed) return refuse('closed')
+    if (name === SET) return this.set(input, referee)
+    const plan = this.plan(name, 'directive')
+    const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
+    const given = cleanedOr(input, parsed)
+    this.recordIfKept('direct', name, given, { referee })
+    const ruling =
+      plan === undefined || parsed === undefined
+        ? refuse('unknown-action', { directive: name })
+        : parsed instanceof InvalidInput
+          ? misfit(parsed)
+          : this.engine.perform(name, plan.handler, parsed, referee)
+    this.recorded('direct', name, given, ruling, { referee })
+    this.after()
+    return ruling
+  }
+
+  /** A live setting is the match's own directive: every rule has settings. */
+  private set(input: unknown, referee: string | undefined): Ruling {
+    const { rule, settings } = Object(input) as { readonly rule?: unknown; readonly settings?: unknown }
+    this.recordIfKept('direct', SET, input, { referee })
+    const ruling =
+      typeof rule !== 'string' || typeof settings !== 'object' || settings === null
+        ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
+        : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
+    this.recorded('direct', SET, input, ruling, { referee })
+    this.after()
+    return ruling
+  }
+
+  /** @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE */
+  advanceTo(ms: number): void {
+    assertWhole('The time to advance to', ms)
+    if (ms < this.engine.time.now)
+      throw new RefereeError('ZR_MATCH_TIME_BACK', { now: this.engine.time.now, asked: ms })
+    if (this.engine.store.open) throw new RefereeError('ZR_MATCH_REENTERED', { input: 'advanceTo' })
+    fireDue(this.engine, ms, this.journal)
+    this.engine.time.now = ms
+  }
+
+  /** By player, the last action ids decided since this was last asked. */
+  takeDone(): ReadonlyMap<number, string | number> | undefined {
+    const done = this.lastAction
+    this.lastAction = undefined
+    return done
+  }
+
+  private hearAll(
+    plan: FactPlan,
+    parsed: readonly Parsed[],
+    heard: ReportOptions,
+    record: (rulings: readonly Ruling[]) => void,
+  ): readonly Ruling[] {
+    const { at } = heard
+    const tags = tagged(heard)
+    if (at === undefined) return this.hear(plan, parsed, tags, record)
+    let rulings: readonly Ruling[] = []
+    const early = this.late(plan, at, () => {
+      rulings = this.hear(plan, parsed, tags, record)
+      return allowed
+    })
+    return early.ok ? rulings : parsed.map(() => early)
+  }
+
+  /** Decides what happened a while ago, if the fact allows for that long. */
+  private late(plan: FactPlan, at: number, decide: () => Ruling): Ruling {
+    const { time } = this.engine
+    if (!Number.isSafeInteger(at) || at < 0 || at > time.now)
+      return refuse('bad-input', { issues: [`'at' must be a whole number from 0 to ${time.now}, not ${at}`] })
+    if (time.now - at > plan.late) return refuse('stale', { at, oldest: Math.max(0, time.now - plan.late) })
+    time.late = time.now - at
+    try {
+      return decide()
+    } finally {
+      time.late = 0
+    }
+  }
+
+  private hear(
+    plan: FactPlan,
+    parsed: readonly Parsed[],
+    tags: Tags | undefined,
+    record: (rulings: readonly Ruling[]) => void,
+  ): readonly Ruling[] {
+    const rulings: Ruling[] = []
+    this.engine.onKeep = () => record(rulings)
+    const whole = this.engine.step(plan.name, () => {
+      for (const each of parsed) {
+        const ruling =
+          each instanceof InvalidInput
+            ? misfit(each)
+            : this.engine.attempt(() => this.engine.decideNow(plan, undefined, each, tags))
+        rulings.push(ruling.ok ? allowed : ruling)
+      }
+      return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
+    })
+    return whole.ok ||
+      (rulings.every(({ ok }) => !ok) && rulings.length === parsed.length && whole.code !== 'fault')
+      ? rulings
+      : parsed.map(() => whole)
+  }
+
+  private seatTrouble(seat: Seat, name: string): Refusal | undefined {
+    if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
+    if (this.engine.seating.isGone(seat)) return refuse('gone', { seat })
+    return this.engine.runs?.isLimited(seat) === true && name !== LEAVE
+      ? refuse('fault-limit', { seat })
+      : undefined
+  }
+
+  private plan<K extends InputPlan['kind']>(
+    name: string,
+    kind: K,
+  ): Extract<InputPlan, { readonly kind: K }> | undefined {
+    const plan = this.engine.plan.inputs.get(name)
+    // The kind that was asked for tells which of the plans it is.
+    return plan?.kind === kind ? (plan as Extract<InputPlan, { readonly kind: K }>) : undefined
+  }
+
+  /** Writes the line of an input as soon as its step is to be kept, and before it is. */
+  private recordIfKept(kind: Single, name: string, input: unknown, from: From): void {
+    const { journal, engine } = this
+    if (journal === undefined) return
+    engine.onKeep = () => journal.input({ t: engine.time.now, kind, name, input, rulings: accepted, ...from })
+  }
+
+  /** Writes the line of an input that was refused: what was accepted is recorded already. */
+  private recorded(kind: Single, name: string, input: unknown, ruling: Ruling, from: From): Ruling {
+    const { journal, engine } = this
+    engine.onKeep = undefined
+    if (journal !== undefined && !ruling.ok)
+      journal.input({ t: engine.time.now, kind, name, input, rulings: [ruling], ...from })
+    return ruling
+  }
+
+  /**
+   * What a step has made due at its very ms fires right after it. So nothing is ever due between two inputs, and it
+   * makes no difference who looks or asks in between.
+   */
+  private after(): void {
+    fireDue(this.engine, this.engine.time.now, this.journal)
+    this.journal?.settled()
+  }
+}

@@ -1,0 +1,45 @@
+import type { Seat } from '../cells/index.ts'
+import type { Tags } from '../rule/index.ts'
+import { type Refusal, refuse } from '../rule/index.ts'
+
+/** In which lives and turn the sender saw what it acts on; stale ones are refused. */
+export type InputTags = Tags
+/** What may come with a fact: those lives, and when it happened. */
+export interface ReportOptions extends InputTags {
+  /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
+  readonly at?: number | undefined
+}
+/** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
+export interface ActionOptions extends InputTags {
+  /**
+   * A number of a client that counts: of the last 32 the ruling is given again, an older one is refused as `stale-id`. Or a
+   * text of at most 128 characters: of the last 64 of a seat the ruling is given again; an older one is decided again.
+   */
+  readonly id?: string | number
+  readonly life?: number
+}
+
+/** What came with a fact, as it is recorded. */
+export const whatCame = ({ lives, turn, at }: ReportOptions = {}): ReportOptions | undefined =>
+  lives === undefined && turn === undefined && at === undefined
+    ? undefined
+    : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
+
+/** The lives and the turn that were sent; nothing where nothing was, so that no gate need look. */
+export const tagged = (seen: Tags | undefined): Tags | undefined =>
+  seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
+
+export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
+  how.life === undefined ? tagged(how) : { lives: { ...how.lives, [seat]: how.life }, turn: how.turn }
+
+const MAX_ID = 128
+
+/** What is wrong with what came with an action. */
+export function cameTrouble({ id }: ActionOptions): Refusal | undefined {
+  if (id === undefined || typeof id === 'number') return undefined
+  return typeof id === 'string' && id.length <= MAX_ID
+    ? undefined
+    : refuse('bad-input', {
+        issues: [`an action id must be a number, or a text of at most ${MAX_ID} characters`],
+      })
+}

@@ -1,0 +1,95 @@
+import { Named, RefereeError } from '../kit/index.ts'
+import type { RuleLike } from '../rule/index.ts'
+import { definitionOf, tiers, wokenByOptions } from '../rule/index.ts'
+import {
+  type InputPlan,
+  type Plan,
+  type PlanBody,
+  type RulePlan,
+  type SettlePlan,
+  WAKE_BITS,
+} from './plan.ts'
+import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
+import { inputsOf } from './plan-inputs.ts'
+import { planRule } from './plan-rule.ts'
+import { partsBySpan } from './spans.ts'
+
+/** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
+export function compilePlan(
+  name: string,
+  room: Plan['room'],
+  rules: readonly RuleLike[],
+  outline: (plan: PlanBody) => Pick<Plan, 'outline' | 'digest'>,
+  generated: boolean,
+): Plan {
+  const definitions = rules.map((rule) => wokenByOptions(definitionOf(rule), rule.given))
+  const planned = definitions.map((definition, index) =>
+    planRule(definition, index, rules[index]?.given, definitions, generated),
+  )
+  const listed: InputPlan[] = []
+  for (const rule of planned) listed.push(...inputsOf(rule, listed.length, planned, generated))
+  const inputs = new Named(listed.map((input): [string, InputPlan] => [input.name, input]))
+  for (const rule of planned) {
+    for (const [key, run] of present(rule.definition.on, rule, planned))
+      find(planned, rule, 'on', key, (r) => r.events).handlers.push({
+        rule: rule.index,
+        label: `${rule.name} on ${key}`,
+        run,
+      })
+    for (const [key, run] of present(rule.definition.amend, rule, planned)) {
+      const action = inputs.get(key)
+      const target = action?.kind === 'action' ? action : find(planned, rule, 'amend', key, (r) => r.drafts)
+      target.amendments.push({ rule: rule.index, label: `${rule.name} amend ${key}`, run })
+    }
+  }
+  for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
+  for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
+  assertGroups(name, planned)
+  const timers = planned.flatMap((rule) => [...rule.timers.values()])
+  const plan = {
+    name,
+    room,
+    rules: planned,
+    inputs,
+    generatesCode: generated,
+    timers,
+    settle: settleOf(planned),
+    bySpan: partsBySpan(planned),
+  }
+  return { ...plan, ...outline(plan) }
+}
+
+/** Handlers but for those of rules that are only known of and not in this rulebook. */
+function present<H>(
+  handlers: { readonly [key: string]: H } = {},
+  { definition }: RulePlan,
+  rules: readonly RulePlan[],
+): [string, H][] {
+  const missing = (definition.knows ?? []).filter(({ name }) => !rules.some((rule) => rule.name === name))
+  return Object.entries(handlers).filter(([key]) => !missing.some(({ name }) => key.startsWith(`${name}.`)))
+}
+
+function find<P>(
+  rules: readonly RulePlan[],
+  rule: RulePlan,
+  part: string,
+  key: string,
+  among: (rule: RulePlan) => Named<P>,
+): P {
+  const at = key.indexOf('.')
+  const other = rules.find((each) => each.name === key.slice(0, at))
+  const found = other === undefined ? undefined : among(other).get(key.slice(at + 1))
+  if (found !== undefined) return found
+  const known = rules.flatMap((each) => [...among(each).keys()].map((name) => `${each.name}.${name}`))
+  throw new RefereeError('ZR_RULE_UNKNOWN_HANDLER', { rule: rule.name, part, key, known })
+}
+
+function settleOf(rules: readonly RulePlan[]): SettlePlan[][] {
+  return tiers.map((tier) =>
+    rules.flatMap(({ index, name, definition: { settle } }) =>
+      settle !== undefined && (settle.tier ?? 'upkeep') === tier
+        ? [{ rule: index, label: `${name} settle`, bit: 1 << (index % WAKE_BITS), run: settle.run }]
+        : [],
+    ),
+  )
+}

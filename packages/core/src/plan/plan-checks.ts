@@ -1,0 +1,56 @@
+import type { Cells } from '../cells/index.ts'
+import { RefereeError } from '../kit/index.ts'
+import type { InputSpec } from '../rule/index.ts'
+import type { PartPlan, RulePlan } from './plan.ts'
+
+/** An input may name rows of tables that are there, and cannot hold what only the state can. */
+export function assertTables(input: string, spec: InputSpec, rules: readonly RulePlan[]): void {
+  if ('~standard' in spec) return
+  for (const [name, cell] of Object.entries(spec as Cells)) {
+    if (cell.kind === 'set' || cell.kind === 'map')
+      throw new RefereeError('ZR_RULE_STATE_ONLY', { where: input, cell: name, kind: cell.kind })
+    const table = cell.table ?? cell.of?.table
+    if (table === undefined) continue
+    const whole = table.includes('.') ? table : `${input.split('.')[0]}.${table}`
+    if (!hasTable(rules, whole)) throw new RefereeError('ZR_RULE_UNKNOWN_TABLE', { input, table })
+  }
+}
+
+/** A cell of the state may name rows of tables that are there, and only a row can go with another. */
+export function assertReferences({ kind, shape }: PartPlan, rules: readonly RulePlan[]): void {
+  const part = shape.path.slice(1).replace('/', '.')
+  for (const { name: cell, reference } of shape.each) {
+    if (reference === undefined) continue
+    const bad = (why: string): never => {
+      throw new RefereeError('ZR_RULE_BAD_REFERENCE', { part, cell, why })
+    }
+    if (!hasTable(rules, reference.table))
+      bad(`there is no table '${reference.table}'. Fix the name in rowOf(…)`)
+    if (reference.gone === 'cascade' && kind !== 'table')
+      bad("a row of 'perSeat' or 'single' cannot go with another: say 'clear' or 'forbid'")
+  }
+}
+
+/** Cells and timers are seen by groups that are there, and one rule at most says who is on whose side. */
+export function assertGroups(rulebook: string, rules: readonly RulePlan[]): void {
+  const cells = rules.flatMap(({ parts, events }) => [
+    ...parts.flatMap(({ shape }) => Object.values(shape.cells)),
+    ...[...events.values()].flatMap((event) => Object.values(event.cells)),
+  ])
+  const ofTimers = rules.flatMap(({ timers }) => [...timers.values()])
+  for (const { group } of [...cells, ...ofTimers].flatMap(({ sights }) => sights)) {
+    const [rule, name = ''] = group?.split('.') ?? []
+    const { groups = {} } = rules.find((each) => each.name === rule)?.definition ?? {}
+    if (group !== undefined && !Object.hasOwn(groups, name))
+      throw new RefereeError('ZR_SIGHT_UNKNOWN_GROUP', { group })
+  }
+  const sided = rules.filter(({ definition }) => definition.sides !== undefined).map(({ name }) => name)
+  if (sided.length > 1) throw new RefereeError('ZR_RULEBOOK_TWO_SIDES', { rulebook, rules: sided })
+}
+
+function hasTable(rules: readonly RulePlan[], table: string): boolean {
+  const [rule, part] = table.split('.')
+  return rules.some(
+    ({ name, parts }) => name === rule && parts.some((each) => each.name === part && each.kind === 'table'),
+  )
+}

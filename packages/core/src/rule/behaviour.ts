@@ -1,0 +1,191 @@
+import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../cells/index.ts'
+import type { Band, ClockName } from '../time/index.ts'
+import type { Disclosure, VariationAsked } from './disclosure.ts'
+import type { Gate, GateRule } from './gates.ts'
+import type { Refusal, Ruling } from './ruling.ts'
+import type { InputSpec, ParsedOf, RuleLike, Spec, WireOf } from './spec.ts'
+
+/** Keys such as 'vitals.down'. */
+export type Keys<N extends Spec, P extends 'events' | 'drafts' | 'actions' | 'state'> = N extends Spec
+  ? `${N['name']}.${keyof N[P] & string}`
+  : never
+type At<N extends Spec, P extends 'events' | 'drafts' | 'actions', K> = K extends `${infer R}.${infer I}`
+  ? N extends { readonly name: R }
+    ? I extends keyof N[P]
+      ? N[P][I]
+      : never
+    : never
+  : never
+/** An empty mapped type would accept any key unchecked: offer one key instead that says why there are none. */
+export type Known<K, Why extends string> = [K] extends [never] ? Why : K
+type EventKey<N extends Spec> = Known<Keys<N, 'events'>, '(no rule in needs has events)'>
+type AmendKey<N extends Spec> = Known<
+  Keys<N, 'drafts'> | Keys<N, 'actions'>,
+  '(no rule in needs has drafts or actions)'
+>
+
+/** In an amendment a number is changed by commuting words only, so the result never depends on the order of rules. */
+export interface Amount {
+  readonly base: number
+  add(n: number): void
+  /** Up to three decimals, multiplied exactly. */
+  times(factor: number): void
+  atLeast(n: number): void
+  /** Beats `atLeast`. */
+  atMost(n: number): void
+}
+type Amendable<F extends Cells, M> = {
+  readonly [K in keyof F]: 'amount' extends MarkOf<F[K]> ? Amount : F[K]['initial']
+} & {
+  /** Runs if the draft is applied: tokens are spent here. */
+  whenApplied(run: (match: M) => void): void
+} & ('target' extends keyof F
+    ? { /** Once per draft: it is then judged again for that seat. */ redirect(target: Seat): void }
+    : unknown)
+/** A draft is amended; an action can only be refused. */
+type Amended<N extends Spec, K, M> =
+  K extends Keys<N, 'drafts'>
+    ? At<N, 'drafts', K> extends infer F extends Cells
+      ? Amendable<F, M>
+      : never
+    : At<N, 'actions', K> extends { parsed: infer P }
+      ? { readonly seat: Seat; readonly input: P }
+      : never
+
+/** The order of settling inside a step. */
+export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
+export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
+
+type Firing<M> = (match: M, key: string) => void
+/** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or texts of any other kind. */
+export type TimerKeys = 'seat' | 'row' | 'text'
+/** Without `fire` it is a cooldown that is only asked for. Default: clock play, band effect, keyed by seat. */
+export type TimerRule<M> =
+  | Firing<M>
+  | {
+      readonly clock?: ClockName
+      readonly band?: Band
+      readonly keyedBy?: TimerKeys
+      /** Who sees when it is due, under `view.rule.timers`. Default: nobody. A seat that is its key is its owner. */
+      readonly seenBy?: Sight | readonly Sight[]
+      readonly fire?: Firing<M>
+    }
+
+/** The match as a group reads it: state, settings, seats, and other rules' calls that only read. */
+type Looked<M> = Pick<
+  M,
+  Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'config' | 'seatLimits' | 'bout' | 'use'>
+>
+
+/** What a rule does, as opposed to what there is. */
+export interface Behaviour<
+  M,
+  N extends Spec,
+  St,
+  D,
+  Inputs,
+  Out,
+  Facts,
+  Heard,
+  Orders,
+  Obeyed,
+  Veto,
+  Calls,
+  App,
+> {
+  readonly calls?: Calls & { readonly [K in keyof Calls]: (match: M, ...rest: never) => unknown }
+  /** Carries a settled draft out; may refuse, since only here the amended numbers are known. */
+  readonly apply?: {
+    readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (
+      match: M,
+      draft: K extends keyof D ? Settled<D[K]> : never,
+    ) => Ruling<string> | void
+  } & {
+    readonly [K in keyof App]: K extends keyof D
+      ? (...args: never) => App[K]
+      : `'${K & string}' is not among this rule's drafts`
+  }
+  readonly actions?: {
+    readonly [K in keyof Inputs]: {
+      readonly input: Inputs[K]
+      /** Default: live, any seat. */
+      readonly when?: Gate | readonly Gate[]
+      /** What it takes from a budget, such as that of a step. Default: 1. */
+      readonly cost?: number
+      /** The seat's options are in its own view, under `view.rule.options`. Default: they are asked for. */
+      readonly offered?: boolean
+      /**
+       * Candidates only: the engine keeps those that the checks and a trial of `decide` accept, so what is offered is
+       * what is accepted. An empty input is its own candidate. `part` is what the asker has chosen already.
+       */
+      options?(
+        match: M,
+        seat: Seat,
+        part: Partial<WireOf<NoInfer<Inputs[K]>>>,
+      ): readonly WireOf<NoInfer<Inputs[K]>>[]
+      /** What is done for a seat whose time is up; nothing: nothing of this. */
+      onTimeOut?(match: M, seat: Seat): WireOf<NoInfer<Inputs[K]>> | undefined
+      decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
+    }
+  } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }
+  readonly facts?: {
+    readonly [K in keyof Facts]: {
+      readonly input: Facts[K]
+      /** Default: live. Gates of other places than the phase and the life are not for facts. */
+      readonly when?: Gate | readonly Gate[]
+      /** How long ago (ms) it may have happened at most, when it is reported with an `at`. Default: 0. */
+      readonly late?: number
+      handle(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
+    }
+  } & { readonly [K in keyof Heard]: { handle(...args: never): Heard[K] } }
+  readonly directives?: {
+    readonly [K in keyof Orders]: {
+      readonly input: Orders[K]
+      handle(
+        match: M,
+        input: ParsedOf<NoInfer<Orders[K]>>,
+        referee: string | undefined,
+      ): Ruling<string> | void
+    }
+  } & { readonly [K in keyof Obeyed]: { handle(...args: never): Obeyed[K] } }
+  readonly on?: { readonly [K in EventKey<N>]?: (match: M, event: Settled<At<N, 'events', K>>) => void }
+  readonly amend?: { readonly [K in AmendKey<N>]?: (match: M, draft: Amended<N, K, M>) => Refusal | void } & {
+    readonly [K in keyof Veto]: K extends AmendKey<N>
+      ? (...args: never) => Veto[K]
+      : `no rule in needs has a draft or an action '${K & string}'`
+  }
+  /** A rule's settings have changed while the match runs; if they are one's own, clamp what is beyond the new limits. */
+  readonly changed?: (match: M, rule: string) => void
+  /** Conditions for actions of this and other rules. */
+  readonly gates?: { readonly [gate: string]: GateRule<M> }
+  /** Groups of seats that cells are seen by; see `group`. Asked again whenever something that they read has changed. */
+  readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }
+  /** Who is on a seat's side, it included: for the one rule of a rulebook that makes sides. */
+  readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
+  /**
+   * For the audit of sights: the cells of a part that may have other values while all else stays. The part's other cells
+   * hang together, so a state in which one of them alone differs could not be. Default: every cell may.
+   */
+  readonly varies?: { readonly [part: string]: readonly string[] }
+  /**
+   * For the audit of sights: other states that this one could be, by name, where several cells must change together. Change
+   * only what `sees` says is hidden, and draw from `chance`.
+   */
+  readonly variations?: { readonly [variation: string]: (match: M, asked: VariationAsked) => void }
+  /** What the rule reveals of secrets on purpose. The audit of sights guards it: revealed by anything else, or to anybody else, it is a leak. */
+  readonly discloses?: readonly Disclosure[]
+  /** What a bout begins with. */
+  readonly setUp?: (match: M) => void
+  /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */
+  readonly settle?: {
+    readonly tier?: Tier
+    readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]
+    /** Rules that this one's options read: a change of any of their state runs it too, or of that of rules they need. */
+    alsoBy?(config: M extends { readonly config: infer Tk } ? Tk : unknown): readonly RuleLike[]
+    run(match: M): void
+  }
+}
+
+/** A rule with drafts must say in `apply` how each is carried out. */
+export type Applies<D> = { readonly [K in keyof D as 'apply']: { readonly [P in keyof D]: unknown } }
+export type Inputs<I> = { readonly [K in keyof I]: InputSpec }

@@ -1,0 +1,148 @@
+import type { Complete, State } from '../cells/index.ts'
+import type { Schema } from '../kit/index.ts'
+import type { Applies, Behaviour, Inputs, Known, TimerRule } from './behaviour.ts'
+import { handleOf } from './handle.ts'
+import type { Here } from './match-in.ts'
+import type { CodeOf } from './ruling.ts'
+import type { ParsedOf, Payloads, Rule, RuleLike, Spec, SpecOf, WireOf } from './spec.ts'
+
+/**
+ * A rule in two steps, where it wants helper functions of its own: what there is, then what it does. Between them a
+ * helper is typed `(match: MatchOf<typeof shape>) => …`.
+ */
+export function declareRule<
+  const Name extends string,
+  const N extends readonly RuleLike[] = [],
+  const Kn extends readonly RuleLike[] = [],
+  Set = {},
+  SetIn = {},
+  Tk = {},
+  St extends State = {},
+  E extends Payloads = {},
+  D extends Payloads = {},
+  const T extends string = never,
+>(shape: {
+  readonly name: Name
+  readonly needs?: readonly [...N]
+  readonly knows?: readonly [...Kn]
+  readonly settings?: Schema<SetIn, Set>
+  readonly config?: (given: Tk) => NoInfer<Tk>
+  readonly state?: St & Complete<NoInfer<St>>
+  readonly events?: E
+  readonly drafts?: D
+  readonly timers?: readonly T[]
+}): RuleShape<Name, Set, SetIn, Tk, St, E, D, T, SpecOf<N[number]>, SpecOf<Kn[number]>> {
+  const { timers: _names, ...rest } = shape
+  // The shape is known to types only; `does` joins both halves into what defineRule would have been given.
+  const declared = { name: shape.name, does: (behaviour: object) => handleOf({ ...rest, ...behaviour }) }
+  return declared as object as RuleShape<
+    Name,
+    Set,
+    SetIn,
+    Tk,
+    St,
+    E,
+    D,
+    T,
+    SpecOf<N[number]>,
+    SpecOf<Kn[number]>
+  >
+}
+
+export interface RuleShape<
+  Name extends string,
+  Set,
+  SetIn,
+  Tk,
+  St extends State,
+  E extends Payloads,
+  D extends Payloads,
+  T extends string,
+  N extends Spec,
+  Kn extends Spec,
+> {
+  readonly name: Name
+  /** Known to types only. */
+  readonly shape: {
+    name: Name
+    settings: Set
+    config: Tk
+    state: St
+    events: E
+    drafts: D
+    timers: T
+    needs: N['name']
+    knows: Kn['name']
+  }
+  does<
+    I extends Inputs<I> = {},
+    Out = {},
+    Facts extends Inputs<Facts> = {},
+    Heard = {},
+    Orders extends Inputs<Orders> = {},
+    Obeyed = {},
+    Veto = {},
+    Calls = {},
+    App = {},
+  >(
+    behaviour: {
+      readonly timers?: {
+        readonly [K in Known<T, '(declare its name in the shape first)'>]: TimerRule<
+          Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>
+        >
+      }
+    } & Behaviour<
+      Here<Name, Set, Tk, St, E, D, T, N['name'], Kn['name']>,
+      N | Kn,
+      St,
+      D,
+      I,
+      Out,
+      Facts,
+      Heard,
+      Orders,
+      Obeyed,
+      Veto,
+      Calls,
+      App
+    > &
+      Applies<D>,
+  ): Rule<
+    NoInfer<{
+      name: Name
+      settings: Set
+      state: St
+      events: E
+      drafts: D
+      draftCodes: { [K in keyof App]: CodeOf<App[K]> }
+      calls: {
+        [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R
+          ? (...args: A) => R
+          : never
+      }
+      actions: {
+        [K in keyof I]: {
+          input: WireOf<I[K]>
+          parsed: ParsedOf<I[K]>
+          code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      facts: {
+        [K in keyof Facts]: {
+          input: WireOf<Facts[K]>
+          code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      directives: {
+        [K in keyof Orders]: {
+          input: WireOf<Orders[K]>
+          code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]>
+        }
+      }
+      timers: T
+      needs: N['name']
+      vetoes: CodeOf<Veto[keyof Veto]>
+    }>,
+    NoInfer<SetIn & Tk>
+  >
+}

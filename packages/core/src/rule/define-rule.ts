@@ -1,0 +1,115 @@
+import type { Complete, State } from '../cells/index.ts'
+import type { Schema } from '../kit/index.ts'
+import type { Applies, Behaviour, Inputs, TimerRule } from './behaviour.ts'
+import { handleOf } from './handle.ts'
+import type { Here } from './match-in.ts'
+import type { CodeOf } from './ruling.ts'
+import type { NameOf, ParsedOf, Payloads, Rule, RuleLike, SpecOf, WireOf } from './spec.ts'
+
+/**
+ * One rule of a mode as one literal, its parts in any order, all optional but the name. The result is its own handle
+ * (`needs`, `match.use`) and its own factory (`vitals({ max: 80 })` in a rulebook's list).
+ *
+ * @example
+ * ```ts
+ * const lamp = defineRule({
+ *   name: 'lamp',
+ *   state: { lamps: perSeat({ lit: flag(false).seenBy(everyone) }) },
+ *   actions: { light: { input: {}, decide(match, seat) { match.own.lamps.of(seat).lit = true } } },
+ * })
+ * ```
+ * @throws ZR_RULE_BAD_NAME, ZR_RULE_NAME_TWICE, ZR_RULE_UNHANDLED_DRAFT
+ */
+export function defineRule<
+  const Name extends string,
+  const N extends readonly RuleLike[] = [],
+  const Kn extends readonly RuleLike[] = [],
+  Set = {},
+  SetIn = {},
+  Tk = {},
+  St extends State = {},
+  E extends Payloads = {},
+  D extends Payloads = {},
+  T extends string = never,
+  I extends Inputs<I> = {},
+  Out = {},
+  Facts extends Inputs<Facts> = {},
+  Heard = {},
+  Orders extends Inputs<Orders> = {},
+  Obeyed = {},
+  Veto = {},
+  Calls = {},
+  App = {},
+>(
+  rule: {
+    readonly name: Name
+    readonly needs?: readonly [...N]
+    /** Rules that may be missing from the match. */
+    readonly knows?: readonly [...Kn]
+    readonly settings?: Schema<SetIn, Set>
+    /** Options that are no JSON (steps, conditions): `config: (given: { when: readonly Condition[] }) => given`. */
+    readonly config?: (given: Tk) => NoInfer<Tk>
+    readonly state?: St & Complete<NoInfer<St>>
+    readonly events?: E
+    readonly drafts?: D
+    readonly timers?: {
+      readonly [K in T]: TimerRule<Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>>
+    }
+  } & Behaviour<
+    Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>,
+    SpecOf<(N | Kn)[number]>,
+    NoInfer<St>,
+    NoInfer<D>,
+    I,
+    Out,
+    Facts,
+    Heard,
+    Orders,
+    Obeyed,
+    Veto,
+    Calls,
+    App
+  > &
+    Applies<NoInfer<D>>,
+): Rule<
+  NoInfer<{
+    // Written out, not aliased: hovers and .d.ts files then show the found types, and none of the helpers.
+    // NoInfer: what a rule is must not be guessed from where it is used.
+    name: Name
+    settings: Set
+    state: St
+    events: E
+    drafts: D
+    draftCodes: { [K in keyof App]: CodeOf<App[K]> }
+    calls: {
+      [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R
+        ? (...args: A) => R
+        : never
+    }
+    actions: {
+      [K in keyof I]: {
+        input: WireOf<I[K]>
+        parsed: ParsedOf<I[K]>
+        code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    facts: {
+      [K in keyof Facts]: {
+        input: WireOf<Facts[K]>
+        code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    directives: {
+      [K in keyof Orders]: {
+        input: WireOf<Orders[K]>
+        code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]>
+      }
+    }
+    timers: T
+    needs: NameOf<N>
+    vetoes: CodeOf<Veto[keyof Veto]>
+  }>,
+  NoInfer<SetIn & Tk>
+> {
+  return handleOf(rule)
+}

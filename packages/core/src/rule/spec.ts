@@ -1,0 +1,58 @@
+import type { Cells, Given, Settled, State } from '../cells/index.ts'
+import type { Schema } from '../kit/index.ts'
+
+/** An input is declared with cells or with a schema. What a client sends, and what the handler gets. */
+export type InputSpec = Schema<unknown, unknown> | Cells
+export type WireOf<I> = I extends Schema<infer In, unknown> ? In : I extends Cells ? Given<I> : never
+export type ParsedOf<I> = I extends Schema<unknown, infer Out> ? Out : I extends Cells ? Settled<I> : never
+
+export type Payloads = { readonly [name: string]: Cells }
+
+/** The type of a finished rule: one labelled record, so that hovers and .d.ts files read like the source. */
+export interface Spec {
+  readonly name: string
+  readonly settings: unknown
+  readonly state: State
+  readonly events: Payloads
+  readonly drafts: Payloads
+  /** Codes that carrying out a draft may refuse with. */
+  readonly draftCodes: { readonly [draft: string]: string }
+  readonly calls: object
+  /** What a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
+  readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; code: string } }
+  readonly facts: { readonly [fact: string]: { input: unknown; code: string } }
+  readonly directives: { readonly [directive: string]: { input: unknown; code: string } }
+  readonly timers: string
+  readonly needs: string
+  readonly vetoes: string
+}
+
+/** A rule as a rulebook lists it, with the settings and options it was given. */
+export interface RuleLike<S extends Spec = Spec> {
+  readonly name: S['name']
+  /** Known to types only. */
+  readonly spec?: { readonly is: S }
+  readonly definition: object
+  readonly given: unknown
+}
+export type SpecOf<R> = R extends { readonly spec?: { readonly is: infer S extends Spec } } ? S : never
+
+/** A rule is its own handle; called with settings and options, it is the same rule with those. */
+export interface Rule<S extends Spec, In = unknown> extends RuleLike<S> {
+  (given: In): RuleLike<S>
+}
+
+/** The part of a rule that its handlers are typed by. */
+export interface Shape {
+  readonly name: string
+  readonly settings: unknown
+  readonly config: unknown
+  readonly state: State
+  readonly events: Payloads
+  readonly drafts: Payloads
+  readonly timers: string
+  readonly needs: string
+  readonly knows: string
+}
+
+export type NameOf<R extends readonly RuleLike[]> = R[number]['name']

@@ -1,0 +1,1 @@
+export { type InitialView, isSpectator, type Update, Viewing } from './viewing.ts'

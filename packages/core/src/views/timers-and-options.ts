@@ -1,0 +1,132 @@
+import { type Audience, editMembers, noViewers, reaches, SERVER, type Seat } from '../cells/index.ts'
+import type { Engine } from '../engine/index.ts'
+import { canonicalJson } from '../kit/index.ts'
+import type { ActionPlan, RulePlan, TimerPlan } from '../plan/index.ts'
+
+/** What a view has besides a rule's state, by path: members as JSON texts. */
+type Members = ReadonlyMap<string, string>
+type Extra = ReadonlyMap<string, Members>
+const nothing: Extra = new Map()
+const none: Members = new Map()
+
+/**
+ * Timers that are seen, under `view.rule.timers`, and a seat's options of actions that are offered, under
+ * `view.rule.options`. Both are computed again when the match has moved on, and told as what has changed.
+ */
+export class TimersAndOptions {
+  private readonly engine: Engine
+  private readonly timers: readonly TimerPlan[]
+  private readonly offered: readonly ActionPlan[]
+  private told: Map<string, Extra> | undefined
+  private seen = ''
+
+  constructor(engine: Engine) {
+    const { timers, inputs } = engine.plan
+    this.engine = engine
+    this.timers = timers.filter(({ sights }) => sights.length > 0)
+    this.offered = [...inputs.values()].filter(
+      (input): input is ActionPlan => input.kind === 'action' && input.offered,
+    )
+  }
+
+  /** Whether the match has moved on since this was last asked; never where there is nothing to tell. */
+  haveChanged(): boolean {
+    if (this.timers.length + this.offered.length === 0) return false
+    const now = `${this.engine.steps} ${this.offered.length > 0 ? this.engine.time.now : ''}`
+    if (now === this.seen) return false
+    this.seen = now
+    return true
+  }
+
+  /** The members of a rule's view for these, each beginning with its name. */
+  texts(viewer: string, rule: string): string[] {
+    const timers = this.timers.filter(({ owner }) => this.engine.plan.rules[owner]?.name === rule)
+    const inside = timers.map(({ name }) => `"${name}":${object(this.timersOf(rule, name, viewer))}`)
+    return [
+      ...(timers.length > 0 ? [`"timers":{${inside.join(',')}}`] : []),
+      ...[...this.optionsFor(viewer)].flatMap(([path, options]) =>
+        path === `/${rule}/options` ? [`"options":${object(options)}`] : [],
+      ),
+    ]
+  }
+
+  /** A viewer has been told all of it with its whole view. */
+  begin(viewer: string): void {
+    if (this.timers.length + this.offered.length > 0) this.keep(viewer, this.now(viewer))
+  }
+
+  shut(viewer: string): void {
+    this.told?.delete(viewer)
+  }
+
+  /** Operations from what a viewer was sent to what it may see now, each beginning with a comma. */
+  operations(viewer: string): string {
+    const before = this.told?.get(viewer) ?? nothing
+    const now = this.now(viewer)
+    this.keep(viewer, now)
+    return [...now].map(([path, members]) => editMembers(path, before.get(path) ?? none, members)).join('')
+  }
+
+  private keep(viewer: string, extra: Extra): void {
+    this.told ??= new Map()
+    this.told.set(viewer, extra)
+  }
+
+  private now(viewer: string): Extra {
+    const timers = this.timers.map(({ owner, name }): [string, Members] => {
+      const rule = this.engine.plan.rules[owner] as RulePlan
+      return [`/${rule.name}/timers/${name}`, this.timersOf(rule.name, name, viewer)]
+    })
+    return new Map([...timers, ...this.optionsFor(viewer)])
+  }
+
+  /** By key, when it is due in the time of its clock. The key is the seat that owns it, where one does. */
+  private timersOf(rule: string, name: string, viewer: string): Members {
+    const plan = this.timers.find(
+      (each) => each.name === name && this.engine.plan.rules[each.owner]?.name === rule,
+    )
+    if (plan === undefined) return none
+    const running = this.engine.time.running(plan.slot)
+    const seen = running.filter(({ key }) => viewer === SERVER || reaches(this.audience(plan, key), viewer))
+    // A row's key is the id that the viewer knows. By their keys: the order in which they were started could tell what
+    // may not be known.
+    const shown = seen.flatMap(({ key, due }) => {
+      const isAsItIs = viewer === SERVER || plan.keyedBy === 'text'
+      const known = isAsItIs ? key : this.engine.shownTo(viewer, key)
+      return known === null ? [] : ([[String(known), String(due)]] as const)
+    })
+    return new Map(shown.sort(([a], [b]) => (a < b ? -1 : 1)))
+  }
+
+  /** Whose sides there are may be for a rule to say; nobody sees the timer while it fails to. */
+  private audience({ sights, owner, name, keyedBy }: TimerPlan, key: string): Audience {
+    const { engine } = this
+    const seat = keyedBy === 'seat' ? key : undefined
+    return engine.ask('sight', `${engine.plan.rules[owner]?.name} timer ${name} seenBy`, noViewers, () =>
+      engine.sights.audience(sights, seat, owner),
+    )
+  }
+
+  private optionsFor(viewer: string): Extra {
+    const { seating } = this.engine
+    if (this.offered.length === 0 || !seating.has(viewer)) return nothing
+    const byRule = new Map<string, Map<string, string>>()
+    for (const plan of this.offered) {
+      const [rule = '', action = ''] = plan.name.split('.')
+      const path = `/${rule}/options`
+      const options = byRule.get(path) ?? new Map<string, string>()
+      byRule.set(path, options.set(action, this.optionText(plan, viewer)))
+    }
+    return byRule
+  }
+
+  /** In the order of their texts, which tells nothing. */
+  private optionText(plan: ActionPlan, seat: Seat): string {
+    const { seating } = this.engine
+    const options = seating.isGone(seat) ? [] : this.engine.options.of(plan, seat, {})
+    return `[${options.map(canonicalJson).sort().join(',')}]`
+  }
+}
+
+const object = (members: Members): string =>
+  `{${[...members].map(([key, text]) => `${JSON.stringify(key)}:${text}`).join(',')}}`

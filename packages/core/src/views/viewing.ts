@@ -1,0 +1,264 @@
+import { SERVER } from '../cells/index.ts'
+import type { Engine, SeatWatch, ServerEvent } from '../engine/index.ts'
+import type { Inbox } from '../inputs/index.ts'
+import { RefereeError } from '../kit/index.ts'
+import type { CompiledRow, PolicyRow } from '../rows/index.ts'
+import {
+  clockText,
+  inSendingOrder,
+  isSteady,
+  NamedRows,
+  type Notice,
+  noticesFor,
+  Outbox,
+  PartPatch,
+  type PendingNotice,
+  partingNotices,
+  sortForAll,
+  tellPlainRow,
+  tellRow,
+  tellServerOfPlainRow,
+  tellServerOfRow,
+  tellSteadyRows,
+  viewText,
+} from '../sight/index.ts'
+import { clockNames } from '../time/index.ts'
+import { TimersAndOptions } from './timers-and-options.ts'
+
+/** What changed for one viewer since its last update: apply the patch, then show the notices. */
+export interface Update<T = ServerEvent> {
+  readonly viewer: string
+  /** Match time of the flush, ms. */
+  readonly at: number
+  /** JSON Patch (RFC 6902) as text; viewers who see the same share one string. */
+  readonly patch: string
+  readonly notices: readonly Notice[]
+  /** For the viewer 'server': every event since its last update, whoever may know of it. */
+  readonly events?: readonly T[]
+  /** The last action id of this viewer that is contained. */
+  readonly done?: string | number
+}
+/** How a viewer begins. */
+export interface InitialView {
+  readonly at: number
+  /** The whole view as JSON text. */
+  readonly view: string
+  /** Those that have not expired. */
+  readonly notices: readonly Notice[]
+}
+
+/** A patch with more operations, which begin with a comma. */
+const withMore = (patch: string | undefined, more: string): string | undefined =>
+  more === '' ? patch : patch === undefined ? `[${more.slice(1)}]` : `${patch.slice(0, -1)}${more}]`
+
+const none: readonly Notice[] = []
+const SPECTATOR = 'spectator'
+/** Whether this id is kept for viewers without a seat, so that no seat can have it. */
+export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
+
+/** Who viewed a seat that it has lost: how much of what happened since the last flush reaches it. */
+interface Leaver {
+  readonly viewer: string
+  readonly player: number
+  readonly told: number
+}
+
+/** The viewers of a match, and what each is still to be told. */
+export class Viewing implements SeatWatch {
+  private readonly engine: Engine
+  private readonly inbox: Inbox
+  /** With the player each was opened for: a seat, or its id, may be given to somebody else. */
+  readonly viewers: Map<string, number> = new Map()
+  private readonly outbox: Outbox = new Outbox()
+  /** While the viewer 'server' is open. */
+  private serverBox: Outbox | undefined
+  private readonly named: NamedRows
+  private readonly extras: TimersAndOptions
+  /** As the viewers were told. */
+  private readonly clocks: string[]
+  /** Who viewed a seat that it has lost since the last flush. */
+  private leavers: Leaver[] | undefined
+  /** How many players there had been when a viewer began or the seats changed, whichever was last. */
+  private issued = 0
+  private recent: PendingNotice[] = []
+  private waiting: Update[] = []
+
+  constructor(engine: Engine, inbox: Inbox) {
+    this.engine = engine
+    this.inbox = inbox
+    this.named = new NamedRows(engine.store)
+    this.extras = new TimersAndOptions(engine)
+    engine.watch = this
+    this.clocks = clockNames.map((name) => clockText(engine.time, name))
+  }
+
+  /**
+   * A viewer begins with a whole view; from then on its updates keep it current. One that is open already begins afresh:
+   * what its view contains is not sent again. What the others have not been told yet comes with the next flush.
+   * @throws ZR_MATCH_UNKNOWN_VIEWER
+   */
+  open(viewer: string): InitialView {
+    this.assertViewer(viewer)
+    this.waiting = this.waiting.concat(this.collect()).filter((update) => update.viewer !== viewer)
+    if (viewer === SERVER) {
+      this.engine.serverEvents ??= []
+      this.serverBox ??= new Outbox()
+    }
+    this.viewers.set(viewer, this.engine.seating.player(viewer))
+    this.issued = this.engine.seating.issued
+    this.named.shut(viewer)
+    for (const { stored } of this.engine.parts.flat())
+      for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
+    this.extras.begin(viewer)
+    const notices = noticesFor(this.recent, viewer, this.engine.seating)
+    return { at: this.engine.time.now, view: this.text(viewer), notices }
+  }
+
+  /** A viewer ends; it gets no more updates. */
+  shut(viewer: string): void {
+    this.viewers.delete(viewer)
+    if (viewer === SERVER) {
+      this.engine.serverEvents = undefined
+      this.serverBox = undefined
+    }
+    this.named.shut(viewer)
+    this.extras.shut(viewer)
+    this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
+  }
+
+  /** The view from scratch, as JSON text. */
+  text(viewer: string): string {
+    this.assertViewer(viewer)
+    return viewText(viewer, this.engine.time, this.engine.viewed(), this.named, (rule) =>
+      this.extras.texts(viewer, rule),
+    )
+  }
+
+  /** What happened whose notices have not expired. */
+  recently(): readonly PendingNotice[] {
+    return [...this.recent, ...this.engine.pendingNotices].filter(({ until }) => until > this.engine.time.now)
+  }
+
+  /** What changed for each open viewer since its last update; an empty update is not among them. `all`: cells that wait too. */
+  flush(all = false): readonly Update[] {
+    const updates = this.waiting.length === 0 ? this.collect(all) : [...this.waiting, ...this.collect(all)]
+    this.waiting = []
+    return updates
+  }
+
+  private collect(all = false): Update[] {
+    const { store, time, pendingNotices } = this.engine
+    if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
+    store.latest.begin(time.now, all)
+    this.tellRows()
+    const { serverBox } = this
+    for (const [at, name] of clockNames.entries()) {
+      const text = clockText(time, name)
+      if (text === this.clocks[at]) continue
+      this.clocks[at] = text
+      const operation = `,{"op":"replace","path":"/clocks/${name}","value":${text}}`
+      this.outbox.everyone(operation)
+      serverBox?.everyone(operation)
+    }
+    const others = this.outbox.close()
+    const server = serverBox?.close()
+    const patchFor = (viewer: string): string | undefined =>
+      (viewer === SERVER && server !== undefined ? server : others)(viewer)
+    const fresh = pendingNotices.splice(0)
+    if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
+    // They all last equally long, so the oldest expire first.
+    const lasting = this.recent.findIndex(({ until }) => until > time.now)
+    if (lasting !== 0) this.recent.splice(0, lasting < 0 ? this.recent.length : lasting)
+    const done = this.inbox.takeDone()
+    const moved = this.extras.haveChanged()
+    const updates: Update[] = []
+    // Whoever has lost its seat is sent why, if there is a notice of it; it has no view any more.
+    for (const { viewer, player, told } of this.leavers?.splice(0) ?? []) {
+      const notices = partingNotices(fresh.slice(0, told), viewer, player)
+      if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
+    }
+    for (const [viewer, player] of this.viewers) {
+      const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
+      const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
+      const heard = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
+      if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
+      const last = done?.get(player)
+      const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
+      updates.push(
+        last === undefined && heard === undefined
+          ? update
+          : { ...update, ...(heard && { events: heard }), ...(last !== undefined && { done: last }) },
+      )
+    }
+    for (const each of fresh) {
+      if (each.until <= time.now) continue
+      each.rest()
+      this.recent.push(each)
+    }
+    return updates
+  }
+
+  /** What has changed of all rows, part by part. */
+  private tellRows(): void {
+    const { dirty, latest } = this.engine.store
+    const { serverBox } = this
+    const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
+    dirty.sort(inSendingOrder)
+    for (let from = 0; from < dirty.length; ) {
+      const place = dirty[from]?.$shape.place
+      let to = from + 1
+      while (to < dirty.length && dirty[to]?.$shape.place === place) to++
+      const rows = dirty.slice(from, to)
+      from = to
+      if (serverBox !== undefined) {
+        const patch = new PartPatch()
+        for (const row of rows) this.tellServer(row, patch)
+        patch.writeTo(serverBox)
+      }
+      this.tellPart(rows, seats ?? this.viewers.keys())
+    }
+    dirty.length = 0
+    for (const row of latest.rows) dirty.push(row)
+  }
+
+  /** What has changed of some rows of one part, for all viewers but the server. */
+  private tellPart(rows: CompiledRow[], viewers: Iterable<string>): void {
+    const [first] = rows
+    if (first?.$shape.byRow !== true && rows.every(isSteady)) {
+      tellSteadyRows(rows, this.outbox)
+      return
+    }
+    const patch = new PartPatch()
+    const each = [...viewers]
+    for (const row of rows)
+      if (row.$shape.byRow) tellRow(row as PolicyRow, each, patch, this.named)
+      else tellPlainRow(row, patch)
+    patch.writeTo(this.outbox)
+  }
+
+  private tellServer(row: CompiledRow, patch: PartPatch): void {
+    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, patch, this.named)
+    else tellServerOfPlainRow(row, patch)
+  }
+
+  /**
+   * Who viewed a seat that somebody else has now, or nobody, views no more. It is still told of this step, unless there
+   * is a newcomer already, who may be told of it under the same id; and never of a later one.
+   */
+  seatsChanged(told: number): void {
+    const { seating } = this.engine
+    const until = seating.issued === this.issued ? this.engine.pendingNotices.length : told
+    this.issued = seating.issued
+    for (const [viewer, player] of [...this.viewers]) {
+      if (seating.player(viewer) === player) continue
+      this.shut(viewer)
+      this.leavers ??= []
+      this.leavers.push({ viewer, player, told: until })
+    }
+  }
+
+  private assertViewer(viewer: string): void {
+    if (viewer !== SERVER && !isSpectator(viewer) && !this.engine.seating.has(viewer))
+      throw new RefereeError('ZR_MATCH_UNKNOWN_VIEWER', { viewer })
+  }
+}
