@@ -45,7 +45,8 @@ const MAX_SETTLINGS = 100
 /** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
 export class Engine extends HandlerRunner {
   readonly scopes: readonly Scope[]
-  private readonly bound: BoundPlan
+  private readonly decides: BoundPlan['decide']
+  private readonly carries: BoundPlan['carry']
   /** What `match.use` gives, by rule name. */
   readonly used: ReadonlyMap<string, object>
   /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
@@ -79,8 +80,9 @@ export class Engine extends HandlerRunner {
     super(plan, key, settings, given)
     const commons = new Commons(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
-    this.bound = bindPlan(plan)
-    const { used } = this.bound
+    const { decide, carry, used } = bindPlan(plan)
+    this.decides = decide
+    this.carries = carry
     this.used = new Map(plan.rules.map(({ name, index }) => [name, new (used[index] as Usable)(this, index)]))
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => this.sights.begin())
@@ -137,7 +139,7 @@ export class Engine extends HandlerRunner {
     this.begin(plan.name, '')
     let ruling: Ruling = allowed
     try {
-      ruling = asRuling(plan.name, this.decideNow(plan, seat, input, tags))
+      ruling = asRuling(plan.name, (this.decides[plan.number] as Decide)(this, plan, seat, input, tags))
       if (ruling.ok) this.settleStep()
     } catch (error) {
       this.failStep(error)
@@ -147,7 +149,7 @@ export class Engine extends HandlerRunner {
 
   /** Decides an input within the step that runs. */
   decideNow(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Answer {
-    return (this.bound.decide[plan.number] as Decide)(this, plan, seat, input, tags)
+    return (this.decides[plan.number] as Decide)(this, plan, seat, input, tags)
   }
 
   /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
@@ -185,8 +187,9 @@ export class Engine extends HandlerRunner {
 
   private rollBack(undo: number, events: number, notices: number): void {
     this.store.undo.rollback(undo)
-    this.queue.length = events
-    this.pending.length = notices
+    // Setting a length costs, even to what it is.
+    if (this.queue.length > events) this.queue.length = events
+    if (this.pending.length > notices) this.pending.length = notices
   }
 
   emit(event: EventPlan, cells: Values): void {
@@ -206,7 +209,7 @@ export class Engine extends HandlerRunner {
     const notices = this.pending.length
     let ruling: Ruling
     try {
-      ruling = asRuling(plan.name, (this.bound.carry[plan.number] as Carry)(this, plan, plan.fill(given)))
+      ruling = asRuling(plan.name, (this.carries[plan.number] as Carry)(this, plan, plan.fill(given)))
     } catch (error) {
       this.failStep(error)
       throw error

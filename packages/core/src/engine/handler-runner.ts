@@ -87,13 +87,7 @@ export abstract class HandlerRunner extends MatchState {
   look<R>(handler: Handler<[], R>): R
   look<A, B, R>(handler: Handler<[A, B], R>, a: A, b: B): R
   look(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
-    const { open } = this.store
-    this.store.open = false
-    try {
-      return this.run(handler, a, b)
-    } finally {
-      this.store.open = open
-    }
+    return this.closed(() => this.run(handler, a, b))
   }
 
   /** Runs what only reads: it cannot write. */

@@ -6,11 +6,11 @@ const list = (items: readonly string[]): string => items.map((item) => `'${item}
  */
 const messages = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
-    `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter; 'id', 'constructor' and the names that every object has are taken, and 'timers' and 'options' for parts of the state.`,
+    `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter. Taken are 'id', what every object has, and for parts of the state 'timers' and 'options'.`,
   ZR_RULE_TOO_MANY_SIGHTS: (d: { part: string; most: number }) =>
     `The cells of '${d.part}' are seen in more than ${d.most} different ways. Use one function for cells that are seen alike, or split the part.`,
   ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
-    `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Hand over a list(…) instead.`,
+    `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Use a list(…).`,
   ZR_RULE_BAD_REFERENCE: (d: { part: string; cell: string; why: string }) =>
     `The cell '${d.cell}' of '${d.part}' names rows, but ${d.why}.`,
   ZR_RULE_NAME_TWICE: (d: { rule: string; name: string }) =>
@@ -46,7 +46,7 @@ const messages = {
   ZR_RULEBOOK_NO_ROUND_CONDITION: (d: { rulebook: string; scope: string }) =>
     `Rulebook '${d.rulebook}' has several rounds, but no condition of its verdict decides the ${d.scope}. Use conditions such as mostAtTime.decides('round') and mostRounds.`,
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
-    `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up, so it could end with nothing decided. Add 'mostAtTime' to verdict({ when: […] }).`,
+    `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_OPTION_UNKNOWN: (d: { where: string; issues: readonly string[] }) =>
     `What ${d.where} was given does not fit: ${d.issues.join('; ')}. Fix the spelling, or leave it out.`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>
@@ -54,7 +54,7 @@ const messages = {
   ZR_SETTING_UNKNOWN_RULE: (d: { rule: string; known: readonly string[] }) =>
     `Settings were given for '${d.rule}', which is no rule of this rulebook. Its rules are ${list(d.known)}.`,
   ZR_SETTING_FIXED: (d: { rule: string; setting: string }) =>
-    `The setting '${d.setting}' of rule '${d.rule}' says who may see what, so it is the rulebook's: set it there, not for one match.`,
+    `The setting '${d.setting}' of rule '${d.rule}' says who may see what. Set it in the rulebook, not for a match.`,
   ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
     `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'side', 'owner' or 'nobody', not ${String(d.got)}.`,
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
@@ -62,46 +62,46 @@ const messages = {
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: fix the handler that wrote it.`,
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
-    `A cell was to be told at most every ${String(d.every)} ms. Give latest() a whole number of ms, at least 1.`,
+    `latest() was given ${String(d.every)} ms. Give it a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
     `Unknown cell '${d.cell}'. Declare it in the rule's 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
-    `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled, and an amendment changes only its draft (draft.whenApplied runs later).`,
+    `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled. An amendment may use draft.whenApplied.`,
   ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
     `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
   ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
-    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell again first, or say what becomes of it: rowOf(…).whenGone('cascade'), or maybe(rowOf(…)).`,
+    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell first, or declare it as maybe(rowOf(…)) or rowOf(…).whenGone('cascade').`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_SIGHT_UNKNOWN_GROUP: (d: { group: string }) =>
     `A cell is seen by the group '${d.group}', which no rule has. Declare it in that rule's 'groups', or fix the name.`,
   ZR_SIGHT_NOT_READABLE: (d: { rule: string; what: string }) =>
-    `A sight or group of rule '${d.rule}' reads ${d.what}. Who sees what may depend on state, settings and seats only: let a handler or timer write a cell, and read that.`,
+    `A sight or group of rule '${d.rule}' reads ${d.what}. Sights may read state, settings and seats only. Let a handler write a cell, and read that.`,
   ZR_RULEBOOK_TWO_SIDES: (d: { rulebook: string; rules: readonly string[] }) =>
     `Rulebook '${d.rulebook}' has more than one rule that says who is on whose side: ${list(d.rules)}. Keep one of them.`,
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
-    `The match stands at ${d.now} ms and was asked to go back to ${d.asked} ms. Time is whole milliseconds since the match began and never goes back.`,
+    `The match is at ${d.now} ms and was asked to go back to ${d.asked} ms. Match time never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>
     `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…) instead.`,
   ZR_MATCH_ASYNC: (d: { handler: string }) =>
-    `The handler '${d.handler}' returned a promise. Nothing in a match waits: fetch what it needs first, and hand it over as an input.`,
+    `The handler '${d.handler}' returned a promise. Nothing in a match waits. Fetch what it needs first, and pass it as an input.`,
   ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
     `The state of a match of '${d.rulebook}' was read after it was closed. Read it before, or take a snapshot.`,
   ZR_MATCH_UNKNOWN_VIEWER: (d: { viewer: string }) =>
     `Unknown viewer '${d.viewer}': no seat has that id. A spectator's viewer begins with 'spectator'.`,
   ZR_MATCH_CHAIN: (d: { what: string; most: number }) =>
-    `More than ${d.most} ${d.what} followed from one another without an end. Look for a handler that sets itself off again.`,
+    `More than ${d.most} ${d.what} followed from one another. Look for a handler that sets itself off.`,
   ZR_MATCH_MISUSED: (d: { what: string; fix: string }) => `${d.what}. ${d.fix}.`,
   ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
   ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
-    `A weight of ${d.weight} cannot be drawn by. Weights are whole numbers, none is negative, and they sum to at least 1.`,
+    `Chance was given a weight of ${d.weight}. Weights are whole, not negative, and sum to at least 1.`,
   ZR_CHANCE_NO_PURPOSE: (d: { got: unknown }) =>
-    `Chance was asked for with ${String(d.got)} as its purpose. Say in a word what it is for, so that it is drawn apart from all else.`,
+    `Chance was asked for with ${String(d.got)} as its purpose. Name what it is for.`,
   ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
     `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
   ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>
-    `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it before handing it over.`,
+    `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it first.`,
   ZR_AMOUNT_BAD_FACTOR: (d: { factor: number }) =>
     `An amount was multiplied by ${d.factor}. A factor is finite, not negative, and has at most three decimals.`,
   ZR_AMOUNT_NOT_WHOLE: (d: { call: string; n: unknown }) =>
@@ -111,7 +111,7 @@ const messages = {
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
-    `This is no record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
+    `This is not a record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>

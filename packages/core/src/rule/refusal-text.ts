@@ -7,7 +7,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   gone: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
   'stale-id':
-    'This action id is older than those that are remembered. Count on from the highest one you have used.',
+    'This action id is too old. Count on from the highest that you have used.',
   'unknown-action': 'The rulebook has no such action, fact or directive. Fix the name, as in rule.action.',
   'bad-input': 'The input does not fit. Fix what the issues name.',
   'not-started': 'Play has not begun. Wait for the phase live.',
@@ -21,9 +21,9 @@ export const refusalTexts: { readonly [code: string]: string } = {
   down: 'The seat is down. Wait until it is back.',
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
   fault:
-    "A rule failed, and nothing happened. The host finds the cause under this fault's id in match.faults.",
+    "A rule failed and nothing happened. The host finds why under this id in match.faults.",
   'fault-limit':
-    'Actions of this seat have failed too often in a row. They are taken again in the next bout; the host finds the causes in match.faults.',
+    'Actions of this seat failed too often in a row. Wait for the next bout; the host finds why in match.faults.',
   'match-full': 'No seat is free. Wait for one, or watch.',
   'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
   barred: 'This player was sent off and may not come back. Ask the referee.',
@@ -34,7 +34,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'already-started': 'The bout has begun. Wait for its verdict.',
   'already-paused': 'It is paused already. Resume it first, or leave it so.',
   'not-paused': 'It is not paused. Pause it first, or leave it so.',
-  'nothing-to-pause': 'No clock runs in this phase that a pause could hold. Wait for the countdown.',
+  'nothing-to-pause': 'There is no clock to pause in this phase. Wait for the countdown.',
   'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   'not-in-play': 'The target is not in play. Choose another.',
   'not-your-turn': "It is another seat's turn. Wait for yours.",
@@ -48,7 +48,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'off-grid': 'There is no such cell. Choose one on the board.',
   'cannot-take-back': 'Nothing can be taken back in this mode. Play on.',
   'nothing-to-take-back':
-    'There is nothing of yours that can be taken back: chance, hidden things or others have come into it. Play on.',
+    'Nothing of yours can be taken back: chance, secrets or others came into it. Play on.',
   'cell-locked': 'Nothing can be laid there. Choose another cell.',
   'cell-taken': 'Somebody is there. Choose a free cell.',
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
