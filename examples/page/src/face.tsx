@@ -140,8 +140,8 @@ function Other<V extends Common>({
   readonly id: string
   readonly watch: string
 }) {
-  const { match, trouble } = useMatch({ match: id, watch })
-  if (trouble !== undefined) return <p role="alert">{trouble}</p>
+  const { match, problem } = useMatch({ match: id, watch })
+  if (problem !== undefined) return <p role="alert">{problem}</p>
   if (match === undefined || !face.is(match)) return <p>Looking…</p>
   return (
     <>

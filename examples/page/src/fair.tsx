@@ -30,14 +30,14 @@ export function Fair() {
 }
 
 function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => void }) {
-  const { match, trouble } = useMatch(entry)
+  const { match, problem } = useMatch(entry)
   if (match?.player !== undefined)
     sessionStorage.setItem(SEAT, JSON.stringify({ ...entry, match: match.id, player: match.player }))
-  if (trouble !== undefined) {
+  if (problem !== undefined) {
     return (
       <div class="door" role="alert">
         <h1>The table is gone</h1>
-        <p>{trouble}</p>
+        <p>{problem}</p>
         <div class="row">
           <button type="button" class="main" onClick={() => location.reload()}>
             Try again

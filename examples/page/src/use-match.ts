@@ -13,7 +13,7 @@ export interface Entry {
 export interface Entered {
   readonly match: ClientMatch<AnyView> | undefined
   /** Why there is no match, or none any more. */
-  readonly trouble: string | undefined
+  readonly problem: string | undefined
 }
 
 const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/socket`
@@ -21,11 +21,11 @@ const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'
 /** One connection to the match, kept as long as the entry stays the same; every change draws the column again. */
 export function useMatch(entry: Entry): Entered {
   const [, draw] = useState(0)
-  const entered = useRef<Entered>({ match: undefined, trouble: undefined })
+  const entered = useRef<Entered>({ match: undefined, problem: undefined })
   const { match: id, name, player, watch } = entry
   useEffect(() => {
     let left = false
-    entered.current = { match: undefined, trouble: undefined }
+    entered.current = { match: undefined, problem: undefined }
     const show = (next: Partial<Entered>): void => {
       if (left) return
       entered.current = { ...entered.current, ...next }
@@ -35,7 +35,7 @@ export function useMatch(entry: Entry): Entered {
     const opening = connect<AnyView>({
       url: socketUrl(),
       changed,
-      ended: (why) => show({ trouble: why }),
+      ended: (why) => show({ problem: why }),
       ...(id === undefined ? {} : { match: id }),
       ...(name === undefined ? {} : { name }),
       ...(player === undefined ? {} : { player }),
@@ -43,7 +43,7 @@ export function useMatch(entry: Entry): Entered {
     })
     opening.then(
       (match) => show({ match }),
-      (error: Error) => show({ trouble: error.message }),
+      (error: Error) => show({ problem: error.message }),
     )
     return () => {
       left = true

@@ -1,13 +1,13 @@
 import { accessSync, appendFileSync, constants, existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { formatElapsed, formatRemaining, replayRecord } from 'zinc-referee'
+import { CommandError, exit } from './errors.ts'
 import { expansionsOf } from './expansions.ts'
 import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import type { Moment } from './moment-watch.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './output.ts'
 import { type FeedLine, type Played, playDemo } from './play-demo.ts'
-import { exit, Trouble } from './trouble.ts'
 
 export interface DemoOptions {
   readonly rulebook?: string
@@ -47,7 +47,7 @@ function assertRoomFor(file: string): void {
     else accessSync(dirname(file), constants.W_OK)
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error)
-    throw new Trouble(`The record cannot be written: ${why}. Name another place with --record FILE.`, {
+    throw new CommandError(`The record cannot be written: ${why}. Name another place with --record FILE.`, {
       cause: error,
     })
   }

@@ -1,9 +1,9 @@
 import type { CellDescription, CellDescriptions, InputDescription, RuleDescription } from 'zinc-referee'
 import { beginAnyMatch } from 'zinc-referee'
+import { exit } from './errors.ts'
 import { loadMode } from './load-mode.ts'
 import { columns, dim, print, printJson, strong } from './output.ts'
 import { seenText } from './sight-words.ts'
-import { exit } from './trouble.ts'
 
 /** Prints the plan of a rulebook: its rules in order, what each offers, who handles it, and who sees what. */
 export async function describe(

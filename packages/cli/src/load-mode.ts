@@ -4,7 +4,7 @@ import { modes } from '@zinc-referee/examples'
 import { runnerImport } from 'vite'
 import { type AnyRulebook, isRefereeError } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { noSuch, Trouble } from './trouble.ts'
+import { CommandError, noSuch } from './errors.ts'
 
 /** A rulebook to run, and how it is shown. */
 export interface LoadedMode {
@@ -27,12 +27,12 @@ export async function loadMode(name: string | undefined, file: string | undefine
 async function loadFile(file: string): Promise<LoadedMode> {
   const path = resolve(file)
   if (!existsSync(path))
-    throw new Trouble(`There is no file '${file}'. Name a .ts or .js file that exports a rulebook.`)
+    throw new CommandError(`There is no file '${file}'. Name a .ts or .js file that exports a rulebook.`)
   const module = await importFile(file, path)
   const books = Object.values(module).filter(isRulebook)
   const rulebook = isRulebook(module['default']) ? module['default'] : books[0]
   if (rulebook === undefined)
-    throw new Trouble(
+    throw new CommandError(
       `'${file}' exports no rulebook. Export what defineRulebook returns, by name or as the default.`,
     )
   const demo = (module['demo'] ?? {}) as Demo
@@ -50,7 +50,7 @@ async function importFile(file: string, path: string): Promise<{ readonly [name:
     return module
   } catch (error) {
     if (isRefereeError(error)) throw error
-    throw new Trouble(
+    throw new CommandError(
       `'${basename(file)}' cannot be loaded: ${error instanceof Error ? error.message : String(error)}`,
       { cause: error },
     )

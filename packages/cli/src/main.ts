@@ -2,13 +2,13 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander'
 import { isRefereeError } from 'zinc-referee'
 import { demo } from './demo.ts'
 import { describe } from './describe.ts'
+import { CommandError, exit } from './errors.ts'
 import { namesIn } from './expansions.ts'
 import { writeNew } from './new.ts'
 import { replay } from './replay.ts'
 import { serve } from './serve.ts'
 import { sightcheck } from './sightcheck.ts'
 import { sights } from './sights.ts'
-import { exit, Trouble } from './trouble.ts'
 import { view } from './view.ts'
 
 /** Runs the command with its arguments and returns the exit code: 0 done, 1 a finding, 2 wrong use or bad input, 3 a fault of ours. */
@@ -22,7 +22,7 @@ export async function main(args: readonly string[]): Promise<number> {
     return code
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? exit.done : exit.badInput
-    if (error instanceof Trouble) return complain(error.message, exit.badInput)
+    if (error instanceof CommandError) return complain(error.message, exit.badInput)
     if (isRefereeError(error)) return complain(error.toString(), exit.badInput)
     return complain(error instanceof Error ? (error.stack ?? error.message) : String(error), exit.fault)
   }

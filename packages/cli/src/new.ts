@@ -1,14 +1,16 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { CommandError, exit } from './errors.ts'
 import { pairs, print, printJson, strong } from './output.ts'
-import { exit, Trouble } from './trouble.ts'
 
 /** Writes a mode and its test into a folder of that name. */
 export function writeNew(name: string, options: { readonly json?: boolean }): number {
   if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name))
-    throw new Trouble(`'${name}' cannot name a mode. Use small letters, digits and dashes, as in lamp-race.`)
+    throw new CommandError(
+      `'${name}' cannot name a mode. Use small letters, digits and dashes, as in lamp-race.`,
+    )
   if (existsSync(name))
-    throw new Trouble(`There is a '${name}' here already. Choose another name, or move it away.`)
+    throw new CommandError(`There is a '${name}' here already. Choose another name, or move it away.`)
   const files = [
     { path: join(name, `${name}.ts`), text: mode(name) },
     { path: join(name, `${name}.test.ts`), text: modeTest(name) },

@@ -7,9 +7,9 @@ import {
   playToEnd,
   randomCrowd,
 } from 'zinc-referee/testing'
+import { CommandError } from './errors.ts'
 import type { LoadedMode } from './load-mode.ts'
 import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
-import { Trouble } from './trouble.ts'
 
 /** A match without an end is left after so long, ms. */
 const LONGEST = 15 * 60_000
@@ -108,7 +108,7 @@ export function seatsOf(
   const { min, max } = rulebook.plan.room
   const wanted = count ?? Math.min(max, Math.max(min, demo.seats?.length ?? 4))
   if (wanted < min || wanted > max)
-    throw new Trouble(`${rulebook.name} takes ${min} to ${max} seats, not ${wanted}.`)
+    throw new CommandError(`${rulebook.name} takes ${min} to ${max} seats, not ${wanted}.`)
   const named = demo.seats ?? FAIR.map((id) => ({ id, name: fairName(id) }))
   return Array.from(
     { length: wanted },

@@ -1,8 +1,8 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
 import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
+import { CommandError } from './errors.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
-import { Trouble } from './trouble.ts'
 
 /** How a rulebook's file was named, to be named so again in what to do next. */
 export const named = (rulebook: string | undefined): string =>
@@ -14,15 +14,17 @@ export async function openRecord(
   rulebook: string | undefined,
 ): Promise<{ readonly content: RecordContent; readonly book: AnyRulebook; readonly mode: LoadedMode }> {
   if (!existsSync(file))
-    throw new Trouble(
+    throw new CommandError(
       `There is no file '${file}'. \`npx zinc-referee demo\` makes a record and says where it is.`,
     )
   if (!statSync(file).isFile())
-    throw new Trouble(`'${file}' is no file but a folder. Name a record inside it.`)
+    throw new CommandError(`'${file}' is no file but a folder. Name a record inside it.`)
   const content = readRecord(readFileSync(file, 'utf8'))
   const name = content.header.rulebook
   if (rulebook === undefined && !Object.hasOwn(modes, name))
-    throw new Trouble(`The record is of '${name}', which is no example. Name its file with --rulebook FILE.`)
+    throw new CommandError(
+      `The record is of '${name}', which is no example. Name its file with --rulebook FILE.`,
+    )
   const mode = await loadMode(name, rulebook)
   return { content, book: mode.rulebook, mode }
 }

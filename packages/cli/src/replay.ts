@@ -1,9 +1,9 @@
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
+import { exit } from './errors.ts'
 import { faultLines } from './fault-lines.ts'
 import { pairs, print, printJson, strong } from './output.ts'
 import { named, openRecord } from './records.ts'
-import { exit } from './trouble.ts'
 
 /** Plays a record again and compares every ruling and hash. */
 export async function replay(

@@ -3,11 +3,11 @@ import { modes, pageFolder } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
 import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
 import { fillWithBots, rosterOf } from './bots.ts'
+import { CommandError, exit } from './errors.ts'
 import { expansionsOf } from './expansions.ts'
 import { faultLines } from './fault-lines.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { pairs, print, strong } from './output.ts'
-import { exit, Trouble } from './trouble.ts'
 
 export interface ServeOptions {
   readonly rulebook?: string
@@ -47,7 +47,7 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       if (options.bots && mode !== undefined) fillWithBots(hosted, mode)
     },
   }).catch((error: unknown) => {
-    throw error instanceof VenueError ? new Trouble(error.message) : error
+    throw error instanceof VenueError ? new CommandError(error.message) : error
   })
   const stop = new AbortController()
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort())

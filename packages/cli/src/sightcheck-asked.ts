@@ -1,9 +1,9 @@
 import { type AuditAsked, type AuditedRecord, type Crowd, randomCrowd } from 'zinc-referee/testing'
+import { CommandError } from './errors.ts'
 import { expansionsOf } from './expansions.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 import { seatsOf } from './play-demo.ts'
 import { openRecord } from './records.ts'
-import { Trouble } from './trouble.ts'
 
 export interface SightcheckOptions {
   readonly rulebook?: string
@@ -61,11 +61,11 @@ async function ofMode(name: string | undefined, options: SightcheckOptions): Pro
 async function ofRecord(file: string, options: SightcheckOptions): Promise<Asked> {
   const { seed, seats, settings, with: taken } = options
   if (seed !== undefined || seats !== undefined)
-    throw new Trouble(
+    throw new CommandError(
       `'${file}' is a record: its seed and its seats are what they were. Leave --seed and --seats out.`,
     )
   if (settings !== undefined || taken !== undefined)
-    throw new Trouble(
+    throw new CommandError(
       `'${file}' is a record: its settings and optional rules are what they were. Leave --settings and --with out.`,
     )
   const { content, mode } = await openRecord(file, options.rulebook)
@@ -80,7 +80,7 @@ function settingsFrom(text: string | undefined): object {
   } catch {
     // said below
   }
-  throw new Trouble(
+  throw new CommandError(
     `--settings takes JSON by rule, such as '{"rounds":{"length":60000}}', and '${text}' is not that.`,
   )
 }

@@ -2,10 +2,10 @@ import { availableParallelism } from 'node:os'
 import { Worker } from 'node:worker_threads'
 import { formatElapsed } from 'zinc-referee'
 import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
+import { CommandError, exit } from './errors.ts'
 import { faultLines } from './fault-lines.ts'
 import { columns, dim, print, printJson, strong } from './output.ts'
 import { askedOf, type SightcheckOptions } from './sightcheck-asked.ts'
-import { exit, Trouble } from './trouble.ts'
 
 /** What a worker says: how far it is, its part of the audit, or why there is none. */
 export type WorkerSays =
@@ -17,7 +17,8 @@ export type WorkerSays =
 export async function sightcheck(name: string | undefined, options: SightcheckOptions): Promise<number> {
   const { mode, told } = await askedOf(name, options)
   const of = options.workers ?? availableParallelism()
-  if (of < 1) throw new Trouble('There must be at least one worker. Leave --workers out for one per core.')
+  if (of < 1)
+    throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
   const progress = new Progress(of)
   const parts = await Promise.all(
     Array.from({ length: of }, (_, part) => inWorker({ name, options, part, of }, progress)),
@@ -47,7 +48,7 @@ function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPart> {
   return new Promise((resolve, reject) => {
     worker.on('message', (said: WorkerSays) => {
       if ('part' in said) resolve(said.part)
-      else if ('failed' in said) reject(new Trouble(said.failed))
+      else if ('failed' in said) reject(new CommandError(said.failed))
       else progress.tell(task.part, said)
     })
     worker.on('error', reject)

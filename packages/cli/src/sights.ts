@@ -1,8 +1,8 @@
 import { beginAnyMatch, type RuleDescription } from 'zinc-referee'
+import { exit } from './errors.ts'
 import { loadMode } from './load-mode.ts'
 import { columns, print, printJson, strong } from './output.ts'
 import { seenText } from './sight-words.ts'
-import { exit } from './trouble.ts'
 
 /** One line of the table of who sees what. */
 interface SightLine {

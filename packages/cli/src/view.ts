@@ -1,10 +1,10 @@
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
 import { parseTime } from './clock-arg.ts'
+import { CommandError, exit, noSuch } from './errors.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from './output.ts'
 import { named, openRecord } from './records.ts'
 import { tableBlocks } from './table-rows.ts'
-import { exit, noSuch, Trouble } from './trouble.ts'
 
 export interface ViewOptions {
   readonly seat: string
@@ -18,10 +18,11 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   const until = parseTime(at)
   const { content, book } = await openRecord(file, options.rulebook)
   const last = content.lines.at(-1)?.line.t ?? 0
-  if (until > last) throw new Trouble(`The record ends at ${formatElapsed(last)}. Choose a time up to then.`)
+  if (until > last)
+    throw new CommandError(`The record ends at ${formatElapsed(last)}. Choose a time up to then.`)
   const { match, differs } = replayRecord(book, content, { until })
   if (differs !== undefined)
-    throw new Trouble(
+    throw new CommandError(
       `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}${named(options.rulebook)}\`.`,
     )
   const viewers = [...match.allSeats, 'spectator', 'server']

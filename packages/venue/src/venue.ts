@@ -6,9 +6,9 @@ import sirv from 'sirv'
 import { WebSocketServer } from 'ws'
 import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
 import { Connection, type Door } from './connection.ts'
+import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { openRecordFile } from './record-file.ts'
-import { VenueError } from './trouble.ts'
 
 export interface VenueOptions {
   /** 0 takes a free one. */

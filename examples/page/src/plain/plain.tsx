@@ -57,15 +57,15 @@ function OtherColumn({
   readonly other: Other
   readonly close: () => void
 }) {
-  const { match, trouble } = useMatch({
+  const { match, problem } = useMatch({
     match: id,
     ...(other.name === undefined ? {} : { name: other.name }),
     ...(other.watch === undefined ? {} : { watch: other.watch }),
   })
-  if (trouble !== undefined)
+  if (problem !== undefined)
     return (
       <section class="column" role="alert">
-        <p>{trouble}</p>
+        <p>{problem}</p>
         <button type="button" onClick={close}>
           Close
         </button>

@@ -51,7 +51,7 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   /** What becomes of a state cell when the row that it names is removed. */
   readonly gone?: Gone
   /** What is wrong with a value, as the end of a sentence; nothing when it fits. */
-  trouble(value: unknown): string | undefined
+  problem(value: unknown): string | undefined
   /** Several together: whoever is meant by one of them. */
   seenBy<const S extends readonly Sight[]>(...sights: S): Cell<V, ReachOf<S>, M>
 }
@@ -98,7 +98,7 @@ export interface CellParts {
   readonly of?: AnyCell
   readonly table?: string
   readonly gone?: Gone
-  trouble(value: unknown): string | undefined
+  problem(value: unknown): string | undefined
 }
 
 /** The one place where a cell is made; its type parameters are a promise that the builders below keep. */
@@ -109,7 +109,7 @@ export function cell<V, M extends Mark>(parts: CellParts): Made<V, M> {
     ...parts,
     seenBy: (...sights: readonly Sight[]) => cell({ ...parts, sights, reach: reachOf(sights) }),
     between: (least: number, most: number) =>
-      cell({ ...parts, least, most, trouble: bounded(parts, least, most) }),
+      cell({ ...parts, least, most, problem: bounded(parts, least, most) }),
     latest: (every: number) => {
       if (!Number.isSafeInteger(every) || every < 1) throw new RefereeError('ZR_STATE_BAD_RATE', { every })
       return cell({ ...parts, every })
@@ -119,10 +119,10 @@ export function cell<V, M extends Mark>(parts: CellParts): Made<V, M> {
   return made as CellParts as Made<V, M>
 }
 
-function bounded(parts: CellParts, least: number, most: number): CellParts['trouble'] {
+function bounded(parts: CellParts, least: number, most: number): CellParts['problem'] {
   return (value) => {
-    const trouble = parts.trouble(value)
-    if (trouble !== undefined) return trouble
+    const problem = parts.problem(value)
+    if (problem !== undefined) return problem
     const size = Array.isArray(value) ? value.length : Number(value)
     const what = Array.isArray(value) ? 'must have' : 'must be'
     return size < least || size > most ? `${what} ${least} to ${most}, not ${size}` : undefined

@@ -6,10 +6,10 @@ import type { Reach } from './sights.ts'
 export function list<V>(of: Cell<V, Reach, Mark>): Bounded<readonly V[], 'required'>
 export function list<V>(of: Cell<V, Reach, Mark>, first: readonly NoInfer<V>[]): Bounded<readonly V[]>
 export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded<readonly V[], 'required'> {
-  const trouble = (value: unknown) => {
+  const problem = (value: unknown) => {
     if (!Array.isArray(value)) return `must be a list, not ${shown(value)}`
     for (const [at, item] of value.entries()) {
-      const inner = nullTrouble(of, item) ?? of.trouble(item)
+      const inner = nullProblem(of, item) ?? of.problem(item)
       if (inner !== undefined) return `has an item ${at} that ${inner}`
     }
     return undefined
@@ -19,51 +19,51 @@ export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded
     initial: Object.freeze([...(first ?? [])]),
     required: first === undefined,
     of,
-    trouble,
+    problem,
   })
 }
 
 /** Each once, in the order of their texts. Only in the state; a view has an object with a member for each. */
 export function set<V extends string | number>(of: Cell<V, Reach, Mark>): Cell<ReadonlySet<V>> {
-  const trouble = (value: unknown) => {
+  const problem = (value: unknown) => {
     if (!(value instanceof Set)) return `must be a Set, not ${shown(value)}`
     for (const item of value) {
-      const inner = of.trouble(item) ?? keyTrouble(item)
+      const inner = of.problem(item) ?? keyProblem(item)
       if (inner !== undefined) return `has an item ${shown(item)} that ${inner}`
     }
     return undefined
   }
-  return cell({ kind: 'set', initial: new Set(), required: false, of, trouble })
+  return cell({ kind: 'set', initial: new Set(), required: false, of, problem })
 }
 
 /** Values under keys, in the order of the keys. Only in the state; a view has an object. */
 export function map<V>(of: Cell<V, Reach, Mark>): Cell<ReadonlyMap<string, V>> {
-  const trouble = (value: unknown) => {
+  const problem = (value: unknown) => {
     if (!(value instanceof Map)) return `must be a Map, not ${shown(value)}`
     for (const [key, item] of value) {
-      const outer = typeof key === 'string' ? keyTrouble(key) : 'must be text'
+      const outer = typeof key === 'string' ? keyProblem(key) : 'must be text'
       if (outer !== undefined) return `has a key ${shown(key)} that ${outer}`
-      const inner = nullTrouble(of, item) ?? of.trouble(item)
+      const inner = nullProblem(of, item) ?? of.problem(item)
       if (inner !== undefined) return `has under ${shown(key)} a value that ${inner}`
     }
     return undefined
   }
-  return cell({ kind: 'map', initial: new Map(), required: false, of, trouble })
+  return cell({ kind: 'map', initial: new Map(), required: false, of, problem })
 }
 
 /** Any JSON that fits a schema (Standard Schema). It is kept and sent as a whole. */
 export function json<V>(schema: Schema<unknown, V>): Cell<V, 'nobody', 'required' | 'no-zero'>
 export function json<V>(schema: Schema<unknown, V>, first: NoInfer<V>): Cell<V>
 export function json<V>(schema: Schema<unknown, V>, first?: V): Cell<V, 'nobody', 'required' | 'no-zero'> {
-  const trouble = (value: unknown) => {
-    const plain = jsonTrouble(value)
+  const problem = (value: unknown) => {
+    const plain = jsonProblem(value)
     if (plain !== undefined) return plain
     const outcome = validate(schema, value, 'json cell')
     if ('issues' in outcome) return `does not fit its schema: ${outcome.issues.join('; ')}`
     // A schema that turns a value into another would make what is read differ from what was written.
     return canonicalJson(outcome.value) === canonicalJson(value) ? undefined : 'is changed by its schema'
   }
-  return cell({ kind: 'json', initial: first, required: first === undefined, trouble })
+  return cell({ kind: 'json', initial: first, required: first === undefined, problem })
 }
 
 /** The same, or nothing. */
@@ -75,24 +75,24 @@ export function maybe<V, M extends Mark>(
     initial: undefined,
     required: false,
     of,
-    trouble: (value) => (value === undefined ? undefined : of.trouble(value)),
+    problem: (value) => (value === undefined ? undefined : of.problem(value)),
   })
 }
 
 /** Among several, nothing is sent as null. JSON has a null of its own, which could not be told from it. */
-const nullTrouble = (of: Cell<unknown, Reach, Mark>, item: unknown): string | undefined =>
+const nullProblem = (of: Cell<unknown, Reach, Mark>, item: unknown): string | undefined =>
   of.kind === 'maybe' && item === null
     ? 'is null, which stands for nothing there: write undefined'
     : undefined
 
-const keyTrouble = (key: string | number): string | undefined =>
+const keyProblem = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
 
 /** How deep JSON may be nested: what is deeper cannot be sorted, compared and sent everywhere. */
 const MAX_DEEP = 64
 
 /** What is wrong with a value that must be JSON: made of nothing but JSON, it gives the same text again. */
-function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | undefined {
+function jsonProblem(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
   if (typeof value === 'string')
     return /\p{Surrogate}/u.test(value) ? 'has half of a surrogate pair' : undefined
@@ -106,7 +106,7 @@ function jsonTrouble(value: unknown, within: readonly unknown[] = []): string | 
   for (const [key, item] of Object.entries(value)) {
     if (item === undefined && !Array.isArray(value)) continue // JSON leaves it out
     const inner =
-      keyTrouble(key) === undefined ? jsonTrouble(item, [...within, value]) : `has '${key}' as a key`
+      keyProblem(key) === undefined ? jsonProblem(item, [...within, value]) : `has '${key}' as a key`
     if (inner !== undefined) return inner
   }
   return undefined

@@ -69,7 +69,7 @@ function quickParse(cells: Cells, careful: Parse): Parse {
     if (kind === 'int') return `!Number.isSafeInteger($${name}) || $${name} < ${least} || $${name} > ${most}`
     if (kind === 'seat') return `typeof $${name} !== 'string' || !known.hasSeat($${name})`
     if (kind === 'flag') return `typeof $${name} !== 'boolean'`
-    if (kind === 'choice' || kind === 'text') return `troubles.${name}($${name}) !== undefined`
+    if (kind === 'choice' || kind === 'text') return `problems.${name}($${name}) !== undefined`
     return 'true'
   })
   // With a sign before them, cells cannot be taken for words of the language.
@@ -85,10 +85,10 @@ function quickParse(cells: Cells, careful: Parse): Parse {
     if (${checks.join(' || ')}) return careful(value, known, asker)
     return { ${made} }
   }`
-  const troubles = Object.fromEntries(
-    names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]),
+  const problems = Object.fromEntries(
+    names.map((name) => [name, (value: unknown) => cells[name]?.problem(value)]),
   )
-  return new Function('careful', 'Plain', 'troubles', source)(careful, Object, troubles)
+  return new Function('careful', 'Plain', 'problems', source)(careful, Object, problems)
 }
 
 /** Cells that name rows, and lists of seats. */
@@ -153,10 +153,10 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
       const got = isNull(cell, raw)
         ? null
         : ((hasGaps ? withoutNulls(cell, raw) : raw) ?? (cell.required ? raw : cell.initial) ?? undefined)
-      const trouble = got === undefined && cell.required ? 'is missing' : cell.trouble(got)
-      if (trouble === undefined)
+      const problem = got === undefined && cell.required ? 'is missing' : cell.problem(got)
+      if (problem === undefined)
         given[name] = got === 0 ? 0 : got // no negative zero
-      else issues.push(`'${name}' ${trouble}`)
+      else issues.push(`'${name}' ${problem}`)
     }
     if (issues.length > 0) return new InvalidInput(issues)
     let missing: string | undefined

@@ -20,7 +20,7 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
     const says =
       value === undefined
         ? 'was left out, and it has no first value'
-        : (cells[name] as AnyCell).trouble(value)
+        : (cells[name] as AnyCell).problem(value)
     throw new RefereeError('ZR_STATE_BAD_VALUE', {
       cell: `${path}.${name}`,
       says: says ?? `is ${shown(value)}`,
@@ -33,7 +33,7 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
           const cell = cells[name] as AnyCell
           const value = given[name]
           if (value === undefined) return [name, cell.required ? wrong(name, value) : cell.initial]
-          if (fillTrouble(cell, value) !== undefined) wrong(name, value)
+          if (fillProblem(cell, value) !== undefined) wrong(name, value)
           return [name, value]
         }),
       )
@@ -44,7 +44,7 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
       ? `!Number.isSafeInteger($${name})`
       : cell.kind === 'seat'
         ? `typeof $${name} !== 'string'`
-        : `troubles.${name}($${name}) !== undefined`
+        : `problems.${name}($${name}) !== undefined`
     return {
       name,
       missing: cell.required ? `wrong('${name}', $${name})` : `$${name} = firsts.${name}`,
@@ -58,17 +58,17 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
     )
     .join('\n')
   const firsts = Object.fromEntries(names.map((name) => [name, cells[name]?.initial]))
-  const troubles = Object.fromEntries(
-    names.map((name) => [name, (value: unknown) => cells[name]?.trouble(value)]),
+  const problems = Object.fromEntries(
+    names.map((name) => [name, (value: unknown) => cells[name]?.problem(value)]),
   )
   return new Function(
     'firsts',
-    'troubles',
+    'problems',
     'wrong',
     `'use strict'; return (given) => { ${body}\n return { ${names.map((name) => `${name}: $${name}`).join(', ')} } }`,
-  )(firsts, troubles, wrong)
+  )(firsts, problems, wrong)
 }
 
 /** An amount's bounds are a matter of refusal. */
-const fillTrouble = (cell: AnyCell, value: unknown): string | undefined =>
-  cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.trouble(value)
+const fillProblem = (cell: AnyCell, value: unknown): string | undefined =>
+  cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.problem(value)

@@ -10,70 +10,70 @@ import {
   shown,
 } from './cell.ts'
 
-const wholeTrouble = (value: unknown): string | undefined =>
+const wholeProblem = (value: unknown): string | undefined =>
   Number.isSafeInteger(value) ? undefined : `must be a whole number, not ${shown(value)}`
 /** Half of a pair of units would be sent as something else (RFC 8259, 8.2). */
 const HALF = /\p{Surrogate}/u
 /** A text is sent to every viewer: a megabyte of it by mistake, or by a client that means ill, is refused. */
 const MAX_TEXT = 65_536
-const textTrouble = (value: unknown): string | undefined => {
+const textProblem = (value: unknown): string | undefined => {
   if (typeof value !== 'string') return `must be text, not ${shown(value)}`
   if (value.length > MAX_TEXT) return `must have at most ${MAX_TEXT} characters, not ${value.length}`
   return HALF.test(value) ? 'has half of a surrogate pair, which is no character' : undefined
 }
 
 /** Which seats there are is asked where one is looked up. */
-const seatTrouble = (value: unknown): string | undefined =>
+const seatProblem = (value: unknown): string | undefined =>
   typeof value === 'string' ? undefined : `must be a seat, not ${shown(value)}`
 
 /** A whole number within ±(2^53 − 1). */
 export function int(): Numeric<number, 'required'>
 export function int(first: number): Numeric<number>
 export function int(first?: number): Numeric<number, 'required'> {
-  return cell({ kind: 'int', initial: first ?? 0, required: first === undefined, trouble: wholeTrouble })
+  return cell({ kind: 'int', initial: first ?? 0, required: first === undefined, problem: wholeProblem })
 }
 
 /** A finite number; −0 is kept as 0. */
 export function num(): Numeric<number, 'required'>
 export function num(first: number): Numeric<number>
 export function num(first?: number): Numeric<number, 'required'> {
-  const trouble = (value: unknown) =>
+  const problem = (value: unknown) =>
     Number.isFinite(value) ? undefined : `must be a finite number, not ${shown(value)}`
-  return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, trouble })
+  return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, problem })
 }
 
 /** A whole number of a draft which amendments may add to, multiply and bound. Below its `between` the draft is refused as `bad-input`. */
 export function amount(): Bounded<number, 'required' | 'amount'>
 export function amount(first: number): Bounded<number, 'amount'>
 export function amount(first?: number): Bounded<number, 'required' | 'amount'> {
-  return cell({ kind: 'amount', initial: first ?? 0, required: first === undefined, trouble: wholeTrouble })
+  return cell({ kind: 'amount', initial: first ?? 0, required: first === undefined, problem: wholeProblem })
 }
 
 export function text(): Cell<string, 'nobody', 'required'>
 export function text(first: string): Cell<string>
 export function text(first?: string): Cell<string, 'nobody', 'required'> {
-  return cell({ kind: 'text', initial: first ?? '', required: first === undefined, trouble: textTrouble })
+  return cell({ kind: 'text', initial: first ?? '', required: first === undefined, problem: textProblem })
 }
 
 export function flag(): Cell<boolean, 'nobody', 'required'>
 export function flag(first: boolean): Cell<boolean>
 export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {
-  const trouble = (value: unknown) =>
+  const problem = (value: unknown) =>
     typeof value === 'boolean' ? undefined : `must be true or false, not ${shown(value)}`
-  return cell({ kind: 'flag', initial: first ?? false, required: first === undefined, trouble })
+  return cell({ kind: 'flag', initial: first ?? false, required: first === undefined, problem })
 }
 
 /** One of these words. In `perSeat` and `single` it begins as the first one listed. */
 export function choice<const V extends string>(...values: readonly V[]): Choice<V> {
   const among: ReadonlySet<unknown> = new Set(values)
-  const trouble = (value: unknown) =>
+  const problem = (value: unknown) =>
     among.has(value) ? undefined : `must be one of ${values.join(', ')}, not ${shown(value)}`
   const made: Made<V, 'required'> = cell({
     kind: 'choice',
     initial: values[0],
     required: true,
     values,
-    trouble,
+    problem,
   })
   return made as Made<V, 'required'> & { readonly values: readonly V[] }
 }
@@ -84,13 +84,13 @@ export function time(): Cell<number | undefined> {
     kind: 'time',
     initial: undefined,
     required: false,
-    trouble: (value) => (value === undefined ? undefined : wholeTrouble(value)),
+    problem: (value) => (value === undefined ? undefined : wholeProblem(value)),
   })
 }
 
 /** A seat of the match. In an input it must be one that exists, else the ruling is `no-such-target`. */
 export function seatRef(): Cell<Seat, 'nobody', 'required' | 'no-zero' | 'seat'> {
-  return cell({ kind: 'seat', initial: undefined, required: true, trouble: seatTrouble })
+  return cell({ kind: 'seat', initial: undefined, required: true, problem: seatProblem })
 }
 
 /**
@@ -113,6 +113,6 @@ export function rowOf(
     initial: undefined,
     required: true,
     table: where,
-    trouble: textTrouble,
+    problem: textProblem,
   })
 }

@@ -36,8 +36,8 @@ export function andAfter(engine: HandlerRunner, { $after }: OpenDraft, answer: A
 /** An amount that was given beyond its bounds. */
 export function beyondBounds({ bounded }: DraftPlan, filled: Values): Refusal | undefined {
   for (const { name, cell } of bounded) {
-    const trouble = cell.trouble(filled[name])
-    if (trouble !== undefined) return refuse('bad-input', { issues: [`'${name}' ${trouble}`] })
+    const problem = cell.problem(filled[name])
+    if (problem !== undefined) return refuse('bad-input', { issues: [`'${name}' ${problem}`] })
   }
   return undefined
 }

@@ -157,7 +157,7 @@ export class Engine extends HandlerRunner {
     const { store, queue, pending, stepFailure, running } = this
     const nested = store.open
     if (!nested) this.begin(TRIAL, '')
-    const { trouble, missing, woken } = store
+    const { problem, missing, woken } = store
     const [undo, events, notices] = [store.undo.size, this.queue.length, this.pending.length]
     const touched = store.touched.length
     const { broughtBack } = store
@@ -168,11 +168,11 @@ export class Engine extends HandlerRunner {
     } catch (error) {
       thrown = { error }
     }
-    if (store.trouble !== trouble) thrown = { error: store.trouble }
+    if (store.problem !== problem) thrown = { error: store.problem }
     if (thrown !== undefined) ruling = this.faulted(TRIAL, { ...thrown, handler: this.running })
     this.rollBack(undo, events, notices)
     store.takeTouched(touched)
-    Object.assign(store, { trouble, missing, woken, broughtBack, open: nested })
+    Object.assign(store, { problem, missing, woken, broughtBack, open: nested })
     Object.assign(this, { queue, pending, stepFailure, running })
     return ruling
   }
@@ -274,7 +274,7 @@ export class Engine extends HandlerRunner {
 
   /** What is announced, woken, seen and noticed because of what a step did. */
   private settleStep(): void {
-    if (this.stepFailure !== undefined || this.store.trouble !== undefined) return
+    if (this.stepFailure !== undefined || this.store.problem !== undefined) return
     if (this.queue.length > 0) this.drain()
     if (this.store.woken !== 0) {
       this.settling = true
@@ -290,7 +290,7 @@ export class Engine extends HandlerRunner {
   private end(during: string, answer: Ruling, seat?: Seat): Ruling {
     const { store } = this
     let ruling = answer
-    if (store.trouble !== undefined) this.failStep(store.trouble)
+    if (store.problem !== undefined) this.failStep(store.problem)
     if (this.stepFailure !== undefined) ruling = this.faulted(during, this.stepFailure, seat)
     if (this.onKeep !== undefined) this.announce(ruling)
     const told = this.pendingNotices.length
@@ -350,7 +350,7 @@ export class Engine extends HandlerRunner {
     if (this.stepFailure === undefined) return
     this.stepFailure = undefined
     this.depth = 0
-    store.trouble = undefined
+    store.problem = undefined
     store.missing = undefined
   }
 

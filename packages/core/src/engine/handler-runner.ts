@@ -107,13 +107,13 @@ export abstract class HandlerRunner extends MatchState {
    */
   ask<R>(during: string, handler: string, otherwise: R, body: () => R): R {
     const { running, store } = this
-    const { open, trouble, missing } = store
+    const { open, problem, missing } = store
     this.running = handler
     try {
       return body()
     } catch (error) {
       this.faults.add({ at: this.time.now, handler: this.running, during, error: inOurWords(error) }, false)
-      Object.assign(store, { open, trouble, missing })
+      Object.assign(store, { open, problem, missing })
       return otherwise
     } finally {
       this.running = running
@@ -146,9 +146,9 @@ export abstract class HandlerRunner extends MatchState {
 
   /** What a step is answered for which it is taken back, and `by` whose action it was; or what was only tried. */
   protected faulted(during: string, { error: thrown, handler, settling }: StepFailure, by?: Seat): Refusal {
-    const { missing, trouble } = this.store
+    const { missing, problem } = this.store
     const error = inOurWords(thrown)
-    if (missing !== undefined && error === trouble && trouble?.code === 'ZR_STATE_NO_ROW')
+    if (missing !== undefined && error === problem && problem?.code === 'ZR_STATE_NO_ROW')
       return refuse('no-such-target', { seat: missing })
     const isStep = during !== TRIAL
     const fault = this.faults.add({ at: this.time.now, handler, during, error }, isStep)

@@ -9,7 +9,7 @@ import { assertWhole } from '../time/index.ts'
 import { fireDue } from './fire-timers.ts'
 import {
   type ActionOptions,
-  cameTrouble,
+  cameProblem,
   type ReportOptions,
   tagged,
   tagsOf,
@@ -50,7 +50,7 @@ export class Inbox {
   submit(seat: Seat, name: string, input: unknown, came?: ActionOptions): Ruling {
     if (this.closed) return refuse('closed')
     const how = came ?? {}
-    const early = this.seatTrouble(seat, name) ?? cameTrouble(how)
+    const early = this.seatProblem(seat, name) ?? cameProblem(how)
     if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
@@ -98,7 +98,7 @@ export class Inbox {
   /** What an input would be answered now. Nothing of it is kept or recorded. */
   tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
     if (seat !== undefined) {
-      const early = this.seatTrouble(seat, name)
+      const early = this.seatProblem(seat, name)
       if (early) return early
     }
     const plan = this.plan(name, kind)
@@ -112,7 +112,7 @@ export class Inbox {
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
   options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
     const plan = this.plan(name, 'action')
-    if (this.closed || plan === undefined || this.seatTrouble(seat, name)) return []
+    if (this.closed || plan === undefined || this.seatProblem(seat, name)) return []
     return this.engine.options.of(plan, seat, part)
   }
 
@@ -267,7 +267,7 @@ export class Inbox {
       : parsed.map(() => whole)
   }
 
-  private seatTrouble(seat: Seat, name: string): Refusal | undefined {
+  private seatProblem(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
     if (this.engine.seating.isGone(seat)) return refuse('gone', { seat })
     return this.engine.runs?.isLimited(seat) === true && name !== LEAVE

@@ -35,7 +35,7 @@ export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
 const MAX_ID = 128
 
 /** What is wrong with what came with an action. */
-export function cameTrouble({ id }: ActionOptions): Refusal | undefined {
+export function cameProblem({ id }: ActionOptions): Refusal | undefined {
   if (id === undefined || typeof id === 'number') return undefined
   return typeof id === 'string' && id.length <= MAX_ID
     ? undefined

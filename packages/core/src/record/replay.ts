@@ -35,16 +35,16 @@ export function replayInto(
   for (const { number, line } of lines) {
     if (line.t > until) break
     if (line.t > engine.time.now) inbox.advanceTo(line.t)
-    let trouble: Omit<Difference, 'line'> | undefined
+    let problem: Omit<Difference, 'line'> | undefined
     if ('check' in line) {
       checks++
-      trouble = differing('hash', line.check, engine.hash())
+      problem = differing('hash', line.check, engine.hash())
     } else if ('input' in line) {
       inputs++
-      trouble = differing('ruling', line.no ?? null, again(inbox, line))
+      problem = differing('ruling', line.no ?? null, again(inbox, line))
     }
-    if (trouble === undefined) continue
-    const differs = { line: number, ...trouble }
+    if (problem === undefined) continue
+    const differs = { line: number, ...problem }
     if (onDiffers === undefined) return { inputs, checks, at: engine.time.now, differs }
     onDiffers(differs)
   }

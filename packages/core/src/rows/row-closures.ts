@@ -101,7 +101,7 @@ export function closureRow(layout: RowLayout): RowClass {
         }
         const value = form.load(saved[at])
         const nothing = value === undefined && mayBeNothing(cell.cell)
-        if (!nothing && cell.cell.trouble(value) !== undefined) wrong(this.$store, name, value)
+        if (!nothing && cell.cell.problem(value) !== undefined) wrong(this.$store, name, value)
         this.$values[at] = form.keep(value)
       }
       this.$told = true
@@ -227,7 +227,7 @@ function checked(
   { name, cell, form, reference }: PlacedCell,
   value: unknown,
 ): unknown {
-  if (cell.trouble(value) !== undefined) layout.wrong(store, name, value)
+  if (cell.problem(value) !== undefined) layout.wrong(store, name, value)
   if (reference === undefined) return form.keep(value)
   const kept = value === undefined ? undefined : reference.write(store, value)
   if (kept === undefined && value !== undefined) layout.wrong(store, name, value)

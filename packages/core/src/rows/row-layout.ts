@@ -71,7 +71,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
         new RefereeError('ZR_STATE_BAD_VALUE', {
           cell: `${path}/${name}`.slice(1).replaceAll('/', '.'),
           says:
-            cells[name]?.trouble(value) ??
+            cells[name]?.problem(value) ??
             (value === undefined ? 'was left out' : 'names no row that is there'),
         }),
       ),

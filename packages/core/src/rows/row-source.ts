@@ -14,11 +14,11 @@ export function generatedRow(layout: RowLayout): RowClass {
     RowIds,
     escape: escapeInPath,
     flat,
-    troubles: byName(
+    problems: byName(
       layout,
       ({ cell }) =>
         (value: unknown) =>
-          cell.trouble(value),
+          cell.problem(value),
     ),
     forms: byName(layout, ({ form }) => form),
     refs: byName(layout, ({ reference }) => reference),
@@ -131,14 +131,14 @@ function keepSource({ name, cell, reference }: PlacedCell): string {
 
 function checkSource({ name, cell, reference }: PlacedCell): string {
   const wrong = `wrong(store, '${name}', value)`
-  const trouble = `if (troubles.${name}(value) !== undefined) ${wrong}`
+  const problem = `if (problems.${name}(value) !== undefined) ${wrong}`
   if (reference !== undefined)
-    return `${trouble}
+    return `${problem}
       const kept = value === undefined ? undefined : refs.${name}.write(store, value)
       if (kept === undefined && value !== undefined) ${wrong}`
   const inner = cell.kind === 'maybe' ? cell.of : cell
   const test = inner?.least === undefined ? inPlace[inner?.kind ?? 'text'] : undefined
-  if (test === undefined) return trouble
+  if (test === undefined) return problem
   return cell.kind === 'maybe' ? `if (value !== undefined && ${test}) ${wrong}` : `if (${test}) ${wrong}`
 }
 
@@ -149,7 +149,7 @@ const givenSource = (c: PlacedCell): string =>
 
 const loadSource = (c: PlacedCell): string =>
   c.reference === undefined
-    ? `{ const value = forms.${c.name}.load(values[${c.at}]); if (!(value === undefined && ${mayBeNothing(c.cell)}) && troubles.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${keepSource(c)} }`
+    ? `{ const value = forms.${c.name}.load(values[${c.at}]); if (!(value === undefined && ${mayBeNothing(c.cell)}) && problems.${c.name}(value) !== undefined) wrong(store, '${c.name}', value); this._${c.name} = ${keepSource(c)} }`
     : `this._${c.name} = refs.${c.name}.form.keep(refs.${c.name}.form.load(values[${c.at}]))`
 
 function accessors(c: PlacedCell, path: string, byRow: boolean, drawn: boolean, wakes: number): string {

@@ -35,10 +35,10 @@ export class Store {
   /** Bits of the settle handlers that this step has woken. */
   woken = 0
   /** What went wrong in this step first. It ends the step, even if a handler catches it. */
-  trouble: RefereeError | undefined
+  problem: RefereeError | undefined
   /** A seat has been removed in this step. */
   seatRemoved = false
-  /** The seat that a handler asked for and that does not exist, where that is the trouble. */
+  /** The seat that a handler asked for and that does not exist, where that is the problem. */
   missing: string | undefined
 
   constructor(ids: IdMaker = noIds) {
@@ -46,7 +46,7 @@ export class Store {
   }
 
   fail(error: RefereeError): never {
-    this.trouble ??= error
+    this.problem ??= error
     throw error
   }
 

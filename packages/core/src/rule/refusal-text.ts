@@ -6,8 +6,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'unknown-seat': 'Nobody sits under this id. Join first, or fix the id.',
   gone: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
-  'stale-id':
-    'This action id is too old. Count on from the highest that you have used.',
+  'stale-id': 'This action id is too old. Count on from the highest that you have used.',
   'unknown-action': 'The rulebook has no such action, fact or directive. Fix the name, as in rule.action.',
   'bad-input': 'The input does not fit. Fix what the issues name.',
   'not-started': 'Play has not begun. Wait for the phase live.',
@@ -20,8 +19,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
   down: 'The seat is down. Wait until it is back.',
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
-  fault:
-    "A rule failed and nothing happened. The host finds why under this id in match.faults.",
+  fault: 'A rule failed and nothing happened. The host finds why under this id in match.faults.',
   'fault-limit':
     'Actions of this seat failed too often in a row. Wait for the next bout; the host finds why in match.faults.',
   'match-full': 'No seat is free. Wait for one, or watch.',

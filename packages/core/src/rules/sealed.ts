@@ -201,7 +201,7 @@ export const sealedOf = <const N extends string, V>(
     row.choice = undefined
   }
 
-  function trouble(match: Match<N, V>, seat: Seat) {
+  function problem(match: Match<N, V>, seat: Seat) {
     const { asked: isAsked, chosen } = match.own.seats.of(seat)
     if (!match.own.question.open) return refuse('sealed-closed')
     if (!isAsked) return refuse('not-asked')
@@ -225,7 +225,7 @@ export const sealedOf = <const N extends string, V>(
         input: { choice: of },
         ...(values && { options: () => values.map((choice) => ({ choice })) }),
         decide(match, seat, { choice }) {
-          const refusal = trouble(match, seat)
+          const refusal = problem(match, seat)
           if (refusal !== undefined) return refusal
           const ruling = match.resolve('take', { seat, choice })
           if (!ruling.ok) return ruling
@@ -239,7 +239,7 @@ export const sealedOf = <const N extends string, V>(
       unchoose: {
         input: {},
         decide(match, seat) {
-          const refusal = trouble(match, seat)
+          const refusal = problem(match, seat)
           if (refusal !== undefined) return refusal
           const row = match.own.seats.of(seat)
           row.chosen = false

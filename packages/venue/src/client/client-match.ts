@@ -1,6 +1,6 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
-import { VenueError } from '../trouble.ts'
+import { VenueError } from '../errors.ts'
 
 /** How to enter a match. */
 export interface ConnectOptions {

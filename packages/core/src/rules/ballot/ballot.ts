@@ -151,7 +151,7 @@ export const ballotOf = <const N extends string>(name: N) => {
     withdraw(match, seat)
   }
 
-  function trouble(match: Match<N>, seat: Seat) {
+  function problem(match: Match<N>, seat: Seat) {
     const { voter, voted, lost } = match.own.votes.of(seat)
     if (!match.own.ballot.open) return refuse('ballot-closed')
     if (!voter) return refuse('not-a-voter')
@@ -181,7 +181,7 @@ export const ballotOf = <const N extends string>(name: N) => {
         input: { for: list(text()) },
         options: (match) => match.own.ballot.candidates.map((candidate) => ({ for: [candidate] })),
         decide(match, seat, { for: chosen }) {
-          const refusal = trouble(match, seat)
+          const refusal = problem(match, seat)
           if (refusal !== undefined) return refusal
           const { pick, selfVote } = match.settings
           if (chosen.length < 1 || chosen.length > pick || new Set(chosen).size < chosen.length)
@@ -195,13 +195,13 @@ export const ballotOf = <const N extends string>(name: N) => {
       abstain: {
         when: evenFrozen,
         input: {},
-        decide: (match, seat) => trouble(match, seat) ?? vote(match, seat, []),
+        decide: (match, seat) => problem(match, seat) ?? vote(match, seat, []),
       },
       unvote: {
         when: evenFrozen,
         input: {},
         decide(match, seat) {
-          const refusal = trouble(match, seat)
+          const refusal = problem(match, seat)
           if (refusal !== undefined) return refusal
           return clear(match, seat)
         },

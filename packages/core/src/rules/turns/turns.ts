@@ -47,7 +47,7 @@ function notInTurn(match: Match, seat: Seat) {
 }
 
 /** What a seat in turn may not end as long as it owes something. */
-function trouble(match: Match, seat: Seat) {
+function problem(match: Match, seat: Seat) {
   const refusal = notInTurn(match, seat)
   if (refusal !== undefined) return refusal
   if (match.settings.passing === 'never') return refuse('cannot-pass')
@@ -119,7 +119,7 @@ export const turns = shape.does({
       cost: 0,
       input: {},
       decide(match, seat) {
-        const refusal = trouble(match, seat)
+        const refusal = problem(match, seat)
         if (refusal !== undefined) return refusal
         if (match.own.now.seats.length > 1) {
           match.own.seats.of(seat).passed = true
