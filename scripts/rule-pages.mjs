@@ -28,7 +28,7 @@ const rules = {
   zones: built.zones({ names: ['mill'] }),
   boosts: built.boostsOf({ bell: { lasts: 1000 } }),
   areas: built.areasOf(),
-  tasks: built.tasks,
+  errands: built.errands,
   idle: built.idle,
   turns: built.turns({ steps: [built.turnStep('act')] }),
   reactions: built.reactions,

@@ -66,7 +66,7 @@ test('what a spoiler fills is a pretence: the same rulings, and nothing that any
   const [option] = match.options(spoiler, 'brewery.fill')
   expect(match.submit(spoiler, 'brewery.fill', Object(option))).toEqual({ ok: true })
   expect(match.flush().map(({ viewer }) => viewer)).toEqual([spoiler])
-  expect(match.state.tasks.total.done).toBe(0)
+  expect(match.state.errands.total.done).toBe(0)
 })
 
 test('a tasting: nobody works meanwhile, votes are secret, a tie sends nobody home, and each calls one only', () => {

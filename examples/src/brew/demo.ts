@@ -76,7 +76,7 @@ export const brewDemo: Demo = {
   },
   picture(match) {
     if (!isMatchOf(spoiledBrew, match)) return ''
-    const { done, of } = match.state.tasks.total
+    const { done, of } = match.state.errands.total
     const barrels = match.state.brewery.barrels
       .all()
       .map(({ name, sour }) => `${name}${sour ? ' (sour)' : ''}`)

@@ -18,12 +18,12 @@ import {
 import {
   allDone,
   ballotOf,
+  errands,
   parity,
   phases,
   rolesOf,
   roster,
   rounds,
-  tasks,
   timeUp,
   verdict,
 } from 'zinc-referee/rules'
@@ -37,7 +37,7 @@ const barrel = choice('mash', 'copper', 'tun', 'cooler')
 
 const shape = declareRule({
   name: 'brewery',
-  needs: [roster, phases, secret, tasks, tasting],
+  needs: [roster, phases, secret, errands, tasting],
   settings: z.object({
     /** Ms that a pour takes: nobody pours twice at once. */
     pour: z.int().min(1).default(seconds(4)),
@@ -88,21 +88,21 @@ export const brewery = shape.does({
         match.timers.start('wait', { in: match.settings.wait, key: seat })
   },
   actions: {
-    /** Each fills with tasks of their own; the spoilers' are a pretence, and look the same. */
+    /** Each fills with errands of their own; the spoilers' are a pretence, and look the same. */
     fill: {
       offered: true,
-      input: { task: rowOf(tasks, 'rows') },
+      input: { errand: rowOf(errands, 'rows') },
       options: (match, seat) =>
         match
-          .use(tasks)
+          .use(errands)
           .open(seat)
-          .map((task) => ({ task })),
-      decide(match, seat, { task }) {
+          .map((errand) => ({ errand })),
+      decide(match, seat, { errand }) {
         if (match.timers.runs('pour', seat)) return refuse('pouring')
-        const { kind } = match.use(tasks).task(task) ?? {}
+        const { kind } = match.use(errands).errand(errand) ?? {}
         if (match.own.barrels.all().some(({ name, sour }) => sour && name === kind)) return refuse('sour')
         match.timers.start('pour', { in: match.settings.pour, key: seat })
-        return match.use(tasks).progress({ seat, task, amount: 1 })
+        return match.use(errands).progress({ seat, errand, amount: 1 })
       },
     },
     rinse: {
@@ -172,12 +172,12 @@ export const spoiledBrew = defineRulebook({
   rules: [
     rounds({ length: minutes(6) }),
     secret({ revealOnOut: true }),
-    tasks({
-      pretend: spoilers,
+    errands({
+      uncounted: spoilers,
       list: barrel.values.map((kind) => ({ kind, need: 8 })),
       each: 4,
       shown: 'fifths',
-      leaverTasks: 'keep',
+      leaverErrands: 'keep',
     }),
     tasting({ time: seconds(30) }),
     verdict({ when: [allDone.wonBy(brewers), parity(spoilers), timeUp.wonBy(spoilers)] }),

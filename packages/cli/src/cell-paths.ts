@@ -29,7 +29,7 @@ export const builtIn: ReadonlySet<string> = new Set([
   'areas',
   'zones',
   'roles',
-  'tasks',
+  'errands',
   'idle',
   'turns',
 ])

@@ -7,7 +7,7 @@ const FIRST_MOMENT = 30_000
 const MOMENT_EVERY = 2000
 const MOST_CELLS = 7
 /** Built-in rules of which only what somebody sees tells something. */
-const secretive: ReadonlySet<string> = new Set(['areas', 'zones', 'tasks', 'roles'])
+const secretive: ReadonlySet<string> = new Set(['areas', 'zones', 'errands', 'roles'])
 
 /** One moment as the server knew it and as viewers saw it. */
 export interface Moment {

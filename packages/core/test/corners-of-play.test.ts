@@ -8,12 +8,12 @@ import {
   boostsOf,
   condition,
   credit,
+  errands,
   parity,
   respawn,
   rolesOf,
   roster,
   scores,
-  tasks,
   teams,
   verdict,
   vitals,
@@ -196,34 +196,35 @@ test('BO8, BO9: hunters swapped twice stay swapped until the longer one ends, an
 
 test('VE0, VE12: of two endings in one step the first listed names the reason; a claim of a rule comes after those', () => {
   const secret = rolesOf({ brewer: {}, spoiler: { count: 1 } })
-  const own = declareRule({ name: 'own', needs: [verdict, roster, tasks] }).does({
+  const own = declareRule({ name: 'own', needs: [verdict, roster, errands] }).does({
     directives: {
       end: {
-        input: { seat: seatRef(), task: flag(false) },
-        handle(match, { seat, task }) {
+        input: { seat: seatRef(), errand: flag(false) },
+        handle(match, { seat, errand }) {
           match.use(verdict).claim({ winners: [seat], reason: 'own' })
-          if (task) match.use(tasks).progress({ seat, task: match.use(tasks).open()[0] ?? '', amount: 1 })
+          if (errand)
+            match.use(errands).progress({ seat, errand: match.use(errands).open()[0] ?? '', amount: 1 })
         },
       },
     },
   })
-  const ending = (order: 'tasks' | 'parity', task: boolean) => {
+  const ending = (order: 'errands' | 'parity', errand: boolean) => {
     const ends = [allDone.wonBy(secret.camp('brewer')), parity(secret.camp('spoiler'), 'more')]
     const book = defineRulebook({
       name: 'brew',
       seats,
       rules: [
         secret,
-        tasks({ list: [{ kind: 'stave' }] }),
-        verdict({ when: order === 'tasks' ? ends : ends.toReversed() }),
+        errands({ list: [{ kind: 'stave' }] }),
+        verdict({ when: order === 'errands' ? ends : ends.toReversed() }),
         own,
       ],
     })
     const { match } = playMatch(book, ['otter', 'heron', 'vole'])
-    match.direct('own.end', { seat: 'otter', task })
+    match.direct('own.end', { seat: 'otter', errand })
     return match.view('spectator').verdict.end.reason
   }
-  expect([ending('tasks', true), ending('tasks', false)]).toEqual(['all-done', 'own'])
+  expect([ending('errands', true), ending('errands', false)]).toEqual(['all-done', 'own'])
 })
 
 test('VE18: the verdict stands when its winners leave', () => {

@@ -54,8 +54,8 @@ function Orders(seen: Seen<BrewView>) {
       <legend class="unseen">In the brewery</legend>
       <Offers
         options={options?.fill}
-        words={({ task }) => {
-          const { kind, done, need } = view.tasks.rows[task] ?? {}
+        words={({ errand }) => {
+          const { kind, done, need } = view.errands.rows[errand] ?? {}
           return `Fill the ${kind}: ${done} of ${need}`
         }}
         verb="Fill"
@@ -106,7 +106,7 @@ function Sight({ match, viewer }: Seen<BrewView>) {
   return (
     <>
       <p class="stand-line">
-        Filled by all: {view.tasks.shown.done} of {view.tasks.shown.of} parts
+        Filled by all: {view.errands.shown.done} of {view.errands.shown.of} parts
       </p>
       <ul class="barrels" aria-label="Barrels">
         {Object.entries(view.brewery.barrels).map(([id, { name, sour, tampered }]) => (

@@ -1,8 +1,8 @@
 import type { Seat } from '../cells/index.ts'
 import type { NameOf, Reading, RuleLike, Spec } from '../rule/index.ts'
+import { errands } from './errands/errands.ts'
 import type { Camp } from './roles/camp.ts'
 import { anyRoles } from './roles/roles.ts'
-import { tasks } from './tasks/tasks.ts'
 
 /** Those who win or lose together: a team where the rulebook has teams, else a seat. */
 export interface Side {
@@ -168,20 +168,20 @@ export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition 
 }
 
 const ALL_DONE = 'all-done'
-/** When every task is done, all in play win together; or a camp does. Never where there are no tasks. */
+/** When every errand is done, all in play win together; or a camp does. Never where there are no errands. */
 export const allDone: Condition & { wonBy(camp: Camp): Condition } = {
   ...condition({
     name: ALL_DONE,
-    needs: [tasks],
+    needs: [errands],
     judge: (match, { sides }) =>
-      match.use(tasks).allDone() ? { winners: seatsOf(sides), kind: 'win', reason: ALL_DONE } : undefined,
+      match.use(errands).allDone() ? { winners: seatsOf(sides), kind: 'win', reason: ALL_DONE } : undefined,
   }),
   wonBy: (camp) =>
     condition({
       name: ALL_DONE,
-      needs: [tasks, anyRoles],
+      needs: [errands, anyRoles],
       judge: (match) =>
-        match.use(tasks).allDone()
+        match.use(errands).allDone()
           ? { winners: match.use(anyRoles).camp(camp), kind: 'win', reason: ALL_DONE }
           : undefined,
     }),

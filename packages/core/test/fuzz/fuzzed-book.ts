@@ -17,6 +17,7 @@ import {
   ballotOf,
   boostsOf,
   credit,
+  errands,
   firstTo,
   holds,
   idle,
@@ -31,7 +32,6 @@ import {
   rounds,
   scores,
   sealedOf,
-  tasks,
   teams,
   turnStep,
   turns,
@@ -68,7 +68,7 @@ const optional = {
   holds: holds({ things: ['lamp'], onLeave: 'fewest' }),
   charms,
   crews: crews({ revealOnOut: true }),
-  tasks: tasks({
+  errands: errands({
     list: [
       { kind: 'stave', need: 20, within: 6000 },
       { kind: 'hoop', need: 10 },
@@ -100,7 +100,7 @@ export interface BookShape {
 const gremlin = defineRule({
   name: 'gremlin',
   needs: [vitals, scores, roster],
-  knows: [bid, charms, crews, holds, meadow, poll, shells, tasks, turns, zones],
+  knows: [bid, charms, crews, holds, meadow, poll, shells, errands, turns, zones],
   state: {
     mood: perSeat({ at: int(0) }),
     rows: table({ of: maybe(seatRef()), n: int(0), to: maybe(rowOf('rows')), word: text('reed') })

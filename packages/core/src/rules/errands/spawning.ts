@@ -1,10 +1,10 @@
 import type { Seat } from '../../cells/index.ts'
 import { anyRoles } from '../roles/roles.ts'
-import type { Match, Task } from './shape.ts'
+import type { Errand, Match } from './shape.ts'
 
-export const isOpen = ({ closedAt }: Task): boolean => closedAt === undefined
+export const isOpen = ({ closedAt }: Errand): boolean => closedAt === undefined
 
-const openOnes = (match: Match): readonly Task[] => match.own.rows.all().filter(isOpen)
+const openOnes = (match: Match): readonly Errand[] => match.own.rows.all().filter(isOpen)
 
 const indices = (match: Match): number[] => match.settings.list.map((_, at) => at)
 
@@ -12,7 +12,7 @@ const indices = (match: Match): number[] => match.settings.list.map((_, at) => a
 function nextLoad(match: Match): number[] {
   const { spawn, list } = match.settings
   if (spawn !== 'random') return indices(match)
-  const load = match.chance('tasks').shuffle(indices(match))
+  const load = match.chance('errands').shuffle(indices(match))
   const last = match.own.queue.last
   const isSame = (at: number | undefined): boolean =>
     at !== undefined && last !== undefined && list[at]?.kind === list[last]?.kind
@@ -21,7 +21,7 @@ function nextLoad(match: Match): number[] {
   return load
 }
 
-/** A free place at random; '' where tasks have none, nothing where all are taken. */
+/** A free place at random; '' where errands have none, nothing where all are taken. */
 function freePlace(match: Match): string | undefined {
   const { places } = match.settings
   if (places.length === 0) return ''
@@ -30,16 +30,16 @@ function freePlace(match: Match): string | undefined {
 }
 
 function open(match: Match, at: number, to: Seat | undefined, place: string, real: boolean) {
-  const task = match.settings.list[at]
-  if (task === undefined) return
-  const { kind, need, within } = task
+  const errand = match.settings.list[at]
+  if (errand === undefined) return
+  const { kind, need, within } = errand
   const until = within === null ? undefined : match.time.play + within
   const row = match.own.rows.add({ kind, need, to, place, real, until })
   if (within !== null) match.timers.start('expire', { in: within, key: row.id })
-  match.emit('spawned', { task: row.id, kind, place })
+  match.emit('spawned', { errand: row.id, kind, place })
 }
 
-/** Opens as many of everyone's tasks as there may be, while there are free places. */
+/** Opens as many of everyone's errands as there may be, while there are free places. */
 export function fill(match: Match) {
   const { spawn, atOnce, again, each, list } = match.settings
   if (each !== null || list.length === 0) return
@@ -63,18 +63,18 @@ function forgetOld(match: Match) {
     if (row.closedAt !== undefined && row.closedAt < match.time.play) match.own.rows.remove(row.id)
 }
 
-const pretends = (match: Match, seat: Seat): boolean => {
-  const { pretend } = match.config
-  return pretend !== undefined && match.use(anyRoles)?.camp(pretend).includes(seat) === true
+const isUncounted = (match: Match, seat: Seat): boolean => {
+  const { uncounted } = match.config
+  return uncounted !== undefined && match.use(anyRoles)?.camp(uncounted).includes(seat) === true
 }
 
-/** Each seat's own tasks: drawn from the list, none twice before all of it was drawn. */
+/** Each seat's own errands: drawn from the list, none twice before all of it was drawn. */
 function dealToEach(match: Match, each: number) {
   for (const seat of match.seats) {
     const own = Array.from({ length: Math.ceil(each / match.settings.list.length) }, () =>
-      match.chance('tasks').shuffle(indices(match)),
+      match.chance('errands').shuffle(indices(match)),
     ).flat()
-    for (const at of own.slice(0, each)) open(match, at, seat, freePlace(match) ?? '', !pretends(match, seat))
+    for (const at of own.slice(0, each)) open(match, at, seat, freePlace(match) ?? '', !isUncounted(match, seat))
   }
 }
 

@@ -3,13 +3,13 @@ import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, minutes, type RuleLike, seatRef } from 'zinc-referee'
 import {
   allDone,
+  errands,
   mostAtTime,
   parity,
   rolesOf,
   roster,
   rounds,
   scores,
-  tasks,
   teams,
   verdict,
 } from 'zinc-referee/rules'
@@ -19,7 +19,7 @@ const SEATS = ['otter', 'heron', 'vole', 'newt']
 const secret = rolesOf({ brewer: {}, spoiler: { count: 1 } })
 const cellar = defineRule({
   name: 'cellar',
-  needs: [roster, tasks],
+  needs: [roster, errands],
   facts: {
     out: {
       input: { seat: seatRef() },
@@ -30,9 +30,9 @@ const cellar = defineRule({
 /** Who hurries does twice as much. */
 const haste = defineRule({
   name: 'haste',
-  needs: [tasks],
+  needs: [errands],
   amend: {
-    'tasks.progress'(_, progress) {
+    'errands.progress'(_, progress) {
       if (progress.seat === 'heron') progress.amount.times(2)
     },
   },
@@ -44,19 +44,19 @@ const bookWith = (...rules: RuleLike[]) =>
     rules: [rounds({ length: minutes(5), count: 2, breakTime: 5000 }), scores, cellar, ...rules],
   } as any) as any
 const ends = [allDone, mostAtTime.decides('round'), mostAtTime]
-const shared = bookWith(tasks, verdict({ when: ends }))
-const crews = bookWith(tasks, teams, verdict({ when: ends }))
-const hasty = bookWith(tasks, haste, verdict({ when: ends }))
+const shared = bookWith(errands, verdict({ when: ends }))
+const crews = bookWith(errands, teams, verdict({ when: ends }))
+const hasty = bookWith(errands, haste, verdict({ when: ends }))
 const pretending = bookWith(
   secret,
-  tasks({ pretend: secret.camp('spoiler') }),
+  errands({ uncounted: secret.camp('spoiler') }),
   verdict({ when: [allDone.wonBy(secret.camp('brewer')), ...ends, parity(secret.camp('spoiler'), 'more')] }),
 )
 const kinds = (...names: string[]) => names.map((kind) => ({ kind }))
 
 function cellared(settings: object, of = shared, seats: readonly string[] = SEATS, seed = 'fair-1') {
-  const { match } = playMatch(of, seats, { settings: { tasks: settings }, seed }) as { match: any }
-  const all = () => match.state.tasks.rows.all()
+  const { match } = playMatch(of, seats, { settings: { errands: settings }, seed }) as { match: any }
+  const all = () => match.state.errands.rows.all()
   const open = () => all().filter((row: any) => row.closedAt === undefined)
   return {
     match,
@@ -64,8 +64,8 @@ function cellared(settings: object, of = shared, seats: readonly string[] = SEAT
     at: (play: number) => match.advanceTo(3000 + play),
     own: (seat: string) => all().filter((row: any) => row.to === seat),
     work: (seat: string, row: { id: string }, amount = 1) =>
-      match.report('tasks.progress', { seat, task: row.id, amount }),
-    shown: () => match.view('spectator').tasks.shown,
+      match.report('errands.progress', { seat, errand: row.id, amount }),
+    shown: () => match.view('spectator').errands.shown,
     end: () => match.view('spectator').verdict.end,
   }
 }
@@ -78,7 +78,7 @@ test('TA1, TA2: progress beyond the need is lost; who comes second at one ms is 
   const [stave] = open()
   work('otter', stave, 2)
   expect(work('heron', stave, 5)).toEqual({ ok: true })
-  expect(work('otter', stave)).toMatchObject({ code: 'task-done' })
+  expect(work('otter', stave)).toMatchObject({ code: 'errand-done' })
   expect([
     shown(),
     match.state.scores.sums.of('heron').score,
@@ -100,10 +100,13 @@ test('amendments change how much is done', () => {
   expect(shown()).toEqual({ done: 4, of: 5 })
 })
 
-test('TA3: nobody can pretend at tasks that are everyone’s: the start says so', () => {
-  const { match } = playMatch(pretending, SEATS, { settings: { tasks: { list: kinds('stave') } } }) as any
+test('TA3: nobody can pretend at errands that are everyone’s: the start says so', () => {
+  const { match } = playMatch(pretending, SEATS, { settings: { errands: { list: kinds('stave') } } }) as any
   expect(match.view('otter').phases.now.phase).toBe('lobby')
-  expect(match.faults.at(-1)).toMatchObject({ handler: 'tasks setUp', error: { code: 'ZR_SETTING_INVALID' } })
+  expect(match.faults.at(-1)).toMatchObject({
+    handler: 'errands setUp',
+    error: { code: 'ZR_SETTING_INVALID' },
+  })
 })
 
 test('TA3: who only pretends gets the same rulings and the same views of its own; the total does not move', () => {
@@ -115,20 +118,20 @@ test('TA3: who only pretends gets the same rulings and the same views of its own
   match.flush()
   expect(work(spoiler, own(spoiler)[0])).toEqual({ ok: true })
   expect(shown()).toEqual({ done: 0, of: 6 })
-  const rows = match.view(spoiler).tasks.rows
+  const rows = match.view(spoiler).errands.rows
   expect(
     Object.values(rows)
       .map(({ done }: any) => done)
       .sort(),
   ).toEqual([0, 1])
   expect(match.flush()[0].notices.map(({ name, cells }: any) => [name, cells.real])).toEqual([
-    ['tasks.done', undefined],
+    ['errands.done', undefined],
   ])
-  expect(Object.keys(match.view(brewers[0]).tasks.rows).some((id) => id in rows)).toBe(false)
+  expect(Object.keys(match.view(brewers[0]).errands.rows).some((id) => id in rows)).toBe(false)
   expect(work(brewers[0] as string, own(spoiler)[1])).toMatchObject({ code: 'no-such-target' })
 })
 
-test('TA4: without any task all is never done', () => {
+test('TA4: without any errand all is never done', () => {
   const { end, at } = cellared({ list: [] })
   at(60_000)
   expect(end().kind).toBeNull()
@@ -142,7 +145,7 @@ test('TA5: what a leaver has not done leaves the total, and all the others done 
   match.submit(brewers[0], 'roster.leave', {})
   expect(end()).toMatchObject({ kind: 'win', reason: 'all-done', winners: brewers.slice(1) })
 
-  const sharing = cellared({ list: kinds('stave', 'hoop'), each: 1, leaverTasks: 'share' })
+  const sharing = cellared({ list: kinds('stave', 'hoop'), each: 1, leaverErrands: 'share' })
   sharing.work('heron', sharing.own('heron')[0])
   sharing.match.submit('otter', 'roster.leave', {})
   expect(sharing.own('heron').length).toBe(2)
@@ -151,10 +154,10 @@ test('TA5: what a leaver has not done leaves the total, and all the others done 
 
 test.each(['drop', 'share', 'keep'] as const)(
   'TA5, %s: from who leaves nobody can tell whether it only pretended',
-  (leaverTasks) => {
+  (leaverErrands) => {
     const seen = (role: string) => {
       const { match, work, own } = cellared(
-        { list: kinds('stave', 'hoop'), each: 2, leaverTasks },
+        { list: kinds('stave', 'hoop'), each: 2, leaverErrands },
         pretending,
         [...SEATS, 'newt', 'coot'],
       )
@@ -163,7 +166,7 @@ test.each(['drop', 'share', 'keep'] as const)(
       work(seat, own(seat)[0])
       const others = match.seats.filter((each: string) => each !== seat && roleOf(each) === 'brewer')
       const look = () => [
-        match.view('spectator').tasks.shown.of,
+        match.view('spectator').errands.shown.of,
         ...others.slice(0, 2).map((each: string) => own(each).length),
       ]
       const before = look()
@@ -174,11 +177,11 @@ test.each(['drop', 'share', 'keep'] as const)(
   },
 )
 
-test('TA6: at its deadline a task is over before it can be done at that very ms', () => {
+test('TA6: at its deadline an errand is over before it can be done at that very ms', () => {
   const { open, work, at } = cellared({ list: [{ kind: 'stave', within: 5000 }] })
   const [stave] = open()
   at(5000)
-  expect(work('otter', stave)).toMatchObject({ code: 'task-expired' })
+  expect(work('otter', stave)).toMatchObject({ code: 'errand-expired' })
 })
 
 test('TA7: so many at once, at free places; the list used up nothing spawns; again, no kind comes twice running', () => {
@@ -203,10 +206,10 @@ test('TA7: so many at once, at free places; the list used up nothing spawns; aga
     seen.push(row.kind)
     again.at(turn)
     again.work('otter', row)
-    expect(again.work('heron', row)).toMatchObject({ code: 'task-done' })
+    expect(again.work('heron', row)).toMatchObject({ code: 'errand-done' })
   }
   expect(seen.every((kind, at) => kind !== seen[at - 1])).toBe(true)
-  expect([new Set(seen).size, again.end().kind, again.match.state.tasks.rows.all().length]).toEqual([
+  expect([new Set(seen).size, again.end().kind, again.match.state.errands.rows.all().length]).toEqual([
     3,
     null,
     2,
@@ -227,14 +230,14 @@ test('TA8: fifths are rounded down, full only when all is done; in breaks only, 
   expect(quiet.shown()).toEqual({ done: 3, of: 9 })
 })
 
-test('TA9: progress can be taken back down to nothing; a done task stays done', () => {
+test('TA9: progress can be taken back down to nothing; a done errand stays done', () => {
   const { open, work, shown } = cellared({ list: [{ kind: 'stave', need: 3 }, { kind: 'hoop' }] })
   const [stave] = open()
   work('otter', stave, 2)
   work('otter', stave, -5)
   expect(shown().done).toBe(0)
   work('otter', stave, 3)
-  expect(work('otter', stave, -1)).toMatchObject({ code: 'task-done' })
+  expect(work('otter', stave, -1)).toMatchObject({ code: 'errand-done' })
 })
 
 test('all done, nobody on a side: all in play win together', () => {
@@ -243,7 +246,7 @@ test('all done, nobody on a side: all in play win together', () => {
   expect(end()).toMatchObject({ kind: 'win', winners: SEATS, reason: 'all-done' })
 })
 
-test('laws a to c: done lies within need, what is left to do is what real tasks have left, and each task is done once', () => {
+test('laws a to c: done lies within need, what is left to do is what real errands have left, and each errand is done once', () => {
   const deed = fc.record({
     what: fc.constantFrom('work', 'work', 'work', 'leave', 'out'),
     seat: fc.constantFrom(...SEATS),
@@ -254,7 +257,7 @@ test('laws a to c: done lies within need, what is left to do is what real tasks 
   const settings = fc.record({
     each: fc.constantFrom(null, 2),
     spawn: fc.constantFrom('all', 'in-order', 'random'),
-    leaverTasks: fc.constantFrom('drop', 'share', 'keep'),
+    leaverErrands: fc.constantFrom('drop', 'share', 'keep'),
     places: fc.constantFrom([], ['mill', 'lock']),
   })
   fc.assert(
@@ -262,21 +265,21 @@ test('laws a to c: done lies within need, what is left to do is what real tasks 
       const list = [{ kind: 'stave', need: 3 }, { kind: 'hoop', need: 2, within: 5000 }, { kind: 'bung' }]
       const { match, work } = cellared({ ...given, list }, given.each === null ? shared : pretending)
       const finished = new Map<string, number>()
-      const begun = match.state.tasks.total.of
+      const begun = match.state.errands.total.of
       for (const { what, seat, nth, amount, wait } of deeds) {
         match.advanceTo(match.now + wait)
-        const rows = match.state.tasks.rows.all()
+        const rows = match.state.errands.rows.all()
         const row = rows[nth % Math.max(1, rows.length)]
         const before = row && { ...row }
         if (what === 'work' && row !== undefined && work(seat, row, amount).ok) {
-          const after = match.state.tasks.rows.get(row.id)
+          const after = match.state.errands.rows.get(row.id)
           if (after?.done === after?.need && before.done < before.need)
             finished.set(row.id, (finished.get(row.id) ?? 0) + 1)
         }
         if (what === 'leave' && match.seats.length > 2) match.submit(seat, 'roster.leave', {})
         if (what === 'out') match.report('cellar.out', { seat })
-        const { done, of, hidden } = match.state.tasks.total
-        const now = match.state.tasks.rows.all()
+        const { done, of, hidden } = match.state.errands.total
+        const now = match.state.errands.rows.all()
         for (const each of now) expect(each.done >= 0 && each.done <= each.need).toBe(true)
         const real = now.filter((each: any) => each.real)
         const left = real.reduce((sum: number, each: any) => sum + each.need - each.done, 0)
@@ -284,7 +287,7 @@ test('laws a to c: done lies within need, what is left to do is what real tasks 
           expect(done).toBe(real.reduce((sum: number, each: any) => sum + each.done, 0))
         else {
           expect(of + hidden).toBe(begun) // what is shown says nothing of who has left
-          if (given.leaverTasks === 'share') expect(of - done).toBeLessThanOrEqual(left)
+          if (given.leaverErrands === 'share') expect(of - done).toBeLessThanOrEqual(left)
           else expect(of - done).toBe(left)
         }
       }

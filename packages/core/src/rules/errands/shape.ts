@@ -26,12 +26,12 @@ import { vitals } from '../vitals/vitals.ts'
 const unique = (names: readonly string[]): boolean => new Set(names).size === names.length
 
 export const shape = declareRule({
-  name: 'tasks',
+  name: 'errands',
   needs: [roster, phases],
   knows: [vitals, scores, anyRoles],
   config: (given: {
-    /** Those of this camp only pretend: they get the same rulings, and the total does not move. Needs `each`. */
-    readonly pretend?: Camp
+    /** The errands of this camp are not counted: it gets the same rulings, and the total does not move. Needs `each`. */
+    readonly uncounted?: Camp
   }) => given,
   settings: z.object({
     /** `need`: how much there is to do; `within`: ms of play time from its spawn in which it can be done. */
@@ -46,22 +46,22 @@ export const shape = declareRule({
       .default([]),
     /** How many of the list each seat is given for itself; null: they are everyone's. */
     each: z.int().min(1).nullable().default(null),
-    /** In which order everyone's tasks come, and how many are open at once. */
+    /** In which order everyone's errands come, and how many are open at once. */
     spawn: z.enum(['all', 'in-order', 'random']).default('all'),
     atOnce: z.int().min(1).default(1),
     /** Whether the list begins again when it is used up. Then all is never done. */
     again: z.boolean().default(false),
-    /** Each open task lies at a free one of these, drawn at random. */
+    /** Each open errand lies at a free one of these, drawn at random. */
     places: z.array(z.string().min(1)).refine(unique, 'has a place twice').default([]),
     /** How exactly all see how much is done. */
     shown: z.enum(['exact', 'fifths', 'in-breaks']).default('exact'),
     /**
-     * What becomes of the undone tasks of a seat that leaves or goes out. 'drop': they need not be done. 'share': those
-     * who have least to do get them. 'keep': they stay undone. Where some only pretend, nobody can tell from it who did:
+     * What becomes of the undone errands of a seat that leaves or goes out. 'drop': they need not be done. 'share': those
+     * who have least to do get them. 'keep': they stay undone. Where some are not counted, nobody can tell from it whose:
      * see `total`.
      */
-    leaverTasks: z.enum(['drop', 'share', 'keep']).default('drop'),
-    /** Points for who finishes a task. */
+    leaverErrands: z.enum(['drop', 'share', 'keep']).default('drop'),
+    /** Points for who finishes an errand. */
     points: z.int().default(0),
   }),
   state: {
@@ -87,7 +87,7 @@ export const shape = declareRule({
         closedAt: ({ to }) => (to === undefined ? everyone : only(to)),
       }),
     /**
-     * How much is done of all that is real. Where some only pretend, a seat that leaves changes nothing that is shown:
+     * How much is done of all that is real. Where some are not counted, a seat that leaves changes nothing that is shown:
      * `hidden` is what need not be done any more and is shown as if it had to be, until all is done.
      */
     total: single({ done: int(0), of: int(0), hidden: int(0), told: flag(false) }),
@@ -97,13 +97,13 @@ export const shape = declareRule({
     tally: perSeat({ done: int(0).seenBy(owner) }),
   },
   events: {
-    spawned: { task: text(), kind: text(), place: text() },
+    spawned: { errand: text(), kind: text(), place: text() },
     done: { seat: seatRef().seenBy(owner), kind: text().seenBy(owner), real: flag() },
     expired: { kind: text(), place: text() },
     'all-done': {},
   },
-  drafts: { progress: { seat: seatRef(), task: text(), amount: amount() } },
+  drafts: { progress: { seat: seatRef(), errand: text(), amount: amount() } },
   timers: ['expire'],
 })
 export type Match = MatchOf<typeof shape>
-export type Task = ReturnType<Match['own']['rows']['all']>[number]
+export type Errand = ReturnType<Match['own']['rows']['all']>[number]
