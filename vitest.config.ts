@@ -2,14 +2,16 @@ import { defineConfig } from 'vitest/config'
 
 const conditions = ['source', 'module', 'node', 'development|production']
 const sources = { resolve: { conditions }, ssr: { resolve: { conditions } } }
-const project = (name: string, folder: string, timeout: number) => ({
+/** Stops what hangs, and nothing else: the machine may be ten times slower than ours. */
+const LIMIT = 600_000
+const project = (name: string, folder: string) => ({
   ...sources,
   test: {
     name,
     include: [`${folder}/test/**/*.test.ts`],
     exclude: ['**/page.test.ts', '**/keyboard.test.ts', '**/in-browser.test.ts'],
-    testTimeout: timeout,
-    hookTimeout: timeout,
+    testTimeout: LIMIT,
+    hookTimeout: LIMIT,
   },
 })
 
@@ -19,22 +21,22 @@ export default defineConfig({
     maxWorkers: 2,
     reporters: ['default', './scripts/closing-line.mjs'],
     projects: [
-      project('core', 'packages/core', 30_000),
-      project('venue', 'packages/venue', 20_000),
-      project('cli', 'packages/cli', 60_000),
-      project('examples', 'examples', 30_000),
+      project('core', 'packages/core'),
+      project('venue', 'packages/venue'),
+      project('cli', 'packages/cli'),
+      project('examples', 'examples'),
       {
         ...sources,
         test: {
           name: 'browser',
-          expect: { poll: { timeout: 8000, interval: 40 } },
+          expect: { poll: { timeout: 60_000, interval: 40 } },
           include: [
             'examples/test/page.test.ts',
             'examples/test/keyboard.test.ts',
             'examples/test/in-browser.test.ts',
           ],
-          testTimeout: 90_000,
-          hookTimeout: 90_000,
+          testTimeout: LIMIT,
+          hookTimeout: LIMIT,
           fileParallelism: false,
         },
       },

@@ -92,7 +92,7 @@ test('a tasting: nobody works meanwhile, votes are secret, a tie sends nobody ho
   expect(match.submit('otter', 'brewery.call', {})).toMatchObject({ code: 'called-already' })
   match.submit('heron', 'brewery.call', {})
   for (const seat of SEATS) vote(seat, 'toad')
-  expect(match.view('otter').roster.seats['toad']?.out).toBe(true)
+  expect(match.view('otter').roster.seats['toad']?.sidelined).toBe(true)
   expect(match.view('otter').roles.seats['toad']?.role).toBe(match.state.roles.seats.of('toad').role)
 })
 

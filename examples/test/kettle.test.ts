@@ -30,7 +30,7 @@ test('twenty games: each boiling takes one life, nobody hands it straight back w
     })
     const { kind, winners, reason } = match.view('spectator').verdict.end
     expect([kind, winners.length, reason]).toEqual(['win', 1, 'last-standing'])
-    expect(SEATS.filter((seat) => !match.state.roster.seats.of(seat).out)).toEqual(winners)
+    expect(SEATS.filter((seat) => !match.state.roster.seats.of(seat).sidelined)).toEqual(winners)
     const held = SEATS.map((seat) => match.state.holds.totals.of(seat).held.get('kettle') ?? 0)
     const nobody = match.state.holds.now.free.get('kettle') ?? 0
     expect(held.reduce((sum, ms) => sum + ms, nobody)).toBe(match.state.verdict.end.at)

@@ -47,7 +47,7 @@ export const brewDemo: Demo = {
       beat(match, drives) {
         if (!isMatchOf(spoiledBrew, match)) return
         for (const seat of match.seats.filter(drives)) {
-          if (match.state.phases.now.phase !== 'live' || match.state.roster.seats.of(seat).out) continue
+          if (match.state.phases.now.phase !== 'live' || match.state.roster.seats.of(seat).sidelined) continue
           if (match.state.tasting.ballot.open) vote(match, chance, seat)
           else work(match, chance, seat)
         }
@@ -81,8 +81,8 @@ export const brewDemo: Demo = {
       .all()
       .map(({ name, sour }) => `${name}${sour ? ' (sour)' : ''}`)
     const seats = match.seats.map((seat) => {
-      const { out } = match.state.roster.seats.of(seat)
-      return `${seat.padEnd(6)} ${match.state.roles.seats.of(seat).role.padEnd(8)} ${out ? 'sent home' : ''}`.trimEnd()
+      const { sidelined } = match.state.roster.seats.of(seat)
+      return `${seat.padEnd(6)} ${match.state.roles.seats.of(seat).role.padEnd(8)} ${sidelined ? 'sent home' : ''}`.trimEnd()
     })
     return [`filled ${done} of ${of}   ${barrels.join('   ')}`, '', ...seats].join('\n')
   },

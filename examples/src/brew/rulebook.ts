@@ -76,7 +76,7 @@ export const brewery = shape.does({
     },
     {
       secret: 'roles.seats.role',
-      by: ['roster.out', 'verdict.reached'],
+      by: ['roster.sidelined', 'verdict.reached'],
       to: 'everyone',
       why: 'whoever is sent home is revealed, and the game ends by the roles',
     },
@@ -160,7 +160,7 @@ export const brewery = shape.does({
     /** A tie sends nobody home. */
     'tasting.closed'(match, { winners: [seat] }) {
       match.use(phases).thaw()
-      if (seat !== undefined) match.use(roster).putOut(seat, 'sent-home')
+      if (seat !== undefined) match.use(roster).sideline(seat, 'sent-home')
     },
   },
 })

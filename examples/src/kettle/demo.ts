@@ -41,7 +41,7 @@ export const kettleDemo: Demo = {
           text: `it boils over on ${who}`,
           aside: `held ${formatElapsed(Number(cells['held']))} in all`,
         }
-      case 'roster.out':
+      case 'roster.sidelined':
         return { text: `${who} is out` }
       default:
         return undefined

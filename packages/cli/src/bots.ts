@@ -20,7 +20,7 @@ export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
     const { id, name } = named[at % named.length] ?? { id: 'guest', name: 'Guest' }
     return at < named.length ? { id, name } : { id: `${id}-${at + 1}`, name: `${name} ${at + 1}` }
   })
-  const taken = match.allSeats.filter((seat) => rosterOf(hosted).of(seat).presence !== 'gone').length
+  const taken = match.allSeats.filter((seat) => rosterOf(hosted).of(seat).presence !== 'left').length
   const free = more.filter(({ id }) => !match.allSeats.includes(id))
   for (const { id, name } of free.slice(0, Math.max(0, wanted - taken)))
     hosted.run(() => match.direct('roster.join', { seat: id, name, bot: true }))

@@ -155,7 +155,7 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   served.stdout.on('data', (data) => {
     said += String(data)
   })
-  await expect.poll(() => said, { timeout: 20_000 }).toMatch(/page +http/)
+  await expect.poll(() => said, { timeout: 120_000 }).toMatch(/page +http/)
   const url = /http:\S+/.exec(said)?.[0] ?? ''
   expect(await (await fetch(`${url}matches`)).json()).toEqual([{ id: 'jam-stall', rulebook: 'jam-stall' }])
   expect(await (await fetch(url)).text()).toContain('Fenwick Fair')

@@ -94,7 +94,7 @@ test('before the start, while down, after leaving, after the end, after the clos
   at(match, 1)
   expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'down' })
   match.submit('vole', 'roster.leave', {})
-  expect(match.submit('vole', 'moves.wave', {})).toMatchObject({ code: 'gone' })
+  expect(match.submit('vole', 'moves.wave', {})).toMatchObject({ code: 'left' })
   expect(hit(match, 'vole', 'heron')).toMatchObject({ code: 'not-in-play' })
   at(match, 300_000)
   expect(match.submit('heron', 'moves.wave', {})).toMatchObject({ code: 'over' })

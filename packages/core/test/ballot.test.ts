@@ -14,7 +14,10 @@ const host = defineRule({
       handle: (match, { chair, ...asked }) =>
         match.use(tasting).open({ ...asked, ...(chair !== undefined && { chair }) }),
     },
-    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: {
+      input: { seat: seatRef() },
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
+    },
     freeze: { input: {}, handle: (match) => match.use(phases).freeze('tasting') },
     withdraw: {
       input: { candidate: text() },

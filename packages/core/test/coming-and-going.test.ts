@@ -105,7 +105,7 @@ test('RO7: down when it left, it waits again, without a further life; in a later
 test('RO7, RO8: not where the mode says so, not without room; with a team that is full now it stays in its own', () => {
   const never = inTheYard({ roster: { comeback: 'no' } })
   never.leave('otter')
-  expect(never.join('otter')).toMatchObject({ code: 'gone' })
+  expect(never.join('otter')).toMatchObject({ code: 'left' })
   const full = inTheYard()
   full.leave('otter')
   for (const seat of ['newt', 'coot']) full.join(seat)
@@ -150,7 +150,7 @@ test('who is sent off is told why, nobody else; it may not come back in this mat
     ]),
   )
   expect(told.filter(([viewer, , why]) => viewer === 'heron' && why === 'splashing')).toEqual([])
-  expect(kick('otter')).toMatchObject({ code: 'gone' })
+  expect(kick('otter')).toMatchObject({ code: 'left' })
   expect(join('otter')).toMatchObject({ code: 'barred' })
   const mild = inTheYard({ roster: { barFor: 'none' } })
   mild.kick('otter')
@@ -243,7 +243,7 @@ test('a seat that does nothing for a while is away until it says that it is back
   match.direct('phases.pause', {})
   match.advanceTo(match.now + 60_000)
   expect(row('heron')?.presence).toBe('here')
-  expect(row('vole')?.presence).toBe('gone') // the grace runs on the match clock
+  expect(row('vole')?.presence).toBe('left') // the grace runs on the match clock
 })
 
 test('law d: leaving and coming back never makes better off, and laws b, c hold', () => {

@@ -23,7 +23,7 @@ const cellar = defineRule({
   facts: {
     out: {
       input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(roster).putOut(seat, 'sent-home'),
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'sent-home'),
     },
   },
 })

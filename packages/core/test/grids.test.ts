@@ -230,4 +230,4 @@ test('check values: three in a row on three by three, by the engine’s own opti
   expect(byLength).toEqual([1, 9, 72, 504, 3024, 15_120, 54_720, 148_176, 200_448, 127_872])
   expect([ended, positions]).toEqual([{ otter: 131_184, heron: 77_904, draw: 46_080 }, 5478])
   expect(Object.fromEntries(endedAt)).toEqual({ 5: 1440, 6: 5328, 7: 47_952, 8: 72_576, 9: 81_792 })
-}, 120_000)
+})

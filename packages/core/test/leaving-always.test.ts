@@ -159,8 +159,8 @@ test.each(Object.entries(phases))(
       flush()
       for (const seat of SEATS.slice(0, 3)) {
         way(match, seat)
-        const presence = match.seats.includes(seat) ? match.state.roster.seats.of(seat).presence : 'gone'
-        expect([seat, presence]).toEqual([seat, 'gone'])
+        const presence = match.seats.includes(seat) ? match.state.roster.seats.of(seat).presence : 'left'
+        expect([seat, presence]).toEqual([seat, 'left'])
         flush()
       }
       // A sight that cannot do without a seat that was removed hides its row, and says so.

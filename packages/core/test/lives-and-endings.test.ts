@@ -68,7 +68,7 @@ function brawling(settings: object = {}, seats: readonly string[] = FOUR, book =
       ),
     due: (seat: string) => match.view('spectator').respawn.back[seat]?.due,
     left: (seat: string) => match.view('spectator').respawn.lives[seat]?.left,
-    isOut: (seat: string) => match.view('spectator').roster.seats[seat]?.out,
+    isOut: (seat: string) => match.view('spectator').roster.seats[seat]?.sidelined,
     end: () => match.view('spectator').verdict.end,
   }
 }
@@ -123,7 +123,7 @@ test('RE6: with n lives a seat is out at its n-th down: it stays to watch, and i
     true,
     undefined,
   ])
-  expect(match.submit('otter', 'brawl.cheer', {})).toMatchObject({ code: 'out' })
+  expect(match.submit('otter', 'brawl.cheer', {})).toMatchObject({ code: 'sidelined' })
   expect(fell('otter')).toMatchObject([{ code: 'not-in-play' }])
   fell('heron', 'vole')
   at(2000)
@@ -208,12 +208,13 @@ test('laws a, c: lives that are left and downs make up the start; each down lead
           const { left = 0, downs } = match.state.respawn.lives.of(each)
           expect(left + downs).toBe(lives)
           const { due } = match.state.respawn.back.of(each)
-          const { out } = match.state.roster.seats.of(each)
+          const { sidelined } = match.state.roster.seats.of(each)
           const isOver = match.state.phases.now.phase === 'over'
-          if (match.state.vitals.body.of(each).down) expect(due !== undefined || out || isOver).toBe(true)
+          if (match.state.vitals.body.of(each).down)
+            expect(due !== undefined || sidelined || isOver).toBe(true)
           else expect(due).toBeUndefined()
           if (due !== undefined) expect(due).toBeGreaterThan(play)
-          expect(out).toBe(left === 0 || (mode === 'never' && downs > 0))
+          expect(sidelined).toBe(left === 0 || (mode === 'never' && downs > 0))
         }
       }
       expect(match.faults).toEqual([])

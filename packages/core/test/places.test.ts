@@ -93,7 +93,7 @@ function docked(
     },
     left: (seat: string) => match.view('spectator').respawn.lives[seat]?.left,
     pool: () => match.view('spectator').respawn.pool.left,
-    isOut: (seat: string) => match.view('spectator').roster.seats[seat]?.out,
+    isOut: (seat: string) => match.view('spectator').roster.seats[seat]?.sidelined,
   }
 }
 

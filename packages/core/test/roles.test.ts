@@ -31,7 +31,7 @@ const brew = defineRule({
     },
     out: {
       input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(roster).putOut(seat, 'sent-home'),
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'sent-home'),
     },
   },
 })

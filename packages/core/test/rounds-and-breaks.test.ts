@@ -119,9 +119,9 @@ test('a new round is a new life for all, and those who were out of lives per rou
   earn('otter')
   at(12_000)
   match.report('field.fell', { seat: 'vole' })
-  expect(match.state.roster.seats.of('vole').out).toBe(true)
+  expect(match.state.roster.seats.of('vole').sidelined).toBe(true)
   at(24_000)
-  expect([match.state.roster.seats.of('vole').out, match.state.vitals.body.of('vole').health]).toEqual([
+  expect([match.state.roster.seats.of('vole').sidelined, match.state.vitals.body.of('vole').health]).toEqual([
     false,
     100,
   ])

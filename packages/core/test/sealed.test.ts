@@ -31,7 +31,7 @@ const auction = (question: typeof bid) =>
       },
       out: {
         input: { seat: seatRef() },
-        handle: (match, { seat }) => match.use(roster).putOut(seat, 'home'),
+        handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
       },
     },
     amend: {

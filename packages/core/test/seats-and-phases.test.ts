@@ -90,8 +90,8 @@ test('an absent seat acts again only when it is back, and leaves when its grace 
   expect(match.submit('otter', 'moves.wave', {})).toEqual({ ok: true })
   match.direct('roster.absent', { seat: 'otter' })
   match.advanceTo(match.now + 60_000)
-  expect(match.state.roster.seats.of('otter').presence).toBe('gone')
-  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'gone' })
+  expect(match.state.roster.seats.of('otter').presence).toBe('left')
+  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'left' })
 })
 
 test('PH1: a second start is refused; one countdown only', () => {

@@ -41,7 +41,7 @@ export const game = defineRule({
         if (what === 'go-on') match.use(turns).goOn('tide')
         if (what === 'finish') match.use(turns).finish('closed')
         if (what === 'use-up') match.use(turns).useUp(seat)
-        if (what === 'out') match.use(roster).putOut(seat, 'home')
+        if (what === 'out') match.use(roster).sideline(seat, 'home')
       },
     },
     transfer: {

@@ -251,7 +251,7 @@ test('VE15: a side gives up when all of it that are here want to: of two the oth
 test('VE15: of more than two sides the one that gives up is out, and play goes on', () => {
   const { match, end } = fraying({ seats: 3, settings: { count: 3 } }, bookWith(mostAtTime, surrender))
   match.submit('otter', 'verdict.surrender', {})
-  expect([match.state.roster.seats.of('otter').out, end().kind]).toEqual([true, null])
+  expect([match.state.roster.seats.of('otter').sidelined, end().kind]).toEqual([true, null])
   match.submit('heron', 'verdict.surrender', {})
   expect(end()).toMatchObject({ kind: 'win', winners: ['vole'], reason: 'surrender' })
 })

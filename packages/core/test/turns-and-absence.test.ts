@@ -117,7 +117,7 @@ test('absent with a bot that covers: it has its turns as ever; back, they are it
   expect([seat('heron'), seat('newt')]).toMatchObject([{ bot: false, covered: false }, { presence: 'here' }])
   match.direct('roster.absent', { seat: 'heron' })
   match.advanceTo(match.now + 60_000)
-  expect(seat('heron')).toMatchObject({ presence: 'gone', bot: false, covered: false })
+  expect(seat('heron')).toMatchObject({ presence: 'left', bot: false, covered: false })
   expect(row('heron').budget).toBe(0)
   expect(match.faults).toEqual([])
 })
@@ -242,7 +242,7 @@ test('laws b to f: turn numbers grow, budgets and banks are never below 0, each 
           expect(row(each).bank).toBeGreaterThanOrEqual(0)
         }
         if (match.view('spectator').phases.now.phase !== 'live') continue
-        for (const each of seats) expect(match.state.roster.seats.of(each).presence).not.toBe('gone')
+        for (const each of seats) expect(match.state.roster.seats.of(each).presence).not.toBe('left')
         const here = match.seats.filter(
           (each: string) => match.state.roster.seats.of(each).presence === 'here',
         )

@@ -55,7 +55,10 @@ export const hand = defineRule({
         return match.use(wicks).move({ cards: [card], from: 'crates', to: 'deck' })
       },
     },
-    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: {
+      input: { seat: seatRef() },
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
+    },
   },
 })
 export const book = defineRulebook({ name: 'wicks', seats: { min: 2, max: 4 }, rules: [wicks, hand] })

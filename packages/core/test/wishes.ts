@@ -41,7 +41,10 @@ export const wishes = defineRule({
     },
   },
   directives: {
-    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: {
+      input: { seat: seatRef() },
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
+    },
     breath: {
       input: { left: int() },
       handle(match, { left }) {

@@ -26,7 +26,10 @@ export const yard = defineRule({
         return match.use(scores).give({ seat, amount: -9, reason: 'down' })
       },
     },
-    out: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).putOut(seat, 'home') },
+    out: {
+      input: { seat: seatRef() },
+      handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
+    },
   },
 })
 export const goal = defineRulebook({

@@ -44,7 +44,7 @@ class Client {
   act = async (action: string, input: object = {}, more: object = {}) =>
     (await this.ask('act', { action, input, ...more })).result
   async until(wanted: (message: any) => boolean, from = 0): Promise<any> {
-    for (let tries = 0; tries < 1000; tries++) {
+    for (let tries = 0; tries < 20_000; tries++) {
       const found = this.texts
         .slice(from)
         .map((text) => JSON.parse(text))

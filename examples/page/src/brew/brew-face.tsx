@@ -95,7 +95,7 @@ function Orders(seen: Seen<BrewView>) {
 
 function atTasting(view: BrewView, seat: string): string {
   const { voter, voted } = view.tasting.votes[seat] ?? {}
-  if (view.roster.seats[seat]?.out) return 'sent home'
+  if (view.roster.seats[seat]?.sidelined) return 'sent home'
   if (view.tasting.ballot.open && voter) return voted ? 'has voted' : 'tastes'
   return view.brewery.calls[seat]?.hasCalled ? 'has called one' : ''
 }
@@ -154,7 +154,7 @@ function tell({ name, cells }: Notice, view: BrewView): string | undefined {
       return `${who(cells['seat'])} calls a tasting`
     case 'tasting.closed':
       return [cells['winners']].flat().length === 0 ? 'The tasting sends nobody home' : undefined
-    case 'roster.out':
+    case 'roster.sidelined':
       return `${who(cells['seat'])} is sent home`
     default:
       return undefined

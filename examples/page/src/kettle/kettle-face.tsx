@@ -45,11 +45,11 @@ function Ring({ match, viewer }: Seen<KettleView>) {
         <svg class="ring-view" viewBox="-150 -115 300 230" role="img" aria-label="The ring round the fire">
           <rect class="ground" x="-150" y="-115" width="300" height="230" rx="8" />
           <path class="fire" d="M-14 16 Q-22 -8 -4 -24 Q-2 -10 8 -16 Q22 0 14 16 Z" />
-          {seats.map(([seat, { name, number, out }], at) => {
+          {seats.map(([seat, { name, number, sidelined }], at) => {
             const turn = (at / seats.length) * 2 * Math.PI - Math.PI / 2
             const [x, y] = [Math.cos(turn) * 105, Math.sin(turn) * 78]
             return (
-              <g key={seat} class={`on-map tone-${(number - 1) % 8}`} opacity={out ? 0.35 : 1}>
+              <g key={seat} class={`on-map tone-${(number - 1) % 8}`} opacity={sidelined ? 0.35 : 1}>
                 <title>{name}</title>
                 {seat === holder && <circle class="kettle-ring" cx={x} cy={y} r="23" />}
                 {seat === viewer && <circle class="ring" cx={x} cy={y} r="19" />}
@@ -85,7 +85,7 @@ function Ring({ match, viewer }: Seen<KettleView>) {
                 <th scope="row">
                   <SeatName seat={row} />
                 </th>
-                <td>{row.out ? 'out' : lives}</td>
+                <td>{row.sidelined ? 'out' : lives}</td>
                 <td class="number">{formatElapsed(closed + open)}</td>
               </tr>
             )
@@ -105,7 +105,7 @@ function tell({ name, cells }: Notice, view: KettleView): string | undefined {
       return cells['why'] === 'passed' ? `${who(cells['from'])} hands it to ${who(cells['to'])}` : undefined
     case 'kettle.boiled':
       return `It boils over on ${who(cells['seat'])}`
-    case 'roster.out':
+    case 'roster.sidelined':
       return `${who(cells['seat'])} is out`
     default:
       return undefined

@@ -69,7 +69,7 @@ export function Rafts({ match, viewer, act, called }: Seen<RegattaView>) {
                     {viewer !== null && teamOf(match, seat) !== teamOf(match, viewer) && (
                       <button
                         type="button"
-                        disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'gone'}
+                        disabled={!live || !isUp || view.roster.seats[seat]?.presence === 'left'}
                         aria-pressed={called === `raft.chase ${seat}`}
                         aria-label={`Ram ${view.roster.seats[seat]?.name ?? seat}`}
                         onClick={() => act('raft.chase', { quarry: seat })}
@@ -100,7 +100,7 @@ function Name({ match, seat }: { readonly match: RegattaMatch; readonly seat: st
   const away =
     row.presence === 'absent'
       ? 'away'
-      : row.presence === 'gone'
+      : row.presence === 'left'
         ? 'has left'
         : row.bot
           ? 'bot'

@@ -269,7 +269,7 @@ export class Inbox {
 
   private seatProblem(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
-    if (this.engine.seating.isGone(seat)) return refuse('gone', { seat })
+    if (this.engine.seating.isGone(seat)) return refuse('left', { seat })
     return this.engine.runs?.isLimited(seat) === true && name !== LEAVE
       ? refuse('fault-limit', { seat })
       : undefined

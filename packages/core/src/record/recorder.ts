@@ -19,7 +19,7 @@ const unparsed: ReadonlySet<string> = new Set([
   'bad-input',
   'unknown-action',
   'unknown-seat',
-  'gone',
+  'left',
   'fault-limit',
 ])
 

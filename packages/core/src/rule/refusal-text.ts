@@ -4,7 +4,7 @@ import type { Refusal } from './ruling.ts'
 export const refusalTexts: { readonly [code: string]: string } = {
   closed: 'The match is closed. Begin or join another.',
   'unknown-seat': 'Nobody sits under this id. Join first, or fix the id.',
-  gone: 'This seat has left the bout. Join again to come back.',
+  left: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
   'stale-id': 'This action id is too old. Count on from the highest that you have used.',
   'unknown-action': 'The rulebook has no such action, fact or directive. Fix the name, as in rule.action.',
@@ -15,7 +15,7 @@ export const refusalTexts: { readonly [code: string]: string } = {
   paused: 'The match is paused. Wait until it goes on.',
   frozen: 'Play is halted for a moment. Wait until it goes on.',
   absent: 'The seat is marked as away. Join again to come back to it.',
-  out: 'The seat is out of this bout. Watch until the next one.',
+  sidelined: 'The seat is out of this bout. Watch until the next one.',
   'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
   down: 'The seat is down. Wait until it is back.',
   'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',

@@ -39,7 +39,7 @@ export function asRuling(input: string, answer: Ruling | void): Ruling {
 export type AnyInputCode =
   | 'closed'
   | 'unknown-seat'
-  | 'gone'
+  | 'left'
   | 'id-reused'
   | 'stale-id'
   | 'unknown-action'
@@ -50,7 +50,7 @@ export type AnyInputCode =
   | 'paused'
   | 'frozen'
   | 'absent'
-  | 'out'
+  | 'sidelined'
   | 'stale-life'
   | 'down'
   | 'no-such-target'

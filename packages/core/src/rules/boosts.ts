@@ -152,7 +152,7 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
     on: {
       'vitals.down': (match, { seat }) => endOn(match, seat, 'down', clears),
       'roster.left': (match, { seat }) => endOn(match, seat, 'left', () => true),
-      'roster.out': (match, { seat }) => endOn(match, seat, 'out', () => true),
+      'roster.sidelined': (match, { seat }) => endOn(match, seat, 'out', () => true),
       'rounds.ended': (match) => endAll(match, 'round-over'),
       'phases.changed'(match, { to }) {
         if (to === 'over') endAll(match, 'over')

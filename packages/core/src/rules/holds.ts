@@ -157,7 +157,7 @@ export const holds = shape.does({
     },
     'vitals.down': (match, { seat }) => letGo(match, seat, match.settings.onDown, 'down'),
     'roster.left': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'left'),
-    'roster.out': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'out'),
+    'roster.sidelined': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'out'),
     'roster.absent'(match, { seat }) {
       if (match.settings.absentHold === 'drops') letGo(match, seat, 'nobody', 'absent')
     },

@@ -209,7 +209,7 @@ export const reactions = shape.does({
   },
   on: {
     'roster.left': (match, { seat }) => withdraw(match, seat),
-    'roster.out': (match, { seat }) => withdraw(match, seat),
+    'roster.sidelined': (match, { seat }) => withdraw(match, seat),
     'rounds.began': (match) => closeAll(match, true),
     'phases.changed'(match, { to }) {
       if (to === 'break' || to === 'over') closeAll(match, to === 'break')

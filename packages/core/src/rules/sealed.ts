@@ -251,7 +251,7 @@ export const sealedOf = <const N extends string, V>(
     timers: { end: { band: 'inner', fire: (match) => close(match) } },
     on: {
       'roster.left': (match, { seat }) => forget(match, seat),
-      'roster.out': (match, { seat }) => forget(match, seat),
+      'roster.sidelined': (match, { seat }) => forget(match, seat),
       'rounds.ended': (match) => close(match),
       'phases.changed'(match, { to }) {
         if (to === 'over') drop(match)

@@ -149,7 +149,7 @@ function givenUp(match: Match, sides: readonly Side[]): Claim | undefined {
   if (gaveUp === undefined) return undefined
   if (sides.length === 2)
     return { winners: sides.flatMap((each) => (each === gaveUp ? [] : each.seats)), reason: 'surrender' }
-  for (const seat of gaveUp.seats) match.use(roster).putOut(seat, 'surrender')
+  for (const seat of gaveUp.seats) match.use(roster).sideline(seat, 'surrender')
   return undefined
 }
 
@@ -215,7 +215,7 @@ export const verdict = shape.does({
   discloses: [
     {
       secret: 'verdict.wishes.surrender',
-      by: ['roster.out', 'verdict.reached'],
+      by: ['roster.sidelined', 'verdict.reached'],
       to: 'everyone',
       why: 'whoever has given up is out',
     },
@@ -246,7 +246,7 @@ export const verdict = shape.does({
       if (to === 'over' && match.own.end.kind === undefined) end(match, 'none', [], why)
     },
     'roster.left': (match, { seat }) => fall(match, seat),
-    'roster.out': (match, { seat }) => fall(match, seat),
+    'roster.sidelined': (match, { seat }) => fall(match, seat),
   },
   settle: {
     tier: 'verdict',

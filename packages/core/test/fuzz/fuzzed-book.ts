@@ -164,7 +164,7 @@ const gremlin = defineRule({
     },
     out: {
       input: { seat: seatRef() },
-      handle: (match: any, { seat }: any) => match.use(roster).putOut(seat, 'tired'),
+      handle: (match: any, { seat }: any) => match.use(roster).sideline(seat, 'tired'),
     },
     charm: {
       input: { seat: seatRef(), kind: choice('bell', 'veil') },

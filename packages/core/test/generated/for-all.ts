@@ -6,8 +6,6 @@ import type { Table } from './play-history.ts'
 
 const BOOKS = 100
 const HISTORIES = 30
-/** How long all of them may take, ms. */
-export const LIMIT = 600_000
 
 /** Checks a law on generated rulebooks, each with many histories. A failure prints its seed, the rulebook and the history. */
 export const forAll = (law: (data: BookData, histories: readonly (readonly Move[])[]) => void): void =>

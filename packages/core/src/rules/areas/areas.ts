@@ -89,7 +89,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
         if (!on) for (const seat of match.seats) match.own.spots.of(seat).reported = match.time.phase
       },
       'roster.left': (match, { seat }) => unplace(match, seat),
-      'roster.out': (match, { seat }) => unplace(match, seat),
+      'roster.sidelined': (match, { seat }) => unplace(match, seat),
     },
     settle: {
       wokenBy: ['step'],

@@ -227,7 +227,7 @@ export const ballotOf = <const N extends string>(name: N) => {
     timers: { end: { clock: 'phase', band: 'inner', fire: (match) => close(match) } },
     on: {
       'roster.left': (match, { seat }) => remove(match, seat),
-      'roster.out': (match, { seat }) => remove(match, seat),
+      'roster.sidelined': (match, { seat }) => remove(match, seat),
       'phases.changed'(match, { to }) {
         if (to === 'over') drop(match)
       },

@@ -147,7 +147,7 @@ export const errands = shape.does({
     },
     'roster.left': (match, { seat }) => leave(match, seat),
     // Who is out does nothing more for anyone.
-    'roster.out': (match, { seat }) => leave(match, seat),
+    'roster.sidelined': (match, { seat }) => leave(match, seat),
   },
   settle: {
     tier: 'upkeep',

@@ -74,7 +74,8 @@ function dealToEach(match: Match, each: number) {
     const own = Array.from({ length: Math.ceil(each / match.settings.list.length) }, () =>
       match.chance('errands').shuffle(indices(match)),
     ).flat()
-    for (const at of own.slice(0, each)) open(match, at, seat, freePlace(match) ?? '', !isUncounted(match, seat))
+    for (const at of own.slice(0, each))
+      open(match, at, seat, freePlace(match) ?? '', !isUncounted(match, seat))
   }
 }
 

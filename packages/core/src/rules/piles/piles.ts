@@ -236,7 +236,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
     },
     on: {
       'roster.left': (match, { seat }) => leave(match, seat),
-      'roster.out': (match, { seat }) => leave(match, seat),
+      'roster.sidelined': (match, { seat }) => leave(match, seat),
     },
     calls: {
       /** Puts new cards with these faces on top of a place, the last one topmost. */

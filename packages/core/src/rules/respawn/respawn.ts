@@ -66,7 +66,7 @@ function cancelAll(match: Match, why: string) {
 /** A life is used up by the down; who has none left is out. */
 function afterDown(match: Match, seat: Seat) {
   if (!takeLife(match, seat)) {
-    match.use(roster).putOut(seat, 'no-lives')
+    match.use(roster).sideline(seat, 'no-lives')
     return
   }
   const played = match.time.play - match.own.round.began
@@ -86,7 +86,7 @@ function resume(match: Match, seat: Seat) {
       seat,
       after: delayOf(match.settings, match.own.lives.of(seat).downs, played),
     })
-  } else match.use(roster).putOut(seat, 'no-lives')
+  } else match.use(roster).sideline(seat, 'no-lives')
 }
 
 function beginRound(match: Match) {
@@ -157,7 +157,7 @@ export const respawn = shape.does({
     'roster.joined': (match, { seat }) => welcome(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.left': (match, { seat }) => cancel(match, seat, 'left'),
-    'roster.out': (match, { seat }) => cancel(match, seat, 'out'),
+    'roster.sidelined': (match, { seat }) => cancel(match, seat, 'out'),
     'roster.returned'(match, { seat }) {
       if (!match.own.waiting.held.includes(seat)) return
       match.own.waiting.held = match.own.waiting.held.filter((each) => each !== seat)

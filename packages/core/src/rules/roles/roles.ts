@@ -177,7 +177,7 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       'rounds.began'(match, { round }) {
         if (match.settings.dealt === 'round' && round > 1) deal(match)
       },
-      'roster.out'(match, { seat }) {
+      'roster.sidelined'(match, { seat }) {
         if (match.settings.revealOnOut) reveal(match, seat)
       },
       'roster.left'(match, { seat }) {

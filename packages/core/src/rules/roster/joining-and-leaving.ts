@@ -97,14 +97,14 @@ function revive(match: Match, seat: Seat) {
 export function rejoin(match: Match, seat: Seat, player: string, name: string) {
   if (match.own.seats.of(seat).former === player) return handOver(match, seat, player, name)
   if (!match.seating.isGone(seat)) return comeBack(match, seat)
-  return match.settings.comeback === 'no' ? refuse('gone', { seat }) : revive(match, seat)
+  return match.settings.comeback === 'no' ? refuse('left', { seat }) : revive(match, seat)
 }
 
 export function leave(match: Match, seat: Seat, why: string) {
   uncover(match, seat)
   const row = match.own.seats.of(seat)
   if (match.settings.botsFill && match.own.now.playing && !row.bot) return fillWithBot(match, seat)
-  row.presence = 'gone'
+  row.presence = 'left'
   row.ready = false
   match.seating.markGone(seat)
   match.emit('left', { seat, why })
@@ -126,6 +126,6 @@ export function clearReady(match: Match) {
 
 export function isInPlay(match: Match, seat: Seat): boolean {
   if (!match.seating.has(seat)) return false
-  const { presence, out } = match.own.seats.of(seat)
-  return presence !== 'gone' && !out
+  const { presence, sidelined } = match.own.seats.of(seat)
+  return presence !== 'left' && !sidelined
 }

@@ -50,7 +50,7 @@ export const roster = shape.does({
       handle(match, { seat, why }, referee) {
         if (referee === seat)
           return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
-        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        if (match.seating.isGone(seat)) return refuse('left', { seat })
         const { now, seats } = match.own
         if (match.settings.barFor !== 'none') now.barred = new Set([...now.barred, seats.of(seat).player])
         match.emit('kicked', { seat, why })
@@ -61,7 +61,7 @@ export const roster = shape.does({
     absent: {
       input: { seat: seatRef() },
       handle(match, { seat }) {
-        if (match.seating.isGone(seat)) return refuse('gone', { seat })
+        if (match.seating.isGone(seat)) return refuse('left', { seat })
         return markAbsent(match, seat)
       },
     },
@@ -106,7 +106,7 @@ export const roster = shape.does({
   },
   setUp(match) {
     if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
-    for (const seat of match.seats) match.own.seats.of(seat).out = false
+    for (const seat of match.seats) match.own.seats.of(seat).sidelined = false
   },
   timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
   gates: {
@@ -122,7 +122,7 @@ export const roster = shape.does({
       place: 'presence',
       applies: 'unasked',
       check(match, { seat }) {
-        if (seat !== undefined && match.own.seats.of(seat).out) return refuse('out', { seat })
+        if (seat !== undefined && match.own.seats.of(seat).sidelined) return refuse('sidelined', { seat })
       },
     },
     'even-absent': { place: 'here', check() {} },
@@ -133,7 +133,7 @@ export const roster = shape.does({
     here: (match): readonly Seat[] =>
       match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
     /** Seats that take part: they have not left and are not out, by seat number. */
-    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).out),
+    inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).sidelined),
     isInPlay,
     isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
@@ -145,14 +145,14 @@ export const roster = shape.does({
       match.seating.remove(seat)
     },
     /** It takes no further part in this bout, and stays to watch. */
-    putOut(match, seat: Seat, why: string) {
+    sideline(match, seat: Seat, why: string) {
       if (!isInPlay(match, seat)) return
-      match.own.seats.of(seat).out = true
-      match.emit('out', { seat, why })
+      match.own.seats.of(seat).sidelined = true
+      match.emit('sidelined', { seat, why })
     },
     bringIn(match, seat: Seat) {
-      if (match.seating.isGone(seat) || !match.own.seats.of(seat).out) return
-      match.own.seats.of(seat).out = false
+      if (match.seating.isGone(seat) || !match.own.seats.of(seat).sidelined) return
+      match.own.seats.of(seat).sidelined = false
       match.emit('back-in', { seat })
     },
     clearReady,

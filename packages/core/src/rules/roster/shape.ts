@@ -28,13 +28,13 @@ export const shape = declareRule({
       player: text(''),
       /** Whose seat a bot has taken over. */
       former: text(''),
-      presence: choice('here', 'absent', 'gone').seenBy(everyone),
+      presence: choice('here', 'absent', 'left').seenBy(everyone),
       ready: flag(false).seenBy(everyone),
       bot: flag(false).seenBy(everyone),
       /** A bot plays for it only as long as it is absent. */
       covered: flag(false).seenBy(everyone),
       /** Eliminated in this bout: still seated, no longer in play. */
-      out: flag(false).seenBy(everyone),
+      sidelined: flag(false).seenBy(everyone),
     }).each('match'),
     now: single({ playing: flag(false), barred: set(text()) }).each('match'),
   },
@@ -54,7 +54,7 @@ export const shape = declareRule({
     /** A bot plays for who is absent: for the rules it is here. */
     covered: { seat: seatRef().seenBy(everyone) },
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
-    out: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    sidelined: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
     'back-in': { seat: seatRef().seenBy(everyone) },
   },
   drafts: { join: { seat: text(), player: text(), name: text(), bot: flag() } },

@@ -209,7 +209,7 @@ export const turns = shape.does({
       endFor(match, seat, 'left')
       holdIfAllAway(match)
     },
-    'roster.out'(match, { seat }) {
+    'roster.sidelined'(match, { seat }) {
       endFor(match, seat, 'out')
       holdIfAllAway(match)
     },

@@ -131,7 +131,7 @@ export const vitals = shape.does({
     'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.back-in': (match, { seat }) => enter(match, seat),
     'roster.left': (match, { seat }) => endPlay(match, seat),
-    'roster.out': (match, { seat }) => endPlay(match, seat),
+    'roster.sidelined': (match, { seat }) => endPlay(match, seat),
     'phases.changed'(match, { to }) {
       if (to === 'over') for (const seat of match.seating.all) endProtection(match, seat)
     },

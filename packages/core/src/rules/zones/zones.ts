@@ -170,7 +170,7 @@ export const zones = shape.does({
     },
     'vitals.down': (match, { seat }) => leaveAll(match, seat),
     'roster.left': (match, { seat }) => leaveAll(match, seat),
-    'roster.out': (match, { seat }) => leaveAll(match, seat),
+    'roster.sidelined': (match, { seat }) => leaveAll(match, seat),
     'teams.switched'(match) {
       match.own.step.stirred = true
     },
