@@ -19,9 +19,21 @@ import { parseArgs } from 'node:util'
 const CORE = 'packages/core/src/'
 const areas = {
   engine: {
-    files: ['chance', 'kit', 'match', 'record', 'rulebook', 'sight', 'state', 'time'].map(
-      (room) => CORE + room,
-    ),
+    files: [
+      'cells',
+      'chance',
+      'engine',
+      'inputs',
+      'kit',
+      'plan',
+      'record',
+      'rows',
+      'rule',
+      'rulebook',
+      'sight',
+      'time',
+      'views',
+    ].map((room) => CORE + room),
     tests: ['packages/core/test/**/*.test.ts', 'examples/test/{snapshot,laws,record-format}.test.ts'],
   },
   rules: { files: [`${CORE}rules`], tests: ['packages/core/test/**/*.test.ts'] },

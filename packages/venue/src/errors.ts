@@ -12,11 +12,13 @@ const messages = {
 type Messages = typeof messages
 /** The code of an error of this package. */
 export type VenueErrorCode = keyof Messages
+/** The codes of all errors that a venue throws. */
 export const venueErrorCodes: readonly VenueErrorCode[] = Object.keys(messages) as VenueErrorCode[]
 
 /** An error that a host can fix; recognised by its code. */
 export class VenueError<C extends VenueErrorCode = VenueErrorCode> extends Error {
   override readonly name = 'VenueError'
+  /** What went wrong, stable across versions. */
   readonly code: C
 
   constructor(code: C, details: Parameters<Messages[C]>[0], cause?: unknown) {

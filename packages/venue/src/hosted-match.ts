@@ -19,7 +19,9 @@ export type Listener = (update: Update) => void
  * go out once for all that happened in one turn of the event loop.
  */
 export class HostedMatch {
+  /** Under which it is joined. */
   readonly id: string
+  /** The match. */
   readonly match: AnyMatch
   /** Every id that a seat of this match has had. */
   readonly seatIds: Set<Seat> = new Set()
@@ -57,6 +59,7 @@ export class HostedMatch {
     }
   }
 
+  /** Submits an action, and sends what follows from it. */
   submit(seat: Seat, action: string, input: unknown, how: ActionOptions): Ruling {
     return this.run((match) => match.submit(seat, action, input, how))
   }
@@ -81,6 +84,7 @@ export class HostedMatch {
     return this.late.open(this.now())
   }
 
+  /** Ends a listener, and the viewer with its last one. */
   shut(viewer: string, listener: Listener): void {
     if (this.lateListeners.delete(listener)) return
     const others = this.listeners.get(viewer)
@@ -90,6 +94,7 @@ export class HostedMatch {
     if (!this.isClosed) this.match.removeViewer(viewer)
   }
 
+  /** True if somebody views as this viewer. */
   isViewed(viewer: string): boolean {
     return this.listeners.has(viewer)
   }

@@ -72,6 +72,7 @@ export const rpcErrors = {
     message: 'This connection only watches. Join with a seat to act, or to ask for options.',
   },
 } as const
+/** What can be wrong with a call: the `problem` in the data of its error. */
 export type RpcProblem = keyof typeof rpcErrors
 
 const request = z.object({

@@ -10,9 +10,11 @@ import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { openRecordFile } from './record-file.ts'
 
+/** Where a venue listens, and where its records go. */
 export interface VenueOptions {
   /** 0 takes a free one. */
   readonly port?: number
+  /** Default: 127.0.0.1. */
   readonly host?: string
   /** Folder for the records of all matches. Default: none are kept. */
   readonly records?: string
@@ -25,9 +27,11 @@ export interface VenueOptions {
   /** Told at once of each fault: code of a match's rulebook that threw. The match goes on. */
   readonly onFault?: (fault: Fault, match: string) => void
 }
+/** How a hosted match begins. */
 export interface MatchOptions {
   /** Default: a random one. */
   readonly seed?: Seed
+  /** Over those of the rulebook, by rule. */
   readonly settings?: object
   /** Which of the optional rules are in it. */
   readonly with?: readonly string[]
@@ -40,8 +44,11 @@ const SOCKET_PATH = '/socket'
 
 /** A process's matches and the door to them. */
 export interface Venue {
+  /** Where it listens. */
   readonly port: number
+  /** Where a browser finds its page. */
   readonly url: string
+  /** The matches that run. */
   readonly matches: readonly HostedMatch[]
   /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch

@@ -6,7 +6,9 @@ export type Seat = string
  * but them (spectators are of `all` sets only).
  */
 export interface Audience {
+  /** True for everyone but those named. */
   readonly all: boolean
+  /** Those who are named. */
   readonly seats: ReadonlySet<Seat>
 }
 

@@ -28,9 +28,11 @@ export type Gone = 'clear' | 'forbid' | 'cascade'
 
 /** One declared value: of a row, an event, a draft or an input. Nobody sees it unless `seenBy` says who. */
 export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
+  /** What it holds. */
   readonly kind: CellKind
   /** The value it begins with, or its natural zero. */
   readonly initial: V
+  /** How far it is seen, as far as types can know. */
   readonly reach: R
   /** Whoever is meant by one of these sees it. */
   readonly sights: readonly Sight[]
@@ -40,7 +42,9 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly required: boolean
   /** What a page or a generator of play may offer: the values of a choice, the bounds of a number. */
   readonly values?: readonly string[]
+  /** The least value, or the least length of a list. */
   readonly least?: number
+  /** The greatest value, or the greatest length of a list. */
   readonly most?: number
   /** Sent at most once in this many ms: see {@link Numeric.latest}. */
   readonly every?: number
@@ -55,16 +59,20 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   /** Several together: whoever is meant by one of them. */
   seenBy<const S extends readonly Sight[]>(...sights: S): Cell<V, ReachOf<S>, M>
 }
+/** A cell of any kind, for code that does not know which. */
 export type AnyCell = Cell<unknown, Reach, Mark>
+/** The cells of a part, an event, a draft or an input, by name. */
 export type Cells = { readonly [name: string]: AnyCell }
 
 /** Numbers and lists can be bounded: their value, or their length. */
 export interface Bounded<V, M extends Mark = never> extends Cell<V, 'nobody', M> {
+  /** The same with bounds: both ends are allowed. */
   between(least: number, most: number): Cell<V, 'nobody', M>
 }
 
 /** Numbers of the state that change all the time, such as positions, need not be told each time. */
 export interface Numeric<V, M extends Mark = never> extends Bounded<V, M> {
+  /** The same with bounds: both ends are allowed. */
   between(least: number, most: number): Numeric<V, M>
   /**
    * Only its latest value counts: a flush tells it at most once in `every` ms of match time and drops the values between;
@@ -75,6 +83,7 @@ export interface Numeric<V, M extends Mark = never> extends Bounded<V, M> {
 
 /** A choice lists its values, so that a mode names them once. */
 export interface Choice<V extends string> extends Cell<V, 'nobody', 'required'> {
+  /** All that it can be. */
   readonly values: readonly V[]
 }
 

@@ -15,7 +15,9 @@ type PolicyFor<F extends Cells> = {
 type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
 /** What those who may not see a cell get in its place. It depends on the row alone. */
 export interface Mask<Row = never> {
+  /** Who gets it in place of the cell. */
   readonly to: Sight
+  /** What it shows, from the row. */
   readonly as: (row: Row, look: SightContext) => string | number | boolean | null
 }
 /** What views have of a part beside its cells: computed from the row, and from what else the function looks at. */
@@ -39,11 +41,17 @@ type SeenSome<F extends Cells, W> = {
 
 /** One row for each seat. */
 export interface PerSeat<F extends Cells> {
+  /** Tells the kinds of parts apart. */
   readonly part: 'perSeat'
+  /** The cells of each row. */
   readonly cells: F
+  /** With what its cells go back to their first values. */
   readonly span: Span
+  /** Who sees a cell, where that depends on the row. */
   readonly policies?: Policies
+  /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
+  /** Says with what its cells go back to their first values. Default: 'bout'. */
   each(span: Span): PerSeat<F>
   /** Who sees these cells of a row, by the row itself; its `id` is its seat. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): PerSeat<SeenSome<F, W>>
@@ -56,11 +64,17 @@ export interface PerSeat<F extends Cells> {
 }
 /** One row for the match. */
 export interface Single<F extends Cells> {
+  /** Tells the kinds of parts apart. */
   readonly part: 'single'
+  /** The cells of its one row. */
   readonly cells: F
+  /** With what its cells go back to their first values. */
   readonly span: Span
+  /** Who sees a cell, where that depends on the row. */
   readonly policies?: Policies
+  /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
+  /** Says with what its cells go back to their first values. Default: 'bout'. */
   each(span: Span): Single<F>
   /** Who sees these cells, by the row itself. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Single<SeenSome<F, W>>
@@ -71,14 +85,23 @@ export interface Single<F extends Cells> {
 }
 /** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
 export interface Table<F extends Cells, Gap extends string = never> {
+  /** Tells the kinds of parts apart. */
   readonly part: 'table'
+  /** The cells of each row. */
   readonly cells: F
+  /** With what its rows are removed. */
   readonly span: Span
+  /** The cell that names whose a row is. */
   readonly owner?: string
+  /** Who sees a cell, where that depends on the row. */
   readonly policies?: Policies
+  /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
+  /** Cells by which rows are found without looking at all of them. */
   readonly indexed?: readonly string[]
+  /** Known to types only. */
   readonly gap?: { readonly is: Gap }
+  /** Says with what its rows are removed. Default: 'bout'. */
   each(span: Span): Table<F, Gap>
   /** Makes `where` quick for these cells, however many rows there are. */
   indexedBy(...cells: readonly (keyof F & string)[]): Table<F, Gap>
@@ -115,6 +138,7 @@ export type Part = {
   readonly masks?: Masks
   readonly indexed?: readonly string[]
 }
+/** The parts of a rule's state, by name. */
 export type State = { readonly [part: string]: Part }
 
 type Begins<F extends Cells> = {

@@ -19,21 +19,26 @@ export type Given<F> = F extends infer G extends Cells
 export type MarkOf<C> = C extends { readonly mark?: { readonly is: infer M } } ? M : never
 export type Flat<T> = T extends infer U ? { [K in keyof U]: U[K] } : never
 
+/** A row with its id: the seat's for a row of `perSeat`, an inner id for one of a table. */
 export type WithId<R> = R & { readonly id: string }
 
 /** The rows of a table, in the order in which they were added. */
 export interface Rows<F> {
+  /** Returns the row of an inner id, or nothing. */
   get(id: string): WithId<Row<F>> | undefined
+  /** Adds a row and returns it. */
   add(cells: Given<F>): WithId<Row<F>>
   /** Throws where there is no such row. */
   remove(id: string): void
   /** Gives the row a new public id, so that nobody can follow it where it goes: it vanishes, and another appears. */
   renew(id: string): void
+  /** Returns all rows. */
   all(): readonly WithId<Row<F>>[]
   /** The rows with these values. */
   where(cells: Partial<Settled<F>>): readonly WithId<Row<F>>[]
 }
 /** `of` ends the step with the ruling `no-such-target` where there is no such seat. */
 export interface Seats<R> {
+  /** Returns the row of a seat. */
   of(seat: string): R
 }

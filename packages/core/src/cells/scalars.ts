@@ -49,12 +49,17 @@ export function amount(first?: number): Bounded<number, 'required' | 'amount'> {
   return cell({ kind: 'amount', initial: first ?? 0, required: first === undefined, problem: wholeProblem })
 }
 
+/** A cell that holds text. `first`: what it begins with; without it a value must be given where one is made. */
 export function text(): Cell<string, 'nobody', 'required'>
 export function text(first: string): Cell<string>
 export function text(first?: string): Cell<string, 'nobody', 'required'> {
   return cell({ kind: 'text', initial: first ?? '', required: first === undefined, problem: textProblem })
 }
 
+/**
+ * A cell that holds true or false. `first`: what it begins with; without it a value must be given where one is
+ * made.
+ */
 export function flag(): Cell<boolean, 'nobody', 'required'>
 export function flag(first: boolean): Cell<boolean>
 export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {

@@ -5,7 +5,9 @@ export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
 
 /** Who may see a cell. */
 export interface Sight<R extends Reach = Reach> {
+  /** How far it reaches, as far as types can know. */
   readonly reach: R
+  /** Whom it names, where it is no group. */
   readonly who?: 'everyone' | 'owner' | 'side'
   /** A group of the rule itself, or of the rule named before the dot. */
   readonly group?: string

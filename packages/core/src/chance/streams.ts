@@ -11,6 +11,7 @@ export type Seed = string | Uint8Array
 export interface Chance {
   /** @throws ZR_CHANCE_BAD_RANGE */
   int(from: number, to: number): number
+  /** Returns one of them, each as likely; nothing of an empty list. */
   pick<V>(items: readonly V[]): V | undefined
   /** A copy in an even random order (Fisher–Yates); fewer than two items use no chance. */
   shuffle<V>(items: readonly V[]): V[]

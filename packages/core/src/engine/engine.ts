@@ -27,6 +27,7 @@ export interface ServerEvent {
   readonly name: string
   /** Match time, ms. */
   readonly at: number
+  /** All cells of the event. */
   readonly cells: { readonly [cell: string]: unknown }
 }
 /** Hears of each step that changed the seats, with how much had been told before it. */

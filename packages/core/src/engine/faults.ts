@@ -11,6 +11,7 @@ export interface Fault {
   readonly handler: string
   /** The input or timer whose step it was; 'options', 'trial' or 'sight' where something was only asked. */
   readonly during: string
+  /** What was thrown. */
   readonly error: unknown
 }
 

@@ -16,6 +16,7 @@ export interface ActionOptions extends InputTags {
    * text of at most 128 characters: of the last 64 of a seat the ruling is given again; an older one is decided again.
    */
   readonly id?: string | number
+  /** The life of the seat for which it was meant. */
   readonly life?: number
 }
 

@@ -137,7 +137,9 @@ type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
 
 /** An error that a programmer can fix. Recognise it with {@link isRefereeError}, since two copies of the package may meet. */
 export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
+  /** What went wrong, stable across versions. */
   readonly code: C
+  /** What the message was made of. */
   readonly details: DetailsOf<C>
 
   constructor(code: C, details: DetailsOf<C>, cause?: unknown) {
@@ -151,6 +153,7 @@ export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
     this.details = details
   }
 
+  /** Returns the code with the message. */
   override toString(): string {
     return `${this.code}: ${this.message}`
   }

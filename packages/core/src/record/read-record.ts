@@ -2,13 +2,18 @@ import { RefereeError } from '../kit/index.ts'
 import { type CheckLine, type Header, type InputLine, RECORD_VERSION, type TimeLine } from './format.ts'
 import type { Snapshot } from './snapshot.ts'
 
+/** A line of a record and where it is. */
 export interface NumberedLine {
   /** From 1, as editors count. */
   readonly number: number
+  /** The line. */
   readonly line: InputLine | CheckLine | TimeLine
 }
+/** A record that has been read: its header, and the lines that came after it. */
 export interface RecordContent {
+  /** Its first line, or that of the last header. */
   readonly header: Header
+  /** The lines after that header. */
   readonly lines: readonly NumberedLine[]
   /** The number of the header's line: 1, or that of the last one where the match went on under other rules. */
   readonly begins: number

@@ -6,13 +6,18 @@ import type { RecordContent } from './read-record.ts'
 
 /** A line of a record that gave something else when it was played again. */
 export interface Difference {
+  /** The number of the line in the record. */
   readonly line: number
+  /** What the record has. */
   readonly recorded: string
+  /** What the replay gave. */
   readonly replayed: string
 }
 /** How a replay went. */
 export interface Replayed {
+  /** How many inputs were replayed. */
   readonly inputs: number
+  /** How many hashes were compared. */
   readonly checks: number
   /** Match time reached, ms. */
   readonly at: number

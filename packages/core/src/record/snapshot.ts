@@ -10,23 +10,33 @@ export const SNAPSHOT_VERSION = 3
 
 /** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: it never leaves the server. */
 export interface Snapshot {
+  /** Names the format. */
   readonly snapshot: 'zinc-referee'
+  /** The version of the format. */
   readonly version: number
+  /** The name of the rulebook. */
   readonly rulebook: string
+  /** The hash of its plan: a snapshot fits the same plan only, or is migrated. */
   readonly plan: string
   /** See {@link Header}: what has changed since can be said. */
   readonly outline: { readonly [name: string]: string }
+  /** The seed as text. */
   readonly seed: string
+  /** Settings in force, by rule. */
   readonly settings: { readonly [rule: string]: unknown }
   /** The optional rules that are in it, where there are any. */
   readonly with?: readonly string[]
+  /** The number of the bout. */
   readonly bout: number
+  /** The clocks and the timers that run. */
   readonly time: ReturnType<Engine['time']['save']>
+  /** The seats, their numbers and players. */
   readonly seats: ReturnType<Engine['seating']['save']>
   /** By 'rule.part'. */
   readonly parts: { readonly [part: string]: SavedPart }
   /** Numbers drawn from each stream of chance. */
   readonly streams: { readonly [stream: string]: number }
+  /** Ids of actions that are remembered, by player. */
   readonly ids: ReturnType<Inbox['ids']['save']>
   /** Faults in a row, where there are any. */
   readonly faults?: SavedRuns | undefined

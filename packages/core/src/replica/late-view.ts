@@ -37,6 +37,7 @@ export class LateView<U extends Flushed> {
     if (at > 0) this.waiting.push({ at, patch: additionsOf(view), notices })
   }
 
+  /** Takes an update, to be shown when its time has come. */
   receive(update: U): void {
     this.waiting.push(update)
   }

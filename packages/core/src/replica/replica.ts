@@ -4,13 +4,16 @@ import { applyPatch, type Operation } from './patch.ts'
 
 /** A view as far as every mode has it. */
 export interface BareView {
+  /** The four clocks of the match. */
   readonly clocks: { readonly [C in ClockName]: { readonly at: number; readonly runs: boolean } }
 }
 /** What a client gets when it begins, and with each update. */
 export interface Incoming {
   /** Match time at which the server sent it, ms. */
   readonly at: number
+  /** The patch of an update, parsed. */
   readonly patch?: readonly Operation[]
+  /** What happened. */
   readonly notices?: readonly Notice[]
 }
 
@@ -22,6 +25,7 @@ const STRETCH = 10_000
  * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
  */
 export class Replica<V extends BareView = BareView> {
+  /** The view as it is now. */
   view: V
   private notices: readonly Notice[]
   /**

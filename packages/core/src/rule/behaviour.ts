@@ -26,10 +26,13 @@ type AmendKey<N extends Spec> = Known<
 
 /** In an amendment a number is changed by commuting words only, so the result never depends on the order of rules. */
 export interface Amount {
+  /** What it was given. */
   readonly base: number
+  /** Adds a whole number, which may be negative. */
   add(n: number): void
   /** Up to three decimals, multiplied exactly. */
   times(factor: number): void
+  /** Makes it no less than this. */
   atLeast(n: number): void
   /** Beats `atLeast`. */
   atMost(n: number): void

@@ -49,6 +49,7 @@ export function declareRule<
   >
 }
 
+/** A rule whose shape is declared and whose behaviour is not: `does` adds it and returns the rule. */
 export interface RuleShape<
   Name extends string,
   Set,
@@ -61,6 +62,7 @@ export interface RuleShape<
   N extends Spec,
   Kn extends Spec,
 > {
+  /** The name of the rule. */
   readonly name: Name
   /** Known to types only. */
   readonly shape: {
@@ -74,6 +76,7 @@ export interface RuleShape<
     needs: N['name']
     knows: Kn['name']
   }
+  /** Adds the behaviour and returns the rule. */
   does<
     I extends Inputs<I> = {},
     Out = {},

@@ -14,6 +14,7 @@ export interface Disclosure {
    * seats; or a group ('rule.group').
    */
   readonly to: string
+  /** Why it may be told, for who reads the audit. */
   readonly why: string
 }
 

@@ -13,6 +13,7 @@ export const factPlaces: readonly GatePlace[] = ['phase', 'life']
 export interface Gate {
   /** Such as `vitals.up`. */
   readonly gate: string
+  /** What is asked of the gate. */
   readonly given: readonly string[]
 }
 
@@ -23,6 +24,7 @@ export interface Tags {
 }
 /** Who asks, and in which lives and turn they saw what they act on. A fact has no seat. */
 export interface Asked extends Tags {
+  /** Whose action it is; nothing for a fact. */
   readonly seat: Seat | undefined
   /** How much of a budget the action costs. */
   readonly cost: number
@@ -30,10 +32,13 @@ export interface Asked extends Tags {
   readonly given: readonly string[]
 }
 
+/** A check that a rule puts before actions and facts of any rule. */
 export interface GateRule<M> {
+  /** Where among the checks it is made. */
   readonly place: GatePlace
   /** `asked`: for actions that name it. `unasked`: for actions and facts that name no gate of this place. `always`: for every action and fact. */
   readonly applies?: (typeof gateApplies)[number]
+  /** Refuses, or returns nothing. */
   check(match: M, asked: Asked): Refusal | void
   /** Runs when an action that named this gate has been accepted, in the same step: it may take what the action costs. */
   accepted?(match: M, asked: Asked): void

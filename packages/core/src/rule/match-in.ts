@@ -38,12 +38,15 @@ export interface MatchIn<H extends Shape> {
   readonly bout: number
   /** Milliseconds on each of the four clocks. There is no bare now. For windows of memory: `late`, how long ago a fact has happened. */
   readonly time: Times
+  /** The rule's settings in force. */
   readonly settings: H['settings']
   /** The options with which the rulebook took this rule. */
   readonly config: H['config']
+  /** The rule's own state. */
   readonly own: Own<H['state']>
   /** The rule's stream of chance for a purpose; other purposes and rules draw from others. */
   chance(purpose: string): Chance
+  /** Starts, postpones and cancels the rule's timers. */
   readonly timers: {
     /** Starts a named timer, in place of one that runs under the same name and key. */
     start(timer: H['timers'], when: When): void
@@ -96,6 +99,7 @@ export interface MatchIn<H extends Shape> {
   canAct(seat: Seat, gate: Gate): boolean
   /** Carries out the first action under this gate whose `onTimeOut` gives an input that is accepted; whether there was one. */
   byDefault(seat: Seat, gate: Gate): boolean
+  /** Announces one of the rule's events. */
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends and carries out a draft of this rule's own. */
   resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<AnyCode>

@@ -2,16 +2,22 @@ import { RefereeError } from '../kit/index.ts'
 
 /** Why an input was not allowed, as data: a stable code and, where it helps, what it is about. */
 export interface Refusal<C extends string = string> {
+  /** Tells it from a ruling that allows. */
   readonly ok: false
+  /** Why, in a word; its text is that of `explainRefusal`. */
   readonly code: C
+  /** Which seat, row or issues; with ids that the asker knows. */
   readonly details?: Details
 }
+/** What a refusal says besides its code, such as which seat or why. */
 export interface Details {
   readonly [name: string]: unknown
 }
 /** The answer to an action, fact or directive. */
 export type Ruling<C extends string = string> = Allowed | Refusal<C>
+/** The ruling on an input that was carried out. */
 export interface Allowed {
+  /** Tells it from a refusal. */
   readonly ok: true
   /** Allowed, but nothing came of it (a blow that protection stopped): what amendments wanted done is not done. */
   readonly idle?: true

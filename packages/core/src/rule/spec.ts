@@ -10,31 +10,46 @@ export type Payloads = { readonly [name: string]: Cells }
 
 /** The type of a finished rule: one labelled record, so that hovers and .d.ts files read like the source. */
 export interface Spec {
+  /** The name of the rule. */
   readonly name: string
+  /** Its settings, as its schema gives them. */
   readonly settings: unknown
+  /** The parts of its state. */
   readonly state: State
+  /** Its events, with their cells. */
   readonly events: Payloads
+  /** Its drafts, with their cells. */
   readonly drafts: Payloads
   /** Codes that carrying out a draft may refuse with. */
   readonly draftCodes: { readonly [draft: string]: string }
+  /** What `match.use` gives of it. */
   readonly calls: object
   /** What a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
   readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; code: string } }
+  /** Its facts. */
   readonly facts: { readonly [fact: string]: { input: unknown; code: string } }
+  /** Its directives. */
   readonly directives: { readonly [directive: string]: { input: unknown; code: string } }
+  /** The names of its timers. */
   readonly timers: string
+  /** The names of the rules that it needs. */
   readonly needs: string
+  /** Codes with which it refuses other rules' inputs. */
   readonly vetoes: string
 }
 
 /** A rule as a rulebook lists it, with the settings and options it was given. */
 export interface RuleLike<S extends Spec = Spec> {
+  /** The name of the rule. */
   readonly name: S['name']
   /** Known to types only. */
   readonly spec?: { readonly is: S }
+  /** What it was defined with. */
   readonly definition: object
+  /** The settings and options that it was called with. */
   readonly given: unknown
 }
+/** What types know of a rule, from the rule itself: its name, state, calls, inputs and settings. */
 export type SpecOf<R> = R extends { readonly spec?: { readonly is: infer S extends Spec } } ? S : never
 
 /** A rule is its own handle; called with settings and options, it is the same rule with those. */

@@ -11,6 +11,7 @@ const beginning = ['seed', 'with', 'preset', 'settings', 'record', 'onFault'] as
 
 /** What a match begins with. */
 export interface BeginOptions<S extends Spec, O extends Spec = never> {
+  /** All chance of the match comes from it: text, or 32 bytes. */
   readonly seed: Seed
   /** Which of the optional rules are in it. */
   readonly with?: readonly O['name'][]

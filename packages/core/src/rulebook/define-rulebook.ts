@@ -20,11 +20,13 @@ export type Presets = { readonly [preset: string]: { readonly [rule: string]: ob
 
 /** Everything that defines a mode, ready to run. All its matches share it. */
 export interface Rulebook<S extends Spec = Spec, O extends Spec = never> {
+  /** Its name, which records and snapshots carry. */
   readonly name: string
   /** Without any of the optional rules. */
   readonly plan: Plan
   /** Rules that a match may take or leave: expansions. */
   readonly optional: readonly O['name'][]
+  /** Settings under a name, by rule. */
   readonly presets: Presets
   /**
    * With these of the optional rules; compiled once for each choice.

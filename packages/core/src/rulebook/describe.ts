@@ -4,7 +4,9 @@ import type { Disclosure } from '../rule/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
+  /** What kind of cell it is. */
   readonly kind: AnyCell['kind']
+  /** How far it is seen: by everyone, its owner, some or nobody. */
   readonly seenBy: AnyCell['reach']
   /** By whom, where a sight names them: 'owner', 'side', groups such as `roles.spoilers`. */
   readonly by?: readonly string[]
@@ -14,16 +16,24 @@ export interface CellDescription {
   readonly whenGone?: string
   /** The table of a row, as it was declared: with a rule's name, or of the rule itself. */
   readonly table?: string
+  /** True if a value must be given where one is made. */
   readonly required?: true
+  /** The values of a choice. */
   readonly values?: readonly string[]
+  /** The least value, or the least length of a list. */
   readonly least?: number
+  /** The greatest value, or the greatest length of a list. */
   readonly most?: number
   /** Sent at most once in this many ms. */
   readonly every?: number
+  /** The cell inside a list, set, map or maybe. */
   readonly of?: CellDescription
 }
+/** Descriptions of cells, by the name of the cell. */
 export type CellDescriptions = { readonly [cell: string]: CellDescription }
+/** An action, fact or directive, as data. */
 export interface InputDescription {
+  /** Its whole name, such as 'raft.search'. */
   readonly name: string
   /** Nothing where the input is declared with a schema instead of cells. */
   readonly cells?: CellDescriptions
@@ -32,9 +42,13 @@ export interface InputDescription {
   /** A seat's options are in its view. */
   readonly offered?: true
 }
+/** A rule of a rulebook, as data. */
 export interface RuleDescription {
+  /** The name of the rule. */
   readonly name: string
+  /** The names of the rules that it needs. */
   readonly needs: readonly string[]
+  /** Its state: the cells of each part. */
   readonly state: {
     readonly [part: string]: {
       readonly kind: string
@@ -44,9 +58,13 @@ export interface RuleDescription {
       readonly derived?: { readonly [name: string]: string }
     }
   }
+  /** What players may do. */
   readonly actions: readonly InputDescription[]
+  /** What the game server may report. */
   readonly facts: readonly InputDescription[]
+  /** What a host or referee may order. */
   readonly directives: readonly InputDescription[]
+  /** Its timers, by name. */
   readonly timers: readonly {
     readonly name: string
     readonly clock: string
@@ -65,17 +83,22 @@ export interface RuleDescription {
   readonly discloses?: readonly Disclosure[]
   /** Where the rule settles, and which parts of the state wake it. */
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
+  /** What it announces, with the cells of each. */
   readonly events: {
     readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] }
   }
+  /** What other rules may change or refuse. */
   readonly drafts: {
     readonly [draft: string]: { readonly cells: CellDescriptions; readonly amendedBy: readonly string[] }
   }
 }
 /** The plan of a rulebook as data: what there is and who handles it, in order. */
 export interface RulebookDescription {
+  /** The name of the rulebook. */
   readonly name: string
+  /** How few and how many seats it is for. */
   readonly seats: { readonly min: number; readonly max: number }
+  /** Its rules, needed ones first. */
   readonly rules: readonly RuleDescription[]
   /** What nothing in the rulebook makes use of, by name: events that nobody hears or sees, gates that no action asks for, groups that no cell or timer is seen by. */
   readonly unused: readonly string[]

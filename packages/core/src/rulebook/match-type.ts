@@ -45,9 +45,12 @@ type ViewOf<S extends Spec> = Flat<
 
 /** Running: `at` is the match time (ms) at which the clock read zero. Held: its reading. */
 export interface ClockView {
+  /** What it shows, ms. */
   readonly at: number
+  /** True if it runs. */
   readonly runs: boolean
 }
+/** The four clocks of a match as a view has them. */
 export type ClocksView = { readonly [C in ClockName]: ClockView }
 
 /** One record of 'rule.name' for all rules. */
@@ -59,7 +62,9 @@ type InputAt<A, K extends keyof A> = A[K] extends { input: infer I } ? I : never
 type CodeAt<A, K extends keyof A> = A[K] extends { code: infer C extends string } ? C : never
 type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
 
+/** Settings of a match, by rule. Those that are left out keep the rulebook's values. */
 export type SettingsOf<S extends Spec> = Partly<{ readonly [R in S as R['name']]: R['settings'] }>
+/** A view of a match, by rule. Rules that the match may lack may be missing. */
 export type ViewAll<S extends Spec, O extends Spec = never> = { readonly clocks: ClocksView } & {
   readonly [R in S as R['name']]: ViewOf<R>
 } & { readonly [R in O as R['name']]?: ViewOf<R> }
@@ -97,7 +102,9 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   ServerEventOf<S | O>
 >
 
+/** A match that runs: its inputs, its time, and what each viewer sees. */
 export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ServerEvent> {
+  /** The name of the rulebook. */
   readonly rulebook: string
   /** Match time: ms since it began. */
   readonly now: number
@@ -109,6 +116,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   readonly seats: readonly Seat[]
   /** With those that have left this bout. */
   readonly allSeats: readonly Seat[]
+  /** Settings in force, by rule. */
   readonly settings: Settings
   /**
    * Everything, hidden cells too: for the server only. To be read, never written.
@@ -171,6 +179,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
    * even if somebody else has its id.
    */
   readonly viewers: readonly string[]
+  /** Ends a viewer: it gets no more updates. */
   removeViewer(viewer: string): void
   /**
    * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
@@ -183,6 +192,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   snapshot(): Snapshot
   /** Ends the match and its record; every later input is refused `closed`. */
   close(): void
+  /** Returns the rulebook as data, for tools. */
   describe(): RulebookDescription
 }
 
@@ -202,6 +212,7 @@ export interface AnyMatch
   > {}
 type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly code: string } }
 type AnyState = { readonly [rule: string]: { readonly [part: string]: unknown } }
+/** A view of a match whose rulebook types do not know. */
 export type AnyView = { readonly clocks: ClocksView } & {
   readonly [rule: string]: { readonly [part: string]: unknown }
 }

@@ -9,6 +9,7 @@ import { seedFrom, start } from './start-match.ts'
 
 /** A match and how the record's replay into it went. */
 export interface ReplayedMatch extends Replayed {
+  /** The match, as it was at the last line. */
   readonly match: AnyMatch
 }
 

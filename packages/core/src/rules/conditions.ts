@@ -17,6 +17,7 @@ export interface Side {
 }
 /** What a condition judges: the sides in play of this bout and how they stand, when a step has settled. */
 export interface Field {
+  /** True if the time of the round is up. */
   readonly timeUp: boolean
   /** How many sides were in play when the bout began. */
   readonly began: number
@@ -34,8 +35,11 @@ export interface Field {
  * they win together.
  */
 export interface Claim {
+  /** Who wins, or who shares a draw. */
   readonly winners: readonly Seat[]
+  /** What it is where several sides share it. Default: 'draw'. One side alone wins. */
   readonly kind?: 'win' | 'draw'
+  /** Why, in a word, for the verdict. */
   readonly reason: string
   /** True if a level claim does not end a round that has a sudden end: it goes on until one side alone leads. */
   readonly goesOn?: boolean
@@ -62,10 +66,15 @@ interface Judge<N extends readonly RuleLike[]> {
 }
 /** A way for a bout, or for a round of it, to end. */
 export interface Condition {
+  /** Its name, which errors and pages show. */
   readonly name: string
+  /** True if it can decide when time is up. */
   readonly atTime: boolean
+  /** Rules that it reads: when their state changes it is judged again. */
   readonly needs: readonly RuleLike[]
+  /** Whether it decides rounds or the whole bout. */
   readonly scope: 'round' | 'bout'
+  /** Returns who wins, or nothing where it has no opinion. */
   judge(match: Reading, field: Field): Claim | undefined
   /** The same, for a round or for the whole bout. Default: for the bout. */
   decides(scope: 'round' | 'bout'): Condition

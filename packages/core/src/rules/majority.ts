@@ -14,6 +14,7 @@ export interface MajorityRules {
   readonly roundTo?: number
   /** What becomes of what is rounded off. */
   readonly rest?: 'lost' | 'lowest-seat'
+  /** True if who has none of it takes part. */
   readonly zeroTakesPart?: boolean
 }
 

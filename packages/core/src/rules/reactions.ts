@@ -14,6 +14,7 @@ export const reaction = (kind: string): Gate => ({ gate: 'reactions.window', giv
 export interface WindowAsked {
   /** Which actions may answer it: those with `when: reaction(kind)`. */
   readonly kind: string
+  /** Whose deed is reacted to. */
   readonly opener: Seat
   /** Default: all others in play, in the order of turns from the opener on. */
   readonly asked?: readonly Seat[]

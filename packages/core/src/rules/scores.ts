@@ -21,12 +21,16 @@ import { roster } from './roster/roster.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {
+  /** Whether more of it or less is better. */
   readonly better: 'more' | 'less'
+  /** Returns how much a seat has. */
   of(seat: Seat): number
 }
 /** A seat's place among the others. */
 export interface Standing {
+  /** Who it is. */
   readonly seat: Seat
+  /** Its rank, from 1; as the setting `ranks` counts those who are tied. */
   readonly rank: number
 }
 

@@ -38,7 +38,9 @@ export interface SealedOptions<V> {
 }
 /** A choice as it was revealed. */
 export interface Chosen<V> {
+  /** Who chose. */
   readonly seat: Seat
+  /** What was chosen. */
   readonly choice: V
 }
 

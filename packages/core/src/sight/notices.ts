@@ -9,7 +9,9 @@ export interface Notice {
   readonly name: string
   /** Match time (ms) at which it happened, and at which a client takes it off its screen. */
   readonly at: number
+  /** Match time at which a client takes it off its screen, ms. */
   readonly until: number
+  /** The cells of the event that the viewer may know. */
   readonly cells: { readonly [cell: string]: unknown }
 }
 

@@ -4,11 +4,13 @@ import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../rulebook/inde
 
 /** Which match a tool plays: of whom, and by which rules and settings. */
 export interface PlayRequest {
+  /** Who plays, by the ids of their seats. */
   readonly seats: readonly Seat[]
   /** Default: 'fair-1'. */
   readonly seed?: string
   /** Optional rules that the match takes. Default: none. */
   readonly with?: readonly string[]
+  /** Over those of the rulebook, by rule. */
   readonly settings?: object
 }
 

@@ -30,15 +30,20 @@ export interface LawBreak {
   readonly at: number
   /** The input, or the viewer and the path of its view, or the line of the record. */
   readonly where: string
+  /** What should have been there. */
   readonly expected: string | undefined
+  /** What was there instead. */
   readonly found: string | undefined
 }
+/** What a check of the laws found, and how much it played. */
 export interface LawReport {
   /** The first 20 at most. */
   readonly breaks: readonly LawBreak[]
+  /** Faults of the match that was played, each kind once. */
   readonly faults: readonly FaultKind[]
   /** How much was played. */
   readonly inputs: number
+  /** How many moments were replayed to and resumed from. */
   readonly moments: number
 }
 

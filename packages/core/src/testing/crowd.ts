@@ -13,7 +13,9 @@ export interface Crowd {
 
 /** What a rulebook's file may say beside the rulebook, so that it can be shown. All of it may be left out. */
 export interface Demo {
+  /** Default: 'fair-1'. */
   readonly seed?: string
+  /** Who plays, with their names. */
   readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
   /** Up to how many seats are filled with bots where people play. Default: those named, eight at most. */
   readonly filledTo?: number
@@ -26,8 +28,11 @@ export interface Demo {
   /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
   readonly board?: { readonly [header: string]: string }
 }
+/** A line of the feed, and a remark next to it. */
 export interface Line {
+  /** What it says. */
   readonly text: string
+  /** What is remarked next to it. */
   readonly aside?: string
 }
 

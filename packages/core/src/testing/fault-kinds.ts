@@ -4,12 +4,15 @@ import type { Fault } from '../engine/index.ts'
 export interface FaultKind {
   /** The handler that threw, and the input or timer whose step it was, or what was asked. */
   readonly handler: string
+  /** The input or timer whose step it was, or what was asked. */
   readonly during: string
   /** Match time of the first, ms. */
   readonly at: number
+  /** The error as text. */
   readonly error: string
   /** Where it was thrown, as the engine that ran it says. */
   readonly stack?: string
+  /** How often it was thrown. */
   readonly times: number
 }
 

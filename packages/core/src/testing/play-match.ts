@@ -10,6 +10,7 @@ import {
 
 /** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
 export interface TestMatch<S extends Spec, O extends Spec = never> {
+  /** The match. */
   readonly match: Match<S, O>
   /** The record so far. */
   record(): string

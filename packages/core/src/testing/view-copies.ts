@@ -4,11 +4,13 @@ import { differing, leavesOf } from './leaves.ts'
 
 /** A place at which a viewer's copy is not what its view is now. */
 export interface ViewDifference {
+  /** Whose copy it is. */
   readonly viewer: string
   /** Path in the view. */
   readonly path: string
   /** What the copy has and what the view has there, as JSON text; nothing where it has nothing. */
   readonly copy: string | undefined
+  /** What the view has there, as JSON text. */
   readonly view: string | undefined
 }
 
@@ -44,6 +46,7 @@ export class ViewCopies {
       this.#copies.set(viewer, JSON.parse(this.#match.addViewer(viewer).view) as object)
   }
 
+  /** Removes a viewer from the match, and its copy. */
   removeViewer(viewer: string): void {
     this.#match.removeViewer(viewer)
     this.#copies.delete(viewer)

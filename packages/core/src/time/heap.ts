@@ -43,6 +43,10 @@ export class Timer {
     this.link = link
   }
 }
+/**
+ * `match` always runs; `phase` stops in pauses; `play` runs in live play only; `turn` as `play`, but not while
+ * the turn is held up.
+ */
 export type ClockName = 'match' | 'phase' | 'play' | 'turn'
 export const clockNames: readonly ClockName[] = ['match', 'phase', 'play', 'turn']
 

@@ -27,11 +27,13 @@ import { TimersAndOptions } from './timers-and-options.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
 export interface Update<T = ServerEvent> {
+  /** Who is sent it. */
   readonly viewer: string
   /** Match time of the flush, ms. */
   readonly at: number
   /** JSON Patch (RFC 6902) as text; viewers who see the same share one string. */
   readonly patch: string
+  /** What happened that the viewer may know. */
   readonly notices: readonly Notice[]
   /** For the viewer 'server': every event since its last update, whoever may know of it. */
   readonly events?: readonly T[]
@@ -40,6 +42,7 @@ export interface Update<T = ServerEvent> {
 }
 /** How a viewer begins. */
 export interface InitialView {
+  /** Match time, ms. */
   readonly at: number
   /** The whole view as JSON text. */
   readonly view: string

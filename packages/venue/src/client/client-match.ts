@@ -6,7 +6,9 @@ import { VenueError } from '../errors.ts'
 export interface ConnectOptions {
   /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
   readonly url: string
+  /** The id of the match. */
   readonly match?: string
+  /** What the player is called. */
   readonly name?: string
   /** The secret of an earlier visit: it gives the same seat again. */
   readonly player?: string
@@ -21,20 +23,28 @@ export interface ConnectOptions {
 }
 /** Why something was refused. */
 export interface Refused {
+  /** Tells it from an action that was allowed. */
   readonly ok: false
+  /** Why it was refused. */
   readonly code: string
+  /** The same in a sentence for the player. */
   readonly says: string
 }
 /** A match as one client has it. */
 export interface ClientMatch<V extends BareView> {
   /** Its id at the venue. */
   readonly id: string
+  /** The view, kept current, with the server's clocks. */
   readonly replica: Replica<V>
+  /** The rulebook as data. */
   readonly rulebook: RulebookDescription
+  /** The seat that was given; nothing for who only watches. */
   readonly seat: string | null
   /** To be kept for the next visit; nothing for one who watches. */
   readonly player: string | undefined
+  /** The client's own clock, ms. */
   clock(): number
+  /** Sends an action and returns its ruling. */
   act(
     action: string,
     input?: object,
@@ -42,6 +52,7 @@ export interface ClientMatch<V extends BareView> {
   ): Promise<{ readonly ok: true } | Refused>
   /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
+  /** Closes the connection. The seat is absent then. */
   leave(): void
 }
 

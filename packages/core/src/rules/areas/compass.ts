@@ -10,6 +10,7 @@ export const directions = [
   'west',
   'north-west',
 ] as const
+/** One of the eight points of the compass, such as 'north-east'. */
 export type Direction = (typeof directions)[number]
 
 /**

@@ -23,9 +23,12 @@ import { directions } from './compass.ts'
 
 /** A place in whole units, within ±2^24, so that squared distances are exact. */
 export interface Point {
+  /** To the east. */
   readonly x: number
+  /** To the south: north is towards smaller y. */
   readonly y: number
 }
+/** How far is near, and how often positions and hints are sent. */
 export interface AreaSettings {
   /** Whoever comes this near is seen. Default: everyone sees everything, but for who is hidden. */
   readonly near?: number

@@ -2,6 +2,7 @@
 export interface CountSettings {
   /** Thousandths of the voters that must have voted; abstaining is voting. */
   readonly quorum: number
+  /** How many votes a candidate needs. */
   readonly threshold:
     | 'most'
     | 'over-half-cast'
@@ -10,15 +11,20 @@ export interface CountSettings {
   /** How many are elected. */
   readonly pick: number
 }
+/** What one voter chose, and how much it counts. */
 export interface Vote {
   /** Nobody: abstained. */
   readonly for: readonly string[]
+  /** How much it counts. */
   readonly weight: number
 }
 /** Who is elected for certain, and among whom the places that are left are tied. */
 export interface Count {
+  /** Votes by candidate. */
   readonly totals: ReadonlyMap<string, number>
+  /** Who is elected. */
   readonly elected: readonly string[]
+  /** Who is tied for the places that are left. */
   readonly tied: readonly string[]
   /** How many of the tied can be elected. */
   readonly places: number

@@ -22,6 +22,7 @@ import { roster } from '../roster/roster.ts'
 
 /** Who may vote for whom. */
 export interface BallotOpening {
+  /** Who may vote. */
   readonly voters: readonly Seat[]
   /** Seats, or whatever else can be chosen. */
   readonly candidates: readonly string[]

@@ -1,13 +1,18 @@
 /** A cell of a board, from 0 at its west and north edges. */
 export interface Spot {
+  /** From 0, from the west. */
   readonly x: number
+  /** From 0, from the north. */
   readonly y: number
 }
+/** One of the four edges of a board. */
 export type Edge = 'west' | 'east' | 'north' | 'south'
 
 /** A board of squares. */
 export interface Size {
+  /** Squares from west to east. */
   readonly width: number
+  /** Squares from north to south. */
   readonly height: number
   /** Whether cells that touch at a corner are neighbours, too. */
   readonly neighbours?: 4 | 8
@@ -31,6 +36,7 @@ export function stepFrom(
   return to.x >= 0 && to.y >= 0 && to.x < width && to.y < height ? to : undefined
 }
 
+/** Returns all squares of a board, row by row. */
 export function spotsOf({ width, height }: Size): Spot[] {
   return Array.from({ length: width * height }, (_, at) => ({ x: at % width, y: Math.floor(at / width) }))
 }
@@ -47,6 +53,7 @@ export function around(spot: Spot, size: Size): Spot[] {
   return [...found.values()]
 }
 
+/** True if a square is on this edge of the board. */
 export function isOn({ x, y }: Spot, edge: Edge, { width, height }: Size): boolean {
   return { west: x === 0, east: x === width - 1, north: y === 0, south: y === height - 1 }[edge]
 }

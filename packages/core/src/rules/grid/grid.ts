@@ -8,6 +8,7 @@ import { runsThrough } from './lines.ts'
 
 /** What stands on a cell. */
 export interface Placed extends Spot {
+  /** Whose it is. */
   readonly holder: Seat | undefined
 }
 /** A board, and what a line of it is worth. */

@@ -30,9 +30,11 @@ import { roster } from '../roster/roster.ts'
  * 'open': each card with its face. 'top': the topmost card with its face. 'aside': nothing at all.
  */
 export type PlaceKind = 'deck' | 'table' | 'open' | 'top' | 'aside'
+/** The places of piles, and what kind each is. */
 export type Places<P extends string> = { readonly [K in P]: PlaceKind }
 /** A card as a rule meets it. */
 export interface Card<F> {
+  /** The inner id of the card. */
   readonly id: string
   readonly face: F
   readonly up: boolean
@@ -135,4 +137,5 @@ export type Match<N extends string, F, P extends string> = MatchOf<ReturnType<ty
 export type Row<N extends string, F, P extends string> = ReturnType<
   Match<N, F, P>['own']['cards']['all']
 >[number]
+/** Where a card is: one of the mode's places, or one that all piles have. */
 export type Where<P extends string> = P | Always

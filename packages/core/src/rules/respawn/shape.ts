@@ -31,11 +31,14 @@ const whole = z.int().min(-MOST).max(MOST)
 
 /** Where a seat can come back; without a team it is everyone's. */
 export interface Place extends Point {
+  /** Its name. */
   readonly name: string
+  /** The team that comes back here; null: anybody. */
   readonly team: number | null
 }
 /** What a mode's own choice of a place goes by. */
 export interface PlaceAsked {
+  /** Who comes back. */
   readonly seat: Seat
   /** Those of its team that are not blocked; where all are, all of them. */
   readonly places: readonly Place[]

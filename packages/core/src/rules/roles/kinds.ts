@@ -14,6 +14,7 @@ export interface RoleKind<C extends string = string> {
   /** Whether its camp knows who has it. */
   readonly tellCamp?: boolean
 }
+/** The roles of a mode, by name. */
 export type RoleKinds<K extends string, C extends string = string> = { readonly [P in K]: RoleKind<C> }
 
 const isWhole = (value: number): boolean => Number.isSafeInteger(value) && value >= 0

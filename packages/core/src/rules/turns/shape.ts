@@ -23,6 +23,7 @@ import { scores } from '../scores.ts'
 
 /** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */
 export interface Step extends Gate {
+  /** Its name. */
   readonly step: string
   /** How many actions it allows; null is without limit. */
   readonly budget: number | null

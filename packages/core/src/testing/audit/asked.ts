@@ -35,11 +35,13 @@ export interface AuditAsked extends Looked, PlayRequest {
 }
 /** A match that was played and recorded. */
 export interface AuditedRecord extends Looked {
+  /** The record, as text or read. */
   readonly record: string | RecordContent
 }
 export type Through = (update: Update | undefined, match: AnyMatch) => Update | undefined
 /** A place at which a viewer can tell what it may not see. */
 export interface SightLeak {
+  /** Who could tell. */
   readonly viewer: string
   /** Match time at which the two matches were still the same to it, ms. */
   readonly at: number
@@ -61,16 +63,20 @@ export interface SightLeak {
 export interface Coverage {
   /** How often it was given another value, and at how many moments. 0: the audit says nothing of it. */
   readonly varied: number
+  /** At how many moments. */
   readonly moments: number
   /** How often for each viewer. */
   readonly viewers: { readonly [viewer: string]: number }
   /** How many steps twins went on in the middle case; nothing for what is only compared at one moment. */
   readonly steps: number | undefined
 }
+/** What an audit found, and how much it looked at. */
 export interface SightAudit {
+  /** What viewers could tell that they may not see. */
   readonly leaks: readonly SightLeak[]
   /** All that may be revealed on purpose, and how often it was, by viewer. */
   readonly disclosed: readonly (Disclosure & { readonly times: { readonly [viewer: string]: number } })[]
+  /** How well each secret was looked at. */
   readonly secrets: { readonly [secret: string]: Coverage }
   /** How many pairs of matches were compared. */
   readonly compared: number

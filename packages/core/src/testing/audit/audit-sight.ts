@@ -17,11 +17,15 @@ const STRETCH = 60_000
 
 /** One part of an audit, as JSON: parts may be made in workers of their own. */
 export interface AuditPart {
+  /** What was found in this part. */
   readonly leaks: readonly SightLeak[]
   /** By disclosure, in their order, how often it was made to each viewer. */
   readonly disclosed: SightAudit['disclosed']
+  /** How well each secret was looked at in this part. */
   readonly secrets: { readonly [secret: string]: CoveredPart }
+  /** How many pairs of matches were compared. */
   readonly compared: number
+  /** Faults of the match that was played. */
   readonly faults: SightAudit['faults']
   /** True if it was stopped before it was through. */
   readonly stopped: boolean
@@ -31,6 +35,7 @@ export interface AuditPart {
 export interface PartAsked {
   /** From 0. Default: 0 of 1. */
   readonly part?: number
+  /** How many parts there are. */
   readonly of?: number
   /** Called before each moment. Returns false to stop there. */
   readonly goOn?: (moment: number, moments: number) => boolean
