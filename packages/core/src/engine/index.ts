@@ -1,6 +1,7 @@
 export { parseInput } from './deciding.ts'
-export { Engine, type SeatWatch, type ServerEvent } from './engine.ts'
+export { Engine, type SeatWatch } from './engine.ts'
 export { FaultRuns, type SavedRuns } from './fault-runs.ts'
 export type { Fault } from './faults.ts'
 export { isFormer } from './seating.ts'
+export type { ServerEvent } from './settling.ts'
 export type { KeptStep } from './take-back.ts'

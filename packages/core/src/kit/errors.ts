@@ -22,7 +22,7 @@ const messages = {
   ZR_RULE_UNKNOWN_TABLE: (d: { input: string; table: string }) =>
     `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Fix the name in rowOf(…), or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
-    `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it to 'rules'.`,
+    `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it.`,
   ZR_RULE_BAD_GATE: (d: { gate: string; issues: readonly string[] }) =>
     `Gate '${d.gate}' would never be asked: ${d.issues.join('; ')}. Fix the spelling.`,
   ZR_RULE_BAD_ANSWER: (d: { input: string; answer: unknown }) =>
@@ -44,7 +44,7 @@ const messages = {
   ZR_RULEBOOK_UNKNOWN_PRESET: (d: { rulebook: string; preset: string; known: readonly string[] }) =>
     `Rulebook '${d.rulebook}' has no preset '${d.preset}'. It has ${list(d.known) || 'none'}.`,
   ZR_RULEBOOK_NO_ROUND_CONDITION: (d: { rulebook: string; scope: string }) =>
-    `Rulebook '${d.rulebook}' has several rounds, but no condition of its verdict decides the ${d.scope}. Use conditions such as mostAtTime.decides('round') and mostRounds.`,
+    `Rulebook '${d.rulebook}' has several rounds, but no condition of its verdict decides the ${d.scope}. Use mostAtTime.decides('round') and mostRounds.`,
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_OPTION_UNKNOWN: (d: { where: string; issues: readonly string[] }) =>
@@ -58,7 +58,7 @@ const messages = {
   ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
     `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'side', 'owner' or 'nobody', not ${String(d.got)}.`,
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
-    `A schema of rule '${d.rule}' answers with a promise. Nothing in a match waits: use a schema that answers at once.`,
+    `A schema of rule '${d.rule}' answers with a promise. Use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
     `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: fix the handler that wrote it.`,
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
@@ -82,7 +82,7 @@ const messages = {
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
     `The match is at ${d.now} ms and was asked to go back to ${d.asked} ms. Match time never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>
-    `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…) instead.`,
+    `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…).`,
   ZR_MATCH_ASYNC: (d: { handler: string }) =>
     `The handler '${d.handler}' returned a promise. Nothing in a match waits. Fetch what it needs first, and pass it as an input.`,
   ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
@@ -113,7 +113,7 @@ const messages = {
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
     `This is not a record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
-    `The record is of rulebook '${d.wanted}', and it was to be replayed with '${d.got}'. Name the rulebook it was made with.`,
+    `The record is of rulebook '${d.wanted}', not of '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>
     `The rulebook '${d.rulebook}' has changed since the record was made (${d.apart}). Replay it with the version it was made with.`,
   ZR_RECORD_OTHER_SETTINGS: (d: { rulebook: string; apart: readonly string[] }) =>
