@@ -149,6 +149,17 @@ test('who goes out while it is asked has declined', () => {
   expect(asked()).toEqual(['vole'])
 })
 
+test('in turn, who goes out before its own turn gives the one who is asked no more time', () => {
+  const { at, does, match, asked } = wishing({ answers: 'in-turn' })
+  does('otter', 'wish')
+  at(1500)
+  match.direct('wishes.out', { seat: 'newt' })
+  at(1999)
+  expect(asked()).toEqual(['heron vole'])
+  at(2000)
+  expect(asked()).toEqual(['vole'])
+})
+
 test('absent while it is asked: its time runs', () => {
   const { at, does, match, asked } = wishing({}, ['otter', 'heron'])
   does('otter', 'wish')
