@@ -109,7 +109,7 @@ test('a broken line is named by its number, and a foreign file as such', () => {
   writeFileSync(join(folder, 'foreign.jsonl'), '{"hello":"world"}\n')
   expect(run('replay', 'foreign.jsonl')).toMatchObject({
     status: 2,
-    stderr: expect.stringContaining('no record of a Zinc Referee match'),
+    stderr: expect.stringContaining('not a record of a Zinc Referee match'),
   })
 })
 
