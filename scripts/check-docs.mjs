@@ -13,7 +13,7 @@ const ENTRIES = [
   'packages/venue/src/client/index.ts',
 ]
 /** How many members of a hundred must have one. */
-const MEMBERS = Number(process.argv.includes('--members') ? process.argv.at(-1) : 95)
+const MEMBERS = 95
 const NAMED = /^export(?:\s+type)?\s+\{([^}]*)\}\s+from\s+'(\.[^']+)'/gms
 
 const textOf = (file) => (existsSync(join(root, file)) ? readFileSync(join(root, file), 'utf8') : '')
@@ -31,12 +31,7 @@ function originOf(file, name) {
   return { file, name }
 }
 
-const isDocumented = (lines, at) => {
-  let above = at - 1
-  while (/^\s*@|^\s*export function |^\s*readonly \[/.test(lines[above] ?? '') && !/\*\//.test(lines[above]))
-    above--
-  return /\*\/\s*$/.test(lines[above] ?? '')
-}
+const isDocumented = (lines, at) => /\*\/\s*$/.test(lines[at - 1] ?? '')
 
 /** The members of the interface or class that begins at a line: name, and whether it has a docstring. */
 function membersOf(lines, at) {

@@ -74,7 +74,7 @@ const count = Number(values.lines)
 const area = values.area === undefined ? undefined : areas[values.area]
 if (values.help || !(count > 0) || (area === undefined && positionals.length === 0)) {
   console.log(`npm run mutate -- --area rules               40 random lines of: ${Object.keys(areas).join(', ')}
-npm run mutate -- --area rules --lines 80    of so many lines
+npm run mutate -- --area rules --lines 80    of 80 lines
 npm run mutate -- --area rules --seed 17     the same lines again
 npm run mutate -- FILES                      every line of these files of the core
 

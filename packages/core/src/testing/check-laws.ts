@@ -41,7 +41,7 @@ export interface LawReport {
   readonly breaks: readonly LawBreak[]
   /** Faults of the match that was played, each kind once. */
   readonly faults: readonly FaultKind[]
-  /** How much was played. */
+  /** How many inputs were given, refused ones too. */
   readonly inputs: number
   /** How many moments were replayed to and resumed from. */
   readonly moments: number
@@ -85,7 +85,12 @@ export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
   const players = restless(crowd(), seed, until)
   const beats = Math.ceil((until - match.now) / players.every)
   let beat = 0
-  const watched = intercepted(match, refusedChangesNothing(match, breaks))
+  let inputs = 0
+  const carryOut = refusedChangesNothing(match, breaks)
+  const watched = intercepted(match, (deed) => {
+    if (deed.name !== 'time') inputs++
+    return carryOut(deed)
+  })
   const look = (): void => {
     copies.flush()
     // What is wrong in a copy stays wrong, so it need not be looked for each time.
@@ -103,7 +108,7 @@ export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
   return {
     breaks: breaks.slice(0, MAX_BREAKS),
     faults: faults.all(),
-    inputs: lines.length,
+    inputs,
     moments: moments.length,
   }
 }
@@ -136,8 +141,8 @@ const pausing = (players: Crowd, chance: Chance): Crowd => ({
   every: players.every,
   beat(match, drives) {
     players.beat(match, drives)
-    if (chance.int(1, 30) === 1) match.direct('phases.pause', {})
-    else match.direct('phases.resume', {})
+    if (Object(match.state['phases']).now.paused) match.direct('phases.resume', {})
+    else if (chance.int(1, 30) === 1) match.direct('phases.pause', {})
   },
 })
 
