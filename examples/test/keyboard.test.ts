@@ -15,6 +15,7 @@ import { type AnyMatch, isMatchOf } from 'zinc-referee'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { barriersOf } from './barriers.ts'
+import { StoppedTime } from './stopped-time.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
 let browser: Browser
@@ -90,13 +91,15 @@ test.each(Object.entries(modes))(
   async (name, mode) => {
     const { rulebook, demo } = mode
     const { wanted, done } = deeds[name] ?? { wanted: /^$/, done: () => false }
-    venue = await openVenue({ page, openEyes: true })
+    const time = new StoppedTime()
+    venue = await openVenue({ page, openEyes: true, clock: time })
     const settings = {
       phases: { countdown: 0 },
       ...(name === 'hot-kettle' && { kettle: { soonest: 60_000, latest: 60_000 } }),
     }
     const hosted = venue.begin(name, rulebook, { seed: 'fair-1', settings })
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    await time.stop(context)
     const tab = await context.newPage()
     const errors: string[] = []
     tab.on('pageerror', (error) => errors.push(error.message))
@@ -114,7 +117,7 @@ test.each(Object.entries(modes))(
     const crowd = demo.crowd?.('fair-1')
     for (let beat = 0; name === 'hot-kettle' && holderOf(hosted.match) !== 'wren' && beat < 60; beat++) {
       hosted.run((match) => crowd?.beat(match, (seat) => seat !== 'wren'))
-      await tab.waitForTimeout(100)
+      await time.pass(100)
     }
     if (name === 'pike-pond')
       hosted.run((match) => match.report('areas.at', { seat: 'wren', x: 100, y: 300 }))
@@ -133,7 +136,7 @@ test.each(Object.entries(modes))(
 )
 
 test('on a board arrow keys go on to the next cell that can be chosen', async () => {
-  venue = await openVenue({ page, openEyes: true })
+  venue = await openVenue({ page, openEyes: true, clock: new StoppedTime() })
   const stones = modes['stepping-stones']
   if (stones === undefined) throw new Error('no such mode')
   const hosted = venue.begin('stones', stones.rulebook, {

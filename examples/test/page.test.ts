@@ -1,15 +1,17 @@
 import { hotKettle, pikePond, reedRegatta } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, isMatchOf, owner, perSeat, refuse } from 'zinc-referee'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { barriersOf } from './barriers.ts'
+import { StoppedTime } from './stopped-time.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
 let browser: Browser
 let venue: Venue
+let time: StoppedTime
 const contexts: BrowserContext[] = []
 const errors: string[] = []
 
@@ -22,9 +24,12 @@ afterEach(async () => {
   await venue.close()
   expect(errors.splice(0)).toEqual([])
 })
+beforeEach(async () => {
+  time = new StoppedTime()
+  venue = await openVenue({ page, openEyes: true, clock: time })
+})
 
-async function regatta(length: number): Promise<HostedMatch> {
-  venue = await openVenue({ page, openEyes: true })
+function regatta(length: number): HostedMatch {
   return venue.begin('one', reedRegatta, {
     seed: 'fair-1',
     settings: { phases: { countdown: 1200 }, rounds: { length, count: 1 } },
@@ -33,6 +38,7 @@ async function regatta(length: number): Promise<HostedMatch> {
 async function visit(size = { width: 1280, height: 800 }): Promise<Page> {
   const context = await browser.newContext({ viewport: size })
   contexts.push(context)
+  await time.stop(context)
   const tab = await context.newPage()
   tab.on('pageerror', (error) => errors.push(error.message))
   await tab.goto(venue.url)
@@ -51,15 +57,16 @@ const row = (tab: Page, name: string) =>
 const text = (tab: Page) => tab.locator('main').innerText()
 
 test('two windows play one match: countdown, rams, sinking and back, feed that vanishes, verdict, rematch', async () => {
-  const hosted = await regatta(13_000)
+  const hosted = regatta(13_000)
   const [otter, heron] = [await visit(), await visit()]
   await sit(otter, 'Otter')
   await sit(heron, 'Heron')
   await otter.getByRole('button', { name: 'Ready' }).click()
   await expect.poll(() => text(heron)).toContain('Waiting for Heron')
   await heron.getByRole('button', { name: 'Ready' }).click()
-  await expect.poll(() => text(otter)).toMatch(/Starts in 0:0[12]/)
-  await expect.poll(() => text(otter)).toMatch(/\n0:1[0-3]\n/)
+  await expect.poll(() => text(otter)).toContain('Starts in 0:02')
+  await time.pass(1200, otter, heron)
+  await expect.poll(() => text(otter)).toMatch(/\n0:13\n/)
 
   await otter.getByRole('button', { name: 'Ram Heron' }).click()
   await expect
@@ -75,24 +82,29 @@ test('two windows play one match: countdown, rams, sinking and back, feed that v
       [1, 2, 3, 4].map(() => ({ target: 'heron', by: 'otter' })),
     ),
   )
-  await expect.poll(() => row(heron, 'Heron').innerText()).toMatch(/back in 0:0[1-3]/)
+  await expect.poll(() => row(heron, 'Heron').innerText()).toContain('back in 0:03')
   expect(await heron.getByRole('button', { name: 'Search for cargo' }).isDisabled()).toBe(true)
   await expect.poll(() => text(otter)).toContain('Otter sinks Heron')
+  await time.pass(3000, otter, heron)
   await expect.poll(() => row(otter, 'Heron').innerText()).toContain('100')
+  await time.pass(3000, otter, heron)
   await expect.poll(() => text(otter)).not.toContain('Otter sinks Heron') // it has expired
 
+  await time.pass(7000, otter, heron)
   await expect.poll(() => text(heron)).toMatch(/Reed Crew wins: Otter/)
   await otter.getByRole('button', { name: 'Rematch' }).click()
   await heron.getByRole('button', { name: 'Rematch' }).click()
-  await expect.poll(() => text(otter)).toMatch(/Starts in/)
+  await expect.poll(() => text(otter)).toContain('Starts in 0:02')
 })
 
 test('a second view on the same page shows what another seat sees; a wrong click is explained; a reload keeps the seat', async () => {
-  const hosted = await regatta(60_000)
+  const hosted = regatta(60_000)
   const [otter, heron] = [await visit(), await visit()]
   await sit(otter, 'Otter')
   await sit(heron, 'Heron')
   for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
+  await expect.poll(() => text(otter)).toContain('Starts in')
+  await time.pass(1200, otter, heron)
   await otter.getByRole('button', { name: 'Search for cargo' }).waitFor()
   hosted.run((match) => match.report('raft.found', { seat: 'heron', crates: 7 }))
   await otter.getByLabel('See it as').selectOption({ label: 'Heron' })
@@ -116,7 +128,7 @@ test('a second view on the same page shows what another seat sees; a wrong click
 })
 
 test('keyboard only, on a phone, and without barriers that a checker can find', async () => {
-  await regatta(60_000)
+  regatta(60_000)
   const [phone, desk] = [await visit({ width: 360, height: 740 }), await visit()]
   await sit(phone, 'Vole')
   await sit(desk, 'Newt')
@@ -129,6 +141,8 @@ test('keyboard only, on a phone, and without barriers that a checker can find', 
       await tab.keyboard.press('Tab')
     await tab.keyboard.press('Enter')
   }
+  await expect.poll(() => text(desk)).toContain('Starts in')
+  await time.pass(1200, phone, desk)
   await phone.getByRole('button', { name: 'Search for cargo' }).waitFor()
   for (
     let tries = 0;
@@ -148,7 +162,6 @@ test('keyboard only, on a phone, and without barriers that a checker can find', 
 })
 
 test('the door asks which of several games; Hot Kettle is played with the keyboard alone', async () => {
-  venue = await openVenue({ page, openEyes: true })
   venue.begin('reed-regatta', reedRegatta, { seed: 'fair-1' })
   const hosted = venue.begin('hot-kettle', hotKettle, {
     seed: 'fair-1',
@@ -181,29 +194,30 @@ test('the door asks which of several games; Hot Kettle is played with the keyboa
 })
 
 test('Pike Pond: a fish swims where it was sent and sees what is near; what another sees is beside it', async () => {
-  venue = await openVenue({ page, openEyes: true })
   const hosted = venue.begin('pond', pikePond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   const [otter, heron] = [await visit(), await visit()]
   await sit(otter, 'Otter')
   await sit(heron, 'Heron')
   for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
   await otter.getByRole('button', { name: 'east' }).waitFor()
-  const swim = (x: number) => hosted.run((match) => match.report('areas.at', { seat: 'otter', x, y: 300 }))
-  const far = () => hosted.run((match) => match.report('areas.at', { seat: 'heron', x: 1000, y: 300 }))
-  swim(100)
-  far()
+  const swim = async (seat: string, x: number) => {
+    hosted.run((match) => match.report('areas.at', { seat, x, y: 300 }))
+    await time.pass(1000, otter, heron) // positions are sent some times a second
+  }
+  await swim('otter', 100)
+  await swim('heron', 1000)
   await otter.getByRole('button', { name: 'east' }).focus()
   await otter.keyboard.press('Enter')
   const heading = () =>
     isMatchOf(pikePond, hosted.match) ? hosted.match.state.pond.heading.of('otter') : undefined
-  await expect.poll(heading).toMatchObject({ x: 350, y: 300 })
+  await expect.poll(() => [heading()?.x, heading()?.y]).toEqual([350, 300])
   await otter.getByRole('img', { name: 'The pond' }).click({ position: { x: 10, y: 10 } })
   await expect.poll(() => heading()?.x).toBeLessThan(60)
   const fish = (tab: Page, name: string) => tab.locator('svg').first().locator('title', { hasText: name })
   expect([await fish(otter, 'Otter').count(), await fish(otter, 'Heron').count()]).toEqual([1, 0])
-  swim(900)
+  await swim('otter', 900)
   await expect.poll(() => fish(otter, 'Heron').count()).toBe(1)
-  swim(100)
+  await swim('otter', 100)
   await expect.poll(() => fish(otter, 'Heron').count()).toBe(0)
   await otter.getByLabel('See it as').selectOption({ label: 'Heron' })
   const beside = otter.getByRole('region', { name: 'Another view' }).locator('svg')
@@ -225,7 +239,6 @@ test('for any other rulebook: seats side by side, buttons made from the inputs o
       },
     },
   })
-  venue = await openVenue({ page, openEyes: true })
   venue.begin('one', defineRulebook({ name: 'jam-stall', seats: { min: 2, max: 4 }, rules: [stall] }), {
     seed: 'x',
     settings: { phases: { countdown: 0 } },

@@ -1,9 +1,6 @@
-import { performance } from 'node:perf_hooks'
 import type { ActionOptions, AnyMatch, InitialView, Ruling, Seat, Update } from 'zinc-referee'
 import { LateView } from 'zinc-referee/replica'
-
-/** Timers of Node hold no longer delay than this, ms. */
-const LONGEST_DELAY = 2 ** 31 - 1
+import { processClock, type VenueClock } from './clock.ts'
 
 /** The viewer whose view late spectators share. */
 const LATE = 'spectator-late'
@@ -27,24 +24,27 @@ export class HostedMatch {
   readonly seatIds: Set<Seat> = new Set()
   /** Called when the match is closed, after the last updates. */
   readonly ends: Set<(why: Ended) => void> = new Set()
-  private readonly began: number = performance.now()
+  private readonly clock: VenueClock
+  private readonly began: number
   private readonly listeners: Map<string, Set<Listener>> = new Map()
-  private wakeUp: NodeJS.Timeout | undefined
+  private callOff: () => void = () => {}
   private isClosed = false
   private flushing: NodeJS.Immediate | undefined
   private readonly late: LateView<Update> | undefined
   private readonly lateListeners: Set<Listener> = new Set()
 
-  /** `delay`: by how many ms spectators see it late. */
-  constructor(id: string, match: AnyMatch, delay = 0) {
+  /** `delay`: by how many ms spectators see it late. `clock`: the time it lives by. Default: this process's. */
+  constructor(id: string, match: AnyMatch, delay = 0, clock: VenueClock = processClock) {
     this.id = id
     this.match = match
+    this.clock = clock
+    this.began = clock.now()
     this.late = delay === 0 ? undefined : new LateView(match.addViewer(LATE), delay)
   }
 
   /** Match time, ms. */
   now(): number {
-    return Math.max(this.match.now, Math.floor(performance.now() - this.began))
+    return Math.max(this.match.now, Math.floor(this.clock.now() - this.began))
   }
 
   /** Brings the match to the present, does something with it, and sends what came of it. */
@@ -103,13 +103,12 @@ export class HostedMatch {
   close(why: Ended = 'match-ended'): void {
     if (this.isClosed) return
     this.isClosed = true
-    clearTimeout(this.wakeUp)
+    this.callOff()
     clearImmediate(this.flushing)
     this.match.advanceTo(this.now())
     this.flush(true)
     this.match.close()
     for (const update of this.late?.rest() ?? []) this.tellLate({ viewer: LATE, ...update })
-    clearTimeout(this.wakeUp)
     for (const end of [...this.ends]) end(why)
     this.ends.clear()
     this.listeners.clear()
@@ -136,16 +135,13 @@ export class HostedMatch {
   }
 
   private sleep(): void {
-    clearTimeout(this.wakeUp)
+    this.callOff()
     if (this.isClosed) return
     const { nextDue, nextFlush } = this.match
     const due = Math.min(
       ...[nextDue, nextFlush, this.late?.nextDue].map((at) => at ?? Number.POSITIVE_INFINITY),
     )
     if (due === Number.POSITIVE_INFINITY) return
-    this.wakeUp = setTimeout(
-      () => this.run(() => undefined),
-      Math.min(Math.max(0, due - this.now()), LONGEST_DELAY),
-    )
+    this.callOff = this.clock.wakeAfter(due - this.now(), () => this.run(() => undefined))
   }
 }

@@ -1,3 +1,4 @@
+export type { VenueClock } from './clock.ts'
 export { VenueError, type VenueErrorCode, venueErrorCodes } from './errors.ts'
 export { HostedMatch, type Listener } from './hosted-match.ts'
 export { type RpcProblem, rpcErrors } from './protocol.ts'

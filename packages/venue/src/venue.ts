@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url'
 import sirv from 'sirv'
 import { WebSocketServer } from 'ws'
 import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
+import type { VenueClock } from './clock.ts'
 import { Connection, type Door } from './connection.ts'
 import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
@@ -22,6 +23,8 @@ export interface VenueOptions {
   readonly page?: URL
   /** Lets anyone look through any seat's eyes: for showing what each sees, never for playing in earnest. */
   readonly openEyes?: boolean
+  /** The time it lives by. Default: this process's clock. */
+  readonly clock?: VenueClock
   /** Told when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
   /** Told at once of each fault: code of a match's rulebook that threw. The match goes on. */
@@ -111,7 +114,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
         ...(file && { record: (line) => file.write(line) }),
         ...(onFault && { onFault: (fault) => onFault(fault, id) }),
       })
-      const begun = new HostedMatch(id, match, given.spectatorDelay)
+      const begun = new HostedMatch(id, match, given.spectatorDelay, options.clock)
       hosted.set(id, begun)
       // Its id is free, and nothing of it is kept.
       begun.ends.add(() => {
