@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs'
 import { basename, resolve } from 'node:path'
 import { modes } from '@zinc-referee/examples'
-import { runnerImport } from 'vite'
 import { type AnyRulebook, isRefereeError } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { CommandError, noSuch } from './errors.ts'
+import { CommandError } from '../errors.ts'
+import { noSuch } from './no-such.ts'
 
 /** A rulebook to run, and how it is shown. */
 export interface LoadedMode {
@@ -41,6 +41,7 @@ async function loadFile(file: string): Promise<LoadedMode> {
 
 async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
   try {
+    const { runnerImport } = await import('vite') // it takes a third of a second, and examples need none
     process.setSourceMapsEnabled(true) // so that a fault is shown where it is in the file
     const { module } = await runnerImport<{ readonly [name: string]: unknown }>(path, {
       logLevel: 'silent',

@@ -1,5 +1,5 @@
 import type { AnyMatch, Seat } from 'zinc-referee'
-import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
+import { builtIn, type CellAt, cellsOf, shownIn } from '../print/cell-paths.ts'
 
 export const SPECTATOR = 'spectator'
 /** From here on moments are compared for how much they hide. */

@@ -1,4 +1,4 @@
-import { CommandError } from './errors.ts'
+import { CommandError } from '../errors.ts'
 
 /** A match time as one writes it: "0:57", "1:02:03", "57s" or "57000ms"; in ms. */
 export function parseTime(text: string): number {

@@ -1,13 +1,27 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { modes, pageFolder } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
+import { Command } from 'commander'
 import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
-import { fillWithBots, rosterOf } from './bots.ts'
-import { CommandError, exit } from './errors.ts'
-import { expansionsOf } from './expansions.ts'
-import { faultLines } from './fault-lines.ts'
-import { type LoadedMode, loadMode } from './load-mode.ts'
-import { pairs, print, strong } from './output.ts'
+import { CommandError, exit } from '../errors.ts'
+import { expansionsOf } from '../modes/expansions.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import { fillWithBots, rosterOf } from '../play/bots.ts'
+import { faultLines } from '../print/fault-lines.ts'
+import { pairs, print, strong } from '../print/output.ts'
+import { exitWith, shared, whole } from './options.ts'
+
+/** zinc-referee serve */
+export const verb: Command = new Command('serve')
+  .argument('[mode]', 'an example; default: all of them')
+  .addOption(shared.rulebook)
+  .option('--port <number>', 'where to listen; 0 takes a free one', whole, 4600)
+  .option('--seed <text>', 'the seed of the matches')
+  .addOption(shared.with)
+  .option('--records <folder>', 'where records go', 'records')
+  .option('--delay <seconds>', 'how many seconds later spectators see it', whole, 0)
+  .option('--no-bots', 'leave empty seats empty')
+  .action(exitWith(serve))
 
 export interface ServeOptions {
   readonly rulebook?: string

@@ -1,9 +1,9 @@
 import { type AuditAsked, type AuditedRecord, type Crowd, randomCrowd } from 'zinc-referee/testing'
-import { CommandError } from './errors.ts'
-import { expansionsOf } from './expansions.ts'
-import { type LoadedMode, loadMode } from './load-mode.ts'
-import { seatsOf } from './play-demo.ts'
-import { openRecord } from './records.ts'
+import { CommandError } from '../errors.ts'
+import { expansionsOf } from '../modes/expansions.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import { openRecord } from '../modes/open-record.ts'
+import { seatsOf } from '../play/play-demo.ts'
 
 export interface SightcheckOptions {
   readonly rulebook?: string

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { auditPart } from 'zinc-referee/testing'
-import type { WorkerSays, WorkerTask } from './sightcheck.ts'
-import { askedOf } from './sightcheck-asked.ts'
+import { askedOf } from './asked.ts'
+import type { WorkerSays, WorkerTask } from './workers.ts'
 
 const { name, options, part, of }: WorkerTask = workerData
 const say = (said: WorkerSays): void => parentPort?.postMessage(said)

@@ -1,7 +1,15 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { CommandError, exit } from './errors.ts'
-import { pairs, print, printJson, strong } from './output.ts'
+import { Command } from 'commander'
+import { CommandError, exit } from '../errors.ts'
+import { pairs, print, printJson, strong } from '../print/output.ts'
+import { exitWith, shared } from './options.ts'
+
+/** zinc-referee new */
+export const verb: Command = new Command('new')
+  .argument('<name>')
+  .addOption(shared.json)
+  .action(exitWith(writeNew))
 
 /** Writes a mode and its test into a folder of that name. */
 export function writeNew(name: string, options: { readonly json?: boolean }): number {

@@ -1,5 +1,5 @@
 import type { HostedMatch } from '@zinc-referee/venue'
-import type { LoadedMode } from './load-mode.ts'
+import type { LoadedMode } from '../modes/load-mode.ts'
 
 const FAIR = ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Pike', 'Moth', 'Toad']
 const PLAYING = new Set(['countdown', 'live', 'break'])

@@ -1,9 +1,18 @@
+import { Command } from 'commander'
 import type { CellDescription, CellDescriptions, InputDescription, RuleDescription } from 'zinc-referee'
 import { beginAnyMatch } from 'zinc-referee'
-import { exit } from './errors.ts'
-import { loadMode } from './load-mode.ts'
-import { columns, dim, print, printJson, strong } from './output.ts'
-import { seenText } from './sight-words.ts'
+import { exit } from '../errors.ts'
+import { loadMode } from '../modes/load-mode.ts'
+import { columns, dim, print, printJson, strong } from '../print/output.ts'
+import { seenText } from '../print/sight-words.ts'
+import { exitWith, shared } from './options.ts'
+
+/** zinc-referee describe */
+export const verb: Command = new Command('describe')
+  .argument('[mode]', 'an example', 'reed-regatta')
+  .addOption(shared.rulebook)
+  .addOption(shared.json)
+  .action(exitWith(describe))
 
 /** Prints the plan of a rulebook: its rules in order, what each offers, who handles it, and who sees what. */
 export async function describe(

@@ -7,8 +7,8 @@ import {
   playToEnd,
   randomCrowd,
 } from 'zinc-referee/testing'
-import { CommandError } from './errors.ts'
-import type { LoadedMode } from './load-mode.ts'
+import { CommandError } from '../errors.ts'
+import type { LoadedMode } from '../modes/load-mode.ts'
 import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
 
 /** A match without an end is left after so long, ms. */

@@ -1,8 +1,18 @@
+import { Command } from 'commander'
 import { beginAnyMatch, type RuleDescription } from 'zinc-referee'
-import { exit } from './errors.ts'
-import { loadMode } from './load-mode.ts'
-import { columns, print, printJson, strong } from './output.ts'
-import { seenText } from './sight-words.ts'
+import { exit } from '../errors.ts'
+import { loadMode } from '../modes/load-mode.ts'
+import { columns, print, printJson, strong } from '../print/output.ts'
+import { seenText } from '../print/sight-words.ts'
+import { exitWith, shared } from './options.ts'
+
+/** zinc-referee sights */
+export const verb: Command = new Command('sights')
+  .argument('[mode]', 'an example', 'reed-regatta')
+  .addOption(shared.rulebook)
+  .option('--markdown', 'a table in Markdown')
+  .addOption(shared.json)
+  .action(exitWith(sights))
 
 /** One line of the table of who sees what. */
 interface SightLine {

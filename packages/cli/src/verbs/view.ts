@@ -1,10 +1,22 @@
+import { Command } from 'commander'
 import { formatElapsed, replayRecord } from 'zinc-referee'
-import { builtIn, type CellAt, cellsOf, shownIn } from './cell-paths.ts'
-import { parseTime } from './clock-arg.ts'
-import { CommandError, exit, noSuch } from './errors.ts'
-import { columns, hidden, pairs, plain, print, printJson, strong } from './output.ts'
-import { named, openRecord } from './records.ts'
-import { tableBlocks } from './table-rows.ts'
+import { CommandError, exit } from '../errors.ts'
+import { noSuch } from '../modes/no-such.ts'
+import { named, openRecord } from '../modes/open-record.ts'
+import { builtIn, type CellAt, cellsOf, shownIn } from '../print/cell-paths.ts'
+import { columns, hidden, pairs, plain, print, printJson, strong } from '../print/output.ts'
+import { tableBlocks } from '../print/table-rows.ts'
+import { exitWith, shared } from './options.ts'
+import { parseTime } from './parse-time.ts'
+
+/** zinc-referee view */
+export const verb: Command = new Command('view')
+  .argument('<record>')
+  .requiredOption('--seat <id>', "a seat, 'spectator' or 'server'")
+  .requiredOption('--at <time>', 'match time: 0:57, 57s or 57000ms')
+  .addOption(shared.rulebook)
+  .addOption(shared.json)
+  .action(exitWith(view))
 
 export interface ViewOptions {
   readonly seat: string

@@ -1,13 +1,27 @@
 import { accessSync, appendFileSync, constants, existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
+import { Command } from 'commander'
 import { formatElapsed, formatRemaining, replayRecord } from 'zinc-referee'
-import { CommandError, exit } from './errors.ts'
-import { expansionsOf } from './expansions.ts'
-import { faultLines } from './fault-lines.ts'
-import { type LoadedMode, loadMode } from './load-mode.ts'
-import type { Moment } from './moment-watch.ts'
-import { columns, dim, hidden, pairs, plain, print, printJson, strong } from './output.ts'
-import { type FeedLine, type Played, playDemo } from './play-demo.ts'
+import { CommandError, exit } from '../errors.ts'
+import { expansionsOf } from '../modes/expansions.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import type { Moment } from '../play/moment-watch.ts'
+import { type FeedLine, type Played, playDemo } from '../play/play-demo.ts'
+import { faultLines } from '../print/fault-lines.ts'
+import { columns, dim, hidden, pairs, plain, print, printJson, strong } from '../print/output.ts'
+import { exitWith, shared } from './options.ts'
+
+/** zinc-referee demo */
+export const verb: Command = new Command('demo')
+  .argument('[mode]', 'an example', 'reed-regatta')
+  .addOption(shared.rulebook)
+  .addOption(shared.seed)
+  .addOption(shared.seats)
+  .addOption(shared.with)
+  .option('--record <file>', 'where the record goes')
+  .option('--all', 'the whole timeline')
+  .addOption(shared.json)
+  .action(exitWith(demo))
 
 export interface DemoOptions {
   readonly rulebook?: string

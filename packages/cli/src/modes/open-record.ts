@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
 import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
-import { CommandError } from './errors.ts'
+import { CommandError } from '../errors.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 
 /** How a rulebook's file was named, to be named so again in what to do next. */

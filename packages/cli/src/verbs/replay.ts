@@ -1,9 +1,18 @@
+import { Command } from 'commander'
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
-import { exit } from './errors.ts'
-import { faultLines } from './fault-lines.ts'
-import { pairs, print, printJson, strong } from './output.ts'
-import { named, openRecord } from './records.ts'
+import { exit } from '../errors.ts'
+import { named, openRecord } from '../modes/open-record.ts'
+import { faultLines } from '../print/fault-lines.ts'
+import { pairs, print, printJson, strong } from '../print/output.ts'
+import { exitWith, shared } from './options.ts'
+
+/** zinc-referee replay */
+export const verb: Command = new Command('replay')
+  .argument('<record>')
+  .addOption(shared.rulebook)
+  .addOption(shared.json)
+  .action(exitWith(replay))
 
 /** Plays a record again and compares every ruling and hash. */
 export async function replay(

@@ -1,17 +1,29 @@
 import { availableParallelism } from 'node:os'
-import { Worker } from 'node:worker_threads'
+import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
-import { type AuditPart, joinAudits, type SightAudit } from 'zinc-referee/testing'
-import { CommandError, exit } from './errors.ts'
-import { faultLines } from './fault-lines.ts'
-import { columns, dim, print, printJson, strong } from './output.ts'
-import { askedOf, type SightcheckOptions } from './sightcheck-asked.ts'
+import { joinAudits, type SightAudit } from 'zinc-referee/testing'
+import { askedOf, type SightcheckOptions } from '../audit/asked.ts'
+import { inWorker, Progress } from '../audit/workers.ts'
+import { CommandError, exit } from '../errors.ts'
+import { faultLines } from '../print/fault-lines.ts'
+import { columns, dim, print, printJson, strong } from '../print/output.ts'
+import { exitWith, shared, whole } from './options.ts'
 
-/** What a worker says: how far it is, its part of the audit, or why there is none. */
-export type WorkerSays =
-  | { readonly done: number; readonly all: number }
-  | { readonly part: AuditPart }
-  | { readonly failed: string }
+/** zinc-referee sightcheck */
+export const verb: Command = new Command('sightcheck')
+  .argument('[mode]', 'an example, or the file of a record', 'reed-regatta')
+  .addOption(shared.rulebook)
+  .addOption(shared.seed)
+  .addOption(shared.seats)
+  .addOption(shared.with)
+  .option('--settings <json>', 'settings by rule, over those of the mode')
+  .option('--checks <number>', 'at how many moments to look (24)', whole)
+  .option('--steps <number>', 'how many steps twins go on at most (30)', whole)
+  .option('--seconds <number>', 'stop after this many seconds; the check is incomplete then', whole)
+  .option('--workers <number>', 'how many run at once (one per core)', whole)
+  .option('--strict', 'exit with 1 if the check is incomplete, too')
+  .addOption(shared.json)
+  .action(exitWith(sightcheck))
 
 /** Checks whether a viewer can infer something that it must not see, in a played or recorded match. */
 export async function sightcheck(name: string | undefined, options: SightcheckOptions): Promise<number> {
@@ -33,46 +45,6 @@ export async function sightcheck(name: string | undefined, options: SightcheckOp
     )
   const isClean = audit.leaks.length === 0 && audit.faults.length === 0
   return isClean && (audit.incomplete.length === 0 || options.strict !== true) ? exit.done : exit.finding
-}
-
-/** What a worker is to do. */
-export interface WorkerTask {
-  readonly name: string | undefined
-  readonly options: SightcheckOptions
-  readonly part: number
-  readonly of: number
-}
-
-function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPart> {
-  const worker = new Worker(new URL('./sightcheck-worker.js', import.meta.url), { workerData: task })
-  return new Promise((resolve, reject) => {
-    worker.on('message', (said: WorkerSays) => {
-      if ('part' in said) resolve(said.part)
-      else if ('failed' in said) reject(new CommandError(said.failed))
-      else progress.tell(task.part, said)
-    })
-    worker.on('error', reject)
-  })
-}
-
-/** One line on the terminal that says how many moments have been compared; nothing where nobody looks at it. */
-class Progress {
-  private readonly parts: { done: number; all: number }[]
-
-  constructor(of: number) {
-    this.parts = Array.from({ length: of }, () => ({ done: 0, all: 0 }))
-  }
-
-  tell(part: number, said: { readonly done: number; readonly all: number }): void {
-    this.parts[part] = said
-    if (!process.stderr.isTTY) return
-    const sum = (of: 'done' | 'all'): number => this.parts.reduce((so, each) => so + each[of], 0)
-    process.stderr.write(`\r${dim(`comparing twins   ${sum('done')} of ${sum('all')} moments`)}`)
-  }
-
-  end(): void {
-    if (process.stderr.isTTY) process.stderr.write('\r\u001b[2K')
-  }
 }
 
 function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): string[] {

@@ -1,0 +1,52 @@
+import { Worker } from 'node:worker_threads'
+import type { AuditPart } from 'zinc-referee/testing'
+import { CommandError } from '../errors.ts'
+import { dim } from '../print/output.ts'
+import type { SightcheckOptions } from './asked.ts'
+
+/** What a worker says: how far it is, its part of the audit, or why there is none. */
+export type WorkerSays =
+  | { readonly done: number; readonly all: number }
+  | { readonly part: AuditPart }
+  | { readonly failed: string }
+
+/** What a worker is to do. */
+export interface WorkerTask {
+  readonly name: string | undefined
+  readonly options: SightcheckOptions
+  readonly part: number
+  readonly of: number
+}
+
+/** Runs a part of an audit in a worker. */
+export function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPart> {
+  const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: task })
+  return new Promise((resolve, reject) => {
+    worker.on('message', (said: WorkerSays) => {
+      if ('part' in said) resolve(said.part)
+      else if ('failed' in said) reject(new CommandError(said.failed))
+      else progress.tell(task.part, said)
+    })
+    worker.on('error', reject)
+  })
+}
+
+/** One line on the terminal that says how many moments have been compared; nothing where nobody looks at it. */
+export class Progress {
+  private readonly parts: { done: number; all: number }[]
+
+  constructor(of: number) {
+    this.parts = Array.from({ length: of }, () => ({ done: 0, all: 0 }))
+  }
+
+  tell(part: number, said: { readonly done: number; readonly all: number }): void {
+    this.parts[part] = said
+    if (!process.stderr.isTTY) return
+    const sum = (of: 'done' | 'all'): number => this.parts.reduce((so, each) => so + each[of], 0)
+    process.stderr.write(`\r${dim(`comparing twins   ${sum('done')} of ${sum('all')} moments`)}`)
+  }
+
+  end(): void {
+    if (process.stderr.isTTY) process.stderr.write('\r\u001b[2K')
+  }
+}
