@@ -23,8 +23,8 @@ test.each(
       seed: 'fair-2',
       seats: (demo.seats ?? []).slice(0, count).map(({ id }) => id),
       with: rulebook.optional,
-      until: 100_000,
-      moments: 5,
+      until: 60_000,
+      moments: 4,
       ...(how === 'by its own crowd' && { crowd: () => demo.crowd?.('fair-2') ?? randomCrowd('fair-2') }),
     })
     expect([breaks, faults]).toEqual([[], []])

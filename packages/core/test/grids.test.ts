@@ -186,7 +186,15 @@ test('GR2, GR3, GR4, GR5: lines come before full; two lines of one move are one 
   expect(exact.end().kind).toBeNull()
 })
 
-/** Every position that can be reached, once each; sequences are counted along the ways that lead there. */
+/** A board of three by three as text, turned and mirrored in all eight ways. */
+const symmetric = (board: string): readonly string[] => {
+  const turn = (text: string) => [6, 3, 0, 7, 4, 1, 8, 5, 2].map((at) => text[at]).join('')
+  const mirror = (text: string) => [2, 1, 0, 5, 4, 3, 8, 7, 6].map((at) => text[at]).join('')
+  const turns = [board, turn(board), turn(turn(board)), turn(turn(turn(board)))]
+  return [...turns, ...turns.map(mirror)]
+}
+
+/** One of each set of symmetric positions is played on; sequences are counted along the ways that lead there. */
 test('check values: three in a row on three by three, by the engine’s own options, lock and verdict', () => {
   const book = grid({ width: 3, height: 3, line: 3 })
   interface Position {
@@ -194,17 +202,17 @@ test('check values: three in a row on three by three, by the engine’s own opti
     ways: number
   }
   const { match } = playMatch(book, ['otter', 'heron'])
-  const keyOf = (each: typeof match) =>
+  const boardOf = (each: typeof match) =>
     spotsOf(board(3, 3))
       .map(({ x, y }) => each.state.grid.cells.where({ x, y })[0]?.holder?.[0] ?? '.')
       .join('')
-  let level = new Map<string, Position>([[keyOf(match), { snapshot: match.snapshot(), ways: 1 }]])
+  let level = new Map<string, Position>([[boardOf(match), { snapshot: match.snapshot(), ways: 1 }]])
   const byLength: number[] = []
   const ended = { otter: 0, heron: 0, draw: 0 }
   const endedAt = new Map<number, number>()
   let positions = 0
   for (let length = 0; length <= 9; length++) {
-    positions += level.size
+    for (const key of level.keys()) positions += new Set(symmetric(key)).size
     byLength.push([...level.values()].reduce((sum, { ways }) => sum + ways, 0))
     const next = new Map<string, Position>()
     for (const { snapshot, ways } of level.values()) {
@@ -219,7 +227,7 @@ test('check values: three in a row on three by three, by the engine’s own opti
       for (const option of here.options(seat, 'game.lay')) {
         const there = resumeMatch(book, snapshot as never)
         if (!there.submit(seat, 'game.lay', option).ok) throw new Error('an option was refused')
-        const key = keyOf(there)
+        const key = symmetric(boardOf(there)).toSorted()[0] ?? ''
         const known = next.get(key)
         if (known === undefined) next.set(key, { snapshot: there.snapshot(), ways })
         else known.ways += ways

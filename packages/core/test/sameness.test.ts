@@ -33,7 +33,7 @@ test('any rulebook, looked at all the time or never, replayed, or resumed from a
         expect(breaks).toEqual([])
       }
     }),
-    { numRuns: 60 },
+    { numRuns: 40 },
   )
 })
 

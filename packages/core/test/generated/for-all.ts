@@ -5,7 +5,7 @@ import { type BookData, bookData, history, type Move } from './describe-book.ts'
 import type { Table } from './play-history.ts'
 
 const BOOKS = 100
-const HISTORIES = 30
+const HISTORIES = 15
 
 /** Checks a law on generated rulebooks, each with many histories. A failure prints its seed, the rulebook and the history. */
 export const forAll = (law: (data: BookData, histories: readonly (readonly Move[])[]) => void): void =>
