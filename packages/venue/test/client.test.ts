@@ -115,3 +115,21 @@ test('a call after the connection was lost is refused, and so is one that waits'
   await expect(client.options('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
   expect(ended).toEqual(['the venue closes'])
 })
+
+test.each([
+  [{ message: 'join refused', data: { says: 'You were sent off.' } }, /You were sent off\./],
+  [{ message: 'There is no such match.' }, /There is no such match\./],
+])('a join that is refused rejects with what the venue says', async (error, says) => {
+  vi.stubGlobal('WebSocket', HeldSocket)
+  const joining = entered()
+  const socket = HeldSocket.last
+  socket.begin()
+  const { id } = JSON.parse(socket.sent[0] ?? '')
+  socket.onmessage?.({ data: JSON.stringify({ id, error }) })
+  socket.onmessage?.({ data: JSON.stringify({ id, error }) }) // an answer to nothing is nobody's
+  await expect(joining).rejects.toMatchObject({
+    code: 'ZR_VENUE_REFUSED',
+    message: expect.stringMatching(says),
+  })
+  expect(socket.readyState).toBe(3)
+})

@@ -1,11 +1,11 @@
-import { mkdtempSync, readdirSync, readFileSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
-import { defineRule, defineRulebook, replayRecord } from 'zinc-referee'
+import { defineRule, defineRulebook, everyone, int, replayRecord } from 'zinc-referee'
 import { inPhase } from 'zinc-referee/rules'
 
 let venue: Venue
@@ -137,7 +137,9 @@ test.each([
   const client = new Client()
   const { error } = await client.raw(text)
   expect(error).toMatchObject({ code, data: { problem } })
-  expect(error.data.issues?.length).toBe(problem === 'invalid-params' ? 1 : undefined)
+  expect(error.data.issues).toEqual(
+    problem === 'invalid-params' ? [expect.stringMatching(/^action: \w/)] : undefined,
+  )
   expect(error.message.length).toBeGreaterThan(10)
   expect(hosted().match.hash()).toBe(before)
   expect((await client.ask('join', { name: 'Otter' })).result.seat).toBe('otter') // the connection goes on
@@ -157,7 +159,9 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
   const faults: unknown[] = []
   const trap = defineRule({
     name: 'trap',
+    events: { creaked: { n: int().seenBy(everyone) } },
     actions: {
+      creak: { input: {}, when: inPhase('lobby'), decide: (match) => match.emit('creaked', { n: 1 }) },
       spring: {
         input: {},
         when: inPhase('lobby'),
@@ -173,6 +177,9 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
   await otter.ask('join', { name: 'Otter' })
   const ruling = await otter.act('trap.spring')
   expect(ruling).toMatchObject({ ok: false, code: 'fault' })
+  await otter.act('trap.creak')
+  await otter.until(({ params }) => params?.name === 'trap.creaked')
+  expect(otter.texts.join()).not.toContain('"patch":[]')
   expect(faults).toEqual([['traps', 'trap action spring', new Error('the heron hides the lamp')]])
   expect(otter.texts.join()).not.toContain('heron')
   await own.close()
@@ -181,8 +188,9 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
 test('who is sent off is told why, in the lobby too, and its connection ends', async () => {
   const [otter, again] = [new Client(), new Client()]
   const { player } = (await otter.ask('join', { name: 'Otter' })).result
-  hosted().run((match) => match.direct('roster.kick', { seat: 'otter', why: 'splashing' }))
-  expect(await otter.closed).toBe('sent off: splashing')
+  // A reason for closing has 123 bytes at most.
+  hosted().run((match) => match.direct('roster.kick', { seat: 'otter', why: '獭'.repeat(60) }))
+  expect(await otter.closed).toBe(`sent off: ${'獭'.repeat(30)}`)
   expect(otter.texts.join()).toContain('roster.kicked')
   expect((await again.ask('join', { name: 'Heron', player })).error.data.code).toBe('barred')
 })
@@ -271,6 +279,7 @@ test('an action sent twice with one id is done once', async () => {
   const first = await otter.act('raft.search', {}, { id: 'a1' })
   expect(await otter.act('raft.search', {}, { id: 'a1' })).toEqual(first)
   expect(await otter.act('raft.dock', {}, { id: 'a1' })).toMatchObject({ code: 'id-reused' })
+  expect(await otter.act('raft.dock', {}, { life: 9 })).toMatchObject({ code: 'stale-life' })
 })
 
 test('a lost connection leaves the seat away; its player comes back to it, and takes it from an older window', async () => {
@@ -293,7 +302,7 @@ test('a lost connection leaves the seat away; its player comes back to it, and t
 test('several matches run side by side, and a clean stop leaves whole records that replay', async () => {
   venue.begin('two', reedRegatta, { seed: 'fair-2' })
   expect(() => venue.begin('two', reedRegatta)).toThrow(
-    expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE' }),
+    expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE', message: expect.stringContaining("'two'") }),
   )
   const { otter } = await two()
   const other = new Client()
@@ -314,6 +323,23 @@ test('several matches run side by side, and a clean stop leaves whole records th
   expect(() => venue.begin('three', reedRegatta)).toThrow(
     expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }),
   )
+})
+
+test('a full disk ends no match, and is told once', async () => {
+  symlinkSync('/dev/full', join(folder, 'reed-regatta-full.jsonl'))
+  const warnings: string[] = []
+  const listen = ({ message }: Error): void => void warnings.push(message)
+  process.on('warning', listen)
+  const full = venue.begin('full', reedRegatta, { seed: 'fair-1' })
+  const otter = new Client()
+  await otter.ask('join', { match: 'full', name: 'Otter' })
+  await expect.poll(() => warnings).toHaveLength(1)
+  expect(warnings[0]).toMatch(/reed-regatta-full.jsonl cannot be written on.*ENOSPC/)
+  expect(await otter.act('roster.ready')).toEqual({ ok: true })
+  full.close()
+  await venue.close()
+  process.off('warning', listen)
+  expect(warnings).toHaveLength(1)
 })
 
 test('a port that is taken is an error with the fix', async () => {

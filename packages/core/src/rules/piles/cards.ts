@@ -1,0 +1,217 @@
+import type { Seat } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
+import { roster } from '../roster/roster.ts'
+import { forgetLooks } from './looking.ts'
+import {
+  ASIDE,
+  type Card,
+  HAND,
+  type Match,
+  type PlaceKind,
+  type Places,
+  type Row,
+  type Where,
+} from './shape.ts'
+
+/** Where cards go to, what they are and how they are seen. */
+export interface Setup<P extends string> {
+  readonly places: Places<P>
+  /** From where a place is filled up when it runs out. */
+  readonly refill: { readonly [place: string]: P | undefined }
+  /** Where the hand of a leaver goes; nothing: aside. */
+  readonly leavers: P | undefined
+}
+interface Move<P extends string> {
+  readonly seat: Seat | undefined
+  readonly cards: readonly string[]
+  readonly from: Where<P>
+  readonly to: Where<P>
+  readonly under: boolean
+}
+
+/** How cards lie and go. It holds what the mode says of its places, and no state. */
+export class Cards<N extends string, F, P extends string> {
+  private readonly setup: Setup<P>
+
+  constructor(setup: Setup<P>) {
+    this.setup = setup
+  }
+
+  /** Of a place, or of a seat's hand; in no order. */
+  private lying(match: Match<N, F, P>, place: Where<P>, seat?: Seat): readonly Row<N, F, P>[] {
+    return place === HAND ? match.own.cards.where({ holder: seat, place }) : match.own.cards.where({ place })
+  }
+
+  /** The same, the topmost last. */
+  pile(match: Match<N, F, P>, place: Where<P>, seat?: Seat): Row<N, F, P>[] {
+    return [...this.lying(match, place, seat)].sort((a, b) => a.at - b.at)
+  }
+
+  /** Counts are kept, and which card lies on top, where only that is seen. */
+  private reckon(match: Match<N, F, P>, place: Where<P>, seat?: Seat) {
+    const { length } = this.lying(match, place, seat)
+    if (place === HAND) {
+      if (seat !== undefined && match.seating.has(seat)) match.own.hands.of(seat).count = length
+      return
+    }
+    if (this.kindOf(place) !== 'aside') match.own.counts.of = new Map(match.own.counts.of).set(place, length)
+    if (this.kindOf(place) === 'top')
+      for (const [n, row] of this.pile(match, place).entries()) row.isTop = n === length - 1
+  }
+
+  /** Puts a card on top of what lies there, or under it. */
+  private put(match: Match<N, F, P>, row: Row<N, F, P>, to: Where<P>, seat: Seat | undefined, under = false) {
+    const there = this.lying(match, to, seat)
+    forgetLooks(match, row)
+    const edge = there.reduce(
+      (so, { at }) => (under ? Math.min(so, at) : Math.max(so, at)),
+      there[0]?.at ?? 0,
+    )
+    row.at = under ? edge - 1 : edge + 1
+    row.place = to
+    row.holder = to === HAND ? seat : undefined
+    row.isTop = false
+  }
+
+  /** Shuffles a place: nobody can tell any more which card is which. */
+  shuffle(match: Match<N, F, P>, place: Where<P>) {
+    const rows = this.pile(match, place)
+    if (rows.length > 1) {
+      const mixed = match.chance('shuffle').shuffle(rows)
+      for (const [n, row] of mixed.entries()) row.at = n
+    }
+    for (const row of rows) {
+      forgetLooks(match, row)
+      match.own.cards.renew(row.id)
+    }
+    this.reckon(match, place)
+    match.emit('shuffled', { place })
+  }
+
+  /** The place is empty: what it is filled up from is shuffled into it. */
+  private fillUp(match: Match<N, F, P>, place: Where<P>) {
+    const source = this.setup.refill[place]
+    if (source === undefined) return
+    const rows = this.pile(match, source)
+    if (rows.length === 0) return
+    for (const row of rows) this.put(match, row, place, undefined)
+    this.reckon(match, source)
+    this.shuffle(match, place)
+  }
+
+  /** The topmost cards of a place, the topmost first. Mostly one is wanted: no pile is sorted for that. */
+  private topmost(match: Match<N, F, P>, from: Where<P>, count: number): Row<N, F, P>[] {
+    if (count !== 1) return this.pile(match, from).slice(-count).reverse()
+    const [first, ...rest] = this.lying(match, from)
+    return first === undefined ? [] : [rest.reduce((top, row) => (row.at > top.at ? row : top), first)]
+  }
+
+  /** Takes cards from the top of a place, which is filled up when it runs out. */
+  take(match: Match<N, F, P>, from: Where<P>, count: number): Row<N, F, P>[] {
+    if (count === 0) return []
+    const taken = this.topmost(match, from, count)
+    const source = this.setup.refill[from]
+    if (taken.length === count || source === undefined || this.lying(match, source).length === 0) return taken
+    // What is drawn already is out of the pile before the rest is shuffled into it.
+    for (const row of taken) this.put(match, row, ASIDE, undefined)
+    this.fillUp(match, from)
+    return [
+      ...taken,
+      ...this.pile(match, from)
+        .slice(taken.length - count)
+        .reverse(),
+    ]
+  }
+
+  /** How many cards can be drawn from a place, with what it is filled up from. */
+  private available(match: Match<N, F, P>, from: Where<P>): number {
+    const source = this.setup.refill[from]
+    return this.lying(match, from).length + (source === undefined ? 0 : this.lying(match, source).length)
+  }
+
+  /** A seat draws into its hand. */
+  draw(match: Match<N, F, P>, seat: Seat, from: Where<P>, count: number) {
+    if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+    const { short, maxHand } = match.settings
+    const room = maxHand === null ? count : maxHand - this.lying(match, HAND, seat).length
+    if (room < count) return refuse('hand-full', { most: maxHand })
+    if (this.available(match, from) < count) {
+      if (short === 'refuse') return refuse('pile-empty', { place: from })
+      match.emit('ran-out', { place: from })
+    }
+    const rows = this.take(match, from, count)
+    for (const row of rows) this.put(match, row, HAND, seat)
+    this.reckon(match, from)
+    this.reckon(match, HAND, seat)
+    if (rows.length > 0) match.emit('moved', { seat, from, to: HAND, count: rows.length })
+    return undefined
+  }
+
+  /** Cards go from one place to another. */
+  move(match: Match<N, F, P>, { seat, cards, from, to, under }: Move<P>) {
+    const rows = cards.map((id) => match.own.cards.get(id))
+    const isThere = (row: Row<N, F, P> | undefined): boolean =>
+      row?.place === from && (from !== HAND || row.holder === seat)
+    if (new Set(cards).size < cards.length || !rows.every(isThere)) return refuse('no-such-card')
+    const { maxHand } = match.settings
+    const inHand = to === HAND ? this.lying(match, HAND, seat).length : 0
+    if (to === HAND && maxHand !== null && from !== HAND && inHand + rows.length > maxHand)
+      return refuse('hand-full', { most: maxHand })
+    for (const row of rows) if (row !== undefined) this.put(match, row, to, seat, under)
+    this.reckon(match, from, seat)
+    this.reckon(match, to, seat)
+    if (rows.length > 0) match.emit('moved', { seat, from, to, count: rows.length })
+    return undefined
+  }
+
+  /** A seat has left play: its hand goes where the mode says. */
+  leave(match: Match<N, F, P>, seat: Seat) {
+    const rows = this.pile(match, HAND, seat)
+    const to: Where<P> = this.setup.leavers ?? ASIDE
+    for (const row of rows) this.put(match, row, to, undefined)
+    this.reckon(match, HAND, seat)
+    this.reckon(match, to)
+  }
+
+  /** Puts new cards with these faces on top of a place, the last one topmost. */
+  fill(match: Match<N, F, P>, place: Where<P>, faces: readonly F[]): void {
+    const first = (this.pile(match, place).at(-1)?.at ?? 0) + 1
+    for (const [n, shown] of faces.entries()) {
+      match.own.counts.made += 1
+      const card = { n: match.own.counts.made, face: shown, place, at: first + n }
+      // What a cell of a face wants besides is known only where the face is.
+      match.own.cards.add(card as Parameters<typeof match.own.cards.add>[0])
+    }
+    this.reckon(match, place)
+  }
+
+  /** The topmost card goes from one place to another; nothing where there is none. */
+  top(match: Match<N, F, P>, from: Where<P>, to: Where<P>): Card<F> | undefined {
+    const [row] = this.take(match, from, 1)
+    if (row === undefined) return undefined
+    this.put(match, row, to, undefined)
+    this.reckon(match, from)
+    this.reckon(match, to)
+    match.emit('moved', { seat: undefined, from, to, count: 1 })
+    return cardOf(row)
+  }
+
+  private kindOf(place: string): PlaceKind {
+    return (this.setup.places as { readonly [place: string]: PlaceKind })[place] ?? 'aside'
+  }
+}
+
+/** Returns a card as rules meet it. */
+export const cardOf = <F>({
+  id,
+  face,
+  up,
+}: {
+  readonly id: string
+  readonly face: unknown
+  readonly up: boolean
+}): Card<F> => ({
+  id,
+  face: face as F, // the cell of the face says what it holds
+  up,
+})

@@ -1,0 +1,99 @@
+import { rowCell, type Seat } from '../../cells/index.ts'
+import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
+import { ruleOf, type SealedCell } from './shape.ts'
+
+/** What stands for a choice that was not made. */
+export interface SealedOptions<V> {
+  /** This one. Default: none. */
+  readonly otherwise?: V
+  /** One of these at random. */
+  readonly among?: readonly V[]
+  /**
+   * Where rows are chosen: true if all may go on naming a chosen row by the choice that was revealed, wherever it goes.
+   * Default: false. The choices are notices, by which nobody can follow a row that has moved on.
+   */
+  readonly follows?: boolean
+  /** Whether the choices that a seat has are in its view: of few values only. Default: they are looked up on request. */
+  readonly offered?: boolean
+}
+/** A choice as it was revealed. */
+export interface Chosen<V> {
+  /** Who chose. */
+  readonly seat: Seat
+  /** What was chosen. */
+  readonly choice: V
+}
+
+const MAX_VALUES = 100
+
+/** All values of a cell that has few: those of a choice, yes and no, numbers within bounds. */
+function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[] | undefined {
+  const all: readonly unknown[] | undefined =
+    kind === 'choice'
+      ? values
+      : kind === 'flag'
+        ? [true, false]
+        : kind === 'int' && least !== undefined && most !== undefined && most - least < MAX_VALUES
+          ? Array.from({ length: most - least + 1 }, (_, n) => least + n)
+          : undefined
+  return all as readonly V[] | undefined // the cell's kind says what it holds
+}
+
+/**
+ * A question that everyone who is asked answers in secret, revealed together. No outcome depends on who chose when.
+ *
+ * @example
+ * ```ts
+ * const bid = sealedOf('bid', int(), { otherwise: 0 })
+ * ```
+ */
+export const sealedOf = <const N extends string, V>(
+  name: N,
+  of: SealedCell<V>,
+  { otherwise, among, offered = false, follows = false }: SealedOptions<NoInfer<V>> = {},
+) => {
+  const values = valuesOf(of)
+  const reveal: Reveal<V> = { otherwise, among, isShown: follows || rowCell(of) === undefined }
+  return ruleOf(name, of).does({
+    discloses: ['choice', 'chosen'].map((cell) => ({
+      secret: `${name}.seats.${cell}`,
+      by: `${name}.revealed`,
+      to: 'everyone',
+      why: 'choices are revealed to all together',
+    })),
+    apply: { take() {} },
+    actions: {
+      choose: {
+        offered: offered && values !== undefined,
+        input: { choice: of },
+        ...(values && { options: () => values.map((choice) => ({ choice })) }),
+        decide: (match, seat, { choice }) => choose(match, seat, choice),
+      },
+      unchoose: { input: {}, decide: unchoose },
+    },
+    timers: { end: { band: 'inner', fire: (match) => close(match, reveal) } },
+    on: {
+      'roster.left': (match, { seat }) => forget(match, seat),
+      'roster.sidelined': (match, { seat }) => forget(match, seat),
+      'rounds.ended': (match) => close(match, reveal),
+      'phases.changed'(match, { to }) {
+        if (to === 'over') drop(match)
+      },
+    },
+    settle: {
+      wokenBy: ['question', 'seats', 'roster.seats'],
+      run: (match) => closeWhenAll(match, reveal),
+    },
+    calls: {
+      open,
+      close: (match) => close(match, reveal),
+      isOpen: (match): boolean => match.own.question.open,
+      /** What was revealed last, by seat number; who has no choice is not among them. */
+      choices: (match): Chosen<V>[] =>
+        match.seating.all.flatMap((seat) => {
+          const { choice } = match.own.last.of(seat)
+          return choice === undefined ? [] : [{ seat, choice }]
+        }),
+    },
+  })
+}
