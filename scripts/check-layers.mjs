@@ -1,5 +1,5 @@
 // The folders of the core are layers: a file imports from its own folder and from those below it, types included, enters
-// another folder by its index, and no two files need one another, not even for a type.
+// another folder by its index, no two files need one another, not even for a type, and none has more than 300 lines.
 import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -24,6 +24,9 @@ const LAYERS = [
   'testing',
 ]
 
+/** Who reads a file reads it in one go. */
+const MAX_LINES = 300
+
 const source = fileURLToPath(new URL('../packages/core/src', import.meta.url))
 const files = readdirSync(source, { recursive: true })
   .map(String)
@@ -39,6 +42,8 @@ const wrong = []
 
 for (const file of files) {
   const own = layerOf(file)
+  const lines = texts.get(file).split('\n').length - 1
+  if (lines > MAX_LINES) wrong.push(`${file} has ${lines} lines: divide what it does, ${MAX_LINES} at most`)
   if (own !== undefined && !LAYERS.includes(own))
     wrong.push(`${file}: ${own}/ is no layer of scripts/check-layers.mjs`)
   for (const [, path] of texts.get(file).matchAll(STATEMENT)) {
@@ -105,6 +110,6 @@ for (const file of needs.keys()) walk(file, [])
 
 for (const each of wrong) console.log(each)
 console.log(
-  `${files.length} files in ${LAYERS.length} layers of ${relative(process.cwd(), source)}, ${wrong.length} imports to change`,
+  `${files.length} files in ${LAYERS.length} layers of ${relative(process.cwd(), source)}, ${wrong.length} things to change`,
 )
 process.exitCode = wrong.length === 0 ? 0 : 1

@@ -6,7 +6,7 @@ export function upTo<V>(most: number, items: readonly V[]): V[][] {
 }
 
 /** Each list once, whichever of several alike. */
-export const distinct = <V extends string>(lists: readonly V[][]): V[][] => [
+const distinct = <V extends string>(lists: readonly V[][]): V[][] => [
   ...new Map(lists.map((each) => [each.join(), each] as const)).values(),
 ]
 
@@ -28,3 +28,11 @@ export function ofFaces(
   }
   return ids
 }
+
+/** Every way to dip one or two of these wicks and burn up to three of the others. */
+export const waysToDip = <V extends string>(held: readonly V[]) =>
+  distinct(upTo(2, held)).flatMap((dipped) => {
+    const rest = [...held]
+    for (const each of dipped) rest.splice(rest.indexOf(each), 1)
+    return distinct([[], ...upTo(3, rest)]).map((burnt) => ({ dipped, burnt }))
+  })

@@ -19,7 +19,7 @@ import {
 } from 'zinc-referee'
 import { longestRun, pilesOf, scores, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import * as z from 'zod'
-import { distinct, ofFaces, sameFaces, upTo } from './choices.ts'
+import { ofFaces, sameFaces, upTo, waysToDip } from './choices.ts'
 
 export const colour = choice('amber', 'rose', 'jade', 'ink')
 export const quay = choice('mill', 'alder', 'ferry')
@@ -184,11 +184,7 @@ export const market = shape.does({
         const held = colour.values.flatMap((each) =>
           hand.flatMap(({ face }) => (face === each ? [each] : [])),
         )
-        return distinct(upTo(2, held)).flatMap((dipped) => {
-          const rest = [...held]
-          for (const each of dipped) rest.splice(rest.indexOf(each), 1)
-          return distinct([[], ...upTo(3, rest)]).map((burnt) => ({ dipped, burnt }))
-        })
+        return waysToDip(held)
       },
       decide(match, seat, { dipped, burnt }) {
         if (match.own.day.of(seat).fetched) return refuse('fetched-this-turn')

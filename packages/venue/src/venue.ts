@@ -106,9 +106,8 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       const file =
         options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
       const { onFault } = options
-      const seed = given.seed ?? crypto.getRandomValues(new Uint8Array(32))
       const match = beginAnyMatch(book, {
-        seed,
+        seed: given.seed ?? crypto.getRandomValues(new Uint8Array(32)),
         ...(given.settings && { settings: given.settings }),
         ...(given.with && { with: given.with }),
         ...(file && { record: (line) => file.write(line) }),

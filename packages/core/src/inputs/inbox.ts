@@ -1,20 +1,13 @@
-import { InvalidInput, type Parsed, type Seat } from '../cells/index.ts'
+import { InvalidInput, type Seat } from '../cells/index.ts'
 import type { Engine } from '../engine/index.ts'
 import { parseInput } from '../engine/index.ts'
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
-import type { FactPlan, InputPlan } from '../plan/index.ts'
-import type { Tags } from '../rule/index.ts'
+import type { InputPlan } from '../plan/index.ts'
 import { allowed, type Refusal, type Ruling, refuse } from '../rule/index.ts'
 import { assertWhole } from '../time/index.ts'
+import { decideFact, decideFacts } from './decide-facts.ts'
 import { fireDue } from './fire-timers.ts'
-import {
-  type ActionOptions,
-  cameProblem,
-  type ReportOptions,
-  tagged,
-  tagsOf,
-  whatCame,
-} from './input-tags.ts'
+import { type ActionOptions, cameProblem, type ReportOptions, tagsOf, whatCame } from './input-tags.ts'
 import type { Entry, Journal } from './journal.ts'
 import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
 import { RememberedIds } from './remembered-ids.ts'
@@ -116,27 +109,25 @@ export class Inbox {
     return this.engine.options.of(plan, seat, part)
   }
 
-  report(name: string, input: unknown, heard?: ReportOptions): Ruling {
+  report(name: string, input: unknown, how?: ReportOptions): Ruling {
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
-    const from = this.journal && { how: whatCame(heard) }
+    const from = this.journal && { how: whatCame(how) }
     if (from !== undefined) this.recordIfKept('report', name, cleanedOr(input, parsed), from)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { fact: name })
         : parsed instanceof InvalidInput
           ? misfit(parsed)
-          : heard?.at === undefined
-            ? this.engine.decide(plan, undefined, parsed, tagged(heard))
-            : this.late(plan, heard.at, () => this.engine.decide(plan, undefined, parsed, tagged(heard)))
+          : decideFact(this.engine, plan, parsed, how)
     if (from !== undefined) this.recorded('report', name, cleanedOr(input, parsed), ruling, from)
     this.after()
     return ruling
   }
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
-  reportAll(name: string, inputs: readonly unknown[], heard?: ReportOptions): readonly Ruling[] {
+  reportAll(name: string, inputs: readonly unknown[], how?: ReportOptions): readonly Ruling[] {
     if (this.closed) return inputs.map(() => refuse('closed'))
     const plan = this.plan(name, 'fact')
     const parsed =
@@ -146,7 +137,7 @@ export class Inbox {
       kind: 'reportAll',
       name,
       input: inputs.map((input, at) => cleanedOr(input, parsed?.[at])),
-      how: whatCame(heard),
+      how: whatCame(how),
       rulings,
     })
     const { journal } = this
@@ -158,7 +149,7 @@ export class Inbox {
     const rulings =
       plan === undefined || parsed === undefined
         ? inputs.map(() => refuse('unknown-action', { fact: name }))
-        : this.hearAll(plan, parsed, heard ?? {}, record)
+        : decideFacts(this.engine, plan, parsed, how ?? {}, record)
     if (!isRecorded) record(rulings)
     this.after()
     return rulings
@@ -210,61 +201,6 @@ export class Inbox {
     const done = this.lastAction
     this.lastAction = undefined
     return done
-  }
-
-  private hearAll(
-    plan: FactPlan,
-    parsed: readonly Parsed[],
-    heard: ReportOptions,
-    record: (rulings: readonly Ruling[]) => void,
-  ): readonly Ruling[] {
-    const { at } = heard
-    const tags = tagged(heard)
-    if (at === undefined) return this.hear(plan, parsed, tags, record)
-    let rulings: readonly Ruling[] = []
-    const early = this.late(plan, at, () => {
-      rulings = this.hear(plan, parsed, tags, record)
-      return allowed
-    })
-    return early.ok ? rulings : parsed.map(() => early)
-  }
-
-  /** Decides what happened a while ago, if the fact allows for that long. */
-  private late(plan: FactPlan, at: number, decide: () => Ruling): Ruling {
-    const { time } = this.engine
-    if (!Number.isSafeInteger(at) || at < 0 || at > time.now)
-      return refuse('bad-input', { issues: [`'at' must be a whole number from 0 to ${time.now}, not ${at}`] })
-    if (time.now - at > plan.late) return refuse('stale', { at, oldest: Math.max(0, time.now - plan.late) })
-    time.late = time.now - at
-    try {
-      return decide()
-    } finally {
-      time.late = 0
-    }
-  }
-
-  private hear(
-    plan: FactPlan,
-    parsed: readonly Parsed[],
-    tags: Tags | undefined,
-    record: (rulings: readonly Ruling[]) => void,
-  ): readonly Ruling[] {
-    const rulings: Ruling[] = []
-    this.engine.onKeep = () => record(rulings)
-    const whole = this.engine.step(plan.name, () => {
-      for (const each of parsed) {
-        const ruling =
-          each instanceof InvalidInput
-            ? misfit(each)
-            : this.engine.attempt(() => this.engine.decideNow(plan, undefined, each, tags))
-        rulings.push(ruling.ok ? allowed : ruling)
-      }
-      return rulings.some(({ ok }) => ok) ? undefined : rulings[0]
-    })
-    return whole.ok ||
-      (rulings.every(({ ok }) => !ok) && rulings.length === parsed.length && whole.code !== 'fault')
-      ? rulings
-      : parsed.map(() => whole)
   }
 
   private seatProblem(seat: Seat, name: string): Refusal | undefined {

@@ -21,22 +21,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
     policies !== undefined ||
     plan.masks !== undefined ||
     written.some(({ reach }, at) => reach === 'some' || (reach !== 'nobody' && references[at] !== undefined))
-  const each = names.map((name, at): PlacedCell => {
-    const cell = written[at] as AnyCell
-    const seen = cell.reach !== 'nobody' || policies?.[name] !== undefined
-    return {
-      name,
-      cell,
-      form: formOf(cell),
-      at,
-      word: Math.floor(at / WORD),
-      bit: 1 << (at % WORD),
-      seen,
-      indexed: indexed.includes(name),
-      reference: references[at],
-      every: seen ? cell.every : undefined,
-    }
-  })
+  const each = written.map((cell, at) => placed(plan, names[at] ?? '', cell, at, references[at]))
   const facets = facetsOf(each, plan)
   const masks = masksOf(facets, plan)
   if (facets.length + masks.length > MAX_FACETS)
@@ -75,6 +60,29 @@ export function rowLayout(plan: RowPlan): RowLayout {
             (value === undefined ? 'was left out' : 'names no row that is there'),
         }),
       ),
+  }
+}
+
+/** A cell with its place in the row. */
+function placed(
+  { policies, indexed = [] }: RowPlan,
+  name: string,
+  cell: AnyCell,
+  at: number,
+  reference: PlacedCell['reference'],
+): PlacedCell {
+  const seen = cell.reach !== 'nobody' || policies?.[name] !== undefined
+  return {
+    name,
+    cell,
+    form: formOf(cell),
+    at,
+    word: Math.floor(at / WORD),
+    bit: 1 << (at % WORD),
+    seen,
+    indexed: indexed.includes(name),
+    reference,
+    every: seen ? cell.every : undefined,
   }
 }
 

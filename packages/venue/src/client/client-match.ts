@@ -70,6 +70,16 @@ interface Reply {
     readonly data?: { readonly says?: string; readonly problem?: string }
   }
 }
+/** What the venue answers to `join`. */
+interface Joined<V> {
+  readonly view: V
+  readonly at: number
+  readonly notices: readonly Notice[]
+  readonly rulebook: RulebookDescription
+  readonly match: string
+  readonly seat: string | null
+  readonly player?: string
+}
 interface Waiting {
   resolve(value: unknown): void
   reject(error: Error): void
@@ -124,15 +134,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     socket.onopen = async () => {
       const { match, name, player, watch } = options
       try {
-        const joined = (await ask('join', { match, name, player, watch })) as {
-          view: V
-          at: number
-          notices: readonly Notice[]
-          rulebook: RulebookDescription
-          match: string
-          seat: string | null
-          player?: string
-        }
+        const joined = (await ask('join', { match, name, player, watch })) as Joined<V>
         replica = new Replica(joined, clock())
         for (const reply of early) hear(reply)
         early = []

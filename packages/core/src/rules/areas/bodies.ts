@@ -1,0 +1,86 @@
+import type { Seat } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
+import { roster } from '../roster/roster.ts'
+import { directionOf } from './compass.ts'
+import { apart, type Nearness } from './nearness.ts'
+import type { Match, Point } from './shape.ts'
+
+/** Puts a seat where it is now. With `forgets` it has not walked there; so it has not if it is farther than `jump`. */
+export function place(match: Match, seat: Seat, to: Point, jump: number, forgets = false) {
+  if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
+  const spot = match.own.spots.of(seat)
+  if (forgets || !spot.placed) spot.walked = match.time.phase
+  if (forgets || !spot.placed || apart(spot, to) > jump * jump) spot.jumped = true
+  spot.x = to.x
+  spot.y = to.y
+  spot.placed = true
+  spot.reported = match.time.phase
+  stir(match, seat)
+  return undefined
+}
+
+function stir(match: Match, seat: Seat): void {
+  match.own.spots.of(seat).moved = true
+  match.own.step.stirred = true
+}
+
+/** A seat has left play: it is nowhere. */
+export function unplace(match: Match, seat: Seat, nearness: Nearness): void {
+  const spot = match.own.spots.of(seat)
+  if (!spot.placed) return
+  spot.placed = false
+  nearness.look(match, seat, true, nearness.gridOf(match))
+}
+
+/** Lays a thing there, and returns its id. */
+export function add(match: Match, kind: string, at: Point, nearness: Nearness): string {
+  const thing = match.own.things.add({ kind, ...at, sector: nearness.sectorOf(at) })
+  for (const seat of match.seats) nearness.notice(thing, seat, match.own.spots.of(seat), true)
+  return thing.id
+}
+
+/** Who moved in this step looks around. */
+export function lookAround(match: Match, nearness: Nearness): void {
+  if (!match.own.step.stirred) return
+  match.own.step.stirred = false
+  const grid = nearness.gridOf(match)
+  for (const seat of match.seats) {
+    const spot = match.own.spots.of(seat)
+    if (!spot.moved) continue
+    spot.moved = false
+    nearness.look(match, seat, spot.jumped, grid)
+    spot.jumped = false
+  }
+}
+
+/** A halt in which nobody could move gives no time to move in. */
+export function standStill(match: Match): void {
+  for (const seat of match.seats) match.own.spots.of(seat).reported = match.time.phase
+}
+
+/** Lets foes see a seat only from within so near; with nothing: as ever. */
+export function hide(match: Match, seat: Seat, within: number | undefined): void {
+  match.own.spots.of(seat).hidden = within
+  stir(match, seat)
+}
+
+/** Shows a seat where another is now. A target without a place, or that is out or gone, is nowhere: no hint is kept. */
+export function hint(match: Match, seat: Seat): void {
+  const row = match.own.hints.of(seat)
+  const [from, target] = [match.own.spots.of(seat), row.of]
+  const to =
+    target === undefined || !match.use(roster).isInPlay(target) ? undefined : match.own.spots.of(target)
+  row.towards = to?.placed && from.placed ? directionOf(to.x - from.x, to.y - from.y) : undefined
+}
+
+/** Begins, changes or ends a seat's hints, one each `every` ms. */
+export function point(match: Match, seat: Seat, target: Seat | undefined, every: number): void {
+  match.own.hints.of(seat).of = target
+  if (target === undefined) {
+    match.timers.cancel('hint', seat)
+    match.own.hints.of(seat).towards = undefined
+  } else if (!match.timers.runs('hint', seat)) {
+    hint(match, seat)
+    match.timers.start('hint', { every, key: seat })
+  }
+}

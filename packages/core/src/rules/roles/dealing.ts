@@ -1,0 +1,104 @@
+import type { Seat } from '../../cells/index.ts'
+import { refuse } from '../../rule/index.ts'
+import { phases } from '../phases.ts'
+import { dealt, fits } from './deal.ts'
+import { plainOf, type RoleKinds, tableFor } from './kinds.ts'
+import type { Match } from './shape.ts'
+
+/** Returns a seat's role. */
+export const roleOf = <K extends string>(match: Match<K>, seat: Seat): K => match.own.seats.of(seat).role
+
+/** Returns the side that a role belongs to: the role itself where nothing else is said. */
+export const campOf = <K extends string>(kinds: RoleKinds<K>, role: K): string => kinds[role].camp ?? role
+
+/** Lets who is in a camp now know its roles, and nobody else. */
+function tell<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
+  const all = match.seating.all
+  const campAt = (seat: Seat): string => campOf(kinds, roleOf(match, seat))
+  for (const seat of all) {
+    const mates = kinds[roleOf(match, seat)].tellCamp
+      ? all.filter((other) => campAt(other) === campAt(seat))
+      : [seat]
+    const row = match.own.seats.of(seat)
+    if (mates.length !== row.knownTo.size || mates.some((mate) => !row.knownTo.has(mate)))
+      row.knownTo = new Set(mates)
+  }
+}
+
+function give<K extends string>(match: Match<K>, seat: Seat, role: K): void {
+  match.own.seats.of(seat).role = role
+  const had = match.own.had.of(seat)
+  had.times = new Map(had.times).set(role, (had.times.get(role) ?? 0) + 1)
+}
+
+/** Deals all roles, and shows how many there are of each. */
+export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
+  const had = (seat: Seat, role: K): number => match.own.had.of(seat).times.get(role) ?? 0
+  const fair = match.settings.assign === 'fewest-before' ? had : undefined
+  const roles = dealt(kinds, match.seats, match.chance('roles'), fair)
+  for (const seat of match.seats) {
+    const role = roles.get(seat)
+    if (role === undefined) continue
+    give(match, seat, role)
+    match.own.seats.of(seat).revealed = false
+    match.emit('assigned', { seat, role })
+  }
+  const counts = new Map<string, number>()
+  for (const role of roles.values()) counts.set(role, (counts.get(role) ?? 0) + 1)
+  // In the order of the roles, not of the seats: an order would tell who drew what.
+  match.own.table.counts = new Map(
+    Object.keys(kinds).flatMap((role) => (counts.has(role) ? [[role, counts.get(role) ?? 0]] : [])),
+  )
+  tell(match, kinds)
+}
+
+/** Gives a late joiner the plain role, so that the counts tell nothing. */
+export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
+  if (match.use(phases).phase() === 'lobby' || match.use(phases).phase() === 'countdown') return
+  const [first] = Object.keys(kinds) as K[]
+  const role = plainOf(kinds) ?? first
+  if (role === undefined) return
+  give(match, seat, role)
+  match.emit('assigned', { seat, role })
+  tell(match, kinds)
+}
+
+/** Two seats change roles, and each is shown its new one; nobody else notices. */
+export function swap<K extends string>(match: Match<K>, kinds: RoleKinds<K>, one: Seat, other: Seat): void {
+  const [role, others] = [roleOf(match, one), roleOf(match, other)]
+  for (const [seat, now] of [
+    [one, others],
+    [other, role],
+  ] as const) {
+    give(match, seat, now)
+    match.emit('swapped', { seat, role: now })
+  }
+  tell(match, kinds)
+}
+
+/** Shows a seat's role to everyone. */
+export function reveal<K extends string>(match: Match<K>, seat: Seat): void {
+  const row = match.own.seats.of(seat)
+  if (row.revealed) return
+  row.revealed = true
+  match.emit('revealed', { seat, role: row.role })
+}
+
+/** Shows everybody's role to everyone. */
+export function revealAll<K extends string>(match: Match<K>): void {
+  for (const seat of match.seating.all) reveal(match, seat)
+}
+
+/** Refuses a start with a number of seats that the counts do not fit. */
+export function refuseBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>) {
+  const seats = match.seats.length
+  return fits(kinds, seats)
+    ? undefined
+    : refuse('bad-counts', { seats, roles: tableFor(kinds, seats).special.length })
+}
+
+/** Cancels a countdown whose seats the counts do not fit any more. */
+export function cancelBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
+  if (match.use(phases).phase() === 'countdown' && !fits(kinds, match.seats.length))
+    match.use(phases).cancelStart('bad-counts')
+}

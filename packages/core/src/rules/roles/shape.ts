@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import {
+  bySetting,
+  choice,
+  everyone,
+  flag,
+  int,
+  map,
+  only,
+  owner,
+  perSeat,
+  seatRef,
+  set,
+  single,
+  text,
+} from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { phases } from '../phases.ts'
+import { roster } from '../roster/roster.ts'
+import { rounds } from '../rounds.ts'
+import type { RoleKinds } from './kinds.ts'
+
+export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
+  const names = Object.keys(kinds) as K[]
+  return declareRule({
+    name: 'roles',
+    needs: [roster, phases],
+    knows: [rounds],
+    settings: z.object({
+      /** With 'fewest-before' roles with a count go to those who had them least in this match. */
+      assign: z.enum(['random', 'fewest-before']).default('random'),
+      /** When roles are dealt again. */
+      dealt: z.enum(['bout', 'round']).default('bout'),
+      /** Whether everyone is shown how many there are of each role. */
+      countsSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      revealOnOut: z.boolean().default(false),
+      revealOnLeave: z.boolean().default(false),
+      revealAtEnd: z.boolean().default(true),
+    }),
+    state: {
+      /** `knownTo`: its owner, and its camp where the role says so; nobody before it is dealt. */
+      seats: perSeat({ role: choice(...names), knownTo: set(seatRef()), revealed: flag(false) }).seenWhen({
+        role: ({ knownTo, revealed }) => (revealed ? everyone : only(...knownTo)),
+      }),
+      table: single({ counts: map(int()).seenBy(bySetting('countsSeen')) }),
+      /** How often a seat has had each role. */
+      had: perSeat({ times: map(int()) }).each('match'),
+    },
+    events: {
+      assigned: { seat: seatRef().seenBy(owner), role: text().seenBy(owner) },
+      swapped: { seat: seatRef().seenBy(owner), role: text().seenBy(owner) },
+      revealed: { seat: seatRef().seenBy(everyone), role: text().seenBy(everyone) },
+    },
+  })
+}
+export type Match<K extends string> = MatchOf<ReturnType<typeof ruleOf<K>>>
