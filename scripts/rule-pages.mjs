@@ -95,13 +95,24 @@ function sourceOf(page) {
 }
 
 /** The docstring before a name in a section of the source, as the end of a line. */
-function doc(source, name, section, follows = '\\b') {
+function doc(source, name, section) {
   const short = name.replace(/^.*\./, '')
   const from = source.indexOf(`${section}: `)
-  const found = new RegExp(`/\\*\\* ([^*]+?) \\*/\\s*\\n\\s*['"]?${short}['"]?${follows}`).exec(
+  const found = new RegExp(`/\\*\\*((?:[^*]|\\*(?!/))+?)\\*/\\s*\\n\\s*['"]?${short}['"]?\\b`).exec(
     from === -1 ? '' : source.slice(from),
   )
-  return found === null ? '' : `: ${found[1].replaceAll(/\s*\n\s*\*?\s*/g, ' ').replace(/\.$/, '')}`
+  return found === null
+    ? ''
+    : `: ${found[1]
+        .replaceAll(/\s*\n\s*\*?\s*/g, ' ')
+        .trim()
+        .replace(/\.$/, '')}`
+}
+
+/** What a rule says of its settings: they come before its state. */
+function settingsOf(source) {
+  const from = source.search(/settings(:| =) z\.object\(/)
+  return source.slice(from, source.indexOf('state: {', from)).replace('settings =', 'settings:')
 }
 
 function settingsTable(settings, source, fixed) {
@@ -110,13 +121,15 @@ function settingsTable(settings, source, fixed) {
   // What a match has that is given nothing, with the defaults inside of objects.
   const { data = {} } = settings.safeParse({})
   const rows = Object.entries(properties).map(([name, schema]) => {
-    const what = doc(source, name, 'settings', ': *z').replace(/^: /, '')
+    const what = doc(settingsOf(source), name, 'settings').replace(/^: /, '')
     const mark = fixed.has(name) ? ' (fixed)' : ''
     return `| \`${name}\`${mark} | ${kindOf(schema)} | ${shown(data[name] ?? schema.default)} | ${what} |`
   })
   return rows.length === 0
     ? ''
-    : ['## Settings', '', '| name | value | default | |', '|---|---|---|---|', ...rows].join('\n')
+    : ['## Settings', '', '| setting | value | default | what it does |', '|---|---|---|---|', ...rows].join(
+        '\n',
+      )
 }
 
 /** From when a change of a setting counts. */
@@ -197,16 +210,24 @@ function codes(source) {
     : `## Refuses with\n\n${found.join(', ')}; what each means is in [errors](../../errors.md).`
 }
 
+/** A line of a page that names something and says nothing of it. */
+const BLANK = /^- `[^`]+`( \([^)]*\))?(;.*)?$|^\|.+\| +\|$/gm
+
 const checks = process.argv.includes('--check')
 let stale = 0
+let blank = 0
 for (const [page, rule] of Object.entries(rules)) {
   const file = join(pages, `${page}.md`)
   const before = readFileSync(file, 'utf8')
   const [prose = ''] = before.split(LINE)
   const after = `${prose.trimEnd()}\n\n${LINE}\n\n${referenceOf(page, rule)}\n`
+  for (const [line] of after.split(LINE)[1].matchAll(BLANK)) {
+    blank++
+    console.error(`docs/guide/rules/${page}.md says nothing of ${line}: write a docstring in its rule`)
+  }
   if (after === before) continue
   stale++
   if (checks) console.error(`docs/guide/rules/${page}.md is not current: run node scripts/rule-pages.mjs`)
   else writeFileSync(file, after)
 }
-process.exit(checks && stale > 0 ? 1 : 0)
+process.exit((checks && stale > 0) || blank > 0 ? 1 : 0)

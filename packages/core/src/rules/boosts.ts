@@ -14,7 +14,7 @@ import {
 } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { vitals } from './vitals/vitals.ts'
@@ -49,7 +49,9 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
         .seenWhen({ kind: seen, on: seen, until: seen }),
     },
     events: {
+      /** A boost runs from now until `until`, on the play clock. */
       begun: { seat: seatRef(), kind: choice(...names), until: int() },
+      /** A boost is over; `why` is over, taken, down, left, out, gave-way or round-over. */
       ended: { seat: seatRef(), kind: choice(...names), why: text() },
     },
     drafts: {

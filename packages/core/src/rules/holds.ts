@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { largestRemainder } from './shares.ts'
@@ -20,7 +20,9 @@ const shape = declareRule({
     passLock: z.int().min(0).default(0),
     /** Ms of play time in which nobody may take a thing that has just come free. */
     takeLock: z.int().min(0).default(0),
+    /** Who gets a thing whose holder goes down. */
     onDown: heir.default('nobody'),
+    /** Who gets a thing whose holder leaves or is sidelined. */
     onLeave: heir.default('nobody'),
     /** Whether an absent seat keeps what it holds. */
     absentHold: z.enum(['keeps', 'drops']).default('keeps'),
@@ -39,6 +41,7 @@ const shape = declareRule({
     totals: perSeat({ held: map(int()).seenBy(everyone) }).each('round'),
   },
   events: {
+    /** A thing has gone from one seat to another, or to nobody. */
     passed: {
       thing: text().seenBy(everyone),
       /** Nobody, where it was free. */
@@ -47,7 +50,10 @@ const shape = declareRule({
       why: text().seenBy(everyone),
     },
   },
-  drafts: { pass: { thing: text(), from: seatRef(), to: seatRef() } },
+  drafts: {
+    /** A thing goes from one seat to another. */
+    pass: { thing: text(), from: seatRef(), to: seatRef() },
+  },
 })
 type Match = MatchOf<typeof shape>
 type Heir = z.infer<typeof heir>
@@ -163,7 +169,9 @@ export const holds = shape.does({
     },
   },
   calls: {
+    /** Returns who holds a thing; nothing where nobody does. */
     holder: (match, thing: string): Seat | undefined => match.own.now.holder.get(thing),
+    /** Returns how long a seat has held things, ms of play time. */
     total,
     /** Gives a free thing to a seat. */
     take(match, seat: Seat, thing: string) {

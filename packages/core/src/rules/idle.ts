@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { Seat } from '../cells/index.ts'
 import { declareRule, type MatchOf } from '../rule/index.ts'
 import { minutes } from '../time/index.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 
 const shape = declareRule({

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../cells/index.ts'
 import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { WINDOW } from './turns/shape.ts'
@@ -27,6 +27,7 @@ const shape = declareRule({
   settings: z.object({
     /** Ms of play time: for each that is asked in turn, or for all at once. */
     time: z.int().min(1).default(5000),
+    /** Whether those asked answer one after another, or whoever is first. */
     answers: z.enum(['in-turn', 'first-come']).default('in-turn'),
     /** Whether those are asked too who could do nothing: if not, how long a window lasts tells who could. */
     openIdle: z.boolean().default(true),
@@ -52,6 +53,7 @@ const shape = declareRule({
     }),
   },
   events: {
+    /** Others may react from now on. */
     opened: {
       window: rowOf('windows').seenBy(everyone),
       kind: text().seenBy(everyone),
@@ -235,6 +237,7 @@ export const reactions = shape.does({
       const window = newest(match)
       if (window !== undefined) window.finished = true
     },
+    /** True while a window is open. */
     isOpen: (match): boolean => newest(match) !== undefined,
   },
 })

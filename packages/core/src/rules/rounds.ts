@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { evenOut, inPhase } from './gates.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 
 const shape = declareRule({
@@ -44,9 +44,13 @@ const shape = declareRule({
     wishes: perSeat({ rematch: flag(false).seenBy(everyone) }),
   },
   events: {
+    /** A round has begun. */
     began: { round: int().seenBy(everyone) },
+    /** The round ends this many ms later. */
     extended: { by: int().seenBy(everyone) },
+    /** A level round goes on for an overtime. */
     'overtime-began': { overtime: int().seenBy(everyone) },
+    /** A round is over. */
     ended: {
       round: int().seenBy(everyone),
       why: text().seenBy(everyone),
@@ -145,6 +149,7 @@ export const rounds = shape.does({
     },
   },
   actions: {
+    /** Wishes for another bout; it begins when all who are here wish it. */
     rematch: {
       when: [inPhase('over'), evenOut],
       input: {},
@@ -176,19 +181,25 @@ export const rounds = shape.does({
     },
   },
   calls: {
+    /** True while a round is being played. */
     isOpen: (match): boolean => match.own.now.open,
+    /** True if the time of the round is over. */
     isTimeUp: (match): boolean => match.own.pending.timeUp,
     /** Whether the round goes on until one side alone leads. */
     isSudden: (match): boolean => match.own.now.sudden,
     /** Whether a level round goes on until one side alone leads. */
     endsSuddenly: (match): boolean => match.settings.suddenEnd,
+    /** True if the bout ends as soon as nobody can catch up. */
     bestOf: (match): boolean => match.settings.bestOf,
     /** From which end a team plays: its own number, or while ends are swapped that of the team opposite. */
     endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),
     /** Rounds of the bout that are still to come. */
     left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
+    /** Lets a level round go on, and returns whether it does. */
     prolong: (match, isJudged: boolean): boolean => prolong(match, isJudged),
+    /** Ends the round now. */
     close: (match, winners: readonly Seat[], why: string) => close(match, winners, why),
+    /** Begins the next round, after the break. */
     goOn: (match) => goOn(match),
   },
 })

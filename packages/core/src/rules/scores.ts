@@ -40,6 +40,7 @@ const shape = declareRule({
   name: 'scores',
   needs: [roster],
   settings: z.object({
+    /** How ranks are counted where seats are level. */
     ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
     /** No score falls below it; null is without end. */
     minScore: z.int().nullable().default(null),
@@ -64,8 +65,14 @@ const shape = declareRule({
     /** Entries of the ledger that a referee has taken back. */
     voided: table({ row: rowOf('ledger') }).indexedBy('row'),
   },
-  events: { given: { seat: seatRef(), amount: int(), reason: text() } },
-  drafts: { give: { seat: seatRef(), amount: amount(), reason: text() } },
+  events: {
+    /** A row has been added to the ledger. */
+    given: { seat: seatRef(), amount: int(), reason: text() },
+  },
+  drafts: {
+    /** Points for a seat, with the reason. */
+    give: { seat: seatRef(), amount: amount(), reason: text() },
+  },
 })
 type Match = MatchOf<typeof shape>
 
@@ -153,6 +160,7 @@ export const scores = shape.does({
         prizes,
         how,
       ),
+    /** Returns a seat's score. */
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
     /** What a seat has scored in this round. */
     inRound: (match, seat: Seat): number => match.own.inRound.of(seat).points,

@@ -18,7 +18,7 @@ import {
 import { declareRule, type MatchOf, type RuleLike, refuse } from '../rule/index.ts'
 import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
-import { phases } from './phases.ts'
+import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
@@ -54,13 +54,17 @@ const shape = declareRule({
   events: {
     /** Told to its side. */
     'wants-to-give-up': { seat: seatRef().seenBy(side) },
+    /** The bout is decided. */
     reached: {
       kind: text().seenBy(everyone),
       winners: list(seatRef()).seenBy(everyone),
       reason: text().seenBy(everyone),
     },
   },
-  drafts: { claim: { winners: list(seatRef()), reason: text() } },
+  drafts: {
+    /** A side is to win. */
+    claim: { winners: list(seatRef()), reason: text() },
+  },
 })
 type Match = MatchOf<typeof shape>
 
@@ -228,6 +232,7 @@ export const verdict = shape.does({
     },
   },
   actions: {
+    /** Wishes to give up; a side gives up when all of it wish to. */
     surrender: {
       input: {},
       decide(match, seat) {

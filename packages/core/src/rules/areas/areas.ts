@@ -68,11 +68,14 @@ export const areasOf = (settings: AreaSettings = {}) => {
         const spot = match.own.spots.of(seat)
         return spot.placed && apart(spot, point) <= units * units
       },
+      /** Lays a thing of a kind there, and returns its id. */
       add: (match, kind: string, at: Point): string => add(match, kind, at, nearness),
+      /** Returns a thing; nothing where it is gone. */
       thing: (match, id: string): (Point & { readonly kind: string }) | undefined => {
         const thing = match.own.things.get(id)
         return thing && { kind: thing.kind, x: thing.x, y: thing.y }
       },
+      /** Takes a thing away. */
       remove: (match, id: string) => match.own.things.remove(id),
       /** How many things of a kind lie about. */
       count: (match, kind: string): number => match.own.things.where({ kind }).length,

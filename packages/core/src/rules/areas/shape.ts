@@ -16,7 +16,7 @@ import {
 } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import { directions } from './compass.ts'
@@ -96,6 +96,7 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
     events: {
       /** `seat` sees the other from now on, or no more. */
       entered: { seat: seatRef(), near: seatRef() },
+      /** A seat is no longer near another; `near` is who no longer sees it. */
       left: { seat: seatRef(), near: seatRef() },
     },
     timers: ['hint'],

@@ -33,13 +33,16 @@ export const ballotOf = <const N extends string>(name: N) =>
     })),
     apply: { count() {} },
     actions: {
+      /** Votes for one candidate, or for as many as `pick` allows. */
       vote: {
         when: evenFrozen,
         input: { for: list(text()) },
         options: (match) => match.own.ballot.candidates.map((candidate) => ({ for: [candidate] })),
         decide: (match, seat, { for: chosen }) => vote(match, seat, chosen),
       },
+      /** Votes for nobody. It counts for the quorum. */
       abstain: { when: evenFrozen, input: {}, decide: abstain },
+      /** Takes the seat's own vote back. */
       unvote: { when: evenFrozen, input: {}, decide: unvote },
     },
     facts: {
@@ -63,9 +66,13 @@ export const ballotOf = <const N extends string>(name: N) =>
       run: closeWhenAll,
     },
     calls: {
+      /** Opens the ballot. Refuses with `already-open`. */
       open,
+      /** Closes it now, and counts. */
       close,
+      /** Takes a candidate off the list. */
       withdraw,
+      /** True while votes can be cast. */
       isOpen: (match): boolean => match.own.ballot.open,
       /** Who won last, in the order of the candidates; nobody, or several. */
       winners: (match): readonly string[] => match.own.result.winners,

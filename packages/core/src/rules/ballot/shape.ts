@@ -17,7 +17,7 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 
 /** Who may vote for whom. */
@@ -40,11 +40,13 @@ export const ruleOf = <const N extends string>(name: N) =>
     settings: z.object({
       /** Ms on the phase clock: a freeze or a break does not hold it; null is without end. */
       time: z.int().min(1).nullable().default(null),
+      /** Who sees what a seat has voted, while the ballot is open. */
       votesSeen: z.enum(['owner', 'everyone']).default('owner'),
       /** Who sees that a seat has voted. */
       whoSeen: z.enum(['everyone', 'nobody']).default('everyone'),
       /** Whether a vote can be changed and taken back until the end. */
       changes: z.boolean().default(true),
+      /** Whether the ballot closes as soon as everyone who is here has voted. */
       closeWhenAll: z.boolean().default(true),
       /** Thousandths of the voters that must have voted. */
       quorum: z.int().min(0).max(1000).default(0),
@@ -102,7 +104,9 @@ export const ruleOf = <const N extends string>(name: N) =>
       }),
     },
     events: {
+      /** Voting has begun; `runOff` counts from 0. */
       opened: { candidates: list(text()).seenBy(everyone), runOff: int().seenBy(everyone) },
+      /** A seat has voted, for whomever. */
       voted: { seat: seatRef().seenBy(whoSeen) },
       /** `why`: elected, or why nobody is: tie, no-votes, no-quorum, no-candidates, below-threshold. */
       closed: { winners: list(text()).seenBy(everyone), why: text().seenBy(everyone) },

@@ -21,12 +21,15 @@ export const shape = declareRule({
     pushWindow: z.int().min(0).default(seconds(5)),
     /** Who gets a down that the surroundings, or the seat itself, have finished. */
     surroundings: z.enum(['last-foe', 'nobody']).default('last-foe'),
+    /** Who gets a down that a seat has caused itself. */
     selfDown: z.enum(['nobody', 'last-foe']).default('nobody'),
     /** The least share, in per cent, that is an assist; and how many there are at most. */
     assistAt: z.int().min(0).max(100).default(1),
+    /** How many assists a down gives at most; null is without limit. */
     maxAssists: z.int().min(0).nullable().default(null),
     /** Whether each assist gives the same points, or its share of them. */
     assistBy: z.enum(['flat', 'share']).default('flat'),
+    /** Points for a kill, for an assist, for a down by oneself, and for bringing a team-mate down. */
     points: z
       .object({
         kill: z.int().default(1),
@@ -79,6 +82,9 @@ export const shape = declareRule({
     'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
   },
   /** Refused, the down stands and nobody is its killer. */
-  drafts: { give: { seat: seatRef(), killer: seatRef(), kind: text() } },
+  drafts: {
+    /** Who is to get the credit for a down. */
+    give: { seat: seatRef(), killer: seatRef(), kind: text() },
+  },
 })
 export type Match = MatchOf<typeof shape>

@@ -1,7 +1,7 @@
 import { int, rowOf, type Seat, seatRef } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
@@ -120,6 +120,7 @@ export const errands = shape.does({
       })
   },
   facts: {
+    /** A seat has done so much of an errand. */
     progress: {
       input: { seat: seatRef(), errand: rowOf('rows'), amount: int(1) },
       handle: (match, given) => match.resolve('progress', given),

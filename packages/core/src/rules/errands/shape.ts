@@ -16,7 +16,7 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import type { Camp } from '../roles/camp.ts'
 import { anyRoles } from '../roles/roles.ts'
 import { roster } from '../roster/roster.ts'
@@ -48,6 +48,7 @@ export const shape = declareRule({
     each: z.int().min(1).nullable().default(null),
     /** In which order everyone's errands come, and how many are open at once. */
     spawn: z.enum(['all', 'in-order', 'random']).default('all'),
+    /** How many errands of everyone are open at once, with the orders that spawn them one by one. */
     atOnce: z.int().min(1).default(1),
     /** Whether the list begins again when it is used up. Then all is never done. */
     again: z.boolean().default(false),
@@ -97,12 +98,19 @@ export const shape = declareRule({
     tally: perSeat({ done: int(0).seenBy(owner) }),
   },
   events: {
+    /** An errand can be done from now on. */
     spawned: { errand: text(), kind: text(), place: text() },
+    /** A seat has finished an errand; `real` is false where it does not count. */
     done: { seat: seatRef().seenBy(owner), kind: text().seenBy(owner), real: flag() },
+    /** The time of an errand is over. */
     expired: { kind: text(), place: text() },
+    /** Every errand that counts is done. */
     'all-done': {},
   },
-  drafts: { progress: { seat: seatRef(), errand: text(), amount: amount() } },
+  drafts: {
+    /** How much of an errand a seat does. */
+    progress: { seat: seatRef(), errand: text(), amount: amount() },
+  },
   timers: ['expire'],
 })
 export type Match = MatchOf<typeof shape>

@@ -37,12 +37,17 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
       }).indexedBy('holder'),
     },
     events: {
+      /** A cell is held by a seat from now on. */
       placed: { seat: seatRef().seenBy(everyone), x: int().seenBy(everyone), y: int().seenBy(everyone) },
       /** A line is complete: each of those that one move has made. */
       line: { seat: seatRef().seenBy(everyone), spots: spots.seenBy(everyone) },
+      /** No cell is free any more. */
       full: {},
     },
-    drafts: { place: { seat: seatRef(), x: int(), y: int() } },
+    drafts: {
+      /** Lets a seat hold a cell. */
+      place: { seat: seatRef(), x: int(), y: int() },
+    },
     setUp(match) {
       for (let y = 0; y < size.height; y++) for (let x = 0; x < size.width; x++) match.own.cells.add({ x, y })
     },
@@ -74,12 +79,15 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
       /** Cells on which something can be laid. */
       free: (match): Spot[] =>
         match.own.cells.where({ holder: undefined, locked: false }).map(({ x, y }) => ({ x, y })),
+      /** Returns the cells that a seat holds. */
       held: (match, seat: Seat): Spot[] =>
         match.own.cells.where({ holder: seat }).map(({ x, y }) => ({ x, y })),
+      /** Returns the neighbours of a cell. */
       around: (match, spot: Spot): Placed[] =>
         around(spot, size).flatMap(({ x, y }) =>
           match.own.cells.where({ x, y }).map(({ holder }) => ({ x, y, holder })),
         ),
+      /** True if a place lies on the board. */
       isOn: (_match, spot: Spot, edge: Edge): boolean => isOn(spot, edge, size),
       /** Whether an unbroken line of the seat's cells leads from one edge to the other. */
       joins: (match, seat: Seat, from: Edge, to: Edge): boolean =>
@@ -89,6 +97,7 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
         const [cell] = match.own.cells.where({ x, y })
         if (cell !== undefined) cell.holder = undefined
       },
+      /** Locks a cell, or unlocks it. */
       lock(match, { x, y }: Spot, locked = true) {
         const [cell] = match.own.cells.where({ x, y })
         if (cell !== undefined) cell.locked = locked

@@ -47,6 +47,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
     calls: {
       /** Puts new cards with these faces on top of a place, the last one topmost. */
       fill: (match, place: Where<P>, faces: readonly F[]) => cards.fill(match, place, faces),
+      /** Shuffles a place: nobody can tell any more which card is which. */
       shuffle: (match, place: Where<P>) => cards.shuffle(match, place),
       /** This many cards from the top of a place to each of these seats, one at a time and in turn. */
       deal(match, from: Where<P>, count: number, seats: readonly Seat[] = match.use(roster).inPlay()) {
@@ -56,7 +57,9 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       top: (match, from: Where<P>, to: Where<P>): Card<F> | undefined => cards.top(match, from, to),
       /** The cards of a place, the topmost last. */
       in: (match, place: Where<P>): Card<F>[] => cards.pile(match, place).map(cardOf<F>),
+      /** Returns the cards of a hand, the newest last. */
       hand: (match, seat: Seat): Card<F>[] => cards.pile(match, HAND, seat).map(cardOf<F>),
+      /** Returns a card; nothing where there is none of this id. */
       card(match, id: string): Card<F> | undefined {
         const row = match.own.cards.get(id)
         return row && cardOf(row)

@@ -22,7 +22,7 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 
 /**
@@ -103,18 +103,22 @@ export const ruleOf = <const N extends string, F, const P extends string>(
       hands: perSeat({ count: int(0).seenBy(everyone) }),
     },
     events: {
+      /** Cards have gone from one place to another. */
       moved: {
         seat: maybe(seatRef()).seenBy(everyone),
         from: text().seenBy(everyone),
         to: text().seenBy(everyone),
         count: int().seenBy(everyone),
       },
+      /** A place has been shuffled. */
       shuffled: { place: text().seenBy(everyone) },
       /** There were not as many cards as wanted. */
       'ran-out': { place: text().seenBy(everyone) },
+      /** A card has been turned up or down. */
       turned: { card: text(), up: flag() },
     },
     drafts: {
+      /** A seat draws into its hand. */
       draw: {
         seat: seatRef(),
         from: somewhere,

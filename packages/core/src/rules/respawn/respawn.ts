@@ -3,7 +3,7 @@ import { refuse } from '../../rule/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import { coordinate, type Point } from '../areas/shape.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { vitals } from '../vitals/vitals.ts'
@@ -192,6 +192,7 @@ export const respawn = shape.does({
     block(match, place: string) {
       match.own.places.blocked = new Set([...match.own.places.blocked, place])
     },
+    /** Makes a place usable again. */
     free(match, place: string) {
       match.own.places.blocked = new Set([...match.own.places.blocked].filter((each) => each !== place))
     },

@@ -20,7 +20,7 @@ import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 import { areas } from '../areas/areas.ts'
 import { coordinate, type Point } from '../areas/shape.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { teams } from '../teams/teams.ts'
@@ -61,7 +61,9 @@ const settings = z.object({
   waveLead: z.int().min(0).default(0),
   /** How many lives a seat has in all, or how many returns its team has if they are shared; null is without end. */
   lives: z.int().min(1).nullable().default(null),
+  /** Whether the lives are the team's, and not each seat's own. */
   shared: z.boolean().default(false),
+  /** Whether lives are for the whole bout or for each round. */
   livesPer: z.enum(['bout', 'round']).default('bout'),
   /** Whether a seat must ask to be brought back, once its time has come. */
   ask: z.boolean().default(false),
@@ -112,8 +114,11 @@ export const shape = declareRule({
     round: single({ began: int(0) }).each('round'),
   },
   events: {
+    /** A seat comes back at `due`, on the play clock. */
     scheduled: { seat: seatRef(), due: int() },
+    /** A seat does not come back; `why` is left, out, round-over, over or raised. */
     cancelled: { seat: seatRef(), why: text() },
+    /** A seat is back in play. */
     back: { seat: seatRef().seenBy(everyone), life: int().seenBy(everyone) },
     /** The order to move: its client shows the seat there from now on. */
     move: {
@@ -123,9 +128,13 @@ export const shape = declareRule({
       x: coordinate.seenBy(owner),
       y: coordinate.seenBy(owner),
     },
+    /** A seat has said that it is where it was ordered to. */
     arrived: { seat: seatRef() },
   },
-  drafts: { schedule: { seat: seatRef(), after: amount().between(0, Number.MAX_SAFE_INTEGER) } },
+  drafts: {
+    /** When a seat is to come back, ms from now. */
+    schedule: { seat: seatRef(), after: amount().between(0, Number.MAX_SAFE_INTEGER) },
+  },
   timers: ['back', 'wave'],
 })
 export type Match = MatchOf<typeof shape>

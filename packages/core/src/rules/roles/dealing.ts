@@ -1,6 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { dealt, fits } from './deal.ts'
 import { plainOf, type RoleKinds, tableFor } from './kinds.ts'
 import type { Match } from './shape.ts'

@@ -67,7 +67,9 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       },
     },
     calls: {
+      /** Returns a seat's role. */
       of: roleOf,
+      /** Returns the camp of a seat. */
       campOf: (match, seat: Seat): string => campOf(kinds, roleOf(match, seat)),
       /** All of a camp that have not left, by seat number; they may be out. */
       camp: (match, { camp }: Camp): readonly Seat[] =>

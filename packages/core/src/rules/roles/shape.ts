@@ -15,7 +15,7 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import type { RoleKinds } from './kinds.ts'
@@ -33,8 +33,11 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
       dealt: z.enum(['bout', 'round']).default('bout'),
       /** Whether everyone is shown how many there are of each role. */
       countsSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      /** Whether the role of a seat that is sidelined is shown to everyone. */
       revealOnOut: z.boolean().default(false),
+      /** Whether the role of a seat that leaves is shown to everyone. */
       revealOnLeave: z.boolean().default(false),
+      /** Whether all roles are shown when the bout is over. */
       revealAtEnd: z.boolean().default(true),
     }),
     state: {
@@ -47,8 +50,11 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
       had: perSeat({ times: map(int()) }).each('match'),
     },
     events: {
+      /** A seat has this role. */
       assigned: { seat: seatRef().seenBy(owner), role: text().seenBy(owner) },
+      /** A seat has this role now, in place of another. */
       swapped: { seat: seatRef().seenBy(owner), role: text().seenBy(owner) },
+      /** Everyone knows this role from now on. */
       revealed: { seat: seatRef().seenBy(everyone), role: text().seenBy(everyone) },
     },
   })

@@ -45,6 +45,7 @@ export const roster = shape.does({
       handle: (match, { player, ...asked }) =>
         match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
     },
+    /** Sends a seat off; it may not come back while it is barred. */
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
       handle(match, { seat, why }, referee) {
@@ -67,6 +68,7 @@ export const roster = shape.does({
     },
   },
   actions: {
+    /** The seat is ready to start. */
     ready: {
       when: inPhase('lobby'),
       input: {},
@@ -83,6 +85,7 @@ export const roster = shape.does({
         row.ready = false
       },
     },
+    /** The seat leaves the match. */
     leave: {
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut],
       input: {},
@@ -134,9 +137,13 @@ export const roster = shape.does({
       match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
     /** Seats that take part: they have not left and are not out, by seat number. */
     inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).sidelined),
+    /** True if the seat has neither left nor been sidelined. */
     isInPlay,
+    /** True if the seat is connected. */
     isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
+    /** True if the seat is ready to start. */
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
+    /** True if a bot plays the seat. */
     isBot: (match, seat: Seat): boolean => match.own.seats.of(seat).bot,
     /** Every seat of this bout, those that have left it too. */
     all: (match): readonly Seat[] => match.seating.all,
@@ -150,11 +157,13 @@ export const roster = shape.does({
       match.own.seats.of(seat).sidelined = true
       match.emit('sidelined', { seat, why })
     },
+    /** Brings a sidelined seat back into play. */
     bringIn(match, seat: Seat) {
       if (match.seating.isGone(seat) || !match.own.seats.of(seat).sidelined) return
       match.own.seats.of(seat).sidelined = false
       match.emit('back-in', { seat })
     },
+    /** No seat is ready any more. */
     clearReady,
     /** Its connection was lost, or nothing is heard of it: it leaves when the grace is over. */
     markAbsent,

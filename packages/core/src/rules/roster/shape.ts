@@ -39,7 +39,9 @@ export const shape = declareRule({
     now: single({ playing: flag(false), barred: set(text()) }).each('match'),
   },
   events: {
+    /** Somebody has taken a seat. */
     joined: { seat: seatRef().seenBy(everyone) },
+    /** A player has taken over the seat of a bot. */
     'handed-over': { seat: seatRef().seenBy(everyone) },
     /** Who was ready is it no more. */
     unready: { seat: seatRef() },
@@ -49,15 +51,23 @@ export const shape = declareRule({
     'came-back': { seat: seatRef().seenBy(everyone) },
     /** Says why, to the seat that was sent off. */
     kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
+    /** A seat that was absent is here again. */
     returned: { seat: seatRef().seenBy(everyone) },
+    /** A seat has lost its connection. */
     absent: { seat: seatRef().seenBy(everyone) },
     /** A bot plays for who is absent: for the rules it is here. */
     covered: { seat: seatRef().seenBy(everyone) },
+    /** A seat has left; `why` is left, kicked or grace-over. */
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    /** A seat is out of play until the bout ends. */
     sidelined: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    /** A sidelined seat is in play again. */
     'back-in': { seat: seatRef().seenBy(everyone) },
   },
-  drafts: { join: { seat: text(), player: text(), name: text(), bot: flag() } },
+  drafts: {
+    /** Somebody is to take a seat. */
+    join: { seat: text(), player: text(), name: text(), bot: flag() },
+  },
   timers: ['grace'],
 })
 export type Match = MatchOf<typeof shape>

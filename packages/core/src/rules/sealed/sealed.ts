@@ -63,12 +63,14 @@ export const sealedOf = <const N extends string, V>(
     })),
     apply: { take() {} },
     actions: {
+      /** Makes or changes the choice. */
       choose: {
         offered: offered && values !== undefined,
         input: { choice: of },
         ...(values && { options: () => values.map((choice) => ({ choice })) }),
         decide: (match, seat, { choice }) => choose(match, seat, choice),
       },
+      /** Takes the choice back. */
       unchoose: { input: {}, decide: unchoose },
     },
     timers: { end: { band: 'inner', fire: (match) => close(match, reveal) } },
@@ -85,8 +87,11 @@ export const sealedOf = <const N extends string, V>(
       run: (match) => closeWhenAll(match, reveal),
     },
     calls: {
+      /** Asks these seats. Refuses with `already-open`. */
       open,
+      /** Closes the question now, and reveals. */
       close: (match) => close(match, reveal),
+      /** True while choices can be made. */
       isOpen: (match): boolean => match.own.question.open,
       /** What was revealed last, by seat number; who has no choice is not among them. */
       choices: (match): Chosen<V>[] =>

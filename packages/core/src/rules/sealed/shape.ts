@@ -16,7 +16,7 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 
@@ -39,6 +39,7 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
       closeWhenAll: z.boolean().default(true),
       /** Whether absent seats are awaited. */
       awaitAbsent: z.boolean().default(false),
+      /** What becomes of the choice of a seat that leaves. */
       leaverChoice: z.enum(['drop', 'keep']).default('drop'),
       /** Who sees that a seat has chosen. */
       whoSeen: z.enum(['everyone', 'nobody']).default('everyone'),
@@ -62,7 +63,9 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
       last: perSeat({ choice: maybe(of) }),
     },
     events: {
+      /** These seats are asked. */
       opened: { asked: list(seatRef()).seenBy(everyone) },
+      /** A seat has chosen, whatever. */
       chosen: { seat: seatRef().seenBy(whoSeen) },
       /** All at once; the choices are in the part `revealed`, and in the call `choices`. */
       revealed: { number: int().seenBy(everyone) },
@@ -72,7 +75,10 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
       'no-longer-legal': { seat: seatRef().seenBy(owner) },
     },
     /** Refused, the choice is not legal: asked when it is made, and again at the reveal. */
-    drafts: { take: { seat: seatRef(), choice: of } },
+    drafts: {
+      /** A choice is to be carried out. */
+      take: { seat: seatRef(), choice: of },
+    },
     timers: ['end'],
   })
 export type Match<N extends string, V> = MatchOf<ReturnType<typeof ruleOf<N, V>>>

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
@@ -12,6 +12,7 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [rounds, scores, vitals],
   settings: z.object({
+    /** How many teams there are. */
     count: z.int().min(2).max(64).default(2),
     /** Where who joins goes: to the team that needs it most, to one of the smallest at random, or to whose captain picks it. */
     pick: z.enum(['balanced', 'random', 'captains']).default('balanced'),
@@ -40,9 +41,14 @@ export const shape = declareRule({
     inRound: single({ points: list(int(), []) }).each('round'),
   },
   events: {
+    /** A seat belongs to a team. */
     joined: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
+    /** A seat has changed teams. */
     switched: { seat: seatRef().seenBy(everyone), team: int().seenBy(everyone) },
   },
-  drafts: { assign: { seat: seatRef(), team: int() } },
+  drafts: {
+    /** The team of a seat. */
+    assign: { seat: seatRef(), team: int() },
+  },
 })
 export type Match = MatchOf<typeof shape>

@@ -1,7 +1,7 @@
 import { int, type Seat, seatRef } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { inPhase, type Phase } from '../gates.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { arrangeCaptains, pick, pickTheRest, unpicked } from './captains.ts'
 import { areFoes, balance, crew, everyTeam, isUneven, neediest, scoreOf, switchTo, teamOf } from './crews.ts'
 import { type Match, shape } from './shape.ts'
@@ -43,6 +43,7 @@ export const teams = shape.does({
     },
   },
   actions: {
+    /** Goes to a team. */
     choose: {
       when: asked,
       input: { team: int() },
@@ -119,12 +120,15 @@ export const teams = shape.does({
     )
   },
   calls: {
+    /** Returns the team of a seat. */
     of: teamOf,
+    /** Returns the seats of other teams. */
     foes: areFoes,
     /** A seat's team-mates that have not left, itself too. */
     mates: (match, seat: Seat): readonly Seat[] => crew(match, teamOf(match, seat)),
     /** Those of a team that have not left, by seat number. */
     crew: (match, team: number): readonly Seat[] => crew(match, team),
+    /** Returns how many teams there are. */
     count: (match): number => match.settings.count,
     /** What a team has scored in this bout. */
     score: scoreOf,

@@ -16,7 +16,7 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type Gate, type MatchOf } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
@@ -59,7 +59,9 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [rounds, scores],
   settings: z.object({
+    /** In which order seats take turns, or all together. */
     order: z.enum(['seats', 'reversed', 'snake', 'by-score', 'custom', 'together']).default('seats'),
+    /** Who begins with the order `by-score`. */
     byScore: z.enum(['low-first', 'high-first']).default('low-first'),
     /** Who begins the first bout. */
     starts: z.enum(['first', 'random']).default('first'),
@@ -69,7 +71,9 @@ export const shape = declareRule({
     turnTime: z.int().min(1).nullable().default(null),
     /** Ms that a seat has beside, for all its turns; what is added for each turn, and the most it can have. */
     bank: z.int().min(0).default(0),
+    /** Ms that are added to a seat's bank after each of its turns. */
     addPerTurn: z.int().min(0).default(0),
+    /** The most that a bank holds, ms; null is without limit. */
     maxBank: z.int().min(0).nullable().default(null),
     /** What is done when time is up: the default of each step that is left, or nothing. */
     timeOut: z.enum(['defaults', 'end-turn']).default('defaults'),
@@ -83,6 +87,7 @@ export const shape = declareRule({
     takingBack: z.boolean().default(false),
     /** How many extra turns can wait at once; null is without limit. */
     maxExtra: z.int().min(1).nullable().default(null),
+    /** Which extra turn comes first where several wait. */
     extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
   }),
   config: (given: {
@@ -138,14 +143,23 @@ export const shape = declareRule({
     starter: single({ last: int(0), winners: list(seatRef(), []) }).each('match'),
   },
   events: {
+    /** A turn has begun. */
     began: { seat: maybe(seatRef()).seenBy(everyone), turn: int().seenBy(everyone) },
+    /** A step of a turn has begun. */
     'step-began': { step: text().seenBy(everyone), turn: int() },
+    /** A turn is over; `why` is done, passed, time-out, left, out or what a rule says. */
     ended: { seat: maybe(seatRef()).seenBy(everyone), turn: int(), why: text().seenBy(everyone) },
+    /** Everyone has had its turn. */
     'cycle-ended': { cycle: int() },
+    /** The turn of a seat does not take place. */
     skipped: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    /** A seat gets another turn after the present one. */
     'extra-given': { seat: seatRef().seenBy(everyone) },
+    /** An extra turn is not given. */
     'extra-dropped': { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
+    /** Everyone has passed one after another. */
     'all-passed': {},
+    /** A seat has taken its last action back. */
     'taken-back': { seat: seatRef().seenBy(everyone) },
   },
   drafts: {

@@ -1,108 +1,26 @@
 import type { Seat } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { beginTurn, endTurn, isAwaited, startClock } from './advance-turn.ts'
-import { arrange, others, reverse } from './order.ts'
-import { type Match, NO_LIMIT, type Step, shape, WINDOW } from './shape.ts'
-import { doDefaults, hasLeft, nextStep, owed, pay, setOwed, stepNamed } from './steps.ts'
-
-function beginRound(match: Match) {
-  const { now } = match.own
-  match.timers.cancel('clock')
-  now.seats = []
-  now.seat = undefined
-  now.step = ''
-  now.ending = ''
-  now.finished = false
-  for (const seat of match.seating.all) match.own.seats.of(seat).bank = match.settings.bank
-  arrange(match)
-  beginTurn(match)
-}
-
-/** A seat takes no further part: its turn ends now, and what it already did stands. */
-function endFor(match: Match, seat: Seat, why: string) {
-  const { now } = match.own
-  if (!now.seats.includes(seat) || now.step === '') return
-  if (now.seats.length > 1) now.seats = now.seats.filter((each) => each !== seat)
-  else if (now.ending === '') now.ending = why
-}
-
-/** The seat has no option here: the step is over for it, and so is its turn with the last one. */
-function isStuck(match: Match): boolean {
-  const step = stepNamed(match, match.own.now.step)
-  return (
-    match.settings.passing === 'never' &&
-    step !== undefined &&
-    match.own.now.seats.every((seat) => owed(match, seat, step.step) === 0 && !match.canAct(seat, step))
-  )
-}
-
-/** While turns stand still nobody acts in them, and others have none. */
-function notInTurn(match: Match, seat: Seat) {
-  const { held, seats } = match.own.now
-  if (held.size > 0) return refuse(held.has(WINDOW) ? 'window-open' : 'not-now')
-  return seats.includes(seat) ? undefined : refuse('not-your-turn')
-}
-
-/** What a seat in turn may not end as long as it owes something. */
-function problem(match: Match, seat: Seat) {
-  const refusal = notInTurn(match, seat)
-  if (refusal !== undefined) return refusal
-  if (match.settings.passing === 'never') return refuse('cannot-pass')
-  const step = match.config.steps.find((each) => owed(match, seat, each.step) > 0)
-  return step === undefined ? undefined : refuse('owes', { step: step.step })
-}
-
-/** One move at a time: what it tells is heard before the next one is made. */
-function goOn(match: Match) {
-  const { now } = match.own
-  if (now.step === '') beginTurn(match)
-  else if (now.ending !== '') endTurn(match)
-  else if (now.timedOut) {
-    if (match.settings.timeOut === 'defaults') doDefaults(match)
-    else now.ending = 'time-out'
-    if (now.ending === '') nextStep(match, 'time-out')
-  } else if (!now.seats.some((seat) => hasLeft(match, seat))) nextStep(match, 'done')
-  else if (!now.seats.some((seat) => hasLeft(match, seat) && isAwaited(match, seat))) now.timedOut = true
-  else if (isStuck(match)) {
-    for (const seat of now.seats) match.own.seats.of(seat).budget = 0
-    nextStep(match, 'stuck')
-  }
-}
-
-/** With nobody there, turns are not skipped round and round. */
-const ALL_AWAY = 'all-away'
-
-function hold(match: Match, why: string) {
-  match.own.now.held = new Set([...match.own.now.held, why])
-  match.clocks.pause('turn')
-}
-
-const isAnyHere = (match: Match): boolean =>
-  match
-    .use(roster)
-    .inPlay()
-    .some((seat) => match.use(roster).isHere(seat))
-
-function holdIfAllAway(match: Match) {
-  if (!isAnyHere(match)) hold(match, ALL_AWAY)
-}
-
-function letGo(match: Match, why: string) {
-  if (!match.own.now.held.has(why)) return
-  match.own.now.held = new Set([...match.own.now.held].filter((each) => each !== why))
-  if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.resume('turn')
-}
-
-function stayHeld(match: Match) {
-  if (match.own.now.held.size > 0) match.clocks.pause('turn')
-}
-
-function useUp(match: Match, seat: Seat) {
-  match.own.seats.of(seat).budget = 0
-}
+import { startClock } from './advance-turn.ts'
+import {
+  ALL_AWAY,
+  beginRound,
+  endFor,
+  goOn,
+  hold,
+  holdIfAllAway,
+  isAnyHere,
+  letGo,
+  notInTurn,
+  passRefusal,
+  stayHeld,
+  useUp,
+} from './going-on.ts'
+import { others, reverse } from './order.ts'
+import { NO_LIMIT, type Step, shape } from './shape.ts'
+import { owed, pay, setOwed } from './steps.ts'
 
 /** Whose turn it is, what it allows, and when it goes on. No rule ends a turn: turn ends are judged when a step has settled. */
 export const turns = shape.does({
@@ -115,11 +33,12 @@ export const turns = shape.does({
     },
   },
   actions: {
+    /** Ends the turn of the seat. */
     pass: {
       cost: 0,
       input: {},
       decide(match, seat) {
-        const refusal = problem(match, seat)
+        const refusal = passRefusal(match, seat)
         if (refusal !== undefined) return refusal
         if (match.own.now.seats.length > 1) {
           match.own.seats.of(seat).passed = true
@@ -236,6 +155,7 @@ export const turns = shape.does({
   calls: {
     /** Whose turn it is; nobody where several act together. */
     current: (match): Seat | undefined => match.own.now.seat,
+    /** True if it is the turn of the seat. */
     isInTurn: (match, seat: Seat): boolean => match.own.now.seats.includes(seat),
     /** So many actions of that step must be done in this turn; each accepted one pays one, and takes nothing from the budget. */
     owe: (match, seat: Seat, step: Step, n: number) =>
@@ -273,6 +193,7 @@ export const turns = shape.does({
     },
     /** What has been done stands: for a mode that has written what was hidden where somebody sees it, or has told it. */
     stand: (match) => match.takeBack.finalize(),
+    /** Turns the order of seats round. */
     reverse: (match) => reverse(match),
     /** From the next cycle on in this order; who is not named keeps its place after those who are. */
     arrange(match, seats: readonly Seat[]) {
@@ -281,7 +202,9 @@ export const turns = shape.does({
     },
     /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
     hold,
+    /** Lets turns go on that were held for this reason. */
     goOn: letGo,
+    /** True if turns are held for this reason. */
     isHeld: (match, why: string): boolean => match.own.now.held.has(why),
     /** Adds this many ms to the clock of this turn. */
     addTime(match, ms: number) {

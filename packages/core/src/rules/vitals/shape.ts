@@ -17,7 +17,7 @@ import {
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 
@@ -28,7 +28,9 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [rounds],
   settings: z.object({
+    /** The most health of a seat. */
     max: z.int().min(1).default(100),
+    /** Who sees how much health a seat has. */
     healthSeen: z.enum(['owner', 'side', 'everyone']).default('owner'),
     /** What takes blows before health does. */
     shield: z.int().min(0).default(0),
@@ -36,9 +38,11 @@ export const shape = declareRule({
     armour: z.int().min(0).max(1000).default(0),
     /** Ms after the last wound from which on the shield regrows, and by how much each second; 0 is never. */
     shieldDelay: z.int().min(0).default(seconds(5)),
+    /** How much shield comes back each second; 0 is never. */
     shieldRate: z.int().min(0).default(0),
     /** The same for health. */
     regenDelay: z.int().min(0).default(seconds(5)),
+    /** How much health comes back each second; 0 is never. */
     regenRate: z.int().min(0).default(0),
     /** At this interval (ms) health loses `rate` thousandths of itself, and never falls below `least`. */
     decay: z
@@ -88,6 +92,7 @@ export const shape = declareRule({
     step: single({ fallen: list(seatRef(), []), strikers: list(seatRef(), []) }).each('round'),
   },
   events: {
+    /** A seat begins a life. */
     'life-began': { seat: seatRef(), life: int() },
     /** The parts of a blow: what the shield took, what armour kept out, what health lost, and what was more than needed. */
     wounded: {
@@ -99,15 +104,21 @@ export const shape = declareRule({
       health: int(),
       spilled: int(),
     },
+    /** A blow has done nothing. */
     blocked: { target: seatRef().seenBy(everyone), by: maybe(seatRef()).seenBy(everyone) },
+    /** A seat has more health. */
     healed: { target: seatRef(), amount: int() },
+    /** A seat has more shield. */
     recharged: { target: seatRef(), amount: int() },
+    /** A seat that was down is up again in the same life. */
     raised: { seat: seatRef().seenBy(everyone) },
+    /** A seat is hurt over time from now on. */
     afflicted: { target: seatRef(), by: maybe(seatRef()), kind: text(), ticks: int() },
     /** `together` are all who fell in the same step, in the order in which they reached 0. */
     down: { seat: seatRef(), by: maybe(seatRef()), cause: text(), together: list(seatRef()) },
   },
   drafts: {
+    /** A blow at a seat. */
     hurt: {
       target: seatRef(),
       amount: amount().between(0, Number.MAX_SAFE_INTEGER),
@@ -118,6 +129,7 @@ export const shape = declareRule({
       /** It does not end the protection of who struck, such as a recoil. */
       passive: flag(false),
     },
+    /** Health for a seat. */
     heal: { target: seatRef(), amount: amount().between(0, Number.MAX_SAFE_INTEGER) },
     /** `amount` each `every` ms, `ticks` times. */
     afflict: {

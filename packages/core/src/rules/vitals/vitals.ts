@@ -1,6 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { fell, heal, settleStep, strike } from './blows.ts'
@@ -148,8 +148,11 @@ export const vitals = shape.does({
   },
   settle: { tier: 'score', wokenBy: ['step'], run: settleStep },
   calls: {
+    /** True if the seat is not down. */
     isUp: (match, seat: Seat): boolean => !match.own.body.of(seat).down,
+    /** Returns the health of a seat. */
     health: (match, seat: Seat): number => match.own.body.of(seat).health,
+    /** Returns which life a seat is in. */
     life: (match, seat: Seat): number => match.own.lives.of(seat).life,
     /** Brings a seat down without a blow: by command of a rule. Nobody is credited. */
     bringDown: (match, seat: Seat, cause = RULE) => fell(match, seat, cause),

@@ -15,7 +15,7 @@ import {
 import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
@@ -39,6 +39,7 @@ export const shape = declareRule({
     needed: z.int().min(1).default(seconds(10)),
     /** Whether one head is as good as many, and how many count at most. */
     perHead: z.enum(['one', 'each']).default('one'),
+    /** How many heads of one side count at most. */
     maxHeads: z.int().min(1).default(3),
     /** With several sides in it a zone stands still, or goes to who has more heads there, by their difference. */
     contested: z.enum(['stops', 'more-heads']).default('stops'),
@@ -46,6 +47,7 @@ export const shape = declareRule({
     whenEmpty: z.enum(['keeps', 'drains', 'resets']).default('keeps'),
     /** Ms of ownership for which `points` are given; null is never. */
     scoreEvery: z.int().min(1).nullable().default(null),
+    /** Points that an owner gets each `scoreEvery` ms. */
     points: z.int().min(1).default(1),
   }),
   state: {
@@ -70,11 +72,17 @@ export const shape = declareRule({
     step: single({ stirred: flag(false) }).each('round'),
   },
   events: {
+    /** A seat has come into a zone. */
     entered: { seat: seatRef(), zone: text() },
+    /** A seat has gone out of a zone. */
     left: { seat: seatRef(), zone: text() },
+    /** Several sides are in a zone. */
     contested: { zone: text().seenBy(everyone) },
+    /** A zone belongs to a side. */
     captured: { zone: text().seenBy(everyone), side: text().seenBy(everyone), by: maybe(seatRef()) },
+    /** A zone belongs to nobody any more. */
     lost: { zone: text().seenBy(everyone), side: text().seenBy(everyone) },
+    /** An owner has got points. */
     paid: { zone: text(), side: text(), seat: seatRef() },
   },
   drafts: {

@@ -1,6 +1,6 @@
 import { type Seat, seatRef, text } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { phases } from '../phases.ts'
+import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
@@ -146,10 +146,12 @@ function leave(match: Match, seat: Seat, zone: string) {
 export const zones = shape.does({
   apply: { rate() {} },
   facts: {
+    /** A seat is in a zone. */
     enter: {
       input: { seat: seatRef(), zone: text() },
       handle: (match, { seat, zone }) => enter(match, seat, zone),
     },
+    /** A seat is out of a zone. */
     leave: {
       input: { seat: seatRef(), zone: text() },
       handle: (match, { seat, zone }) => leave(match, seat, zone),
@@ -185,8 +187,11 @@ export const zones = shape.does({
     },
   },
   calls: {
+    /** Puts a seat into a zone. */
     enter,
+    /** Takes a seat out of a zone. */
     leave,
+    /** True if the seat is in the zone. */
     isIn,
     /** The side that has it: a team by its number, or a seat; '' is nobody. */
     owner: (match, zone: string): string => zoneOf(match, zone)?.owner ?? '',

@@ -1,0 +1,170 @@
+import { refuse } from '../../rule/index.ts'
+import type { Phase } from '../gates.ts'
+import { roster } from '../roster/roster.ts'
+import {
+  cancelCountdown,
+  countDown,
+  enoughReady,
+  finish,
+  forgetGone,
+  freeze,
+  goLive,
+  goOn,
+  rest,
+  runPlay,
+  thaw,
+  tooFew,
+  wrongPhase,
+} from './going-on.ts'
+import { shape } from './shape.ts'
+
+/** Where a match stands: lobby, countdown, live, break, over; and whether it is paused. */
+export const phases = shape.does({
+  apply: {
+    start(match, { why }) {
+      const { phase } = match.own.now
+      if (phase !== 'lobby') return wrongPhase(phase)
+      if (tooFew(match)) return refuse('too-few', { needed: match.seatLimits.min })
+      return countDown(match, why)
+    },
+  },
+  directives: {
+    /** Begins the countdown. Refuses with `too-few`. */
+    start: { input: {}, handle: (match) => match.resolve('start', { why: 'ordered' }) },
+    /** Ends the countdown; nobody is ready any more. */
+    cancel: {
+      input: {},
+      handle(match) {
+        const { phase } = match.own.now
+        if (phase !== 'countdown') return phase === 'lobby' ? refuse('not-started') : wrongPhase(phase)
+        // Who is ready would start it again at once.
+        match.use(roster).clearReady()
+        return cancelCountdown(match, 'ordered')
+      },
+    },
+    /** Ends the bout, whatever its phase, without a winner. */
+    abandon: {
+      input: {},
+      handle(match) {
+        if (match.own.now.phase === 'over') return refuse('over')
+        match.timers.cancel('countdown')
+        match.timers.cancel('stalled')
+        return finish(match, 'abandoned')
+      },
+    },
+    /** Stops every clock of play until it is resumed. */
+    pause: {
+      input: {},
+      handle(match) {
+        if (match.own.now.paused) return refuse('already-paused')
+        if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over')
+          return refuse('nothing-to-pause')
+        match.own.now.paused = true
+        match.clocks.pause('phase', 'play', 'turn')
+        match.emit('paused', { on: true })
+      },
+    },
+    /** Lets the clocks run again. */
+    resume: {
+      input: {},
+      handle(match) {
+        if (!match.own.now.paused) return refuse('not-paused')
+        match.own.now.paused = false
+        match.clocks.resume('phase')
+        runPlay(match)
+        match.emit('paused', { on: false })
+      },
+    },
+  },
+  timers: {
+    countdown: {
+      clock: 'phase',
+      band: 'outer',
+      fire(match) {
+        if (tooFew(match)) cancelCountdown(match, 'too-few')
+        else goLive(match)
+      },
+    },
+    /** Fires at the same ms when the start has failed, and was taken back whole: it is not tried again by itself. */
+    stalled: {
+      clock: 'phase',
+      fire(match) {
+        if (match.own.now.phase !== 'countdown') return
+        match.use(roster).clearReady()
+        cancelCountdown(match, 'fault')
+      },
+    },
+    break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
+    thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
+  },
+  on: {
+    'roster.unready'(match) {
+      if (match.own.now.phase === 'countdown') cancelCountdown(match, 'unready')
+    },
+  },
+  gates: {
+    among: {
+      place: 'phase',
+      check(match, { given }) {
+        if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
+      },
+    },
+    /** For moves: as live, but in a break and after the verdict too, and in a freeze that lets seats move. */
+    moving: {
+      place: 'phase',
+      check(match) {
+        const { phase, paused, frozen, moves } = match.own.now
+        if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
+        if (paused) return refuse('paused')
+        if (frozen && !moves) return refuse('frozen')
+      },
+    },
+    'even-frozen': {
+      place: 'phase',
+      check(match) {
+        const { phase, paused } = match.own.now
+        if (phase !== 'live' && phase !== 'break')
+          return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
+      },
+    },
+    live: {
+      place: 'phase',
+      applies: 'unasked',
+      check(match) {
+        const { phase, paused, frozen } = match.own.now
+        if (phase === 'break') return refuse('on-break')
+        if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
+        if (frozen) return refuse('frozen')
+      },
+    },
+  },
+  settle: {
+    wokenBy: ['now', 'roster.seats'],
+    run(match) {
+      // Before play nothing of a seat that leaves is kept; it goes when all have heard of its leaving.
+      if (match.own.now.phase === 'lobby' || match.own.now.phase === 'countdown') forgetGone(match)
+      if (match.own.now.phase === 'lobby' && enoughReady(match)) match.resolve('start', { why: 'ready' })
+      if (match.own.now.phase === 'countdown' && tooFew(match)) cancelCountdown(match, 'too-few')
+    },
+  },
+  calls: {
+    /** Returns the present phase. */
+    phase: (match): Phase => match.own.now.phase,
+    /** Halts play for this many ms, or until it thaws. Clocks of play stand still, and nobody may act, or at most move. */
+    freeze,
+    /** From the countdown back to where it came from. */
+    cancelStart(match, why: string) {
+      if (match.own.now.phase === 'countdown') cancelCountdown(match, why)
+    },
+    /** Ends a freeze. */
+    thaw: (match) => thaw(match),
+    /** A break of this many ms, after which play goes on. */
+    rest: (match, ms: number, why: string) => rest(match, ms, why),
+    /** Ends the bout; the verdict is another rule's. */
+    finish: (match, why: string) => finish(match, why),
+    /** From over to the next bout's countdown. */
+    again: (match, why: string) => countDown(match, why),
+  },
+})

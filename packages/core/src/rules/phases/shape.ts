@@ -1,0 +1,46 @@
+import { z } from 'zod'
+import { choice, everyone, flag, int, single, text, time } from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { seconds } from '../../time/index.ts'
+import { roster } from '../roster/roster.ts'
+
+export const shape = declareRule({
+  name: 'phases',
+  needs: [roster],
+  settings: z.object({
+    /** Ms between the start and live play. */
+    countdown: z.int().min(0).default(seconds(3)),
+    /** The part of those here that must be ready for the match to start by itself. */
+    readyShare: z.number().gt(0).max(1).default(1),
+  }),
+  state: {
+    now: single({
+      phase: choice('lobby', 'countdown', 'live', 'break', 'over').seenBy(everyone),
+      /** The end of the countdown or of the break, on the phase clock. */
+      until: time().seenBy(everyone),
+      bout: int(0).seenBy(everyone),
+      paused: flag(false).seenBy(everyone),
+      /** A halt of play that a rule has asked for: nobody may act, or at most move. */
+      frozen: flag(false).seenBy(everyone),
+      moves: flag(true).seenBy(everyone),
+    }).each('match'),
+  },
+  events: {
+    /** The match goes from one phase to another. */
+    changed: { from: text().seenBy(everyone), to: text().seenBy(everyone), why: text().seenBy(everyone) },
+    /** Play of a bout begins. */
+    'live-began': {},
+    /** A break has ended, and play goes on. */
+    'break-over': {},
+    /** The match is paused, or goes on. */
+    paused: { on: flag().seenBy(everyone) },
+    /** Play is frozen, or thaws. */
+    frozen: { on: flag().seenBy(everyone), why: text().seenBy(everyone) },
+  },
+  drafts: {
+    /** The countdown is to begin; other rules may refuse. */
+    start: { why: text() },
+  },
+  timers: ['countdown', 'stalled', 'break', 'thaw'],
+})
+export type Match = MatchOf<typeof shape>
