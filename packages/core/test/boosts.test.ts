@@ -123,7 +123,7 @@ test('BO5: not for one who is down, but where it keeps through that, nor for one
   give('heron', 'oath')
   taken('heron', 'otter', 100)
   expect([untils('heron', 'prow'), untils('heron', 'oath')]).toEqual([[], [5000]])
-  expect(give('heron', 'prow')).toMatchObject({ code: 'target-down' })
+  expect(give('heron', 'prow')).toMatchObject({ code: 'target-down', details: { target: 'heron' } })
   match.submit('vole', 'roster.leave', {})
   expect(give('vole', 'prow')).toMatchObject({ code: 'not-in-play' })
 })

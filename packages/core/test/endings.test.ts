@@ -1,7 +1,16 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, seatRef, single } from 'zinc-referee'
-import { type Condition, condition, mostRounds, rounds, scores, verdict } from 'zinc-referee/rules'
+import {
+  type Condition,
+  condition,
+  firstTo,
+  mostAtTime,
+  mostRounds,
+  rounds,
+  scores,
+  verdict,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const SEATS = ['otter', 'heron', 'vole']
@@ -184,4 +193,25 @@ test('a condition reads the rules that it needs, is judged when any of their sta
   expect(tearing.report('ledger.written', {})).toMatchObject({ code: 'fault' })
   expect(tearing.faults[0]?.error).toMatchObject({ code: 'ZR_STATE_CLOSED' })
   expect(() => book([full], [])).toThrow(/desk/)
+})
+
+test('a condition of the bout counts the points of all rounds; a round that nobody judges ends without a winner', () => {
+  const bout = [rounds({ length: 5000, count: 3, breakTime: 1000 }), scores, earning] as const
+  const both = { name: 'both', seats: { min: 2, max: 3 } } as const
+  const judged = defineRulebook({
+    ...both,
+    rules: [...bout, verdict({ when: [mostRounds, firstTo(3), mostAtTime.decides('round')] })],
+  })
+  const { match } = playMatch(judged, SEATS)
+  match.report('earning.earn', { seat: 'otter', amount: 2 })
+  match.advanceTo(match.now + 6000)
+  match.report('earning.earn', { seat: 'otter', amount: 1 })
+  expect(match.view('spectator').verdict.end).toMatchObject({ winners: ['otter'], reason: 'goal-reached' })
+
+  const { match: open } = playMatch(defineRulebook({ ...both, rules: bout }), SEATS)
+  open.addViewer('spectator')
+  open.report('earning.earn', { seat: 'otter', amount: 2 })
+  open.advanceTo(open.now + 5000)
+  const ended = open.flush().flatMap(({ notices }) => notices.filter(({ name }) => name === 'rounds.ended'))
+  expect(ended.map(({ cells }) => cells)).toMatchObject([{ round: 1, winners: [], why: 'time-up' }])
 })
