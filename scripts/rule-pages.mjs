@@ -1,6 +1,6 @@
 // Writes what stands below the line of each page in docs/guide/rules: settings, views, inputs, events, drafts, calls
 // and codes, from the rules themselves. With --check it writes nothing and fails where a page is not current.
-import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { beginMatch, choice, defineRulebook, int } from 'zinc-referee'
@@ -42,7 +42,11 @@ function referenceOf(page, rule) {
   const source = sourceOf(page)
   const definition = rule.definition
   const { described, plan } = describe(rule)
+  const cases = existsSync(at(`docs/semantics/${page}.md`))
+    ? `What happens in each case is in [its semantics](../../semantics/${page}.md).`
+    : ''
   return [
+    cases,
     settingsTable(definition.settings, source, plan.fixed),
     whenChanged(definition, source, plan.fixed),
     viewTable(described.state),

@@ -90,7 +90,7 @@ test.each([
       [10, 0, 0],
     ],
   ],
-])('check values, SC10 to SC14: prizes 10 5 2 for counts %j', (counts, expected) => {
+])('check values, SC10, SC11, SC12, SC13, SC14: prizes 10 5 2 for counts %j', (counts, expected) => {
   expect(ways.map((tiedPrize) => given(counts, [10, 5, 2], { tiedPrize }))).toEqual(expected)
 })
 
