@@ -115,7 +115,7 @@ function doc(source, name, section) {
 
 /** What a rule says of its settings: they come before its state. */
 function settingsOf(source) {
-  const from = source.search(/settings(:| =) z\.object\(/)
+  const from = source.search(/settings(:| =) fields\(/)
   return source.slice(from, source.indexOf('state: {', from)).replace('settings =', 'settings:')
 }
 

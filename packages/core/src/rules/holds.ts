@@ -1,31 +1,32 @@
-import { z } from 'zod'
 import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
+import { fields, oneOf, setting, whole } from './settings.ts'
 import { largestRemainder } from './shares.ts'
 import { vitals } from './vitals/vitals.ts'
 
 /** Who gets a thing whose holder goes down, goes out or leaves. */
-const heir = z.enum(['nobody', 'random', 'previous', 'fewest'])
+const heirs = ['nobody', 'random', 'previous', 'fewest'] as const
+const heir = oneOf(...heirs)
 
 const shape = declareRule({
   name: 'holds',
   needs: [roster, phases],
   knows: [vitals, rounds],
   config: (given: { readonly things: readonly [string, ...string[]] }) => given,
-  settings: z.object({
+  settings: fields({
     /** Ms of play time in which a thing may not go straight back to who gave it. */
-    passLock: z.int().min(0).default(0),
+    passLock: setting(whole({ min: 0 }), 0),
     /** Ms of play time in which nobody may take a thing that has just come free. */
-    takeLock: z.int().min(0).default(0),
+    takeLock: setting(whole({ min: 0 }), 0),
     /** Who gets a thing whose holder goes down. */
-    onDown: heir.default('nobody'),
+    onDown: setting(heir, 'nobody'),
     /** Who gets a thing whose holder leaves or is sidelined. */
-    onLeave: heir.default('nobody'),
+    onLeave: setting(heir, 'nobody'),
     /** Whether an absent seat keeps what it holds. */
-    absentHold: z.enum(['keeps', 'drops']).default('keeps'),
+    absentHold: setting(oneOf('keeps', 'drops'), 'keeps'),
   }),
   state: {
     /** By thing: who holds it, and since when on the play clock; without `since` its time stands still. */
@@ -56,7 +57,7 @@ const shape = declareRule({
   },
 })
 type Match = MatchOf<typeof shape>
-type Heir = z.infer<typeof heir>
+type Heir = (typeof heirs)[number]
 
 const withEntry = <V>(entries: ReadonlyMap<string, V>, key: string, value: V | undefined): Map<string, V> => {
   const changed = new Map(entries)

@@ -1,16 +1,16 @@
-import { z } from 'zod'
 import type { Seat } from '../cells/index.ts'
 import { declareRule, type MatchOf } from '../rule/index.ts'
 import { minutes } from '../time/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
+import { fields, setting, whole } from './settings.ts'
 
 const shape = declareRule({
   name: 'idle',
   needs: [roster, phases],
-  settings: z.object({
+  settings: fields({
     /** Ms of play time without any accepted action after which a seat counts as away. */
-    after: z.int().min(1).default(minutes(1)),
+    after: setting(whole({ min: 1 }), minutes(1)),
   }),
   timers: ['idle'],
 })

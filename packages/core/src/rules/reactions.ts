@@ -1,9 +1,9 @@
-import { z } from 'zod'
 import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../cells/index.ts'
 import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
+import { fields, oneOf, setting, whole, yesNo } from './settings.ts'
 import { WINDOW } from './turns/shape.ts'
 import { turns } from './turns/turns.ts'
 
@@ -24,17 +24,17 @@ const shape = declareRule({
   name: 'reactions',
   needs: [roster, phases, turns],
   knows: [rounds],
-  settings: z.object({
+  settings: fields({
     /** Ms of play time: for each that is asked in turn, or for all at once. */
-    time: z.int().min(1).default(5000),
+    time: setting(whole({ min: 1 }), 5000),
     /** Whether those asked answer one after another, or whoever is first. */
-    answers: z.enum(['in-turn', 'first-come']).default('in-turn'),
+    answers: setting(oneOf('in-turn', 'first-come'), 'in-turn'),
     /** Whether those are asked too who could do nothing: if not, how long a window lasts tells who could. */
-    openIdle: z.boolean().default(true),
+    openIdle: setting(yesNo, true),
     /** How many windows may be open, each within the one before. */
-    depth: z.int().min(1).default(8),
+    depth: setting(whole({ min: 1 }), 8),
     /** Ms that the turn clock has more when the last window has closed. */
-    graceAfterWindow: z.int().min(0).default(0),
+    graceAfterWindow: setting(whole({ min: 0 }), 0),
   }),
   state: {
     windows: table({

@@ -1,30 +1,30 @@
-import { z } from 'zod'
 import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from './settings.ts'
 
 const shape = declareRule({
   name: 'rounds',
   needs: [phases, roster],
-  settings: z.object({
+  settings: fields({
     /** Ms of play time; null is without end. */
-    length: z.int().min(1).nullable().default(null),
+    length: setting(orNull(whole({ min: 1 })), null),
     /** How many rounds make a bout. */
-    count: z.int().min(1).default(1),
+    count: setting(whole({ min: 1 }), 1),
     /** Whether the bout ends as soon as nobody can catch up with who has won most rounds. */
-    bestOf: z.boolean().default(false),
+    bestOf: setting(yesNo, false),
     /** Ms between two rounds. */
-    breakTime: z.int().min(0).default(0),
+    breakTime: setting(whole({ min: 0 }), 0),
     /** Ms that a round goes on when it is level; null is none. With `suddenEnd`: the most that it goes on. */
-    overtime: z.int().min(1).nullable().default(null),
+    overtime: setting(orNull(whole({ min: 1 })), null),
     /** How many overtimes there are before the round is drawn. */
-    overtimes: z.int().min(1).default(1),
+    overtimes: setting(whole({ min: 1 }), 1),
     /** When teams change ends: at each round, or once half of them are played. */
-    swapEnds: z.enum(['never', 'each', 'half']).default('never'),
+    swapEnds: setting(oneOf('never', 'each', 'half'), 'never'),
     /** A level round goes on until one side alone leads. */
-    suddenEnd: z.boolean().default(false),
+    suddenEnd: setting(yesNo, false),
   }),
   state: {
     now: single({

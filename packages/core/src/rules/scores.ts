@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   bySetting,
@@ -18,6 +17,7 @@ import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { type MajorityRules, majority } from './majority.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster/roster.ts'
+import { fields, oneOf, orNull, setting, whole } from './settings.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {
@@ -39,15 +39,15 @@ const entrySeen = bySetting('ledgerSeen')
 const shape = declareRule({
   name: 'scores',
   needs: [roster],
-  settings: z.object({
+  settings: fields({
     /** How ranks are counted where seats are level. */
-    ranks: z.enum(['competition', 'dense', 'modified', 'ordinal', 'fractional']).default('competition'),
+    ranks: setting(oneOf('competition', 'dense', 'modified', 'ordinal', 'fractional'), 'competition'),
     /** No score falls below it; null is without end. */
-    minScore: z.int().nullable().default(null),
+    minScore: setting(orNull(whole()), null),
     /** How many of the best stand on the board. */
-    board: z.int().min(0).default(10),
+    board: setting(whole({ min: 0 }), 10),
     /** Whether everyone sees every entry, not only scores and ranks. */
-    ledgerSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+    ledgerSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
   }),
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),

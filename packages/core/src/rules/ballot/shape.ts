@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   bySetting,
@@ -19,6 +18,7 @@ import {
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
+import { either, fields, holds, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** Who may vote for whom. */
 export interface BallotOpening {
@@ -37,40 +37,41 @@ export const ruleOf = <const N extends string>(name: N) =>
   declareRule({
     name,
     needs: [roster, phases],
-    settings: z.object({
+    settings: fields({
       /** Ms on the phase clock: a freeze or a break does not hold it; null is without end. */
-      time: z.int().min(1).nullable().default(null),
+      time: setting(orNull(whole({ min: 1 })), null),
       /** Who sees what a seat has voted, while the ballot is open. */
-      votesSeen: z.enum(['owner', 'everyone']).default('owner'),
+      votesSeen: setting(oneOf('owner', 'everyone'), 'owner'),
       /** Who sees that a seat has voted. */
-      whoSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      whoSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
       /** Whether a vote can be changed and taken back until the end. */
-      changes: z.boolean().default(true),
+      changes: setting(yesNo, true),
       /** Whether the ballot closes as soon as everyone who is here has voted. */
-      closeWhenAll: z.boolean().default(true),
+      closeWhenAll: setting(yesNo, true),
       /** Thousandths of the voters that must have voted. */
-      quorum: z.int().min(0).max(1000).default(0),
+      quorum: setting(whole({ min: 0, max: 1000 }), 0),
       /** What a candidate needs beside being ahead; `{ num: 2, den: 3 }` is two thirds of the votes cast. */
-      threshold: z
-        .union([
-          z.enum(['most', 'over-half-cast', 'over-half-all']),
-          z
-            .object({ num: z.int().min(1), den: z.int().min(1) })
-            .refine(({ num, den }) => num <= den, 'is more than all'),
-        ])
-        .default('most'),
+      threshold: setting(
+        either(
+          oneOf('most', 'over-half-cast', 'over-half-all'),
+          fields({ num: whole({ min: 1 }), den: whole({ min: 1 }) }).check(
+            holds(({ num, den }) => num <= den, 'is more than all'),
+          ),
+        ),
+        'most',
+      ),
       /** Who wins where several are level: nobody, who wins another ballot among them, one at random, all, the first listed. */
-      ties: z.enum(['none', 'run-off', 'random', 'all', 'first']).default('none'),
+      ties: setting(oneOf('none', 'run-off', 'random', 'all', 'first'), 'none'),
       /** How many run-offs there are at most. */
-      runOffs: z.int().min(1).default(1),
+      runOffs: setting(whole({ min: 1 }), 1),
       /** How many are elected, and for how many a voter may vote. */
-      pick: z.int().min(1).default(1),
+      pick: setting(whole({ min: 1 }), 1),
       /** Whether a candidate may vote for itself. */
-      selfVote: z.boolean().default(true),
+      selfVote: setting(yesNo, true),
       /** What becomes of the vote of who leaves or goes out. */
-      removedVoter: z.enum(['drop', 'keep']).default('drop'),
+      removedVoter: setting(oneOf('drop', 'keep'), 'drop'),
       /** Whether only the winners are shown, without totals. */
-      hideTotals: z.boolean().default(false),
+      hideTotals: setting(yesNo, false),
     }),
     state: {
       ballot: single({

@@ -1,10 +1,10 @@
-import { z } from 'zod'
 import { everyone, flag, int, list, maybe, perSeat, seatRef, table, text, time } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
+import { fields, oneOf, orNull, setting, whole, within, yesNo } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
@@ -12,41 +12,39 @@ export const shape = declareRule({
   name: 'credit',
   needs: [vitals, scores, roster],
   knows: [teams, rounds],
-  settings: z.object({
+  settings: fields({
     /** Who is the killer: who struck last, or who of the foes took most in the window. */
-    who: z.enum(['last-blow', 'most-damage']).default('last-blow'),
+    who: setting(oneOf('last-blow', 'most-damage'), 'last-blow'),
     /** How long (ms of play time) a blow counts for shares and assists. */
-    assistWindow: z.int().min(0).default(seconds(10)),
+    assistWindow: setting(whole({ min: 0 }), seconds(10)),
     /** How long a blow or a push counts when the surroundings finish its target. */
-    pushWindow: z.int().min(0).default(seconds(5)),
+    pushWindow: setting(whole({ min: 0 }), seconds(5)),
     /** Who gets a down that the surroundings, or the seat itself, have finished. */
-    surroundings: z.enum(['last-foe', 'nobody']).default('last-foe'),
+    surroundings: setting(oneOf('last-foe', 'nobody'), 'last-foe'),
     /** Who gets a down that a seat has caused itself. */
-    selfDown: z.enum(['nobody', 'last-foe']).default('nobody'),
+    selfDown: setting(oneOf('nobody', 'last-foe'), 'nobody'),
     /** The least share, in per cent, that is an assist; and how many there are at most. */
-    assistAt: z.int().min(0).max(100).default(1),
+    assistAt: setting(whole({ min: 0, max: 100 }), 1),
     /** How many assists a down gives at most; null is without limit. */
-    maxAssists: z.int().min(0).nullable().default(null),
+    maxAssists: setting(orNull(whole({ min: 0 })), null),
     /** Whether each assist gives the same points, or its share of them. */
-    assistBy: z.enum(['flat', 'share']).default('flat'),
+    assistBy: setting(oneOf('flat', 'share'), 'flat'),
     /** Points for a kill, for an assist, for a down by oneself, and for bringing a team-mate down. */
-    points: z
-      .object({
-        kill: z.int().default(1),
-        assist: z.int().default(0),
-        self: z.int().default(0),
-        /** For bringing a team-mate down. */
-        team: z.int().default(0),
-      })
-      .prefault({}),
+    points: within({
+      kill: setting(whole(), 1),
+      assist: setting(whole(), 0),
+      self: setting(whole(), 0),
+      /** For bringing a team-mate down. */
+      team: setting(whole(), 0),
+    }),
     /** How long (ms of play time) after a kill the next one is part of the same series. */
-    multiWindow: z.int().min(0).default(seconds(4)),
+    multiWindow: setting(whole({ min: 0 }), seconds(4)),
     /** Whether what shields took counts for shares. */
-    shieldCounts: z.boolean().default(true),
+    shieldCounts: setting(yesNo, true),
     /** Which marks a heal takes away. */
-    healErases: z.enum(['oldest', 'nothing', 'in-proportion']).default('oldest'),
+    healErases: setting(oneOf('oldest', 'nothing', 'in-proportion'), 'oldest'),
     /** What becomes of the credit of a seat that has left. */
-    leaverCredit: z.enum(['keep', 'next', 'nobody']).default('keep'),
+    leaverCredit: setting(oneOf('keep', 'next', 'nobody'), 'keep'),
   }),
   state: {
     tally: perSeat({

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   everyone,
@@ -21,9 +20,8 @@ import type { Camp } from '../roles/camp.ts'
 import { anyRoles } from '../roles/roles.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
+import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../settings.ts'
 import { vitals } from '../vitals/vitals.ts'
-
-const unique = (names: readonly string[]): boolean => new Set(names).size === names.length
 
 export const shape = declareRule({
   name: 'errands',
@@ -33,37 +31,38 @@ export const shape = declareRule({
     /** The errands of this camp are not counted: it gets the same rulings, and the total does not move. Needs `each`. */
     readonly uncounted?: Camp
   }) => given,
-  settings: z.object({
+  settings: fields({
     /** `need`: how much there is to do; `within`: ms of play time from its spawn in which it can be done. */
-    list: z
-      .array(
-        z.object({
-          kind: z.string().min(1),
-          need: z.int().min(1).default(1),
-          within: z.int().min(1).nullable().default(null),
+    list: setting(
+      listOf(
+        fields({
+          kind: word,
+          need: setting(whole({ min: 1 }), 1),
+          within: setting(orNull(whole({ min: 1 })), null),
         }),
-      )
-      .default([]),
+      ),
+      [],
+    ),
     /** How many of the list each seat is given for itself; null: they are everyone's. */
-    each: z.int().min(1).nullable().default(null),
+    each: setting(orNull(whole({ min: 1 })), null),
     /** In which order everyone's errands come, and how many are open at once. */
-    spawn: z.enum(['all', 'in-order', 'random']).default('all'),
+    spawn: setting(oneOf('all', 'in-order', 'random'), 'all'),
     /** How many errands of everyone are open at once, with the orders that spawn them one by one. */
-    atOnce: z.int().min(1).default(1),
+    atOnce: setting(whole({ min: 1 }), 1),
     /** Whether the list begins again when it is used up. Then all is never done. */
-    again: z.boolean().default(false),
+    again: setting(yesNo, false),
     /** Each open errand lies at a free one of these, drawn at random. */
-    places: z.array(z.string().min(1)).refine(unique, 'has a place twice').default([]),
+    places: setting(listOf(word).check(once((place) => place, 'has a place twice')), []),
     /** How exactly all see how much is done. */
-    shown: z.enum(['exact', 'fifths', 'in-breaks']).default('exact'),
+    shown: setting(oneOf('exact', 'fifths', 'in-breaks'), 'exact'),
     /**
      * What becomes of the undone errands of a seat that leaves or goes out. 'drop': they need not be done. 'share': those
      * who have least to do get them. 'keep': they stay undone. Where some are not counted, nobody can tell from it whose:
      * see `total`.
      */
-    leaverErrands: z.enum(['drop', 'share', 'keep']).default('drop'),
+    leaverErrands: setting(oneOf('drop', 'share', 'keep'), 'drop'),
     /** Points for who finishes an errand. */
-    points: z.int().default(0),
+    points: setting(whole(), 0),
   }),
   state: {
     rows: table({

@@ -1,7 +1,7 @@
-import { z } from 'zod'
 import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../../cells/index.ts'
 import { defineRule, refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
+import { fields, listOf, whole } from '../settings.ts'
 import { verdict } from '../verdict.ts'
 import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'
 import { runsThrough } from './lines.ts'
@@ -19,7 +19,7 @@ export interface GridOptions extends Size {
   readonly longer?: 'counts' | 'not'
 }
 
-const spots = json(z.array(z.object({ x: z.int(), y: z.int() })))
+const spots = json(listOf(fields({ x: whole(), y: whole() })))
 
 /** A square board that everyone sees, each of its cells held by one seat or by none. */
 export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>

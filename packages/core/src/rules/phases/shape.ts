@@ -1,17 +1,17 @@
-import { z } from 'zod'
 import { choice, everyone, flag, int, single, text, time } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
+import { fields, part, setting, whole } from '../settings.ts'
 
 export const shape = declareRule({
   name: 'phases',
   needs: [roster],
-  settings: z.object({
+  settings: fields({
     /** Ms between the start and live play. */
-    countdown: z.int().min(0).default(seconds(3)),
+    countdown: setting(whole({ min: 0 }), seconds(3)),
     /** The part of those here that must be ready for the match to start by itself. */
-    readyShare: z.number().gt(0).max(1).default(1),
+    readyShare: setting(part('positive'), 1),
   }),
   state: {
     now: single({

@@ -1,5 +1,6 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { RefereeError } from '../../kit/index.ts'
+import { listOf, oneOf, setting, whole, word } from '../settings.ts'
 
 /** A kind of card in a data file: so many with this face. */
 export interface Content<F extends string> {
@@ -14,22 +15,22 @@ export interface Content<F extends string> {
  * @throws ZR_DATA_INVALID for an id that is there twice, an unknown field or face, or a count that cannot be; each with its path
  */
 export function contentsOf<const F extends string>(data: unknown, faces: readonly F[]): F[] {
-  const schema = z
-    .array(
-      z.strictObject({
-        id: z.string().min(1),
-        face: z.enum(faces),
-        count: z.int().min(1).max(10_000).default(1),
-      }),
-    )
-    .superRefine((contents, context) => {
-      const seen = new Set<string>()
-      for (const [at, { id }] of contents.entries()) {
-        if (seen.has(id))
-          context.addIssue({ code: 'custom', path: [at, 'id'], message: `'${id}' is there twice` })
-        seen.add(id)
-      }
-    })
+  const schema = listOf(
+    z.strictObject(
+      { id: word, face: oneOf(...faces), count: setting(whole({ min: 1, max: 10_000 }), 1) },
+      {
+        error: (issue) =>
+          issue.code === 'unrecognized_keys' ? `has an unknown field: ${issue.keys}` : 'must be an object',
+      },
+    ),
+  ).check(({ value, issues }) => {
+    const seen = new Set<string>()
+    for (const [at, { id }] of value.entries()) {
+      if (seen.has(id))
+        issues.push({ code: 'custom', path: [at, 'id'], message: `'${id}' is there twice`, input: id })
+      seen.add(id)
+    }
+  })
   const parsed = schema.safeParse(data)
   if (!parsed.success)
     throw new RefereeError('ZR_DATA_INVALID', {

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   type Audience,
   amount,
@@ -24,6 +23,7 @@ import {
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
+import { fields, oneOf, orNull, setting, whole } from '../settings.ts'
 
 /**
  * What is seen of the cards of a place. 'deck': how many there are. 'table': each card, and its face while it is up.
@@ -76,11 +76,11 @@ export const ruleOf = <const N extends string, F, const P extends string>(
   return declareRule({
     name,
     needs: [roster, phases],
-    settings: z.object({
+    settings: fields({
       /** What becomes of a draw for which there are not enough cards: so many as there are, or none. */
-      short: z.enum(['fewer', 'refuse']).default('fewer'),
+      short: setting(oneOf('fewer', 'refuse'), 'fewer'),
       /** The most cards that a hand can take up; null is without limit. */
-      maxHand: z.int().min(1).nullable().default(null),
+      maxHand: setting(orNull(whole({ min: 1 })), null),
     }),
     state: {
       cards: table({

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   everyone,
@@ -23,11 +22,12 @@ import { coordinate, type Point } from '../areas/shape.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 const MOST = 2 ** 24
-const whole = z.int().min(-MOST).max(MOST)
+const mapped = whole({ min: -MOST, max: MOST })
 
 /** Where a seat can come back; without a team it is everyone's. */
 export interface Place extends Point {
@@ -46,45 +46,40 @@ export interface PlaceAsked {
   readonly foes: readonly Point[]
 }
 
-const settings = z.object({
+const settings = fields({
   /** 'growing' waits longer after each down, 'wave' brings all back together, 'never' puts out at the first down. */
-  mode: z.enum(['fixed', 'growing', 'wave', 'never']).default('fixed'),
+  mode: setting(oneOf('fixed', 'growing', 'wave', 'never'), 'fixed'),
   /** Ms of play time from going down to being back; with 'growing' after the first down. */
-  after: z.int().min(0).default(seconds(3)),
+  after: setting(whole({ min: 0 }), seconds(3)),
   /** Ms that 'growing' adds for each further down of the bout. */
-  step: z.int().min(0).default(seconds(1)),
+  step: setting(whole({ min: 0 }), seconds(1)),
   /** The longest that 'growing' gets, ms; null is without end. */
-  maxDelay: z.int().min(0).nullable().default(null),
+  maxDelay: setting(orNull(whole({ min: 0 })), null),
   /** Ms of a round's play time from wave to wave. */
-  waveEvery: z.int().min(1).default(seconds(10)),
+  waveEvery: setting(whole({ min: 1 }), seconds(10)),
   /** Who goes down less than this (ms) before a wave waits for the next one. */
-  waveLead: z.int().min(0).default(0),
+  waveLead: setting(whole({ min: 0 }), 0),
   /** How many lives a seat has in all, or how many returns its team has if they are shared; null is without end. */
-  lives: z.int().min(1).nullable().default(null),
+  lives: setting(orNull(whole({ min: 1 })), null),
   /** Whether the lives are the team's, and not each seat's own. */
-  shared: z.boolean().default(false),
+  shared: setting(yesNo, false),
   /** Whether lives are for the whole bout or for each round. */
-  livesPer: z.enum(['bout', 'round']).default('bout'),
+  livesPer: setting(oneOf('bout', 'round'), 'bout'),
   /** Whether a seat must ask to be brought back, once its time has come. */
-  ask: z.boolean().default(false),
+  ask: setting(yesNo, false),
   /** Ms of protection on coming back. */
-  protectFor: z.int().min(0).default(seconds(2)),
+  protectFor: setting(whole({ min: 0 }), seconds(2)),
   /** Where seats come back. */
-  places: z
-    .array(
-      z.object({
-        name: z.string().min(1),
-        team: z.int().min(0).nullable().default(null),
-        x: whole,
-        y: whole,
-      }),
-    )
-    .refine((places) => new Set(places.map(({ name }) => name)).size === places.length, 'has a name twice')
-    .default([]),
+  places: setting(
+    listOf(
+      fields({ name: word, team: setting(orNull(whole({ min: 0 })), null), x: mapped, y: mapped }),
+    ).check(once(({ name }) => name, 'has a name twice')),
+    [],
+  ),
   /** Which of them: in turn, by a seat's index in its team, at random, at random but none twice before all had their turn, or far from foes. */
-  place: z.enum(['round-robin', 'index', 'random', 'shuffled', 'far']).default('round-robin'),
+  place: setting(oneOf('round-robin', 'index', 'random', 'shuffled', 'far'), 'round-robin'),
   /** From how far of its place a seat may say that it has arrived, units; null is from anywhere. */
-  arriveWithin: z.int().min(0).nullable().default(null),
+  arriveWithin: setting(orNull(whole({ min: 0 })), null),
 })
 
 export const shape = declareRule({

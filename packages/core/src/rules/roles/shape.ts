@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   bySetting,
   choice,
@@ -18,6 +17,7 @@ import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import { fields, oneOf, setting, yesNo } from '../settings.ts'
 import type { RoleKinds } from './kinds.ts'
 
 export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
@@ -26,19 +26,19 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
     name: 'roles',
     needs: [roster, phases],
     knows: [rounds],
-    settings: z.object({
+    settings: fields({
       /** With 'fewest-before' roles with a count go to those who had them least in this match. */
-      assign: z.enum(['random', 'fewest-before']).default('random'),
+      assign: setting(oneOf('random', 'fewest-before'), 'random'),
       /** When roles are dealt again. */
-      dealt: z.enum(['bout', 'round']).default('bout'),
+      dealt: setting(oneOf('bout', 'round'), 'bout'),
       /** Whether everyone is shown how many there are of each role. */
-      countsSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      countsSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
       /** Whether the role of a seat that is sidelined is shown to everyone. */
-      revealOnOut: z.boolean().default(false),
+      revealOnOut: setting(yesNo, false),
       /** Whether the role of a seat that leaves is shown to everyone. */
-      revealOnLeave: z.boolean().default(false),
+      revealOnLeave: setting(yesNo, false),
       /** Whether all roles are shown when the bout is over. */
-      revealAtEnd: z.boolean().default(true),
+      revealAtEnd: setting(yesNo, true),
     }),
     state: {
       /** `knownTo`: its owner, and its camp where the role says so; nobody before it is dealt. */

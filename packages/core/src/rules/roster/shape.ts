@@ -1,25 +1,25 @@
-import { z } from 'zod'
 import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { seconds } from '../../time/index.ts'
+import { fields, oneOf, setting, whole, yesNo } from '../settings.ts'
 
 export const shape = declareRule({
   name: 'roster',
-  settings: z.object({
+  settings: fields({
     /** How long (ms) an absent seat is kept before it leaves. */
-    grace: z.int().min(0).default(seconds(60)),
+    grace: setting(whole({ min: 0 }), seconds(60)),
     /** Whether who has left comes back to the same seat of the same bout, with all that it had. */
-    comeback: z.enum(['same-seat', 'no']).default('same-seat'),
+    comeback: setting(oneOf('same-seat', 'no'), 'same-seat'),
     /** For how long who was sent off may not come back. */
-    barFor: z.enum(['match', 'bout', 'none']).default('match'),
+    barFor: setting(oneOf('match', 'bout', 'none'), 'match'),
     /** Who joins in play gets a seat, or is refused. */
-    lateJoin: z.enum(['seat', 'refuse']).default('seat'),
+    lateJoin: setting(oneOf('seat', 'refuse'), 'seat'),
     /** Whether a bot takes over the seat of who leaves in play, until its player joins again. */
-    botsFill: z.boolean().default(false),
+    botsFill: setting(yesNo, false),
     /** Whether a bot plays for who is absent in play, until it is back or its grace is over. */
-    botsCover: z.boolean().default(false),
+    botsCover: setting(yesNo, false),
     /** What becomes of ready marks when a setting is changed. */
-    readyAfterChange: z.enum(['clear', 'keep']).default('clear'),
+    readyAfterChange: setting(oneOf('clear', 'keep'), 'clear'),
   }),
   state: {
     seats: perSeat({

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   bySetting,
   type Cell,
@@ -19,6 +18,7 @@ import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** Any cell but an amount, which amendments could change. */
 export type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>
@@ -30,19 +30,19 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
     name,
     needs: [roster, phases],
     knows: [rounds],
-    settings: z.object({
+    settings: fields({
       /** Ms of play time in which to choose; null is without end. */
-      time: z.int().min(1).nullable().default(null),
+      time: setting(orNull(whole({ min: 1 })), null),
       /** Whether a choice can be changed and taken back until the end. */
-      changes: z.boolean().default(true),
+      changes: setting(yesNo, true),
       /** Whether the end comes when all who are awaited have chosen. */
-      closeWhenAll: z.boolean().default(true),
+      closeWhenAll: setting(yesNo, true),
       /** Whether absent seats are awaited. */
-      awaitAbsent: z.boolean().default(false),
+      awaitAbsent: setting(yesNo, false),
       /** What becomes of the choice of a seat that leaves. */
-      leaverChoice: z.enum(['drop', 'keep']).default('drop'),
+      leaverChoice: setting(oneOf('drop', 'keep'), 'drop'),
       /** Who sees that a seat has chosen. */
-      whoSeen: z.enum(['everyone', 'nobody']).default('everyone'),
+      whoSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
     }),
     state: {
       question: single({

@@ -1,31 +1,31 @@
-import { z } from 'zod'
 import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
+import { fields, oneOf, part, setting, whole } from '../settings.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 export const shape = declareRule({
   name: 'teams',
   needs: [roster, phases],
   knows: [rounds, scores, vitals],
-  settings: z.object({
+  settings: fields({
     /** How many teams there are. */
-    count: z.int().min(2).max(64).default(2),
+    count: setting(whole({ min: 2, max: 64 }), 2),
     /** Where who joins goes: to the team that needs it most, to one of the smallest at random, or to whose captain picks it. */
-    pick: z.enum(['balanced', 'random', 'captains']).default('balanced'),
+    pick: setting(oneOf('balanced', 'random', 'captains'), 'balanced'),
     /** By how many seats teams may differ. */
-    maxDifference: z.int().min(1).default(1),
+    maxDifference: setting(whole({ min: 1 }), 1),
     /** Whether seats may change teams before play only, or between rounds too. */
-    switching: z.enum(['lobby', 'break']).default('lobby'),
+    switching: setting(oneOf('lobby', 'break'), 'lobby'),
     /** What becomes of a blow at a team-mate: refused, landed, landed in part, or turned on who struck. */
-    friendlyFire: z.enum(['off', 'on', 'reduced', 'back']).default('off'),
+    friendlyFire: setting(oneOf('off', 'on', 'reduced', 'back'), 'off'),
     /** The part that lands with 'reduced'. */
-    friendlyPart: z.number().min(0).max(1).multipleOf(0.001).default(0.5),
+    friendlyPart: setting(part('exact'), 0.5),
     /** When the latest joiners of the largest team move to the smallest. */
-    balance: z.enum(['none', 'at-start', 'at-round']).default('none'),
+    balance: setting(oneOf('none', 'at-start', 'at-round'), 'none'),
   }),
   state: {
     /** `team` counts from 0; with captains it holds once the seat is `picked`. */

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   everyone,
@@ -20,6 +19,7 @@ import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */
 export interface Step extends Gate {
@@ -58,37 +58,37 @@ export const shape = declareRule({
   name: 'turns',
   needs: [roster, phases],
   knows: [rounds, scores],
-  settings: z.object({
+  settings: fields({
     /** In which order seats take turns, or all together. */
-    order: z.enum(['seats', 'reversed', 'snake', 'by-score', 'custom', 'together']).default('seats'),
+    order: setting(oneOf('seats', 'reversed', 'snake', 'by-score', 'custom', 'together'), 'seats'),
     /** Who begins with the order `by-score`. */
-    byScore: z.enum(['low-first', 'high-first']).default('low-first'),
+    byScore: setting(oneOf('low-first', 'high-first'), 'low-first'),
     /** Who begins the first bout. */
-    starts: z.enum(['first', 'random']).default('first'),
+    starts: setting(oneOf('first', 'random'), 'first'),
     /** Who begins each later round and bout; where several won or lost, as 'rotate'. */
-    starter: z.enum(['rotate', 'loser', 'winner', 'random', 'same']).default('rotate'),
+    starter: setting(oneOf('rotate', 'loser', 'winner', 'random', 'same'), 'rotate'),
     /** Ms on the turn clock; null is without end. */
-    turnTime: z.int().min(1).nullable().default(null),
+    turnTime: setting(orNull(whole({ min: 1 })), null),
     /** Ms that a seat has beside, for all its turns; what is added for each turn, and the most it can have. */
-    bank: z.int().min(0).default(0),
+    bank: setting(whole({ min: 0 }), 0),
     /** Ms that are added to a seat's bank after each of its turns. */
-    addPerTurn: z.int().min(0).default(0),
+    addPerTurn: setting(whole({ min: 0 }), 0),
     /** The most that a bank holds, ms; null is without limit. */
-    maxBank: z.int().min(0).nullable().default(null),
+    maxBank: setting(orNull(whole({ min: 0 })), null),
     /** What is done when time is up: the default of each step that is left, or nothing. */
-    timeOut: z.enum(['defaults', 'end-turn']).default('defaults'),
+    timeOut: setting(oneOf('defaults', 'end-turn'), 'defaults'),
     /** What becomes of the turn of an absent seat: its clock runs, it is skipped, or it is waited for. */
-    absentTurn: z.enum(['clock', 'skip', 'wait']).default('clock'),
+    absentTurn: setting(oneOf('clock', 'skip', 'wait'), 'clock'),
     /** After so many turns in a row in which it was absent, a seat is skipped until it acts again. */
-    skipAfter: z.int().min(1).default(2),
+    skipAfter: setting(whole({ min: 1 }), 2),
     /** 'never': only who has no option passes, and then by itself. */
-    passing: z.enum(['this-turn', 'out-for-cycle', 'never']).default('this-turn'),
+    passing: setting(oneOf('this-turn', 'out-for-cycle', 'never'), 'this-turn'),
     /** Whether a seat may take back what it did in its turn, action by action, until chance, hidden things or others come into it. */
-    takingBack: z.boolean().default(false),
+    takingBack: setting(yesNo, false),
     /** How many extra turns can wait at once; null is without limit. */
-    maxExtra: z.int().min(1).nullable().default(null),
+    maxExtra: setting(orNull(whole({ min: 1 })), null),
     /** Which extra turn comes first where several wait. */
-    extraOrder: z.enum(['oldest', 'newest']).default('oldest'),
+    extraOrder: setting(oneOf('oldest', 'newest'), 'oldest'),
   }),
   config: (given: {
     readonly steps: readonly Step[]

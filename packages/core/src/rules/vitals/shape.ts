@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   bySetting,
@@ -20,6 +19,7 @@ import { seconds } from '../../time/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 const seen = bySetting('healthSeen')
 
@@ -27,36 +27,42 @@ export const shape = declareRule({
   name: 'vitals',
   needs: [roster, phases],
   knows: [rounds],
-  settings: z.object({
+  settings: fields({
     /** The most health of a seat. */
-    max: z.int().min(1).default(100),
+    max: setting(whole({ min: 1 }), 100),
     /** Who sees how much health a seat has. */
-    healthSeen: z.enum(['owner', 'side', 'everyone']).default('owner'),
+    healthSeen: setting(oneOf('owner', 'side', 'everyone'), 'owner'),
     /** What takes blows before health does. */
-    shield: z.int().min(0).default(0),
+    shield: setting(whole({ min: 0 }), 0),
     /** The thousandths that it keeps out of what passes the shield. */
-    armour: z.int().min(0).max(1000).default(0),
+    armour: setting(whole({ min: 0, max: 1000 }), 0),
     /** Ms after the last wound from which on the shield regrows, and by how much each second; 0 is never. */
-    shieldDelay: z.int().min(0).default(seconds(5)),
+    shieldDelay: setting(whole({ min: 0 }), seconds(5)),
     /** How much shield comes back each second; 0 is never. */
-    shieldRate: z.int().min(0).default(0),
+    shieldRate: setting(whole({ min: 0 }), 0),
     /** The same for health. */
-    regenDelay: z.int().min(0).default(seconds(5)),
+    regenDelay: setting(whole({ min: 0 }), seconds(5)),
     /** How much health comes back each second; 0 is never. */
-    regenRate: z.int().min(0).default(0),
+    regenRate: setting(whole({ min: 0 }), 0),
     /** At this interval (ms) health loses `rate` thousandths of itself, and never falls below `least`. */
-    decay: z
-      .object({ every: z.int().min(1), rate: z.int().min(1).max(1000), least: z.int().min(1).default(1) })
-      .nullable()
-      .default(null),
+    decay: setting(
+      orNull(
+        fields({
+          every: whole({ min: 1 }),
+          rate: whole({ min: 1, max: 1000 }),
+          least: setting(whole({ min: 1 }), 1),
+        }),
+      ),
+      null,
+    ),
     /** Whether a seat goes down at 0. */
-    downAt0: z.boolean().default(true),
+    downAt0: setting(yesNo, true),
     /** Whether a blow by a seat that is down already still lands: it had left the hand before. */
-    lateBlows: z.enum(['land', 'drop']).default('land'),
+    lateBlows: setting(oneOf('land', 'drop'), 'land'),
     /** Whether striking somebody else ends one's own protection. */
-    strikingEnds: z.boolean().default(true),
+    strikingEnds: setting(yesNo, true),
     /** Whether protection keeps off one's own blows and the surroundings too. */
-    protects: z.enum(['all', 'foes']).default('all'),
+    protects: setting(oneOf('all', 'foes'), 'all'),
   }),
   state: {
     body: perSeat({

@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import {
   amount,
   everyone,
@@ -19,6 +18,7 @@ import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
+import { fields, oneOf, orNull, setting, whole } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 
@@ -34,21 +34,21 @@ export const shape = declareRule({
       throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues: ["'names' has one twice"] })
     return given
   },
-  settings: z.object({
+  settings: fields({
     /** Ms of play time that one head needs to take a free zone. */
-    needed: z.int().min(1).default(seconds(10)),
+    needed: setting(whole({ min: 1 }), seconds(10)),
     /** Whether one head is as good as many, and how many count at most. */
-    perHead: z.enum(['one', 'each']).default('one'),
+    perHead: setting(oneOf('one', 'each'), 'one'),
     /** How many heads of one side count at most. */
-    maxHeads: z.int().min(1).default(3),
+    maxHeads: setting(whole({ min: 1 }), 3),
     /** With several sides in it a zone stands still, or goes to who has more heads there, by their difference. */
-    contested: z.enum(['stops', 'more-heads']).default('stops'),
+    contested: setting(oneOf('stops', 'more-heads'), 'stops'),
     /** What becomes of progress with nobody there: it stays, goes back a ms each ms, or is gone at once. */
-    whenEmpty: z.enum(['keeps', 'drains', 'resets']).default('keeps'),
+    whenEmpty: setting(oneOf('keeps', 'drains', 'resets'), 'keeps'),
     /** Ms of ownership for which `points` are given; null is never. */
-    scoreEvery: z.int().min(1).nullable().default(null),
+    scoreEvery: setting(orNull(whole({ min: 1 })), null),
     /** Points that an owner gets each `scoreEvery` ms. */
-    points: z.int().min(1).default(1),
+    points: setting(whole({ min: 1 }), 1),
   }),
   state: {
     zones: table({
