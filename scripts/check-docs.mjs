@@ -7,6 +7,7 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 const ENTRIES = [
   'packages/core/src/index.ts',
   'packages/core/src/rules/index.ts',
+  'packages/core/src/settings/index.ts',
   'packages/core/src/replica/index.ts',
   'packages/core/src/testing/index.ts',
   'packages/venue/src/index.ts',

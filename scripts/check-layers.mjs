@@ -7,6 +7,7 @@ import { fileURLToPath } from 'node:url'
 /** Lowest first. */
 const LAYERS = [
   'kit',
+  'settings',
   'cells',
   'rows',
   'time',

@@ -27,7 +27,7 @@ import {
   timeUp,
   verdict,
 } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, setting, whole } from 'zinc-referee/settings'
 
 // From seven seats on there are two spoilers, and they know each other.
 export const secret = rolesOf({ brewer: {}, spoiler: { count: { 5: 1, 7: 2 }, tellCamp: true } })
@@ -38,12 +38,12 @@ const barrel = choice('mash', 'copper', 'tun', 'cooler')
 const shape = declareRule({
   name: 'brewery',
   needs: [roster, phases, secret, errands, tasting],
-  settings: z.object({
+  settings: fields({
     /** Ms that a pour takes: nobody pours twice at once. */
-    pour: z.int().min(1).default(seconds(4)),
+    pour: setting(whole({ min: 1 }), seconds(4)),
     /** Ms that a spoiler waits between two barrels, and after which a barrel turns sour. */
-    wait: z.int().min(1).default(seconds(30)),
-    sours: z.int().min(1).default(seconds(20)),
+    wait: setting(whole({ min: 1 }), seconds(30)),
+    sours: setting(whole({ min: 1 }), seconds(20)),
   }),
   state: {
     // That a barrel was tampered with, only spoilers know; that it is sour, everyone.

@@ -10,20 +10,18 @@ import {
   seconds,
 } from 'zinc-referee'
 import { holds, lastStanding, phases, respawn, roster, verdict, vitals, whileUp } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, must, setting, whole } from 'zinc-referee/settings'
 
 const shape = declareRule({
   name: 'kettle',
   needs: [holds, phases, respawn, roster, vitals],
-  settings: z
-    .object({
-      /** The kettle boils over at some moment between these (ms), and nobody knows when. */
-      soonest: z.int().min(1).default(seconds(8)),
-      latest: z.int().min(1).default(seconds(20)),
-      /** How many places round the fire a paw reaches. */
-      reach: z.int().min(1).default(2),
-    })
-    .refine(({ soonest, latest }) => soonest <= latest, "'soonest' must not be after 'latest'"),
+  settings: fields({
+    /** The kettle boils over at some moment between these (ms), and nobody knows when. */
+    soonest: setting(whole({ min: 1 }), seconds(8)),
+    latest: setting(whole({ min: 1 }), seconds(20)),
+    /** How many places round the fire a paw reaches. */
+    reach: setting(whole({ min: 1 }), 2),
+  }).check(must(({ soonest, latest }) => soonest <= latest, "'soonest' must not be after 'latest'")),
   events: {
     served: { seat: seatRef().seenBy(everyone) },
     boiled: { seat: seatRef().seenBy(everyone), held: int().seenBy(everyone) },

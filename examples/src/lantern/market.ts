@@ -18,7 +18,7 @@ import {
   text,
 } from 'zinc-referee'
 import { longestRun, pilesOf, scores, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, listOf, setting, whole } from 'zinc-referee/settings'
 import { ofFaces, sameFaces, upTo, waysToDip } from './choices.ts'
 
 export const colour = choice('amber', 'rose', 'jade', 'ink')
@@ -43,11 +43,11 @@ export const boats = turnStep('boats', { budget: 0 }) // only with Night Boats
 const shape = declareRule({
   name: 'market',
   needs: [turns, wicks, wishes, lampBid, scores, verdict],
-  settings: z.object({
+  settings: fields({
     /** At the first, second and third bell: for the most lanterns on a quay, the second most, the third. */
-    prizes: z.array(z.array(z.int())).default([[3], [5, 2], [8, 4, 2]]),
-    lamp: z.int().default(6),
-    row: z.int().default(8),
+    prizes: setting(listOf(listOf(whole())), [[3], [5, 2], [8, 4, 2]]),
+    lamp: setting(whole(), 6),
+    row: setting(whole(), 8),
   }),
   state: {
     lanterns: table({

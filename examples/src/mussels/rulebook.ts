@@ -18,7 +18,7 @@ import {
   table,
 } from 'zinc-referee'
 import { rounds, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, setting, whole } from 'zinc-referee/settings'
 
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
 const place = int().between(1, 24)
@@ -29,12 +29,12 @@ export const naming = sealedOf('naming', place, { offered: true })
 const shape = declareRule({
   name: 'dip',
   needs: [turns, naming, verdict],
-  settings: z.object({
+  settings: fields({
     /** How many mussels a list asks for of each of its two kinds. */
-    ofEach: z.int().min(1).max(4).default(2),
+    ofEach: setting(whole({ min: 1, max: 4 }), 2),
     /** How long (ms) a peek lasts, and a lifted mussel lies open. */
-    peek: z.int().default(seconds(3)),
-    open: z.int().default(seconds(2)),
+    peek: setting(whole(), seconds(3)),
+    open: setting(whole(), seconds(2)),
   }),
   state: {
     // A mussel's place is known to all; its kind to whoever peeks, and to all while it lies open.

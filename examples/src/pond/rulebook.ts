@@ -33,7 +33,7 @@ import {
   vitals,
   whileUp,
 } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, setting, whole } from 'zinc-referee/settings'
 
 /** The pond in units of a fin's breadth. */
 export const pond = { width: 1200, height: 600 } as const
@@ -44,12 +44,12 @@ export const waters = areasOf({ near: 160, far: 190, every: 100, jump: 200 })
 const shape = declareRule({
   name: 'pond',
   needs: [waters, teams, vitals, scores, roster, phases],
-  settings: z.object({
+  settings: fields({
     /** From how far a fish can eat. */
-    reach: z.int().min(1).default(24),
+    reach: setting(whole({ min: 1 }), 24),
     /** How long (ms) minnows hunt pikes when somebody has eaten the moonfly. */
-    turned: z.int().min(1).default(seconds(8)),
-    midges: z.int().min(0).default(60),
+    turned: setting(whole({ min: 1 }), seconds(8)),
+    midges: setting(whole({ min: 0 }), 60),
   }),
   state: {
     // How big a fish is, is seen from near.

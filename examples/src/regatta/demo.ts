@@ -1,20 +1,16 @@
 import { readFileSync } from 'node:fs'
 import { isMatchOf } from 'zinc-referee'
+import { fields, listOf, whole, word } from 'zinc-referee/settings'
 import type { Demo } from 'zinc-referee/testing'
-import * as z from 'zod'
 import { Bots } from './bots.ts'
 import { crews } from './crews.ts'
 import { River } from './river.ts'
 import { reedRegatta } from './rulebook.ts'
 
-const fair = z
-  .object({
-    seed: z.string(),
-    rafts: z.array(
-      z.object({ id: z.string(), name: z.string(), bold: z.int().min(0).max(100), load: z.int().min(1) }),
-    ),
-  })
-  .parse(JSON.parse(readFileSync(new URL('../../data/regatta.json', import.meta.url), 'utf8')))
+const fair = fields({
+  seed: word,
+  rafts: listOf(fields({ id: word, name: word, bold: whole({ min: 0, max: 100 }), load: whole({ min: 1 }) })),
+}).parse(JSON.parse(readFileSync(new URL('../../data/regatta.json', import.meta.url), 'utf8')))
 
 const STROKE = 500
 

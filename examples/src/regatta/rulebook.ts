@@ -28,7 +28,7 @@ import {
   vitals,
   whileUp,
 } from 'zinc-referee/rules'
-import * as z from 'zod'
+import { fields, setting, whole } from 'zinc-referee/settings'
 import { docks } from './docks.ts'
 
 /** What a raft meets on its way: a bronze prow that all can see, and mist of which only its crew knows. */
@@ -50,11 +50,11 @@ export const raft = defineRule({
       why: 'a raft that vanishes lies in mist',
     },
   ],
-  settings: z.object({
+  settings: fields({
     /** What a ram takes from the health of the raft it hits. */
-    ram: z.int().min(1).default(25),
+    ram: setting(whole({ min: 1 }), 25),
     /** From how near foes see a raft that lies in mist. */
-    mist: z.int().min(0).default(90),
+    mist: setting(whole({ min: 0 }), 90),
   }),
   state: {
     // Nobody sees where a raft is heading.

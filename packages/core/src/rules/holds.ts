@@ -1,9 +1,9 @@
 import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
+import { fields, oneOf, setting, whole } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
-import { fields, oneOf, setting, whole } from './settings.ts'
 import { largestRemainder } from './shares.ts'
 import { vitals } from './vitals/vitals.ts'
 

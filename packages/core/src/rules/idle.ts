@@ -1,9 +1,9 @@
 import type { Seat } from '../cells/index.ts'
 import { declareRule, type MatchOf } from '../rule/index.ts'
+import { fields, setting, whole } from '../settings/index.ts'
 import { minutes } from '../time/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
-import { fields, setting, whole } from './settings.ts'
 
 const shape = declareRule({
   name: 'idle',

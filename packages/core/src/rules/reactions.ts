@@ -1,9 +1,9 @@
 import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../cells/index.ts'
 import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
+import { fields, oneOf, setting, whole, yesNo } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
-import { fields, oneOf, setting, whole, yesNo } from './settings.ts'
 import { WINDOW } from './turns/shape.ts'
 import { turns } from './turns/turns.ts'
 

@@ -1,9 +1,9 @@
 import { everyone, flag, int, list, perSeat, type Seat, seatRef, single, text, time } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings/index.ts'
 import { evenOut, inPhase } from './gates.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
-import { fields, oneOf, orNull, setting, whole, yesNo } from './settings.ts'
 
 const shape = declareRule({
   name: 'rounds',

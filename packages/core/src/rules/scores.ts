@@ -14,10 +14,10 @@ import {
   text,
 } from '../cells/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole } from '../settings/index.ts'
 import { type MajorityRules, majority } from './majority.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster/roster.ts'
-import { fields, oneOf, orNull, setting, whole } from './settings.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {

@@ -16,9 +16,9 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { either, fields, must, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
-import { either, fields, holds, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** Who may vote for whom. */
 export interface BallotOpening {
@@ -55,7 +55,7 @@ export const ruleOf = <const N extends string>(name: N) =>
         either(
           oneOf('most', 'over-half-cast', 'over-half-all'),
           fields({ num: whole({ min: 1 }), den: whole({ min: 1 }) }).check(
-            holds(({ num, den }) => num <= den, 'is more than all'),
+            must(({ num, den }) => num <= den, 'is more than all'),
           ),
         ),
         'most',

@@ -1,10 +1,10 @@
 import { everyone, flag, int, list, maybe, perSeat, seatRef, table, text, time } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole, within, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { fields, oneOf, orNull, setting, whole, within, yesNo } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 

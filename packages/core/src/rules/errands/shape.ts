@@ -15,12 +15,12 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import type { Camp } from '../roles/camp.ts'
 import { anyRoles } from '../roles/roles.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
-import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../settings.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 export const shape = declareRule({

@@ -1,7 +1,7 @@
 import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../../cells/index.ts'
 import { defineRule, refuse } from '../../rule/index.ts'
+import { fields, listOf, whole } from '../../settings/index.ts'
 import { roster } from '../roster/roster.ts'
-import { fields, listOf, whole } from '../settings.ts'
 import { verdict } from '../verdict.ts'
 import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'
 import { runsThrough } from './lines.ts'

@@ -1,8 +1,8 @@
 import { choice, everyone, flag, int, single, text, time } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, part, setting, whole } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
-import { fields, part, setting, whole } from '../settings.ts'
 
 export const shape = declareRule({
   name: 'phases',

@@ -1,6 +1,6 @@
 import * as z from 'zod/mini'
 import { RefereeError } from '../../kit/index.ts'
-import { listOf, oneOf, setting, whole, word } from '../settings.ts'
+import { listOf, oneOf, setting, whole, word } from '../../settings/index.ts'
 
 /** A kind of card in a data file: so many with this face. */
 export interface Content<F extends string> {

@@ -21,9 +21,9 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
-import { fields, oneOf, orNull, setting, whole } from '../settings.ts'
 
 /**
  * What is seen of the cards of a place. 'deck': how many there are. 'table': each card, and its face while it is up.

@@ -16,13 +16,13 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { areas } from '../areas/areas.ts'
 import { coordinate, type Point } from '../areas/shape.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { fields, listOf, once, oneOf, orNull, setting, whole, word, yesNo } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 

@@ -14,10 +14,10 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, setting, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { fields, oneOf, setting, yesNo } from '../settings.ts'
 import type { RoleKinds } from './kinds.ts'
 
 export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {

@@ -1,7 +1,7 @@
 import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, setting, whole, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
-import { fields, oneOf, setting, whole, yesNo } from '../settings.ts'
 
 export const shape = declareRule({
   name: 'roster',

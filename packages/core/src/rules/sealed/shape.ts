@@ -15,10 +15,10 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** Any cell but an amount, which amendments could change. */
 export type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>

@@ -1,10 +1,10 @@
 import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, part, setting, whole } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { fields, oneOf, part, setting, whole } from '../settings.ts'
 import { vitals } from '../vitals/vitals.ts'
 
 export const shape = declareRule({

@@ -15,11 +15,11 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type Gate, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 /** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */
 export interface Step extends Gate {

@@ -15,11 +15,11 @@ import {
   time,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
-import { fields, oneOf, orNull, setting, whole, yesNo } from '../settings.ts'
 
 const seen = bySetting('healthSeen')
 

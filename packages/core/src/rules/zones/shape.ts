@@ -13,12 +13,12 @@ import {
 } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, oneOf, orNull, setting, whole } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
-import { fields, oneOf, orNull, setting, whole } from '../settings.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 

@@ -14,14 +14,14 @@ const boundsText = ({ min, max }: Bounds): string => {
 const listText = (values: readonly string[]): string =>
   [values.slice(0, -1).join(', '), values.at(-1)].filter(Boolean).join(' or ')
 
-/** A whole number within bounds. */
+/** Returns a kind: a whole number, within bounds if there are any. Default bounds: those of safe integers. */
 export const whole = (bounds: Bounds = {}) => {
   const error = `must be a whole number${boundsText(bounds)}`
   const { min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER } = bounds
   return z.int(error).check(z.gte(min, error), z.lte(max, error))
 }
 
-/** A number from 0 to 1, in steps of a thousandth where `exact`; without 0 where `positive`. */
+/** Returns a kind: a part of a whole, from 0 to 1. With `exact` in thousandths, with `positive` without 0. */
 export const part = (how: 'exact' | 'positive') => {
   const error =
     how === 'exact' ? 'must be 0 to 1, with at most three decimals' : 'must be more than 0, up to 1'
@@ -30,39 +30,46 @@ export const part = (how: 'exact' | 'positive') => {
   return how === 'exact' ? base.check(z.multipleOf(0.001, error)) : base
 }
 
-/** True or false. */
+/** A kind: true or false. */
 export const yesNo = z.boolean('must be true or false')
 
-/** One of these words. */
+/** Returns a kind: one of these words. */
 export const oneOf = <const V extends string>(...values: V[]) =>
   z.enum(values, `must be ${listText(values.map((value) => `'${value}'`))}`)
 
-/** A text that is not empty. */
+/** A kind: a text that is not empty. */
 export const word = z.string('must be a text').check(z.minLength(1, 'must not be empty'))
 
-/** A list of these. */
+/** Returns a kind: a list of these. */
 export const listOf = <K extends z.ZodMiniType>(kind: K) => z.array(kind, 'must be a list')
 
-/** An object with these members. */
+/**
+ * Returns a kind: an object with these members. With it a rule declares its settings.
+ *
+ * @example
+ * ```ts
+ * const settings = fields({ length: setting(whole({ min: 1 }), 60_000), lamps: setting(yesNo, true) })
+ * ```
+ */
 export const fields = <S extends z.core.$ZodLooseShape>(members: S) => z.object(members, 'must be an object')
 
-/** The same kind, or null. */
+/** Returns the kind, which may be null, too. */
 export const orNull = z.nullable
 
-/** A kind with its default. */
+/** Returns the kind with its default. */
 export const setting = z._default
 
-/** An object whose members have defaults of their own. */
+/** Returns a kind: an object that may be left out, since its members have defaults of their own. */
 export const within = <S extends z.core.$ZodLooseShape>(members: S) =>
   z.prefault(fields(members), {} as never)
 
-/** One kind or the other. */
+/** Returns a kind: one of these two. */
 export const either = <A extends z.ZodMiniType, B extends z.ZodMiniType>(one: A, other: B) =>
   z.union([one, other], 'must be one of the forms that its page shows')
 
-/** What must hold of a value, and what is said where it does not. */
-export const holds = z.refine
+/** Returns what must hold of a value, for `check`, with the text for a value of which it does not. */
+export const must = z.refine
 
-/** Nothing twice in a list, by what names each. */
+/** Returns what must hold of a list, for `check`: nothing is in it twice, by what names each. */
 export const once = <V>(nameOf: (each: V) => string, error: string) =>
   z.refine<readonly V[]>((list) => new Set(list.map(nameOf)).size === list.length, error)

@@ -1,0 +1,15 @@
+export {
+  either,
+  fields,
+  listOf,
+  must,
+  once,
+  oneOf,
+  orNull,
+  part,
+  setting,
+  whole,
+  within,
+  word,
+  yesNo,
+} from './kinds.ts'
