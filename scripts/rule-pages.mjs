@@ -6,11 +6,15 @@ import { fileURLToPath } from 'node:url'
 import { beginMatch, choice, defineRulebook, int } from 'zinc-referee'
 import * as built from 'zinc-referee/rules'
 import { z } from 'zod'
+import { refusalTexts as engineTexts } from '../packages/core/dist/rule/index.js'
 
 const LINE = '<!-- What follows is written by scripts/rule-pages.mjs. -->'
 const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url))
 const pages = at('docs/guide/rules/')
 const sources = at('packages/core/src/rules/')
+
+let stale = 0
+let blank = 0
 
 /** The rule of each page, as an example of it where it is made with options. */
 const rules = {
@@ -36,6 +40,16 @@ const rules = {
   sealed: built.sealedOf('sealed', int()),
   ballot: built.ballotOf('ballot'),
   grid: built.gridOf('board', { width: 3, height: 3 }),
+}
+
+const texts = Object.assign(
+  { ...engineTexts },
+  ...Object.values(rules).map((rule) => rule.definition.refusals ?? {}),
+)
+
+function complain(text) {
+  blank++
+  console.error(text)
 }
 
 function referenceOf(page, rule) {
@@ -64,7 +78,7 @@ function referenceOf(page, rule) {
       'Calls',
       Object.keys(definition.calls ?? {}).map((name) => `\`${name}\`${doc(source, name, 'calls')}`),
     ),
-    codes(source),
+    codes(source, definition.refusals),
   ]
     .filter(Boolean)
     .join('\n\n')
@@ -205,21 +219,37 @@ const eventLine =
 const list = (title, lines) =>
   lines.length === 0 ? '' : [`## ${title}`, '', ...lines.map((line) => `- ${line}`)].join('\n')
 
-function codes(source) {
-  const found = [
-    ...new Set([...source.matchAll(/refuse\('([a-z-]+)'/g)].map(([, code]) => `\`${code}\``)),
-  ].sort()
-  return found.length === 0
-    ? ''
-    : `## Refuses with\n\n${found.join(', ')}; what each means is in [errors](../../errors.md).`
+/** The codes of a rule with their texts, and a complaint for one that it refuses with and nobody explains. */
+function codes(source, own = {}) {
+  for (const [, code] of source.matchAll(/[^.]refuse\(\s*'([a-z-]+)'/g))
+    if (!(code in texts)) complain(`no rule has a text for the code '${code}': add it to its refusals`)
+  return list(
+    'Refuses with',
+    Object.keys(own)
+      .sort()
+      .map((code) => `\`${code}\`: ${own[code].replace(/\.$/, '')}`),
+  )
+}
+
+/** The table of all refusals, for docs/errors.md: those of the engine, then those of each rule. */
+function refusalTable() {
+  const rows = new Map()
+  for (const [code, text] of [
+    ...Object.entries(engineTexts),
+    ...Object.entries(rules).flatMap(([, rule]) => Object.entries(rule.definition.refusals ?? {})),
+  ])
+    rows.set(code, text)
+  return [...rows].map(([code, text]) => {
+    const [, meaning, fix] = /^(.*?[.!]) (.*)$/.exec(text) ?? ['', text, '']
+    if (fix === '') complain(`the text of '${code}' does not say what to do`)
+    return `| \`${code}\` | ${meaning} | ${fix} |`
+  })
 }
 
 /** A line of a page that names something and says nothing of it. */
 const BLANK = /^- `[^`]+`( \([^)]*\))?(;.*)?$|^\|.+\| +\|$/gm
 
 const checks = process.argv.includes('--check')
-let stale = 0
-let blank = 0
 for (const [page, rule] of Object.entries(rules)) {
   const file = join(pages, `${page}.md`)
   const before = readFileSync(file, 'utf8')
@@ -233,5 +263,14 @@ for (const [page, rule] of Object.entries(rules)) {
   stale++
   if (checks) console.error(`docs/guide/rules/${page}.md is not current: run node scripts/rule-pages.mjs`)
   else writeFileSync(file, after)
+}
+const errors = at('docs/errors.md')
+const page = readFileSync(errors, 'utf8')
+const from = page.indexOf('\n', page.indexOf('|---|---|---|', page.indexOf('## Refusals'))) + 1
+const written = `${page.slice(0, from)}${refusalTable().join('\n')}\n\n${page.slice(page.indexOf('## Protocol'))}`
+if (written !== page) {
+  stale++
+  if (checks) console.error('docs/errors.md is not current: run node scripts/rule-pages.mjs')
+  else writeFileSync(errors, written)
 }
 process.exit((checks && stale > 0) || blank > 0 ? 1 : 0)

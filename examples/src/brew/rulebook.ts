@@ -67,6 +67,14 @@ const everyBarrel = (match: Match) => match.own.barrels.all().map(({ id }) => ({
 
 /** Brewers fill barrels; spoilers pretend to, and sour them. Anyone may call a tasting, once. */
 export const brewery = shape.does({
+  refusals: {
+    pouring: 'You are filling a barrel already. Wait until it is full.',
+    sour: 'That barrel is sour. Rinse it first.',
+    'not-sour': 'That barrel is not sour. Fill it instead.',
+    'too-soon': 'You tampered a moment ago. Wait a while.',
+    'tampered-already': 'That barrel is sour already. Choose another.',
+    'called-already': 'You have called a tasting in this bout. Wait for one that somebody else calls.',
+  },
   discloses: [
     {
       secret: 'brewery.barrels.tampered',

@@ -64,6 +64,9 @@ function boilOver(match: Match) {
 
 /** A kettle goes round the fire. Who holds it when it boils over loses a life. */
 export const kettle = shape.does({
+  refusals: {
+    'too-far': 'That paw is too far round the fire. Hand the kettle to a neighbour.',
+  },
   actions: {
     pass: {
       when: whileUp,

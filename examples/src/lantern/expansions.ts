@@ -56,6 +56,9 @@ export const fog = defineRule({
 export const tolls = defineRule({
   name: 'tolls',
   needs: [market, turns, scores],
+  refusals: {
+    'gate-shut': 'Another seat keeps the gate, and no wish passes. Wait until its next turn.',
+  },
   state: { gate: single({ keeper: maybe(seatRef()).seenBy(everyone) }) },
   actions: {
     keep: {
@@ -91,6 +94,9 @@ export const tolls = defineRule({
 export const moths = defineRule({
   name: 'moths',
   needs: [market],
+  refusals: {
+    'no-moth': 'None of your moths can fly now. Lure one first, or wait for the one in flight.',
+  },
   knows: [tolls],
   state: {
     swarm: perSeat({ sitting: int(0).seenBy(everyone), flying: flag(false).seenBy(everyone) }),

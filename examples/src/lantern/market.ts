@@ -20,6 +20,7 @@ import {
 import { longestRun, pilesOf, scores, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { fields, listOf, setting, whole } from 'zinc-referee/settings'
 import { ofFaces, sameFaces, upTo, waysToDip } from './choices.ts'
+import { refusals } from './refusals.ts'
 
 export const colour = choice('amber', 'rose', 'jade', 'ink')
 export const quay = choice('mill', 'alder', 'ferry')
@@ -131,6 +132,7 @@ function longestRow(match: Market, seat: Seat) {
 
 /** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
 export const market = shape.does({
+  refusals,
   discloses: [
     {
       secret: 'wishes.cards.face',

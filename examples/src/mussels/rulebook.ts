@@ -96,6 +96,10 @@ function goOut(match: Match) {
 }
 
 export const dip = shape.does({
+  refusals: {
+    'nothing-there': 'No mussel lies there. Choose another place.',
+    'lies-open': 'That mussel lies open. Choose a closed one.',
+  },
   discloses: [
     { secret: 'dip.mussels.kind', by: 'dip.lifted', to: 'everyone', why: 'a lifted mussel is shown to all' },
     {

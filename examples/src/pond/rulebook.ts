@@ -112,6 +112,11 @@ function begin(match: Match) {
 
 /** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
 export const pondRule = shape.does({
+  refusals: {
+    'too-far': 'That is out of reach. Swim nearer first.',
+    'no-food': 'Only minnows eat midges. Look for a minnow.',
+    'no-prey': 'You cannot catch that fish. Hunt one that is smaller.',
+  },
   discloses: [
     ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
       secret,

@@ -41,6 +41,11 @@ export const finds = boostsOf({
 export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
+  refusals: {
+    'own-raft': 'That is your own raft. Choose a foe.',
+    'own-crew': 'That raft is of your crew. Choose a foe.',
+    'nothing-to-land': 'You carry no cargo. Search for some first.',
+  },
   discloses: [
     { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is shown when it is landed' },
     {

@@ -40,6 +40,9 @@ function touches(match: MatchOf<typeof shape>, seat: string, spot: Spot) {
 }
 
 export const stones = shape.does({
+  refusals: {
+    'touches-nothing': 'A stone must touch your bank or one of your stones. Choose another cell.',
+  },
   setUp(match) {
     const [, second] = match.seats // the first has west and east
     if (second === undefined) return

@@ -5,14 +5,12 @@ import {
   declareRule,
   defineRule,
   defineRulebook,
-  explainRefusal,
   int,
   isRefereeError,
   json,
   perSeat,
   type RuleLike,
   type Ruling,
-  refusalTexts,
   replayRecord,
   resumeMatch,
   single,
@@ -79,7 +77,7 @@ test.each(refusals)('%s is refused as %s, with a fix, and nothing changes', (_wh
   const before = match.hash()
   const ruling = ask(match)
   expect(ruling).toMatchObject({ ok: false, code: wanted })
-  expect(!ruling.ok && explainRefusal(ruling)).toMatch(/\. \S/)
+  expect(!ruling.ok && match.explain(ruling)).toMatch(/\. \S/)
   expect(match.hash()).toBe(before)
   expect(match.flush()).toEqual([])
   expect(match.faults).toEqual([])
@@ -357,7 +355,18 @@ test('a record that was tampered with differs, and the first line that does is n
   expect(replayRecord(skirmish, tampered.join('\n')).differs?.line).toBe(record.length)
 })
 
-test('every refusal that the engine and the built-in rules can give has a text', () => {
-  for (const text of Object.values(refusalTexts)) expect(text).toMatch(/\.$/)
-  expect(explainRefusal({ ok: false, code: 'own-raft' })).toContain('own-raft')
+test('a rule brings the texts of its codes; a code without one is shown as it is', () => {
+  const gate = defineRule({
+    name: 'gate',
+    refusals: { 'gate-shut': 'The gate is shut. Wait for high tide.' },
+  })
+  const { match } = playMatch(defineRulebook({ name: 'lock', seats: { min: 1, max: 2 }, rules: [gate] }), [
+    'otter',
+  ])
+  const said = (code: string) => match.explain({ ok: false, code })
+  expect([said('gate-shut'), said('own-raft')]).toEqual([
+    'The gate is shut. Wait for high tide.',
+    'The rules of this mode refuse it: own-raft.',
+  ])
+  expect(match.describe().rules.find(({ name }) => name === 'gate')?.refusals).toHaveProperty('gate-shut')
 })

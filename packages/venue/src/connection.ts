@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { WebSocket } from 'ws'
-import { explainRefusal, type Ruling, type Seat, type Update } from 'zinc-referee'
+import type { Ruling, Seat, Update } from 'zinc-referee'
 import type { Ended, HostedMatch } from './hosted-match.ts'
 import {
   type Call,
@@ -113,7 +113,7 @@ export class Connection {
     const ruling = hosted.run((match) =>
       match.direct('roster.join', { seat: this.door.seatFor(hosted, name), name, player }),
     )
-    if (!ruling.ok) throw new Refused('join-refused', said(ruling))
+    if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
     const seat = seatOf(hosted, player)
     if (seat === undefined) throw new Refused('internal-error')
     hosted.seatIds.add(seat)
@@ -162,7 +162,7 @@ export class Connection {
       ...(life === undefined ? {} : { life }),
       ...(turn === undefined ? {} : { turn }),
     })
-    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(ruling) })
+    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
   }
 
   private options({ action, part }: ParamsOf<'options'>): string {
@@ -235,9 +235,9 @@ export class Connection {
 }
 
 /** A refusal as it is sent: its code, its text, and the data that comes with it. */
-function said(ruling: Ruling & { readonly ok: false }): object {
+function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): object {
   const { code, details } = ruling
-  return { code, says: explainRefusal(ruling), ...(details !== undefined && { details }) }
+  return { code, says: match.explain(ruling), ...(details !== undefined && { details }) }
 }
 
 function seatOf(hosted: HostedMatch, player: string): Seat | undefined {

@@ -2,6 +2,7 @@ import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../cells/index.
 import type { Band, ClockName } from '../time/index.ts'
 import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Gate, GateRule } from './gates.ts'
+import type { RefusalTexts } from './refusal-text.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, ParsedOf, RuleLike, Spec, WireOf } from './spec.ts'
 
@@ -177,6 +178,11 @@ export interface Behaviour<
   readonly variations?: { readonly [variation: string]: (match: M, asked: VariationAsked) => void }
   /** What the rule reveals of secrets on purpose. The audit of sights guards it: revealed by anything else, or to anybody else, it is a leak. */
   readonly discloses?: readonly Disclosure[]
+  /**
+   * Texts for the codes that this rule refuses with: what is wrong, and what to do. `match.explain` gives them, and a venue
+   * sends them to its clients.
+   */
+  readonly refusals?: RefusalTexts
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */

@@ -4,6 +4,7 @@ import type { Band, ClockName } from '../time/index.ts'
 import type { Tier, TimerKeys } from './behaviour.ts'
 import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Asked, Gate, GatePlace } from './gates.ts'
+import type { RefusalTexts } from './refusal-text.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
 
@@ -67,6 +68,7 @@ export interface Definition {
   readonly varies?: Named<readonly string[]>
   readonly variations?: Named<Handler<[VariationAsked], void>>
   readonly discloses?: readonly Disclosure[]
+  readonly refusals?: RefusalTexts
   readonly setUp?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>
   readonly settle?: {

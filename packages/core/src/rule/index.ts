@@ -15,7 +15,7 @@ export {
   type Tags,
 } from './gates.ts'
 export type { MatchIn, MatchOf, Reading, RuleApi, TakeBack, Times, When } from './match-in.ts'
-export { explainRefusal, refusalTexts } from './refusal-text.ts'
+export { explainRefusal, type RefusalTexts, refusalTexts } from './refusal-text.ts'
 export {
   type Allowed,
   type AnyCode,

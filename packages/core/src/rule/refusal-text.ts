@@ -1,97 +1,29 @@
 import type { Refusal } from './ruling.ts'
 
-/** What each code of the engine and of the built-in rules means, and the fix. */
-export const refusalTexts: { readonly [code: string]: string } = {
+/** Texts of refusals, by code: what is wrong, and what to do. */
+export interface RefusalTexts {
+  readonly [code: string]: string
+}
+
+/** What each code of the engine means, and the fix. Rules bring those of their own codes: see `refusals`. */
+export const refusalTexts: RefusalTexts = {
   closed: 'The match is closed. Begin or join another.',
-  'unknown-seat': 'Nobody sits under this id. Join first, or fix the id.',
+  'unknown-seat': 'No seat has this id. Join first, or fix the id.',
   left: 'This seat has left the bout. Join again to come back.',
   'id-reused': 'This action id was used for something else. Give each action an id of its own.',
   'stale-id': 'This action id is too old. Count on from the highest that you have used.',
   'unknown-action': 'The rulebook has no such action, fact or directive. Fix the name, as in rule.action.',
   'bad-input': 'The input does not fit. Fix what the issues name.',
-  'not-started': 'Play has not begun. Wait for the phase live.',
-  'on-break': 'Play rests between two rounds. Wait for the next round.',
-  over: 'The bout has its verdict. Wait for a rematch.',
-  paused: 'The match is paused. Wait until it goes on.',
-  frozen: 'Play is halted for a moment. Wait until it goes on.',
-  absent: 'The seat is marked as away. Join again to come back to it.',
-  sidelined: 'The seat is out of this bout. Watch until the next one.',
-  'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
-  down: 'The seat is down. Wait until it is back.',
-  'no-such-target': 'There is nothing to aim at by that name. Choose one that the view shows.',
+  'no-such-target': 'Nothing that you can see has that id. Choose one from your view.',
   fault: 'A rule failed and nothing happened. The host finds why under this id in match.faults.',
   'fault-limit':
     'Actions of this seat failed too often in a row. Wait for the next bout; the host finds why in match.faults.',
-  'match-full': 'No seat is free. Wait for one, or watch.',
-  'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
-  barred: 'This player was sent off and may not come back. Ask the referee.',
-  late: 'Nobody may join once play has begun. Wait for the next bout.',
-  'seat-taken': 'Another player has this seat. Ask for another id.',
-  'too-few': 'There are fewer seats here than needed. Wait for more to join or to be ready.',
-  'already-starting': 'A countdown runs. Wait for it.',
-  'already-started': 'The bout has begun. Wait for its verdict.',
-  'already-paused': 'It is paused already. Resume it first, or leave it so.',
-  'not-paused': 'It is not paused. Pause it first, or leave it so.',
-  'nothing-to-pause': 'There is no clock to pause in this phase. Wait for the countdown.',
-  'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
-  'not-in-play': 'The target is not in play. Choose another.',
-  'not-your-turn': "It is another seat's turn. Wait for yours.",
-  'stale-turn': 'This was made in an earlier turn. Look at the present one, and send it again.',
-  'window-open': 'Others may react first. Wait until their window has closed.',
-  'too-deep': 'Too many windows are open within each other. Wait until one has closed.',
-  owes: 'Something must be done first in this turn. Do what it asks for.',
-  'wrong-step': 'This belongs to another step of the turn. Do what the present step asks for.',
-  'none-left': 'No actions are left in this step. Go on to the next.',
-  'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
-  'off-grid': 'There is no such cell. Choose one on the board.',
-  'cannot-take-back': 'Nothing can be taken back in this mode. Play on.',
-  'nothing-to-take-back':
-    'Nothing of yours can be taken back: chance, secrets or others came into it. Play on.',
-  'cell-locked': 'Nothing can be laid there. Choose another cell.',
-  'cell-taken': 'Somebody is there. Choose a free cell.',
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
-  'cannot-move': 'The seat cannot move by itself. Wait until it has a place; else only the server moves it.',
-  'too-fast': 'No seat gets that far so soon. Go on from where the refusal says it is.',
-  blocked: 'Something is in the way. Go on from where the refusal says it is.',
-  'not-yours': 'This is not for your seat to do. Choose one of your options.',
-  'bad-counts': 'The roles do not fit so many seats. Let others join, or leave.',
-  'errand-done': 'This is done already. Choose another errand.',
-  'errand-expired': 'The time for this is over. Choose another errand.',
-  'already-open': 'This is open already. Wait until it is closed.',
-  'sealed-closed': 'The question is closed. Wait for the next one.',
-  'not-asked': 'The question is not for this seat. Wait for one that is.',
-  'already-chosen': 'The choice cannot be changed. Wait for the reveal.',
-  'ballot-closed': 'The ballot is closed. Wait for the next one.',
-  'not-a-voter': 'The seat has no vote here. Wait for a ballot in which it has.',
-  'already-voted': 'Votes cannot be changed here. Wait for the result.',
-  'no-such-candidate': 'Nobody can be elected by that name. Choose one of the candidates.',
-  'no-self-vote': 'Nobody may vote for itself here. Choose another, or abstain.',
-  'pile-empty': 'There are not enough cards. Wait until there are, or take fewer.',
-  'hand-full': 'There is no room in the hand. Put something down first.',
-  'no-such-card': 'There is no card that you could name so. Choose one that you see.',
-  'target-down': 'The target is down. Choose another, or wait.',
-  'not-due': 'The time to come back has not come. Wait for it.',
-  'no-order': 'The seat was ordered nowhere. Nothing is to be said.',
-  'not-at-place': 'That is too far from where the seat was ordered to. Go there first.',
-  'not-down': 'The seat is up. Only one that is down can be raised.',
-  'not-holding': 'The seat does not hold this thing. Take it first.',
-  held: 'Somebody holds this thing. Wait until it is free.',
-  'has-boost': 'The seat has this boost already. Wait until it ends.',
-  'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
-  uneven: 'The teams would become too unequal. Choose another team, or trade places with somebody.',
-  'no-captains': 'No captain picks in this mode. Choose a team.',
-  'captains-pick': 'Captains pick who joins their teams. Wait to be picked.',
-  picked: 'This seat is in a team already. Pick another.',
-  'not-now': 'The mode allows this at another time. Wait for it.',
-  'same-team': 'The two are in one team already. Choose somebody of another team.',
-  'cannot-surrender': 'Nobody can give up in this mode. Leave, or play on.',
-  'already-void': 'This entry was taken back before. Leave it so, or give it again.',
-  'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
 }
 
-/** A refusal as a sentence with its fix; a mode's own codes are shown as they are. */
-export function explainRefusal({ code, details }: Refusal): string {
-  const text = refusalTexts[code] ?? `The rules of this mode refuse it: ${code}.`
+/** Returns a refusal as a sentence with its fix. A code without a text is shown as it is. */
+export function explainRefusal({ code, details }: Refusal, texts: RefusalTexts): string {
+  const text = refusalTexts[code] ?? texts[code] ?? `The rules of this mode refuse it: ${code}.`
   const issues = Array.isArray(details?.['issues']) ? ` ${details['issues'].join('; ')}.` : ''
   return text + issues
 }

@@ -1,6 +1,6 @@
 import type { AnyCell, Cells, Masks, Sight } from '../cells/index.ts'
 import type { InputPlan, PlanBody } from '../plan/index.ts'
-import type { Disclosure } from '../rule/index.ts'
+import type { Disclosure, RefusalTexts, Tier } from '../rule/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
@@ -79,6 +79,8 @@ export interface RuleDescription {
   readonly varies?: { readonly [part: string]: readonly string[] }
   /** Other states that it offers to the audit of sights, by name. */
   readonly variations?: readonly string[]
+  /** Texts of the codes that it refuses with. */
+  readonly refusals?: RefusalTexts
   /** What it reveals of secrets on purpose. */
   readonly discloses?: readonly Disclosure[]
   /** Where the rule settles, and which parts of the state wake it. */
@@ -151,16 +153,10 @@ export function describePlan(plan: PlanBody): RulebookDescription {
       })),
       ...(rule.definition.varies && { varies: rule.definition.varies }),
       ...(rule.definition.variations && { variations: Object.keys(rule.definition.variations) }),
+      ...(rule.definition.refusals && { refusals: rule.definition.refusals }),
       ...(rule.definition.discloses && { discloses: rule.definition.discloses }),
       ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
-      ...(rule.definition.settle === undefined
-        ? {}
-        : {
-            settles: {
-              tier: rule.definition.settle.tier ?? 'upkeep',
-              wokenBy: rule.definition.settle.wokenBy,
-            },
-          }),
+      ...(rule.definition.settle && { settles: describeSettle(rule.definition.settle) }),
       events: Object.fromEntries(
         [...rule.events].map(([event, { cells, handlers }]) => [
           event,
@@ -201,6 +197,17 @@ function unusedOf({ rules, inputs, timers }: PlanBody): string[] {
 }
 
 /** A cell with a policy is seen by some, according to its row. */
+const describeSettle = ({
+  tier = 'upkeep',
+  wokenBy,
+}: {
+  readonly tier?: Tier
+  readonly wokenBy: readonly string[]
+}) => ({
+  tier,
+  wokenBy,
+})
+
 const describeCells = (cells: Cells, policies: object = {}, masks: Masks = {}): CellDescriptions =>
   Object.fromEntries(
     Object.entries(cells).map(([name, cell]) => {

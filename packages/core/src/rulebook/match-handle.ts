@@ -3,7 +3,7 @@ import type { Engine } from '../engine/index.ts'
 import type { ActionOptions, Inbox, ReportOptions } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
-import type { Ruling } from '../rule/index.ts'
+import { explainRefusal, type Refusal, type Ruling } from '../rule/index.ts'
 import type { InitialView, Update, Viewing } from '../views/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
 import type { AnyMatch, AnyView } from './match-type.ts'
@@ -121,6 +121,10 @@ export class MatchHandle implements AnyMatch {
     const refused = again(this.inbox, line)
     this.inbox.cleaned = false
     return refused
+  }
+  explain(refusal: Refusal): string {
+    const texts = this.engine.plan.rules.map(({ definition }) => definition.refusals)
+    return explainRefusal(refusal, Object.assign({}, ...texts.toReversed()))
   }
   describe(): RulebookDescription {
     return describePlan(this.engine.plan)

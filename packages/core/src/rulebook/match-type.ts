@@ -2,7 +2,7 @@ import type { Cells, Flat, LookAt, Seat, Settled } from '../cells/index.ts'
 import type { Fault, ServerEvent } from '../engine/index.ts'
 import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from '../record/index.ts'
-import type { AnyInputCode, Ruling, Spec } from '../rule/index.ts'
+import type { AnyInputCode, Refusal, Ruling, Spec } from '../rule/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { InitialView, Update } from '../views/index.ts'
 import type { Rulebook } from './define-rulebook.ts'
@@ -194,6 +194,8 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   close(): void
   /** Returns the rulebook as data, for tools. */
   describe(): RulebookDescription
+  /** Returns a refusal as a sentence with its fix, from the texts of its rules. A code without a text is shown as it is. */
+  explain(refusal: Refusal): string
 }
 
 /** The match of a rulebook: `type Regatta = MatchFor<typeof reedRegatta>`. */

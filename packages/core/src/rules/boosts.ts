@@ -19,6 +19,11 @@ import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { vitals } from './vitals/vitals.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'has-boost': 'The seat has this boost already. Wait until it ends.',
+}
+
 /** A kind of boost: how long it lasts, and what becomes of it when it is given again. */
 export interface BoostKind {
   /** Ms of play time. */
@@ -118,6 +123,7 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
   assertKinds(kinds)
   const clears = (kind: K): boolean => kinds[kind].onDown !== 'keep'
   return ruleOf(kinds).does({
+    refusals,
     apply: {
       give(match, { seat, kind, by, lasts, longer }) {
         const { again = 'refresh', most = 1, ...how } = kinds[kind]

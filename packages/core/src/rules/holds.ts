@@ -142,6 +142,11 @@ function closeAll(match: Match) {
 
 /** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are computed when a thing moves. */
 export const holds = shape.does({
+  refusals: {
+    'not-holding': 'The seat does not hold this thing. Take it first.',
+    held: 'Somebody holds this thing. Wait until it is free.',
+    'too-soon': 'The thing may not go there yet. Wait a moment, or give it to somebody else.',
+  },
   apply: {
     pass(match, { thing, from, to }) {
       const { now } = match.own

@@ -166,6 +166,10 @@ function closeAll(match: Match, isDone: boolean) {
  * windows: the newest is answered and closed first. Turns are held while one is open.
  */
 export const reactions = shape.does({
+  refusals: {
+    'too-deep': 'Too many windows are open within each other. Wait until one has closed.',
+    'not-asked': 'This is not asked of your seat. Wait until it is.',
+  },
   actions: {
     /** For the window that the seat was shown: not for one that has been opened within it since. */
     decline: {

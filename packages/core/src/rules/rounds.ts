@@ -125,6 +125,9 @@ function timeIsUp(match: Match, final: boolean) {
 
 /** Timed rounds with breaks, overtime and sudden end, and the wish for a rematch. */
 export const rounds = shape.does({
+  refusals: {
+    'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
+  },
   directives: {
     /** Postpones the end by this many ms, or forward when negative; what lies in the past ends the round at once. */
     extend: {

@@ -120,6 +120,9 @@ const byScore = (match: Match): Measure => ({ better: 'more', of: (seat) => matc
 
 /** The ledger, its sums and the standings. */
 export const scores = shape.does({
+  refusals: {
+    'already-void': 'This entry was taken back before. Leave it so, or give it again.',
+  },
   apply: {
     give: (match, { seat, amount, reason }) => enter(match, seat, amount, reason),
   },

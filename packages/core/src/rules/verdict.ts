@@ -216,6 +216,9 @@ function end(match: Match, kind: 'win' | 'draw' | 'none', winners: readonly Seat
 
 /** How the bout ends, exactly once. Conditions are judged when a step has settled, never in the middle of a handler. */
 export const verdict = shape.does({
+  refusals: {
+    'cannot-surrender': 'Nobody can give up in this mode. Leave, or play on.',
+  },
   discloses: [
     {
       secret: 'verdict.wishes.surrender',

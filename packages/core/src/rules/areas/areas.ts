@@ -5,6 +5,13 @@ import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'
 import { type AreaSettings, assertSettings, coordinate, type Point, ruleOf } from './shape.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'cannot-move': 'This seat cannot move by itself yet. Wait until it has a place.',
+  'too-fast': 'No seat gets that far so soon. Go on from where the refusal says it is.',
+  blocked: 'Something is in the way. Go on from where the refusal says it is.',
+}
+
 /**
  * Where seats and things are, and that seats see only what is near. Positions come as facts of the game's own
  * simulation, or from clients within a top speed and walls.
@@ -17,6 +24,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
   const nearness = new Nearness(settings)
 
   return ruleOf(settings).does({
+    refusals,
     discloses: ['areas.things.x', 'areas.things.y'].map((secret) => ({
       secret,
       by: 'again',

@@ -14,6 +14,16 @@ import {
   withdraw,
 } from './voting.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'already-open': 'This is open already. Wait until it is closed.',
+  'ballot-closed': 'The ballot is closed. Wait for the next one.',
+  'not-a-voter': 'The seat has no vote here. Wait for a ballot in which it has.',
+  'already-voted': 'Votes cannot be changed here. Wait for the result.',
+  'no-such-candidate': 'Nobody of that name stands for election. Choose one of the candidates.',
+  'no-self-vote': 'Nobody may vote for itself here. Choose another, or abstain.',
+}
+
 /**
  * A vote among candidates, secret or open. Who has voted may be seen; totals only when it is closed.
  *
@@ -25,6 +35,7 @@ import {
  */
 export const ballotOf = <const N extends string>(name: N) =>
   ruleOf(name).does({
+    refusals,
     discloses: ['for', 'voted'].map((cell) => ({
       secret: `${name}.votes.${cell}`,
       by: [`${name}.closed`, `${name}.opened`],

@@ -88,6 +88,10 @@ function leave(match: Match, seat: Seat) {
 
 /** Goals that are spawned from a list, for everyone or for each seat, and counted together. */
 export const errands = shape.does({
+  refusals: {
+    'errand-done': 'This is done already. Choose another errand.',
+    'errand-expired': 'The time for this is over. Choose another errand.',
+  },
   discloses: ['need', 'done', 'closedAt'].map((cell) => ({
     secret: `errands.rows.${cell}`,
     by: ['errands.done', 'phases.changed'],

@@ -6,6 +6,13 @@ import { verdict } from '../verdict.ts'
 import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'
 import { runsThrough } from './lines.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'off-grid': 'That cell is not on the board. Choose one that is.',
+  'cell-locked': 'Nothing can be laid there. Choose another cell.',
+  'cell-taken': 'Somebody holds that cell. Choose a free one.',
+}
+
 /** What stands on a cell. */
 export interface Placed extends Spot {
   /** Whose it is. */
@@ -24,6 +31,7 @@ const spots = json(listOf(fields({ x: whole(), y: whole() })))
 /** A square board that everyone sees, each of its cells held by one seat or by none. */
 export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>
   defineRule({
+    refusals,
     name,
     needs: [roster],
     knows: [verdict],

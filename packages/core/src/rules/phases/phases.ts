@@ -20,6 +20,20 @@ import { shape } from './shape.ts'
 
 /** Where a match stands: lobby, countdown, live, break, over; and whether it is paused. */
 export const phases = shape.does({
+  refusals: {
+    'not-started': 'Play has not begun. Wait for the phase live.',
+    'on-break': 'Play rests between two rounds. Wait for the next round.',
+    over: 'The bout has its verdict. Wait for a rematch.',
+    paused: 'The match is paused. Wait until it goes on.',
+    frozen: 'Play is halted for a moment. Wait until it goes on.',
+    'too-few': 'There are fewer seats here than needed. Wait for more to join or to be ready.',
+    'already-starting': 'A countdown runs. Wait for it.',
+    'already-started': 'The bout has begun. Wait for its verdict.',
+    'already-paused': 'It is paused already. Resume it first, or leave it so.',
+    'not-paused': 'It is not paused. Pause it first, or leave it so.',
+    'nothing-to-pause': 'There is no clock to pause in this phase. Wait for the countdown.',
+    'not-now': 'The mode allows this at another time. Wait for it.',
+  },
   apply: {
     start(match, { why }) {
       const { phase } = match.own.now

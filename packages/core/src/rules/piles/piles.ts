@@ -4,6 +4,13 @@ import { Cards, cardOf } from './cards.ts'
 import { endLook, look, mix, turn, turnBack } from './looking.ts'
 import { type Card, type FaceCell, HAND, type Places, ruleOf, type Where } from './shape.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'pile-empty': 'There are not enough cards. Wait until there are, or take fewer.',
+  'hand-full': 'There is no room in the hand. Put something down first.',
+  'no-such-card': 'You cannot see a card with that id. Choose one from your view.',
+}
+
 /** How a set of piles behaves besides its settings. */
 export interface PilesOptions<P extends string> {
   /** From where a place is filled up, shuffled, when it runs out: `{ deck: 'burnt' }`. */
@@ -30,6 +37,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
 ) => {
   const cards = new Cards<N, F, P>({ places, refill, leavers })
   return ruleOf(name, face, places).does({
+    refusals,
     // Where a card lies is counted, and its place in a pile is its own.
     varies: { cards: ['face'] },
     apply: {

@@ -109,6 +109,12 @@ function arrive(match: Match, seat: Seat, at: Point) {
 
 /** Brings back whoever goes down, as long as lives are left: after a while, at a place, protected at first. */
 export const respawn = shape.does({
+  refusals: {
+    'not-due': 'The time to come back has not come. Wait for it.',
+    'no-order':
+      'This seat has no pending order to move, so there is nothing to acknowledge. Wait until it is brought back.',
+    'not-at-place': 'That is too far from where your seat was ordered to. Go there first.',
+  },
   // An order's life is that of its seat, and whether it was carried out decides where its body is.
   varies: { orders: ['place'] },
   discloses: [

@@ -15,6 +15,12 @@ import {
 import { assertKinds, type RoleKinds } from './kinds.ts'
 import { type Match, ruleOf } from './shape.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'not-yours': 'This is not for your seat to do. Choose one of your options.',
+  'bad-counts': 'The roles do not fit this number of seats. Let others join, or leave.',
+}
+
 /** Returns who has a role and knows that it has it. */
 const holdersOf = <K extends string>(match: Pick<Match<K>, 'seats' | 'own'>, role: K): Seat[] =>
   match.seats.filter((seat) => {
@@ -30,6 +36,7 @@ const holdersOf = <K extends string>(match: Pick<Match<K>, 'seats' | 'own'>, rol
 export const rolesOf = <const K extends string, const C extends string = K>(kinds: RoleKinds<K, C>) => {
   assertKinds(kinds)
   const rule = ruleOf(kinds).does({
+    refusals,
     discloses: [
       {
         secret: 'roles.seats.role',

@@ -19,6 +19,16 @@ import { shape } from './shape.ts'
 
 /** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */
 export const roster = shape.does({
+  refusals: {
+    absent: 'The seat is marked as away. Join again to come back to it.',
+    sidelined: 'The seat is out of this bout. Watch until the next one.',
+    'match-full': 'No seat is free. Wait for one, or watch.',
+    'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
+    barred: 'This player was sent off and may not come back. Ask the referee.',
+    late: 'Nobody may join once play has begun. Wait for the next bout.',
+    'seat-taken': 'Another player has this seat. Ask for another id.',
+    'not-in-play': 'The target is not in play. Choose another.',
+  },
   apply: {
     join(match, { seat, player, name, bot }) {
       if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })

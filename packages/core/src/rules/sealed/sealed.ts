@@ -2,6 +2,14 @@ import { rowCell, type Seat } from '../../cells/index.ts'
 import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
 import { ruleOf, type SealedCell } from './shape.ts'
 
+/** What it refuses with. */
+const refusals = {
+  'already-open': 'This is open already. Wait until it is closed.',
+  'sealed-closed': 'The question is closed. Wait for the next one.',
+  'not-asked': 'This is not asked of your seat. Wait until it is.',
+  'already-chosen': 'The choice cannot be changed. Wait for the reveal.',
+}
+
 /** What stands for a choice that was not made. */
 export interface SealedOptions<V> {
   /** This one. Default: none. */
@@ -55,6 +63,7 @@ export const sealedOf = <const N extends string, V>(
   const values = valuesOf(of)
   const reveal: Reveal<V> = { otherwise, among, isShown: follows || rowCell(of) === undefined }
   return ruleOf(name, of).does({
+    refusals,
     discloses: ['choice', 'chosen'].map((cell) => ({
       secret: `${name}.seats.${cell}`,
       by: `${name}.revealed`,

@@ -34,6 +34,15 @@ const asked = inPhase('lobby', 'countdown', 'live', 'break')
 
 /** Who is on whose side: assignment, balance, trading places, and what becomes of blows at team-mates. */
 export const teams = shape.does({
+  refusals: {
+    'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
+    uneven: 'The teams would become too unequal. Choose another team, or trade places with somebody.',
+    'no-captains': 'No captain picks in this mode. Choose a team.',
+    'captains-pick': 'Captains pick who joins their teams. Wait to be picked.',
+    picked: 'This seat is in a team already. Pick another.',
+    'same-team': 'The two are in one team already. Choose somebody of another team.',
+    'not-your-turn': "It is another seat's turn. Wait for yours.",
+  },
   apply: {
     assign(match, { seat, team }) {
       if (team < 0 || team >= match.settings.count) return unknownTeam(match, team)

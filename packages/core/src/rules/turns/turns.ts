@@ -24,6 +24,18 @@ import { owed, pay, setOwed } from './steps.ts'
 
 /** Whose turn it is, what it allows, and when it goes on. No rule ends a turn: turn ends are judged when a step has settled. */
 export const turns = shape.does({
+  refusals: {
+    'not-your-turn': "It is another seat's turn. Wait for yours.",
+    'stale-turn': 'This was made in an earlier turn. Look at the present one, and send it again.',
+    'window-open': 'Others may react first. Wait until their window has closed.',
+    owes: 'Something must be done first in this turn. Do what it asks for.',
+    'wrong-step': 'This belongs to another step of the turn. Do what the present step asks for.',
+    'none-left': 'No actions are left in this step. Go on to the next.',
+    'cannot-pass': 'Passing is not allowed here. Choose one of your options.',
+    'cannot-take-back': 'Nothing can be taken back in this mode. Play on.',
+    'nothing-to-take-back':
+      'Nothing of yours can be taken back: chance, secrets or others came into it. Play on.',
+  },
   apply: {
     budget(match, { seat, add }) {
       const row = match.own.seats.of(seat)

@@ -74,6 +74,12 @@ function setMax(match: Match, seat: Seat, max: number) {
 
 /** Health, shields and armour; damage at once and over time; healing, growing back, wasting away; protection; going down. */
 export const vitals = shape.does({
+  refusals: {
+    'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
+    down: 'The seat is down. Wait until it is back.',
+    'target-down': 'The target is down. Choose another, or wait.',
+    'not-down': 'The seat is up. Only one that is down can be raised.',
+  },
   discloses: [
     ...['health', 'max', 'shield', 'shieldMax', 'armour'].map((cell) => ({
       secret: `vitals.body.${cell}`,
