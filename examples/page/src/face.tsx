@@ -20,48 +20,55 @@ export interface Seen<V extends BareView> {
   /** What was last asked for and allowed: the page remembers what no view tells. */
   readonly called: string
 }
-/** A mode's own page. */
-export interface FaceOf<V extends BareView> {
-  is(match: ClientMatch<AnyView> | ClientMatch<V>): match is ClientMatch<V>
+/** What a mode's own page shows. */
+export interface FaceOf<V extends AnyView, N extends Notice> {
   /** What a viewer sees of the game. */
   Sight(seen: Seen<V>): ComponentChildren
   /** One's own orders in play. */
   Orders(seen: Seen<V>): ComponentChildren
   /** A notice as a line of the feed; nothing for what is not worth a line. */
-  tell(notice: Notice, view: V): string | undefined
+  tell(notice: N, view: V): string | undefined
   /** Who has won, in words. */
   outcome(view: V): string
 }
+/** The page of a mode: of which rulebook it is, and the component. */
+export interface ModePage {
+  readonly rulebook: string
+  readonly Page: (shown: Shown) => ComponentChildren
+}
+interface Shown {
+  readonly match: ClientMatch<AnyView>
+  readonly goOut: () => void
+}
 
-/** What every such mode has. */
-interface Common extends BareView {
-  readonly roster: { readonly seats: { readonly [seat: string]: SeatRow } }
-  readonly phases: { readonly now: { readonly phase: string } }
-  readonly turns?: { readonly now: { readonly seats: readonly string[]; readonly turn: number } }
-  readonly rounds?: { readonly wishes?: { readonly [seat: string]: { readonly rematch: boolean } } }
-  readonly verdict: { readonly end: { readonly kind: string | null; readonly reason: string } }
-  readonly vitals?: { readonly lives?: { readonly [seat: string]: { readonly life: number } } }
+/** A page for the matches of this rulebook: typed by its view and notices, and shown for no other. */
+export function pageOf<V extends AnyView, N extends Notice>(rulebook: string, face: FaceOf<V, N>): ModePage {
+  const is: Is<V, N> = (match): match is ClientMatch<V, N> => match.rulebook.name === rulebook
+  return {
+    rulebook,
+    Page: ({ match, goOut }) => (is(match) ? <Face face={face} is={is} match={match} goOut={goOut} /> : null),
+  }
 }
-interface SeatRow {
-  readonly name: string
-  readonly presence: string
-  readonly ready: boolean
-}
+
+type Is<V extends AnyView, N extends Notice> = (
+  match: ClientMatch<AnyView> | ClientMatch<V, N>,
+) => match is ClientMatch<V, N>
 
 /** Your own view and, beside it, another's: what one sees and the other does not is visible at once. */
-export function Face<V extends Common>({
+function Face<V extends AnyView, N extends Notice>({
   face,
+  is,
   match,
   goOut,
 }: {
-  readonly face: FaceOf<V>
-  readonly match: ClientMatch<AnyView>
+  readonly face: FaceOf<V, N>
+  readonly is: Is<V, N>
+  readonly match: ClientMatch<V, N>
   readonly goOut: () => void
 }) {
   const [other, follow] = useState<string>('')
   const [said, say] = useState('')
   const [called, call] = useState('')
-  if (!face.is(match)) return null
   const { view } = match.replica
   const { seat } = match
   const ask = async (action: string, input: object = {}): Promise<void> => {
@@ -75,7 +82,7 @@ export function Face<V extends Common>({
   return (
     <div class="page">
       <Header match={match} goOut={goOut} />
-      {phase === 'over' && view.verdict.end.kind !== null && (
+      {phase === 'over' && view.verdict?.end.kind != null && (
         <Verdict
           title={face.outcome(view)}
           reason={view.verdict.end.reason}
@@ -112,7 +119,7 @@ export function Face<V extends Common>({
           {other === '' ? (
             <Feed match={match} tell={(notice) => face.tell(notice, view)} />
           ) : (
-            <Other key={other} face={face} id={match.id} watch={other} />
+            <Other key={other} face={face} is={is} id={match.id} watch={other} />
           )}
         </section>
       </div>
@@ -121,7 +128,7 @@ export function Face<V extends Common>({
 }
 
 /** The life and, in one's own turn, the turn that were seen: what comes too late is refused, not done in another. */
-function seenBy(view: Common, seat: string | null): { readonly life?: number; readonly turn?: number } {
+function seenBy(view: AnyView, seat: string | null): { readonly life?: number; readonly turn?: number } {
   const life = seat === null ? undefined : view.vitals?.lives?.[seat]?.life
   const { seats, turn } = view.turns?.now ?? {}
   return {
@@ -131,18 +138,20 @@ function seenBy(view: Common, seat: string | null): { readonly life?: number; re
 }
 
 /** A second connection that only watches. */
-function Other<V extends Common>({
+function Other<V extends AnyView, N extends Notice>({
   face,
+  is,
   id,
   watch,
 }: {
-  readonly face: FaceOf<V>
+  readonly face: FaceOf<V, N>
+  readonly is: Is<V, N>
   readonly id: string
   readonly watch: string
 }) {
   const { match, problem } = useMatch({ match: id, watch })
   if (problem !== undefined) return <p role="alert">{problem}</p>
-  if (match === undefined || !face.is(match)) return <p>Looking…</p>
+  if (match === undefined || !is(match)) return <p>Looking…</p>
   return (
     <>
       <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
@@ -151,7 +160,7 @@ function Other<V extends Common>({
   )
 }
 
-function Lobby({ view, seat, act }: { readonly view: Common; readonly seat: string; readonly act: Act }) {
+function Lobby({ view, seat, act }: { readonly view: AnyView; readonly seat: string; readonly act: Act }) {
   const ready = view.roster.seats[seat]?.ready ?? false
   const waiting = Object.values(view.roster.seats)
     .filter((row) => row.presence === 'here' && !row.ready)
@@ -197,7 +206,7 @@ function Verdict({
 }: {
   readonly title: string
   readonly reason: string
-  readonly view: Common
+  readonly view: AnyView
   readonly seat: string | null
   readonly act: Act | undefined
 }) {

@@ -1,16 +1,26 @@
 import { useState } from 'preact/hooks'
-import { brewFace } from './brew/brew-face.tsx'
+import { brewPage } from './brew/brew-face.tsx'
 import { Door } from './door.tsx'
-import { Face } from './face.tsx'
-import { kettleFace } from './kettle/kettle-face.tsx'
-import { marketFace } from './market/market-face.tsx'
-import { musselsFace } from './mussels/mussels-face.tsx'
+import type { ModePage } from './face.tsx'
+import { kettlePage } from './kettle/kettle-face.tsx'
+import { marketPage } from './market/market-face.tsx'
+import { musselsPage } from './mussels/mussels-face.tsx'
 import { Plain } from './plain/plain.tsx'
-import { pondFace } from './pond/pond-face.tsx'
-import { regattaFace } from './regatta/regatta-face.tsx'
-import { stonesFace } from './stones/stones-face.tsx'
+import { pondPage } from './pond/pond-face.tsx'
+import { regattaPage } from './regatta/regatta-face.tsx'
+import { stonesPage } from './stones/stones-face.tsx'
 import { type Entry, useMatch } from './use-match.ts'
 
+/** Modes with a page of their own; any other is played on the plain one. */
+const PAGES: readonly ModePage[] = [
+  brewPage,
+  kettlePage,
+  marketPage,
+  musselsPage,
+  pondPage,
+  regattaPage,
+  stonesPage,
+]
 const SEAT = 'zinc-referee seat'
 
 /** The seat that this tab has taken, if any. */
@@ -50,13 +60,7 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
-  const { name } = match.rulebook
-  if (name === 'reed-regatta') return <Face face={regattaFace} match={match} goOut={goOut} />
-  if (name === 'hot-kettle') return <Face face={kettleFace} match={match} goOut={goOut} />
-  if (name === 'pike-pond') return <Face face={pondFace} match={match} goOut={goOut} />
-  if (name === 'stepping-stones') return <Face face={stonesFace} match={match} goOut={goOut} />
-  if (name === 'spoiled-brew') return <Face face={brewFace} match={match} goOut={goOut} />
-  if (name === 'lantern-market') return <Face face={marketFace} match={match} goOut={goOut} />
-  if (name === 'mussel-dip') return <Face face={musselsFace} match={match} goOut={goOut} />
+  const page = PAGES.find(({ rulebook }) => rulebook === match.rulebook.name)
+  if (page !== undefined) return <page.Page match={match} goOut={goOut} />
   return <Plain match={match} goOut={goOut} />
 }

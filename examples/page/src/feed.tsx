@@ -6,12 +6,12 @@ import { useRedraw } from './clock.tsx'
 const MOST_LINES = 8
 
 /** Notices as lines that vanish when they expire. */
-export function Feed({
+export function Feed<N extends Notice>({
   match,
   tell,
 }: {
-  readonly match: ClientMatch<AnyView>
-  readonly tell: (notice: Notice) => string | undefined
+  readonly match: ClientMatch<AnyView, N>
+  readonly tell: (notice: N) => string | undefined
 }) {
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())

@@ -12,14 +12,8 @@ export function Header({
   readonly goOut: () => void
 }) {
   const { view } = match.replica
-  const now = view['phases']?.['now'] as {
-    readonly phase: string
-    readonly until: number | null
-    readonly paused: boolean
-  }
-  const round = view['rounds']?.['now'] as
-    | { readonly ends: number | null; readonly overtime: number; readonly round: number }
-    | undefined
+  const { now } = view.phases
+  const round = view.rounds?.now
   return (
     <header class="top">
       <h1>{titleOf(match.rulebook.name)}</h1>

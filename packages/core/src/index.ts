@@ -118,6 +118,7 @@ export {
   isMatchOf,
   type Match,
   type MatchFor,
+  type NoticeFor,
   type Presets,
   type ReplayedMatch,
   type ResumeOptions,
@@ -130,6 +131,7 @@ export {
   resumeMatch,
   type SettingsOf,
   type ViewAll,
+  type ViewFor,
 } from './rulebook/index.ts'
 export type { Notice } from './sight/index.ts'
 export {

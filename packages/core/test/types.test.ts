@@ -1,6 +1,8 @@
 import { expect, expectTypeOf, test } from 'vitest'
 import {
+  type AnyMatch,
   amount,
+  beginAnyMatch,
   beginMatch,
   choice,
   declareRule,
@@ -10,6 +12,7 @@ import {
   flag,
   int,
   type MatchOf,
+  type NoticeFor,
   owner,
   perSeat,
   refuse,
@@ -18,6 +21,7 @@ import {
   single,
   table,
   text,
+  type ViewFor,
 } from 'zinc-referee'
 import { credit, respawn, rounds, scores, vitals } from 'zinc-referee/rules'
 import { z } from 'zod'
@@ -212,6 +216,18 @@ function mistakes() {
   match.view('otter').clock.hands.hidden
   // @ts-expect-error state is read only from outside
   match.state.clock.crew.of('otter').cargo = 3
+  const view: ViewFor<typeof tower> = match.view('otter')
+  // @ts-expect-error a cell that nobody sees is in no view of the rulebook either
+  view.clock.hands.hidden
+  const tell = ({ name, cells }: NoticeFor<typeof tower>): unknown => {
+    // @ts-expect-error a cell of another event
+    if (name === 'roster.joined') return [cells.seat, cells.why]
+    // @ts-expect-error an unknown event
+    return name === 'roster.joind'
+  }
+  const any: AnyMatch = beginAnyMatch(tower, { seed: 'x' })
+  // @ts-expect-error every rulebook has phases, and not this one
+  void [tell, any.state.phases.now.phase === 'live', any.view('otter').phases.now.phase === 'lunch']
   const ruling = match.submit('otter', 'bell.pull', {})
   // @ts-expect-error a code that this input cannot be refused with
   if (!ruling.ok && ruling.code === 'worn-uot') void 0

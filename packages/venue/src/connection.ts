@@ -240,7 +240,7 @@ function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): 
   return { code, says: match.explain(ruling), ...(details !== undefined && { details }) }
 }
 
-function seatOf(hosted: HostedMatch, player: string): Seat | undefined {
-  const seats = hosted.match.state['roster']?.['seats'] as { of(seat: Seat): { readonly player: string } }
-  return hosted.match.allSeats.find((seat) => seats.of(seat).player === player)
+function seatOf({ match }: HostedMatch, player: string): Seat | undefined {
+  const { seats } = match.state.roster
+  return match.allSeats.find((seat) => seats.of(seat).player === player)
 }

@@ -1,15 +1,12 @@
 import type { spoiledBrew } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { MatchFor } from 'zinc-referee'
-import type { Notice } from 'zinc-referee/replica'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { Left } from '../clock.tsx'
-import type { FaceOf, Seen } from '../face.tsx'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Offers } from '../table/offers.tsx'
 
-type BrewView = ReturnType<MatchFor<typeof spoiledBrew>['view']>
-type BrewMatch = ClientMatch<BrewView>
+type BrewView = ViewFor<typeof spoiledBrew>
 
 /** A vote, while a tasting is open. */
 function Vote({ match, act }: Seen<BrewView>) {
@@ -143,30 +140,28 @@ function Sight({ match, viewer }: Seen<BrewView>) {
   )
 }
 
-function tell({ name, cells }: Notice, view: BrewView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof spoiledBrew>, view: BrewView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'brewery.soured':
-      return `The ${cells['barrel']} has turned sour`
+      return `The ${cells.barrel} has turned sour`
     case 'brewery.rinsed':
-      return `${who(cells['seat'])} rinses the ${cells['barrel']}`
+      return `${who(cells.seat)} rinses the ${cells.barrel}`
     case 'brewery.called':
-      return `${who(cells['seat'])} calls a tasting`
+      return `${who(cells.seat)} calls a tasting`
     case 'tasting.closed':
-      return [cells['winners']].flat().length === 0 ? 'The tasting sends nobody home' : undefined
+      return [cells.winners].flat().length === 0 ? 'The tasting sends nobody home' : undefined
     case 'roster.sidelined':
-      return `${who(cells['seat'])} is sent home`
+      return `${who(cells.seat)} is sent home`
     default:
       return undefined
   }
 }
 
-export const brewFace: FaceOf<BrewView> = {
-  // The rulebook's name has been compared: the view is that of the brew.
-  is: (match): match is BrewMatch => match.rulebook.name === 'spoiled-brew',
+export const brewPage = pageOf<BrewView, NoticeFor<typeof spoiledBrew>>('spoiled-brew', {
   Orders,
   Sight,
   tell,
   outcome: ({ verdict: { end }, roles }) =>
     end.kind === 'win' ? `The ${roles.seats[end.winners[0] ?? '']?.role ?? 'winner'}s win` : 'Nobody wins',
-}
+})

@@ -1,15 +1,12 @@
 import type { hotKettle } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { MatchFor } from 'zinc-referee'
-import type { Notice } from 'zinc-referee/replica'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { formatElapsed } from 'zinc-referee/replica'
 import { useRedraw } from '../clock.tsx'
-import type { FaceOf, Seen } from '../face.tsx'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
 import { SeatName } from '../seat-mark.tsx'
 
-type KettleView = ReturnType<MatchFor<typeof hotKettle>['view']>
-type KettleMatch = ClientMatch<KettleView>
+type KettleView = ViewFor<typeof hotKettle>
 
 const THING = 'kettle'
 /** Whom the kettle can be handed to: what the server offers. */
@@ -96,27 +93,25 @@ function Ring({ match, viewer }: Seen<KettleView>) {
   )
 }
 
-function tell({ name, cells }: Notice, view: KettleView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof hotKettle>, view: KettleView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'kettle.served':
-      return `The kettle is hung up over ${who(cells['seat'])}`
+      return `The kettle is hung up over ${who(cells.seat)}`
     case 'holds.passed':
-      return cells['why'] === 'passed' ? `${who(cells['from'])} hands it to ${who(cells['to'])}` : undefined
+      return cells.why === 'passed' ? `${who(cells.from)} hands it to ${who(cells.to)}` : undefined
     case 'kettle.boiled':
-      return `It boils over on ${who(cells['seat'])}`
+      return `It boils over on ${who(cells.seat)}`
     case 'roster.sidelined':
-      return `${who(cells['seat'])} is out`
+      return `${who(cells.seat)} is out`
     default:
       return undefined
   }
 }
 
-export const kettleFace: FaceOf<KettleView> = {
-  // The rulebook's name has been compared: the view is the kettle's.
-  is: (match): match is KettleMatch => match.rulebook.name === 'hot-kettle',
+export const kettlePage = pageOf<KettleView, NoticeFor<typeof hotKettle>>('hot-kettle', {
   Orders: Hands,
   Sight: Ring,
   tell,
   outcome: outcomeOf,
-}
+})

@@ -1,14 +1,12 @@
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { Notice } from 'zinc-referee/replica'
-import type { FaceOf, Seen } from '../face.tsx'
+import type { lanternMarket } from '@zinc-referee/examples'
+import type { NoticeFor } from 'zinc-referee'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { type MarketView, wicksIn } from './market-view.ts'
 import { Orders } from './orders.tsx'
 import { Quays } from './quays.tsx'
 import { Wick } from './wick.tsx'
-
-type MarketMatch = ClientMatch<MarketView>
 
 /** Everyone's hand is a number; one's own is shown, and so are one's wishes. */
 function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: string | null }) {
@@ -94,31 +92,29 @@ function Sight(seen: Seen<MarketView>) {
   )
 }
 
-function tell({ name, cells }: Notice, view: MarketView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof lanternMarket>, view: MarketView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'market.dipped':
-      return `${who(cells['seat'])} dips ${[cells['colours']].flat().join(' and ')}`
+      return `${who(cells.seat)} dips ${[cells.colours].flat().join(' and ')}`
     case 'market.hung':
-      return `${who(cells['seat'])} hangs one on the ${cells['quay']} quay`
+      return `${who(cells.seat)} hangs one on the ${cells.quay} quay`
     case 'market.rang':
-      return `Bell ${cells['bell']} rings`
+      return `Bell ${cells.bell} rings`
     case 'market.granted':
-      return `${who(cells['seat'])} answers a wish`
+      return `${who(cells.seat)} answers a wish`
     case 'lampBid.opened':
       return 'The harbour lamp is bid for'
     case 'guild-marks.met':
-      return `${who(cells['seat'])} met the mark ${String(cells['mark']).replace('-', ' ')}`
+      return `${who(cells.seat)} met the mark ${String(cells.mark).replace('-', ' ')}`
     default:
       return undefined
   }
 }
 
-export const marketFace: FaceOf<MarketView> = {
-  // The rulebook's name has been compared: the view is that of the market.
-  is: (match): match is MarketMatch => match.rulebook.name === 'lantern-market',
+export const marketPage = pageOf<MarketView, NoticeFor<typeof lanternMarket>>('lantern-market', {
   Orders,
   Sight,
   tell,
   outcome: outcomeOf,
-}
+})

@@ -1,7 +1,7 @@
 import type { lanternMarket } from '@zinc-referee/examples'
-import type { MatchFor } from 'zinc-referee'
+import type { ViewFor } from 'zinc-referee'
 
-export type MarketView = ReturnType<MatchFor<typeof lanternMarket>['view']>
+export type MarketView = ViewFor<typeof lanternMarket>
 
 /** Cards of a place, as this view has them. */
 export const wicksIn = (view: MarketView, place: string, holder: string | null = null) =>

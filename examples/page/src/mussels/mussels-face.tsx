@@ -1,17 +1,14 @@
 import type { musselDip } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
 import { useState } from 'preact/hooks'
-import type { MatchFor } from 'zinc-referee'
-import type { Notice } from 'zinc-referee/replica'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { Left } from '../clock.tsx'
-import type { FaceOf, Seen } from '../face.tsx'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, namesIn } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
 
-type DipView = ReturnType<MatchFor<typeof musselDip>['view']>
-type DipMatch = ClientMatch<DipView>
+type DipView = ViewFor<typeof musselDip>
 
 const PLACES = Array.from({ length: 24 }, (_, n) => n + 1)
 function Orders({ match }: Seen<DipView>) {
@@ -125,25 +122,23 @@ function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: stri
   )
 }
 
-function tell({ name, cells }: Notice, view: DipView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof musselDip>, view: DipView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'dip.peeked':
-      return `${who(cells['seat'])} peeks at ${cells['place']}`
+      return `${who(cells.seat)} peeks at ${cells.place}`
     case 'dip.lifted':
-      return `${who(cells['seat'])} lifts a ${cells['kind']}${cells['kept'] === true ? ' and keeps it' : ''}`
+      return `${who(cells.seat)} lifts a ${cells.kind}${cells.kept === true ? ' and keeps it' : ''}`
     case 'naming.opened':
       return 'The tide comes in'
     case 'dip.mixed':
-      return `The tide goes out over ${String(cells['places']).replaceAll(',', ', ') || 'nothing'}`
+      return `The tide goes out over ${String(cells.places).replaceAll(',', ', ') || 'nothing'}`
     default:
       return undefined
   }
 }
 
-export const musselsFace: FaceOf<DipView> = {
-  // The rulebook's name has been compared: the view is that of the mussels.
-  is: (match): match is DipMatch => match.rulebook.name === 'mussel-dip',
+export const musselsPage = pageOf<DipView, NoticeFor<typeof musselDip>>('mussel-dip', {
   Orders,
   Sight: (seen) => (
     <>
@@ -154,4 +149,4 @@ export const musselsFace: FaceOf<DipView> = {
   tell,
   outcome: ({ verdict: { end }, ...view }) =>
     end.kind === 'win' ? `${namesIn(view, end.winners)} filled the list` : 'Nobody wins',
-}
+})

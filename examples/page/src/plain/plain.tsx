@@ -77,9 +77,7 @@ function OtherColumn({
 
 function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
   const [said, say] = useState({ text: '', isRefusal: false })
-  const seats = (match.replica.view['roster']?.['seats'] ?? {}) as {
-    readonly [seat: string]: { readonly name: string }
-  }
+  const { seats } = match.replica.view.roster
   const act = async (action: string, input: object): Promise<void> => {
     const ruling = await match.act(action, input).catch(() => undefined)
     if (ruling !== undefined)

@@ -1,13 +1,11 @@
-import type { Pond } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { Notice } from 'zinc-referee/replica'
+import type { pikePond } from '@zinc-referee/examples'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { Left } from '../clock.tsx'
-import type { FaceOf, Seen } from '../face.tsx'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
 import { PondMap } from './pond-map.tsx'
 
-export type PondView = ReturnType<Pond['view']>
-export type PondMatch = ClientMatch<PondView>
+export type PondView = ViewFor<typeof pikePond>
 
 const SIDES = ['minnow', 'pike'] as const
 const sideOf = (view: PondView, seat: string): string => SIDES[view.teams.side[seat]?.team ?? 0] ?? ''
@@ -107,21 +105,19 @@ function Sight(seen: Seen<PondView>) {
   )
 }
 
-function tell({ name, cells }: Notice, view: PondView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof pikePond>, view: PondView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'pond.turned':
-      return `${who(cells['seat'])} eats the moonfly: minnows hunt pikes`
+      return `${who(cells.seat)} eats the moonfly: minnows hunt pikes`
     case 'pond.eaten':
-      return `${who(cells['by'])} eats ${who(cells['seat'])}, size ${cells['size']}`
+      return `${who(cells.by)} eats ${who(cells.seat)}, size ${cells.size}`
     default:
       return undefined
   }
 }
 
-export const pondFace: FaceOf<PondView> = {
-  // The rulebook's name has been compared: the view is the pond's.
-  is: (match): match is PondMatch => match.rulebook.name === 'pike-pond',
+export const pondPage = pageOf<PondView, NoticeFor<typeof pikePond>>('pike-pond', {
   Orders: Fins,
   Sight,
   tell,
@@ -131,4 +127,4 @@ export const pondFace: FaceOf<PondView> = {
       : end.kind === 'draw'
         ? 'Minnows and pikes draw'
         : 'Nobody wins',
-}
+})

@@ -1,8 +1,9 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
 import { crews } from '../../../src/regatta/crews.ts'
 import { Left, useRedraw } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
-import type { RegattaMatch, RegattaView } from './regatta-face.tsx'
+import type { RegattaView } from './regatta-face.tsx'
 
 /** Every raft: how it stands, what it carries as far as the viewer may know, and its score. */
 export function Rafts({ match, viewer, act, called }: Seen<RegattaView>) {
@@ -87,13 +88,13 @@ export function Rafts({ match, viewer, act, called }: Seen<RegattaView>) {
   )
 }
 
-const teamOf = ({ replica: { view } }: RegattaMatch, seat: string): number | undefined =>
+const teamOf = ({ replica: { view } }: ClientMatch<RegattaView>, seat: string): number | undefined =>
   view.teams.side[seat]?.team
 
-const rankOf = ({ replica: { view } }: RegattaMatch, seat: string): number =>
+const rankOf = ({ replica: { view } }: ClientMatch<RegattaView>, seat: string): number =>
   view.scores.places[seat]?.rank ?? 0
 
-function Name({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+function Name({ match, seat }: { readonly match: ClientMatch<RegattaView>; readonly seat: string }) {
   const { view } = match.replica
   const row = view.roster.seats[seat]
   if (row === undefined) return null
@@ -117,7 +118,7 @@ function Name({ match, seat }: { readonly match: RegattaMatch; readonly seat: st
   )
 }
 
-function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+function Health({ match, seat }: { readonly match: ClientMatch<RegattaView>; readonly seat: string }) {
   const { view } = match.replica
   const body = view.vitals.body[seat]
   const due = view.respawn.back[seat]?.due
@@ -143,11 +144,11 @@ function Health({ match, seat }: { readonly match: RegattaMatch; readonly seat: 
 }
 
 /** Until when the raft has a bronze prow, on the play clock. */
-const prowOf = ({ replica: { view } }: RegattaMatch, seat: string): number | null =>
+const prowOf = ({ replica: { view } }: ClientMatch<RegattaView>, seat: string): number | null =>
   Object.values(view.boosts.rows).find(({ on, kind }) => on === seat && kind === 'bronze')?.until ?? null
 
 interface UntilProps {
-  readonly match: RegattaMatch
+  readonly match: ClientMatch<RegattaView>
   readonly due: number | null
   readonly says: string
 }
@@ -159,7 +160,7 @@ function Until({ match, due, says }: UntilProps) {
   return remaining > 0 ? <small class={says}>{says}</small> : null
 }
 
-function Cargo({ match, seat }: { readonly match: RegattaMatch; readonly seat: string }) {
+function Cargo({ match, seat }: { readonly match: ClientMatch<RegattaView>; readonly seat: string }) {
   const cargo = match.replica.view.raft.hold[seat]?.cargo
   return cargo === undefined ? <HiddenBlank what="cargo" /> : cargo
 }

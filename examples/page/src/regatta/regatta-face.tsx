@@ -1,14 +1,13 @@
-import type { Regatta } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { reedRegatta } from '@zinc-referee/examples'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { crews } from '../../../src/regatta/crews.ts'
-import type { FaceOf, Seen } from '../face.tsx'
+import { pageOf, type Seen } from '../face.tsx'
 import { Rafts } from './rafts.tsx'
 import { RiverMap } from './river-map.tsx'
 import { tellRegatta } from './tell.ts'
 
 /** What a viewer of the regatta sees. */
-export type RegattaView = ReturnType<Regatta['view']>
-export type RegattaMatch = ClientMatch<RegattaView>
+export type RegattaView = ViewFor<typeof reedRegatta>
 
 /** Where a raft is heading is shown to nobody, so the page remembers what was last called. */
 function Helm({ match, act, called }: Seen<RegattaView>) {
@@ -39,9 +38,7 @@ function outcome({ verdict: { end }, roster, teams }: RegattaView): string {
   return `${crews[teams.side[first]?.team ?? -1] ?? ''} wins: ${names.join(', ')}`
 }
 
-export const regattaFace: FaceOf<RegattaView> = {
-  // The rulebook's name has been compared: the view is the regatta's.
-  is: (match): match is RegattaMatch => match.rulebook.name === 'reed-regatta',
+export const regattaPage = pageOf<RegattaView, NoticeFor<typeof reedRegatta>>('reed-regatta', {
   Orders: Helm,
   Sight: (seen) => (
     <>
@@ -51,4 +48,4 @@ export const regattaFace: FaceOf<RegattaView> = {
   ),
   tell: tellRegatta,
   outcome,
-}
+})

@@ -1,13 +1,14 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
 import { docks, river } from '../../../src/regatta/docks.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
-import type { RegattaMatch } from './regatta-face.tsx'
+import type { RegattaView } from './regatta-face.tsx'
 
 /** The river as a viewer sees it: docks, and the rafts whose place it knows. */
 export function RiverMap({
   match,
   viewer,
 }: {
-  readonly match: RegattaMatch
+  readonly match: ClientMatch<RegattaView>
   readonly viewer: string | null
 }) {
   const { view } = match.replica

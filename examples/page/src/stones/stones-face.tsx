@@ -1,15 +1,12 @@
 import type { steppingStones } from '@zinc-referee/examples'
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { MatchFor } from 'zinc-referee'
-import type { Notice } from 'zinc-referee/replica'
-import type { FaceOf, Seen } from '../face.tsx'
+import type { NoticeFor, ViewFor } from 'zinc-referee'
+import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
 
-type StonesView = ReturnType<MatchFor<typeof steppingStones>['view']>
-type StonesMatch = ClientMatch<StonesView>
+type StonesView = ViewFor<typeof steppingStones>
 
 const WIDTH = 5
 const called = (x: unknown, y: unknown): string => `${'abcde'[Number(x)]}${Number(y) + 1}`
@@ -60,23 +57,21 @@ function Sight(seen: Seen<StonesView>) {
   )
 }
 
-function tell({ name, cells }: Notice, view: StonesView): string | undefined {
+function tell({ name, cells }: NoticeFor<typeof steppingStones>, view: StonesView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'pond.placed':
-      return `${who(cells['seat'])} lays on ${called(cells['x'], cells['y'])}`
+      return `${who(cells.seat)} lays on ${called(cells.x, cells.y)}`
     case 'turns.ended':
-      return cells['why'] === 'stuck' ? `${who(cells['seat'])} cannot lay, and passes` : undefined
+      return cells.why === 'stuck' ? `${who(cells.seat)} cannot lay, and passes` : undefined
     default:
       return undefined
   }
 }
 
-export const stonesFace: FaceOf<StonesView> = {
-  // The rulebook's name has been compared: the view is that of the stones.
-  is: (match): match is StonesMatch => match.rulebook.name === 'stepping-stones',
+export const stonesPage = pageOf<StonesView, NoticeFor<typeof steppingStones>>('stepping-stones', {
   Orders: ({ match }) => <TurnLine match={match} />,
   Sight,
   tell,
   outcome: outcomeOf,
-}
+})

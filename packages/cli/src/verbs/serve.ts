@@ -6,7 +6,7 @@ import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { expansionsOf } from '../modes/expansions.ts'
 import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
-import { fillWithBots, rosterOf } from '../play/bots.ts'
+import { fillWithBots } from '../play/bots.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, strong } from '../print/output.ts'
 import { exitWith, shared, whole } from './options.ts'
@@ -113,7 +113,7 @@ async function beat(
   const crowd = mode.demo.crowd?.(seed) ?? randomCrowd(seed)
   while (!signal.aborted) {
     if (hosted.match.allSeats.length > 0) {
-      hosted.run((match) => beatOnce(match, crowd, (seat) => bots && rosterOf(hosted).of(seat).bot))
+      hosted.run((match) => beatOnce(match, crowd, (seat) => bots && match.state.roster.seats.of(seat).bot))
       if (bots) fillWithBots(hosted, mode)
     }
     await sleep(crowd.every, undefined, { signal }).catch(() => undefined)

@@ -8,13 +8,13 @@ export interface BareView {
   readonly clocks: { readonly [C in ClockName]: { readonly at: number; readonly runs: boolean } }
 }
 /** What a client gets when it begins, and with each update. */
-export interface Incoming {
+export interface Incoming<N extends Notice = Notice> {
   /** Match time at which the server sent it, ms. */
   readonly at: number
   /** The patch of an update, parsed. */
   readonly patch?: readonly Operation[]
   /** What happened. */
-  readonly notices?: readonly Notice[]
+  readonly notices?: readonly N[]
 }
 
 /** For so long (ms of the client's clock) the least delayed update counts, and for as long again. */
@@ -24,10 +24,10 @@ const STRETCH = 10_000
  * A client's copy of its view, kept current by updates only, with the server's match time computed from the client's
  * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
  */
-export class Replica<V extends BareView = BareView> {
+export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   /** The view as it is now. */
   view: V
-  private notices: readonly Notice[]
+  private notices: readonly N[]
   /**
    * The server's match time less the client's clock: the largest of two stretches is that of the least delayed update. A
    * server whose time has stood still is behind for good, so what is older than that counts no more.
@@ -37,7 +37,7 @@ export class Replica<V extends BareView = BareView> {
   private stretchEnds: number
 
   constructor(
-    opening: { readonly view: V; readonly at: number; readonly notices?: readonly Notice[] },
+    opening: { readonly view: V; readonly at: number; readonly notices?: readonly N[] },
     clientNow: number,
   ) {
     this.view = opening.view
@@ -48,7 +48,7 @@ export class Replica<V extends BareView = BareView> {
   }
 
   /** @throws ZR_REPLICA_BAD_PATCH */
-  update({ at, patch = [], notices = [] }: Incoming, clientNow: number): void {
+  update({ at, patch = [], notices = [] }: Incoming<N>, clientNow: number): void {
     this.view = applyPatch(this.view, patch)
     if (clientNow >= this.stretchEnds) {
       this.offsetBefore = this.offset
@@ -81,7 +81,7 @@ export class Replica<V extends BareView = BareView> {
   }
 
   /** The notices that have not expired, oldest first; expired ones are forgotten. */
-  standing(clientNow: number): readonly Notice[] {
+  standing(clientNow: number): readonly N[] {
     this.dropExpired(this.now(clientNow))
     return this.notices
   }

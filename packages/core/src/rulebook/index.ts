@@ -15,9 +15,11 @@ export type {
   ClockView,
   Match,
   MatchFor,
+  NoticeFor,
   RunningMatch,
   SettingsOf,
   ViewAll,
+  ViewFor,
 } from './match-type.ts'
 export { type ReplayedMatch, replayRecord } from './replay-record.ts'
 export { idsOf, type ResumeOptions, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'

@@ -58,7 +58,7 @@ export class MatchHandle implements AnyMatch {
   }
   get state(): AnyMatch['state'] {
     if (this.inbox.closed) throw new RefereeError('ZR_MATCH_CLOSED', { rulebook: this.rulebook })
-    return this.engine.held
+    return this.engine.held as object as AnyMatch['state'] // roster and phases are in every plan
   }
   get faults(): AnyMatch['faults'] {
     return this.engine.faults.latest

@@ -2,7 +2,9 @@ import type { Cells, Flat, LookAt, Seat, Settled } from '../cells/index.ts'
 import type { Fault, ServerEvent } from '../engine/index.ts'
 import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from '../record/index.ts'
-import type { AnyInputCode, Refusal, Ruling, Spec } from '../rule/index.ts'
+import type { AnyInputCode, Refusal, Ruling, Spec, SpecOf } from '../rule/index.ts'
+import type { phases, roster, rounds, turns, verdict, vitals } from '../rules/index.ts'
+import type { Notice } from '../sight/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { InitialView, Update } from '../views/index.ts'
 import type { Rulebook } from './define-rulebook.ts'
@@ -213,8 +215,26 @@ export interface AnyMatch
     string
   > {}
 type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly code: string } }
-type AnyState = { readonly [rule: string]: { readonly [part: string]: unknown } }
-/** A view of a match whose rulebook types do not know. */
-export type AnyView = { readonly clocks: ClocksView } & {
-  readonly [rule: string]: { readonly [part: string]: unknown }
-}
+/** Rules that every rulebook has. */
+type InAll = SpecOf<typeof roster> | SpecOf<typeof phases>
+/** Rules that say when and whose turn it is, where a rulebook has them. */
+type InMost = SpecOf<typeof rounds> | SpecOf<typeof turns> | SpecOf<typeof verdict> | SpecOf<typeof vitals>
+type AnyParts = { readonly [rule: string]: { readonly [part: string]: unknown } }
+type AnyState = StateAll<InAll, InMost> & AnyParts
+/** A view of a match whose rulebook types do not know, but for the rules that are in all and in most. */
+export type AnyView = ViewAll<InAll, InMost> & AnyParts
+
+/** The view of a rulebook's matches: `connect<ViewFor<typeof reedRegatta>>(…)`. */
+export type ViewFor<B> = B extends Rulebook<infer S, infer O> ? ViewAll<S, O> : never
+
+/** A notice of each event of each rule that anybody is told of, with the cells that its viewer may know. */
+type NoticeOf<S extends Spec> = S extends Spec
+  ? {
+      [E in keyof S['events'] & string]: Omit<Notice, 'name' | 'cells'> & {
+        readonly name: `${S['name']}.${E}`
+        readonly cells: ViewRow<S['events'][E]>
+      }
+    }[keyof S['events'] & string]
+  : never
+/** The notices of a rulebook's matches, told apart by `name`. */
+export type NoticeFor<B> = B extends Rulebook<infer S, infer O> ? NoticeOf<S | O> : never

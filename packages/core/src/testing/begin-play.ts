@@ -27,7 +27,7 @@ export function beginPlay(
   for (const seat of seats) match.direct('roster.join', { seat, name: seat })
   for (const seat of seats) match.submit(seat, 'roster.ready', {})
   if (match.nextDue !== undefined) match.advanceTo(match.nextDue)
-  if (Object(match.state['phases']).now.phase !== 'live')
+  if (match.state.phases.now.phase !== 'live')
     throw new RefereeError('ZR_MATCH_MISUSED', {
       what: `The match did not begin with ${seats.length} seats`,
       fix: 'Name as many as the rulebook needs, each once',

@@ -141,7 +141,7 @@ const pausing = (players: Crowd, chance: Chance): Crowd => ({
   every: players.every,
   beat(match, drives) {
     players.beat(match, drives)
-    if (Object(match.state['phases']).now.paused) match.direct('phases.resume', {})
+    if (match.state.phases.now.paused) match.direct('phases.resume', {})
     else if (chance.int(1, 30) === 1) match.direct('phases.pause', {})
   },
 })

@@ -68,5 +68,5 @@ export function playToEnd<S extends Spec, O extends Spec>(
 }
 
 function phaseOf(match: AnyMatch): unknown {
-  return (match.state['phases'] as { readonly now: { readonly phase: string } }).now.phase
+  return match.state.phases.now.phase
 }

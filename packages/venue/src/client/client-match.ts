@@ -31,11 +31,11 @@ export interface Refused {
   readonly says: string
 }
 /** A match as one client has it. */
-export interface ClientMatch<V extends BareView> {
+export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Its id at the venue. */
   readonly id: string
   /** The view, kept current, with the server's clocks. */
-  readonly replica: Replica<V>
+  readonly replica: Replica<V, N>
   /** The rulebook as data. */
   readonly rulebook: RulebookDescription
   /** The seat that was given; nothing for who only watches. */
@@ -56,14 +56,14 @@ export interface ClientMatch<V extends BareView> {
   leave(): void
 }
 
-interface Reply {
+interface Reply<N extends Notice> {
   readonly id?: number
   readonly method?: string
   readonly params?: {
     readonly at: number
     readonly patch?: readonly Operation[]
     readonly why?: string
-  } & Notice
+  } & N
   readonly result?: unknown
   readonly error?: {
     readonly message: string
@@ -71,10 +71,10 @@ interface Reply {
   }
 }
 /** What the venue answers to `join`. */
-interface Joined<V> {
+interface Joined<V, N extends Notice> {
   readonly view: V
   readonly at: number
-  readonly notices: readonly Notice[]
+  readonly notices: readonly N[]
   readonly rulebook: RulebookDescription
   readonly match: string
   readonly seat: string | null
@@ -86,13 +86,15 @@ interface Waiting {
 }
 
 /** Enters a match; rejects where the venue refuses or cannot be reached. */
-export function connect<V extends BareView>(options: ConnectOptions): Promise<ClientMatch<V>> {
+export function connect<V extends BareView, N extends Notice = Notice>(
+  options: ConnectOptions,
+): Promise<ClientMatch<V, N>> {
   const clock = options.clock ?? (() => performance.now())
   const socket = new WebSocket(options.url)
   const waiting = new Map<number, Waiting>()
-  let replica: Replica<V> | undefined
+  let replica: Replica<V, N> | undefined
   /** What came right behind the answer to `join`, before it was taken up. */
-  let early: Reply[] = []
+  let early: Reply<N>[] = []
   let next = 1
 
   const ask = (method: string, params: object): Promise<unknown> =>
@@ -106,7 +108,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
       socket.send(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
     })
 
-  const hear = (reply: Reply): void => {
+  const hear = (reply: Reply<N>): void => {
     const { id, method, params, result, error } = reply
     if (params !== undefined && (method === 'view' || method === 'notice')) {
       if (replica === undefined) early.push(reply)
@@ -123,7 +125,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
   }
 
   return new Promise((resolve, reject) => {
-    socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as Reply)
+    socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as Reply<N>)
     socket.onclose = ({ reason }) => {
       const why = reason || 'the connection was lost'
       const error = new VenueError('ZR_VENUE_CONNECTION', { why })
@@ -134,7 +136,7 @@ export function connect<V extends BareView>(options: ConnectOptions): Promise<Cl
     socket.onopen = async () => {
       const { match, name, player, watch } = options
       try {
-        const joined = (await ask('join', { match, name, player, watch })) as Joined<V>
+        const joined = (await ask('join', { match, name, player, watch })) as Joined<V, N>
         replica = new Replica(joined, clock())
         for (const reply of early) hear(reply)
         early = []
