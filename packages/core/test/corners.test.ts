@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, single } from 'zinc-referee'
+import { defineRule, defineRulebook, everyone, group, int, perSeat, single } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 import { fight } from './skirmish.ts'
 import { goal, lobby, seats } from './yard.ts'
@@ -132,4 +132,37 @@ test('RD15: no rematch with too few; an open seat may be taken first', () => {
   match.direct('roster.join', { seat: 'vole', name: 'Vole' })
   for (const seat of ['otter', 'vole'] as const) match.submit(seat, 'rounds.rematch', {})
   expect(match.view('otter').phases.now.phase).toBe('countdown')
+})
+
+test('a description says what nothing makes use of: events, gates and groups; and where a rule settles', () => {
+  const bell = defineRule({
+    name: 'bell',
+    state: { rope: perSeat({ pulled: int(0).seenBy(group('near')) }), tower: single({ rung: int(0) }) },
+    events: { rung: { n: int() }, heard: { n: int().seenBy(everyone) } },
+    groups: { near: (match) => match.seats, far: (match) => match.seats },
+    gates: { open: { place: 'phase', check() {} }, shut: { place: 'phase', check() {} } },
+    actions: { pull: { when: { gate: 'bell.open', given: [] }, input: {}, decide() {} } },
+    timers: { toll: { seenBy: group('far') } },
+    settle: { wokenBy: ['tower'], run() {} },
+  })
+  const { match } = playMatch(defineRulebook({ name: 'tower', seats: { min: 1, max: 2 }, rules: [bell] }), [
+    'otter',
+  ])
+  const { unused, rules } = match.describe()
+  expect(unused.filter((each) => each.includes('bell'))).toEqual(['event bell.rung', 'gate bell.shut'])
+  expect(rules.find(({ name }) => name === 'bell')?.settles).toEqual({ tier: 'upkeep', wokenBy: ['tower'] })
+  expect(rules.find(({ name }) => name === 'phases')?.settles).toMatchObject({ tier: 'upkeep' })
+})
+
+test('what was drawn is part of the hash, even where nothing else has changed', () => {
+  const dice = defineRule({
+    name: 'dice',
+    facts: { roll: { input: {}, handle: (match) => void match.chance('dice').int(1, 6) } },
+  })
+  const { match } = playMatch(defineRulebook({ name: 'dice', seats: { min: 1, max: 2 }, rules: [dice] }), [
+    'otter',
+  ])
+  const before = match.hash()
+  match.report('dice.roll', {})
+  expect(match.hash()).not.toBe(before)
 })
