@@ -1,0 +1,2 @@
+import { beginMatch } from 'zinc-referee'
+export const begin = beginMatch
