@@ -57,7 +57,16 @@ export {
 export { type Chance, chanceFrom, type Seed } from './chance/index.ts'
 export type { Fault, ServerEvent } from './engine/index.ts'
 export type { ActionOptions, InputTags, ReportOptions } from './inputs/index.ts'
-export { type ErrorCode, errorCodes, isRefereeError, RefereeError, type Schema } from './kit/index.ts'
+export {
+  type ErrorCode,
+  errorCodes,
+  isRefereeError,
+  RefereeError,
+  type Schema,
+  withEntry,
+  withItem,
+  withoutItem,
+} from './kit/index.ts'
 export {
   type CheckLine,
   type Difference,

@@ -1,3 +1,4 @@
+export { withEntry, withItem, withoutItem } from './collections.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
 export { generatesCode } from './generates-code.ts'
 export { HashSum, hashText, type Lanes, lanesOf } from './hash.ts'

@@ -1,4 +1,5 @@
 import { everyone, int, map, perSeat, type Seat, seatRef, single, text } from '../cells/index.ts'
+import { withEntry } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { fields, oneOf, setting, whole } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
@@ -58,13 +59,6 @@ const shape = declareRule({
 })
 type Match = MatchOf<typeof shape>
 type Heir = (typeof heirs)[number]
-
-const withEntry = <V>(entries: ReadonlyMap<string, V>, key: string, value: V | undefined): Map<string, V> => {
-  const changed = new Map(entries)
-  if (value === undefined) changed.delete(key)
-  else changed.set(key, value)
-  return changed
-}
 
 /** The stretch that runs is added to whoever had the thing in it. */
 function closeStretch(match: Match, thing: string) {

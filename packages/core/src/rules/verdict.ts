@@ -15,6 +15,7 @@ import {
   single,
   text,
 } from '../cells/index.ts'
+import { withEntry } from '../kit/index.ts'
 import { declareRule, type MatchOf, type RuleLike, refuse } from '../rule/index.ts'
 import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
@@ -185,7 +186,7 @@ function closeRound(match: Match, { winners, reason }: Claim) {
   if (sidesAmong(match, winners) === 1) {
     const { wins } = match.own.rounds
     const name = sideOf(match, winner)
-    match.own.rounds.wins = new Map(wins).set(name, (wins.get(name) ?? 0) + 1)
+    match.own.rounds.wins = withEntry(wins, name, (wins.get(name) ?? 0) + 1)
     round.close(winners, reason)
   } else round.close([], reason)
   const claim = claimOf(match, { left: round.left(), bestOf: round.bestOf() })

@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { type Count, countVotes } from './count.ts'
@@ -188,7 +189,7 @@ export function addVotes<N extends string>(match: Match<N>, candidate: string, v
   const { ballot, audience } = match.own
   if (!ballot.open) return refuse('ballot-closed')
   if (!ballot.candidates.includes(candidate)) return refuse('no-such-candidate', { candidate })
-  audience.votes = new Map(audience.votes).set(candidate, (audience.votes.get(candidate) ?? 0) + votes)
+  audience.votes = withEntry(audience.votes, candidate, (audience.votes.get(candidate) ?? 0) + votes)
   return undefined
 }
 

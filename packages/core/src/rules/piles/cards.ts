@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { forgetLooks } from './looking.ts'
@@ -54,7 +55,7 @@ export class Cards<N extends string, F, P extends string> {
       if (seat !== undefined && match.seating.has(seat)) match.own.hands.of(seat).count = length
       return
     }
-    if (this.kindOf(place) !== 'aside') match.own.counts.of = new Map(match.own.counts.of).set(place, length)
+    if (this.kindOf(place) !== 'aside') match.own.counts.of = withEntry(match.own.counts.of, place, length)
     if (this.kindOf(place) === 'top')
       for (const [n, row] of this.pile(match, place).entries()) row.isTop = n === length - 1
   }

@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withItem, withoutItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import type { Match, Row } from './shape.ts'
 
@@ -27,7 +28,7 @@ export function look<N extends string, F, P extends string>(
   for (const id of cards) {
     const row = match.own.cards.get(id)
     if (row === undefined) continue
-    row.watchers = new Set([...row.watchers, seat])
+    row.watchers = withItem(row.watchers, seat)
     if (ms !== undefined) match.timers.start('end-look', { in: ms, key: lookKey(row, seat) })
   }
 }
@@ -36,7 +37,7 @@ export function look<N extends string, F, P extends string>(
 export function endLook<N extends string, F, P extends string>(match: Match<N, F, P>, key: string): void {
   const at = key.indexOf(' ')
   const [row, seat] = [numbered(match, Number(key.slice(0, at))), key.slice(at + 1)]
-  if (row !== undefined) row.watchers = new Set([...row.watchers].filter((each) => each !== seat))
+  if (row !== undefined) row.watchers = withoutItem(row.watchers, seat)
 }
 
 /** Turns a card up or down; up for this many ms, after which it is turned back. */

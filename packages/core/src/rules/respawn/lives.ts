@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import type { Match } from './shape.ts'
@@ -9,7 +10,7 @@ function addToPool(match: Match, seat: Seat, amount: number) {
   const { pool } = match.own
   const name = poolOf(match, seat)
   const left = pool.left.get(name)
-  if (left !== undefined) pool.left = new Map(pool.left).set(name, left + amount)
+  if (left !== undefined) pool.left = withEntry(pool.left, name, left + amount)
 }
 
 /** Uses up a life, or one of the team's returns; says whether the seat may come back. */
@@ -58,7 +59,7 @@ export function welcome(match: Match, seat: Seat) {
   const { lives, shared } = match.settings
   if (!shared) match.own.lives.of(seat).left = lives ?? undefined
   else if (lives !== null && !match.own.pool.left.has(poolOf(match, seat)))
-    match.own.pool.left = new Map(match.own.pool.left).set(poolOf(match, seat), lives)
+    match.own.pool.left = withEntry(match.own.pool.left, poolOf(match, seat), lives)
 }
 
 /** With lives for each round all begin again, and who was out is in again. */

@@ -1,5 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
-import { RefereeError } from '../../kit/index.ts'
+import { RefereeError, withEntry } from '../../kit/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import type { Point } from '../areas/shape.ts'
@@ -36,7 +36,7 @@ function inTurn(match: Match, seat: Seat, all: readonly Place[], free: readonly 
   const waiting = all.map((_, at) => all[(turn + at) % all.length])
   const next = waiting.find((place) => place !== undefined && free.includes(place)) ?? oldest(match, all)
   if (next === undefined) return undefined
-  places.turn = new Map(places.turn).set(team, all.indexOf(next) + 1)
+  places.turn = withEntry(places.turn, team, all.indexOf(next) + 1)
   return next
 }
 

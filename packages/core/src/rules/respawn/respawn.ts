@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry, withItem, withoutItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
@@ -22,7 +23,7 @@ function settleIn(match: Match, seat: Seat, life: number, begins: boolean) {
   order.arrived = false
   if (place === undefined) return
   const { name, x, y } = place
-  match.own.places.usedAt = new Map(match.own.places.usedAt).set(name, match.time.play)
+  match.own.places.usedAt = withEntry(match.own.places.usedAt, name, match.time.play)
   match.use(areas)?.put(seat, { x, y })
   match.emit('move', { seat, life, place: name, x, y })
 }
@@ -196,11 +197,11 @@ export const respawn = shape.does({
     place: (match, seat: Seat): string | undefined => match.own.orders.of(seat).place || undefined,
     /** Nobody comes back there until it is free again. */
     block(match, place: string) {
-      match.own.places.blocked = new Set([...match.own.places.blocked, place])
+      match.own.places.blocked = withItem(match.own.places.blocked, place)
     },
     /** Makes a place usable again. */
     free(match, place: string) {
-      match.own.places.blocked = new Set([...match.own.places.blocked].filter((each) => each !== place))
+      match.own.places.blocked = withoutItem(match.own.places.blocked, place)
     },
   },
 })

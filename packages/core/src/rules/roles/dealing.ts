@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { dealt, fits } from './deal.ts'
@@ -28,7 +29,7 @@ function tell<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
 function give<K extends string>(match: Match<K>, seat: Seat, role: K): void {
   match.own.seats.of(seat).role = role
   const had = match.own.had.of(seat)
-  had.times = new Map(had.times).set(role, (had.times.get(role) ?? 0) + 1)
+  had.times = withEntry(had.times, role, (had.times.get(role) ?? 0) + 1)
 }
 
 /** Deals all roles, and shows how many there are of each. */

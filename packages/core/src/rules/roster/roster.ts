@@ -1,4 +1,5 @@
 import { flag, type Seat, seatRef, text } from '../../cells/index.ts'
+import { withItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { evenAbsent, evenOut, inPhase } from '../gates.ts'
 import {
@@ -63,7 +64,7 @@ export const roster = shape.does({
           return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
         if (match.seating.isGone(seat)) return refuse('left', { seat })
         const { now, seats } = match.own
-        if (match.settings.barFor !== 'none') now.barred = new Set([...now.barred, seats.of(seat).player])
+        if (match.settings.barFor !== 'none') now.barred = withItem(now.barred, seats.of(seat).player)
         match.emit('kicked', { seat, why })
         return leave(match, seat, 'kicked')
       },

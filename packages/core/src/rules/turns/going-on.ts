@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { withItem, withoutItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { beginTurn, endTurn, isAwaited } from './advance-turn.ts'
@@ -74,7 +75,7 @@ export function goOn(match: Match) {
 export const ALL_AWAY = 'all-away'
 
 export function hold(match: Match, why: string) {
-  match.own.now.held = new Set([...match.own.now.held, why])
+  match.own.now.held = withItem(match.own.now.held, why)
   match.clocks.pause('turn')
 }
 
@@ -90,7 +91,7 @@ export function holdIfAllAway(match: Match) {
 
 export function letGo(match: Match, why: string) {
   if (!match.own.now.held.has(why)) return
-  match.own.now.held = new Set([...match.own.now.held].filter((each) => each !== why))
+  match.own.now.held = withoutItem(match.own.now.held, why)
   if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.resume('turn')
 }
 

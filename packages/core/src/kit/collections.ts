@@ -1,0 +1,23 @@
+// Sets and maps of a cell are never written into: a cell is given another one.
+
+/** Returns the set with an item more. */
+export const withItem = <V>(items: ReadonlySet<V>, item: V): ReadonlySet<V> => new Set(items).add(item)
+
+/** Returns the set without an item. */
+export const withoutItem = <V>(items: ReadonlySet<V>, item: V): ReadonlySet<V> => {
+  const rest = new Set(items)
+  rest.delete(item)
+  return rest
+}
+
+/** Returns the map with this value under the key; without the key where the value is nothing. */
+export const withEntry = <V>(
+  entries: ReadonlyMap<string, V>,
+  key: string,
+  value: V | undefined,
+): ReadonlyMap<string, V> => {
+  const all = new Map(entries)
+  if (value === undefined) all.delete(key)
+  else all.set(key, value)
+  return all
+}
