@@ -103,13 +103,13 @@ export class Stream implements Chance {
     return Array.from({ length: count }, () => this.int(1, sides))
   }
 
-  $restore(_code: number, drawn: unknown): void {
-    this.drawn = drawn as number
+  restore(drawn: number): void {
+    this.drawn = drawn
   }
 
   private word(): number {
     if (!this.store.open) this.store.refuse('chance')
-    this.store.undo.note(this, 1, this.drawn)
+    this.store.undo.noteOf(this, this.drawn)
     const from = this.drawn - (this.drawn % WORDS)
     if (from !== this.from) {
       const bytes = chacha20(

@@ -20,11 +20,14 @@ import { formerly, Seating } from './seating.ts'
 
 type Settings = { readonly [rule: string]: unknown }
 
-const BOUT = 1
-const SETTINGS = 3
+/** What is put back: the one or the other. */
+interface Before {
+  readonly bout?: number
+  readonly settings?: Settings
+}
 
 /** Everything that a match holds: rows, clocks and timers, seats, settings, streams of chance. */
-export class MatchState implements Undoable {
+export class MatchState implements Undoable<Before> {
   readonly plan: Plan
   readonly store: Store
   readonly time: Timekeeper
@@ -159,18 +162,18 @@ export class MatchState implements Undoable {
   }
 
   protected nextBout(): void {
-    this.store.undo.note(this, BOUT, this.bout)
+    this.store.undo.noteOf(this, { bout: this.bout })
     this.bout++
   }
 
   protected changeSettings(settings: Settings): void {
-    this.store.undo.note(this, SETTINGS, this.settings)
+    this.store.undo.noteOf(this, { settings: this.settings })
     this.settings = settings
   }
 
-  $restore(code: number, old: unknown): void {
-    if (code === BOUT) this.bout = old as number
-    else this.settings = old as Settings
+  restore({ bout = this.bout, settings = this.settings }: Before): void {
+    this.bout = bout
+    this.settings = settings
   }
 
   private storedPart(rule: string, { kind, name, shape }: PartPlan): StoredPart {

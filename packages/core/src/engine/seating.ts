@@ -111,15 +111,13 @@ export class Seating {
     this.keep(new Map(each), next, players)
   }
 
-  $restore(_code: number, old: unknown): void {
-    const { places, next, players } = old as Kept
+  restore({ places, next, players }: Kept): void {
     this.keep(places, next, players)
   }
 
   private change(places: Kept['places'], next = this.next, players = this.players): void {
     if (!this.store.open) this.store.refuse('seating')
-    const kept: Kept = { places: this.places, next: this.next, players: this.players }
-    this.store.undo.note(this, 0, kept)
+    this.store.undo.noteOf(this, { places: this.places, next: this.next, players: this.players })
     this.keep(places, next, players)
   }
 

@@ -15,15 +15,17 @@ import { GroupNow, Looking } from './sight-context.ts'
 
 type Holder = PolicyRow | GroupNow
 
-const SIGHTS = 1
-const GROUP = 3
-const READ = 5
+/** What is put back: the sights of a row, who is in a group, or what either has read. */
+export type SightBefore =
+  | { readonly row: PolicyRow; readonly sights: readonly Audience[]; readonly masks: readonly string[] }
+  | { readonly group: GroupNow; readonly audience: Audience | undefined }
+  | { readonly holder: Holder; readonly read: ReadonlySet<object> }
 
 /**
  * Who sees what, kept current: at the end of a step every row and group whose sight read something that has changed is
  * asked again. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
  */
-export class SightKeeper implements Undoable {
+export class SightKeeper implements Undoable<SightBefore> {
   private readonly engine: HandlerRunner
   private readonly store: Store
   private looks: Looking | undefined
@@ -44,7 +46,7 @@ export class SightKeeper implements Undoable {
   /** Made when a sight is first asked: most matches have none that depends on anything. */
   private get looking(): Looking {
     this.looks ??= new Looking(this.engine, (group, read) => {
-      this.store.undo.note(this, GROUP, { group, audience: undefined })
+      this.store.undo.noteOf(this, { group, audience: undefined })
       this.setRead(group, read)
     })
     return this.looks
@@ -87,33 +89,23 @@ export class SightKeeper implements Undoable {
     )
   }
 
-  $restore(code: number, old: unknown): void {
-    if (code === SIGHTS) {
-      const { row, sights, masks } = old as {
-        readonly row: PolicyRow
-        readonly sights: readonly Audience[]
-        readonly masks: readonly string[]
-      }
-      row.$sights = sights
-      row.$masks = masks
-    } else if (code === GROUP) {
-      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
-      group.audience = audience
-    } else {
-      const { holder, read } = old as { readonly holder: Holder; readonly read: ReadonlySet<object> }
-      this.keepRead(holder, read)
-    }
+  restore(before: SightBefore): void {
+    if ('row' in before) {
+      before.row.$sights = before.sights
+      before.row.$masks = before.masks
+    } else if ('group' in before) before.group.audience = before.audience
+    else this.keepRead(before.holder, before.read)
   }
 
-  /** Whether what was noted is that somebody has come to see what it did not see: of a row that is new, nobody could. */
-  grew(code: number, old: unknown): boolean {
-    if (code === GROUP) {
-      const { group, audience } = old as { readonly group: GroupNow; readonly audience: Audience | undefined }
+  /** True if what was noted is that somebody has come to see what it did not see: of a row that is new, nobody could. */
+  grew(before: SightBefore): boolean {
+    if ('group' in before) {
+      const { group, audience } = before
       return audience !== undefined && someoneLost(group.audience ?? noViewers, audience)
     }
-    if (code !== SIGHTS) return false
-    const { row, sights } = old as { readonly row: PolicyRow; readonly sights: readonly Audience[] }
-    return sights.some((before, at) => someoneLost(row.$sights[at] ?? noViewers, before))
+    if (!('row' in before)) return false
+    const { row, sights } = before
+    return sights.some((each, at) => someoneLost(row.$sights[at] ?? noViewers, each))
   }
 
   /** Computes groups again, and finds the rows whose sight read them or anything else that this step has changed. */
@@ -138,7 +130,7 @@ export class SightKeeper implements Undoable {
     this.setRead(group, read)
     const before = group.audience ?? noViewers
     if (sameAudience(before, result)) return false
-    this.store.undo.note(this, GROUP, { group, audience: group.audience })
+    this.store.undo.noteOf(this, { group, audience: group.audience })
     group.audience = result
     return true
   }
@@ -179,7 +171,7 @@ export class SightKeeper implements Undoable {
     const { stored } = this.engine.partOf(row)
     store.list(row)
     const before = row.$sights
-    store.undo.note(this, SIGHTS, { row, sights: before, masks: row.$masks })
+    store.undo.noteOf(this, { row, sights: before, masks: row.$masks })
     row.$sights = after
     row.$masks = shown
     if (!(stored instanceof KeyedTable)) return
@@ -213,7 +205,7 @@ export class SightKeeper implements Undoable {
   private setRead(holder: Holder, read: ReadonlySet<object>): void {
     const before = this.read?.get(holder)
     if (before === undefined && read.size === 0) return
-    this.store.undo.note(this, READ, { holder, read: before ?? new Set() })
+    this.store.undo.noteOf(this, { holder, read: before ?? new Set() })
     this.keepRead(holder, read)
   }
 

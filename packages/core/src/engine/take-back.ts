@@ -10,9 +10,9 @@ import {
   saveNames,
   type Undoable,
 } from '../rows/index.ts'
-import { type TimeChange, Timekeeper } from '../time/index.ts'
+import { type TimeBefore, type TimeChange, Timekeeper } from '../time/index.ts'
 import type { MatchState } from './match-state.ts'
-import { SightKeeper } from './sight-keeper.ts'
+import { type SightBefore, SightKeeper } from './sight-keeper.ts'
 
 /** A change of a row as JSON: by the place of its part and by its number. */
 type RowChange =
@@ -35,15 +35,19 @@ interface Doing {
   readonly returns?: boolean
 }
 
+/** What is put back: the one or the other. */
+interface Before {
+  readonly doing?: Doing
+  readonly steps?: readonly KeptStep[]
+}
+
 const MAX_STEPS = 100
-const DOING = 1
-const STEPS = 3
 
 /**
  * Steps that can be taken back after they were kept. A step in which chance was drawn from, somebody came to see what it
  * had not seen, or was sent something that others were not, stands for good, with all before it; so does one of anybody else.
  */
-export class Past implements Undoable {
+export class Past implements Undoable<Before> {
   private readonly state: MatchState
   private steps: readonly KeptStep[] = []
   private doing: Doing = {}
@@ -95,18 +99,18 @@ export class Past implements Undoable {
     this.steps = steps
   }
 
-  $restore(code: number, old: unknown): void {
-    if (code === DOING) this.doing = old as Doing
-    else this.steps = old as readonly KeptStep[]
+  restore({ doing = this.doing, steps = this.steps }: Before): void {
+    this.doing = doing
+    this.steps = steps
   }
 
   private mark(doing: Doing): void {
-    this.state.store.undo.note(this, DOING, this.doing)
+    this.state.store.undo.noteOf(this, { doing: this.doing })
     this.doing = doing
   }
 
   private write(steps: readonly KeptStep[]): void {
-    this.state.store.undo.note(this, STEPS, this.steps)
+    this.state.store.undo.noteOf(this, { steps: this.steps })
     this.steps = steps
   }
 
@@ -123,14 +127,14 @@ export class Past implements Undoable {
   }
 
   private change(
-    of: Undoable,
+    of: object,
     code: number,
     old: unknown,
     removed: Set<object>,
   ): Change | 'nothing' | undefined {
     if (of === this) return 'nothing'
-    if (of instanceof Timekeeper) return of.changed(code, old)
-    if (of instanceof SightKeeper) return of.grew(code, old) ? undefined : 'nothing'
+    if (of instanceof Timekeeper) return of.changed(old as TimeBefore)
+    if (of instanceof SightKeeper) return of.grew(old as SightBefore) ? undefined : 'nothing'
     if (of instanceof Stream) return undefined
     if (of instanceof KeyedTable) return renaming(of, code, old)
     if (of instanceof RowMap) return this.coming(of, code, old as CompiledRow, removed)
@@ -181,7 +185,7 @@ export class Past implements Undoable {
   }
 }
 
-const isRow = (of: Undoable): of is CompiledRow => of.$shape !== undefined
+const isRow = (of: object): of is CompiledRow => '$shape' in of
 
 function written(row: CompiledRow, code: number, old: unknown): Change | 'nothing' {
   const { each, place } = row.$shape

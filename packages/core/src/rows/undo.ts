@@ -1,16 +1,27 @@
-/** Something whose changes can be taken back. */
-export interface Undoable {
+/** Something whose changes can be taken back, each by what there was before. */
+export interface Undoable<C> {
+  restore(before: C): void
+}
+
+/**
+ * A row, a table or the rows of one. It changes so often that a change is a number and a value: the number says which, and
+ * is even where something is to be settled when the step is kept.
+ */
+export interface UndoableRow {
   /** Takes one change back: the code says which, `old` is what was there. */
   $restore(code: number, old: unknown): void
   /** Called when a step is kept: clears a dirty mark where the step has put back what was there before. */
   $keep?(code: number, old: unknown): void
-  /** The part of the state that it belongs to, for rows and tables. */
+  /** The part of the state that it belongs to. */
   readonly $shape?: object
   readonly shape?: object
 }
+type Changed = UndoableRow | Undoable<never>
 
 /** Three entries of the log make one change: what was changed, the code, what was there. */
 const STRIDE = 3
+/** The code of what is restored by its own type: odd, since there is nothing to settle. */
+const TYPED = -1
 
 /** What a step has changed so far, newest last. It belongs to one match. */
 export class UndoLog {
@@ -18,13 +29,14 @@ export class UndoLog {
   size = 0
   private readonly log: unknown[] = []
 
-  /** To be called before the change itself. With an odd code there is nothing to settle when the step is kept. */
-  note(of: Undoable, code: number, old: unknown): void {
-    const { log, size } = this
-    log[size] = of
-    log[size + 1] = code
-    log[size + 2] = old
-    this.size = size + STRIDE
+  /** To be called before the change itself. */
+  note(of: UndoableRow, code: number, old: unknown): void {
+    this.push(of, code, old)
+  }
+
+  /** To be called before the change itself, with what is to be restored. */
+  noteOf<C>(of: Undoable<C>, before: C): void {
+    this.push(of, TYPED, before)
   }
 
   /** Keeps all changes: from here on they cannot be taken back. `again` says that something was written twice. */
@@ -32,7 +44,7 @@ export class UndoLog {
     if (again)
       for (let at = 0; at < this.size; at += STRIDE) {
         const code = this.log[at + 1] as number
-        if ((code & 1) === 0) (this.log[at] as Undoable).$keep?.(code, this.log[at + 2])
+        if ((code & 1) === 0) (this.log[at] as UndoableRow).$keep?.(code, this.log[at + 2])
       }
     this.size = 0
   }
@@ -42,25 +54,35 @@ export class UndoLog {
     while (this.size > to) {
       this.size -= STRIDE
       const { log, size } = this
-      ;(log[size] as Undoable).$restore(log[size + 1] as number, log[size + 2])
+      const code = log[size + 1] as number
+      if (code === TYPED) (log[size] as Undoable<unknown>).restore(log[size + 2])
+      else (log[size] as UndoableRow).$restore(code, log[size + 2])
     }
   }
 
-  /** All changes, oldest first: what, the code, what was there. */
-  *entries(): Iterable<readonly [of: Undoable, code: number, old: unknown]> {
+  /** All changes, oldest first: what, the code of a row's, what was there. */
+  *entries(): Iterable<readonly [of: Changed, code: number, old: unknown]> {
     for (let at = 0; at < this.size; at += STRIDE)
-      yield [this.log[at] as Undoable, this.log[at + 1] as number, this.log[at + 2]]
+      yield [this.log[at] as Changed, this.log[at + 1] as number, this.log[at + 2]]
   }
 
   /** What the step has changed so far: rows, tables, parts by their shape, and whatever else notes its changes. */
   changed(): Set<object> {
     const changed = new Set<object>()
     for (let at = 0; at < this.size; at += STRIDE) {
-      const of = this.log[at] as Undoable
+      const of = this.log[at] as Partial<UndoableRow>
       changed.add(of)
       const part = of.$shape ?? of.shape
       if (part !== undefined) changed.add(part)
     }
     return changed
+  }
+
+  private push(of: object, code: number, old: unknown): void {
+    const { log, size } = this
+    log[size] = of
+    log[size + 1] = code
+    log[size + 2] = old
+    this.size = size + STRIDE
   }
 }

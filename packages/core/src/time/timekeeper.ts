@@ -34,10 +34,12 @@ export type TimeChange =
   | readonly ['timer', timer: string, key: string, before: SavedTimer | null]
   | readonly ['clock', name: ClockName, runs: boolean]
 
-const STARTED = 1
-const STOPPED = 3
-const MOVED = 5
-const CLOCK = 7
+/** What is put back: a timer that was started, stopped or moved, or a clock that was held or let run. */
+export type TimeBefore =
+  | { readonly started: Timer }
+  | { readonly stopped: Timer }
+  | { readonly moved: Timer; readonly due: number }
+  | { readonly clock: ClockName; readonly at: number }
 
 const saved = ({ kind: { whole }, key, due, sequence, every }: Timer): SavedTimer => ({
   timer: whole,
@@ -95,7 +97,7 @@ export class Timekeeper {
     const clock = this.clocks[name]
     if (clock.runs === runs) return
     this.first = undefined
-    this.store.undo.note(this, CLOCK, { name, at: clock.at })
+    this.store.undo.noteOf(this, { clock: name, at: clock.at })
     clock.at = this.now - clock.at
     clock.runs = runs
   }
@@ -106,7 +108,7 @@ export class Timekeeper {
     if (former !== undefined) this.stop(former)
     const link = due <= this.read(kind.clock) ? this.link + 1 : 0
     const timer = new Timer(kind, key, due, bands[kind.band] * BAND + this.started, every, link)
-    this.store.undo.note(this, STARTED, timer)
+    this.store.undo.noteOf(this, { started: timer })
     this.started++
     this.put(timer)
   }
@@ -121,14 +123,14 @@ export class Timekeeper {
   }
 
   stop(timer: Timer): void {
-    this.store.undo.note(this, STOPPED, timer)
+    this.store.undo.noteOf(this, { stopped: timer })
     this.take(timer)
   }
 
   /** Keeps its place in the order of starting. */
   move(timer: Timer, due: number): void {
     this.first = undefined
-    this.store.undo.note(this, MOVED, { timer, due: timer.due })
+    this.store.undo.noteOf(this, { moved: timer, due: timer.due })
     timer.due = due
     this.clocks[timer.kind.clock].heap.moved(timer)
   }
@@ -210,15 +212,13 @@ export class Timekeeper {
     }
   }
 
-  /** What was noted under this code, to be taken back by `revert` when the step is long over. */
-  changed(code: number, old: unknown): TimeChange {
-    if (code === CLOCK) {
-      const { name } = old as { readonly name: ClockName }
-      return ['clock', name, !this.clocks[name].runs]
-    }
-    const timer = code === MOVED ? (old as { readonly timer: Timer }).timer : (old as Timer)
-    const due = code === MOVED ? (old as { readonly due: number }).due : timer.due
-    return ['timer', timer.kind.whole, timer.key, code === STARTED ? null : { ...saved(timer), due }]
+  /** What was noted, to be taken back by `revert` when the step is long over. */
+  changed(before: TimeBefore): TimeChange {
+    if ('clock' in before) return ['clock', before.clock, !this.clocks[before.clock].runs]
+    if ('started' in before) return ['timer', before.started.kind.whole, before.started.key, null]
+    const timer = 'moved' in before ? before.moved : before.stopped
+    const due = 'moved' in before ? before.due : timer.due
+    return ['timer', timer.kind.whole, timer.key, { ...saved(timer), due }]
   }
 
   revert(change: TimeChange): void {
@@ -233,25 +233,24 @@ export class Timekeeper {
     if (kind === undefined || before === null) return
     const { due, sequence, every } = before
     const timer = new Timer(kind, key, Math.max(due, this.read(kind.clock)), sequence, every, 0)
-    this.store.undo.note(this, STARTED, timer)
+    this.store.undo.noteOf(this, { started: timer })
     this.started++
     this.put(timer)
   }
 
-  $restore(code: number, old: unknown): void {
+  restore(before: TimeBefore): void {
     this.first = undefined
-    if (code === STARTED) {
+    if ('started' in before) {
       this.started--
-      this.take(old as Timer)
-    } else if (code === STOPPED) this.put(old as Timer)
-    else if (code === MOVED) {
-      const { timer, due } = old as { timer: Timer; due: number }
-      timer.due = due
-      this.clocks[timer.kind.clock].heap.moved(timer)
+      this.take(before.started)
+    } else if ('stopped' in before) this.put(before.stopped)
+    else if ('moved' in before) {
+      const { moved, due } = before
+      moved.due = due
+      this.clocks[moved.kind.clock].heap.moved(moved)
     } else {
-      const { name, at } = old as { name: ClockName; at: number }
-      const clock = this.clocks[name]
-      clock.at = at
+      const clock = this.clocks[before.clock]
+      clock.at = before.at
       clock.runs = !clock.runs
     }
   }
