@@ -1,5 +1,5 @@
 // The folders of the core are layers: a file imports from its own folder and from those below it, types included, enters
-// another folder by its index, no two files need one another, not even for a type, and none has more than 300 lines.
+// another folder by its index, no two files need one another, not even for a type, none has more than 300 lines, and none below the rules knows a built-in one.
 import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -36,6 +36,11 @@ const texts = new Map(files.map((file) => [file, readFileSync(join(source, file)
 const STATEMENT = /^(?:import|export)\s[^'"]*?from\s+'(\.[^']+)'/gms
 const NAMED = /^(import|export)(?:\s+type)?\s+\{([^}]*)\}\s+from\s+'(\.[^']+)'/gms
 
+/** Names of built-in rules and of what is in them: nothing below the rules knows any. */
+const BUILT_IN = /'(?:roster|phases|(?:[a-z]+)\.[a-z-]+)'/g
+const ruleNames = new Set(files.flatMap((file) => /^rules\/(\w+)/.exec(file)?.[1] ?? []))
+const withoutComments = (text) => text.replaceAll(/\/\*[\s\S]*?\*\/|\/\/.*$/gm, '')
+
 const layerOf = (file) => (file.includes('/') ? file.split('/')[0] : undefined)
 const targetOf = (file, path) => join(dirname(file), path)
 const isIndex = (file) => file.endsWith('index.ts')
@@ -45,6 +50,10 @@ for (const file of files) {
   const own = layerOf(file)
   const lines = texts.get(file).split('\n').length - 1
   if (lines > MAX_LINES) wrong.push(`${file} has ${lines} lines: divide what it does, ${MAX_LINES} at most`)
+  if (own !== undefined && LAYERS.indexOf(own) < LAYERS.indexOf('rules'))
+    for (const [named] of withoutComments(texts.get(file)).matchAll(BUILT_IN))
+      if (ruleNames.has(named.slice(1, -1).split('.')[0]))
+        wrong.push(`${file} names the built-in rule ${named}`)
   if (own !== undefined && !LAYERS.includes(own))
     wrong.push(`${file}: ${own}/ is no layer of scripts/check-layers.mjs`)
   for (const [, path] of texts.get(file).matchAll(STATEMENT)) {

@@ -276,10 +276,8 @@ export class Engine extends Settling {
 
   /** Too much has gone wrong for the bout to go on: it ends without a winner. */
   private voidBout(): void {
-    const now = (this.held['phases'] as { readonly now?: { readonly phase: string } } | undefined)?.now
-    const phases = this.used.get('phases') as { finish?(why: string): void } | undefined
-    if (now === undefined || now.phase === 'lobby' || now.phase === 'over') return
-    this.step('void', () => phases?.finish?.('void'))
+    const handler = this.plan.rules.find(({ onVoid }) => onVoid !== undefined)?.onVoid
+    if (handler !== undefined) this.step('void', () => this.run(handler))
   }
 
   private takeBack(): void {

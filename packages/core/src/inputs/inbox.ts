@@ -22,8 +22,6 @@ interface From {
 
 const accepted: readonly Ruling[] = [allowed]
 const SET = 'match.set'
-/** A seat can always leave. */
-const LEAVE = 'roster.leave'
 
 /** Takes the inputs of a match, checks them, and has the engine carry them out. */
 export class Inbox {
@@ -206,7 +204,7 @@ export class Inbox {
   private seatProblem(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
     if (this.engine.seating.isGone(seat)) return refuse('left', { seat })
-    return this.engine.runs?.isLimited(seat) === true && name !== LEAVE
+    return this.engine.runs?.isLimited(seat) === true && this.plan(name, 'action')?.neverLimited !== true
       ? refuse('fault-limit', { seat })
       : undefined
   }

@@ -34,15 +34,23 @@ export function inputsOf(
   })
   return [
     ...Object.entries(actions).map(
-      ([key, { input, when = [], offered = false, cost = 1, options, onTimeOut, decide }]): InputPlan => ({
+      ([
+        key,
+        { input, when = [], offered = false, neverLimited = false, cost = 1, ...action },
+      ]): InputPlan => ({
         ...common(key, input),
         kind: 'action',
         ...asPart(input, rule),
         offered,
+        neverLimited,
         gates: gatesOf(rule, key, [when].flat(), rules, gatePlaces, cost),
-        onTimeOut: onTimeOut && { rule: index, label: `${rule} default ${key}`, run: onTimeOut },
-        handler: { rule: index, label: `${rule} action ${key}`, run: decide },
-        options: options && { rule: index, label: `${rule} options ${key}`, run: options },
+        onTimeOut: action.onTimeOut && {
+          rule: index,
+          label: `${rule} default ${key}`,
+          run: action.onTimeOut,
+        },
+        handler: { rule: index, label: `${rule} action ${key}`, run: action.decide },
+        options: action.options && { rule: index, label: `${rule} options ${key}`, run: action.options },
       }),
     ),
     ...Object.entries(facts).map(

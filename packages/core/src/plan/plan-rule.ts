@@ -89,6 +89,7 @@ export function planRule(
     ),
     drafts,
     changed: definition.changed && { rule: index, label: `${name} changed`, run: definition.changed },
+    onVoid: definition.onVoid && { rule: index, label: `${name} onVoid`, run: definition.onVoid },
     setUp: definition.setUp && { rule: index, label: `${name} setUp`, run: definition.setUp },
   }
 }

@@ -34,6 +34,8 @@ export interface RulePlan {
   readonly events: Named<EventPlan>
   readonly drafts: Named<DraftPlan>
   readonly setUp: Handler<[], void> | undefined
+  /** Ends a bout that cannot go on. */
+  readonly onVoid: Handler<[], void> | undefined
   /** Runs when the settings of a rule have changed in a match. */
   readonly changed: Handler<[rule: string], void> | undefined
 }
@@ -100,6 +102,8 @@ export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: u
   readonly parsePart: Parse
   /** An option with the ids that a seat knows. */
   readonly show: Show
+  /** Whether a seat whose actions fault too often may still do it. */
+  readonly neverLimited: boolean
   /** Whether a seat's options are in its view. */
   readonly offered: boolean
   /** What is done for a seat whose time is up; nothing: it cannot be. */

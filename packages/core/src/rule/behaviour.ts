@@ -116,6 +116,8 @@ export interface Behaviour<
       readonly when?: Gate | readonly Gate[]
       /** What it takes from a budget, such as that of a step. Default: 1. */
       readonly cost?: number
+      /** True: even a seat whose actions fault too often may do it, as it may leave. Default: false. */
+      readonly neverLimited?: boolean
       /** The seat's options are in its own view, under `view.rule.options`. Default: they are asked for. */
       readonly offered?: boolean
       /**
@@ -185,6 +187,8 @@ export interface Behaviour<
   readonly refusals?: RefusalTexts
   /** What a bout begins with. */
   readonly setUp?: (match: M) => void
+  /** Ends a bout in which code of the rulebook fails too often, without a winner: for the one rule that keeps phases. */
+  readonly onVoid?: (match: M) => void
   /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */
   readonly settle?: {
     readonly tier?: Tier

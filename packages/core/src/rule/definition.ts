@@ -30,6 +30,7 @@ export interface Definition {
     readonly input: InputSpec
     readonly when?: Gate | readonly Gate[]
     readonly offered?: boolean
+    readonly neverLimited?: boolean
     readonly cost?: number
     options?: Handler<[string, object], readonly unknown[]>
     onTimeOut?: Handler<[string, object], unknown>
@@ -70,6 +71,7 @@ export interface Definition {
   readonly discloses?: readonly Disclosure[]
   readonly refusals?: RefusalTexts
   readonly setUp?: Handler<[], void>
+  readonly onVoid?: Handler<[], void>
   readonly changed?: Handler<[rule: string], void>
   readonly settle?: {
     readonly tier?: Tier

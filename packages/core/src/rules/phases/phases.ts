@@ -90,6 +90,9 @@ export const phases = shape.does({
       },
     },
   },
+  onVoid(match) {
+    if (match.own.now.phase !== 'lobby' && match.own.now.phase !== 'over') finish(match, 'void')
+  },
   timers: {
     countdown: {
       clock: 'phase',

@@ -98,6 +98,7 @@ export const roster = shape.does({
     },
     /** The seat leaves the match. */
     leave: {
+      neverLimited: true,
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut],
       input: {},
       decide(match, seat) {
