@@ -5,7 +5,6 @@ import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest
 import { defineRule, defineRulebook, int, isMatchOf, owner, perSeat, refuse } from 'zinc-referee'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
-import { barriersOf } from './barriers.ts'
 import { StoppedTime } from './stopped-time.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
@@ -125,40 +124,6 @@ test('a second view on the same page shows what another seat sees; a wrong click
   await otter.reload()
   await otter.getByRole('heading', { name: 'You are Otter' }).waitFor()
   expect(hosted.match.seats).toEqual(['otter', 'heron'])
-})
-
-test('keyboard only, on a phone, and without barriers that a checker can find', async () => {
-  regatta(60_000)
-  const [phone, desk] = [await visit({ width: 360, height: 740 }), await visit()]
-  await sit(phone, 'Vole')
-  await sit(desk, 'Newt')
-  for (const tab of [phone, desk]) {
-    for (
-      let tries = 0;
-      tries < 10 && (await tab.evaluate(() => document.activeElement?.textContent)) !== 'Ready';
-      tries++
-    )
-      await tab.keyboard.press('Tab')
-    await tab.keyboard.press('Enter')
-  }
-  await expect.poll(() => text(desk)).toContain('Starts in')
-  await time.pass(1200, phone, desk)
-  await phone.getByRole('button', { name: 'Search for cargo' }).waitFor()
-  for (
-    let tries = 0;
-    tries < 20 &&
-    (await phone.evaluate(() => document.activeElement?.getAttribute('aria-label'))) !== 'Ram Newt';
-    tries++
-  )
-    await phone.keyboard.press('Tab')
-  await phone.keyboard.press('Space')
-  await expect
-    .poll(() => phone.getByRole('button', { name: 'Ram Newt' }).getAttribute('aria-pressed'))
-    .toBe('true')
-  expect(await phone.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
-  for (const tab of [phone, desk]) {
-    expect(await barriersOf(tab)).toEqual([])
-  }
 })
 
 test('the door asks which of several games; Hot Kettle is played with the keyboard alone', async () => {
