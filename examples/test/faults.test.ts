@@ -52,7 +52,7 @@ test('a handler that throws at each write of each input of the demo record leave
       })
       if (writes <= n) break // it went through whole
       failures++
-      engine.runs = undefined // so many in a row would void the bout
+      engine.faultRuns = undefined // so many in a row would void the bout
       if (engine.hash() !== before || viewing.flush().length > 0)
         expect.fail(`write ${n} of ${JSON.stringify(line)} was not taken back`)
     }

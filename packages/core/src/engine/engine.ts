@@ -14,7 +14,7 @@ import { Settling } from './settling.ts'
 import { Commons } from './shared-context.ts'
 import { SightKeeper } from './sight-keeper.ts'
 import { stateHash } from './state-hash.ts'
-import { Past } from './take-back.ts'
+import { KeptSteps } from './take-back.ts'
 
 /** All rules' parts by name, as they are held from outside. */
 type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
@@ -37,7 +37,7 @@ export class Engine extends Settling {
   onKeep: (() => void) | undefined
   readonly sights: SightKeeper
   /** Steps that can be taken back, from the first one that asks for it. */
-  past: Past | undefined
+  past: KeptSteps | undefined
   private holding: Held | undefined
   watch: SeatWatch | undefined
   private seated = 0
@@ -66,8 +66,8 @@ export class Engine extends Settling {
     return this.known
   }
 
-  keepsPast(): Past {
-    this.past ??= new Past(this)
+  keepsPast(): KeptSteps {
+    this.past ??= new KeptSteps(this)
     return this.past
   }
 
@@ -175,7 +175,7 @@ export class Engine extends Settling {
   begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void {
     if (span === 'bout') {
       this.nextBout()
-      this.runs = undefined
+      this.faultRuns = undefined
     }
     const parts = this.plan.bySpan[span].flatMap(([rule, part]) => this.parts[rule]?.[part]?.stored ?? [])
     resetParts(this.store, parts, seat)
@@ -253,9 +253,9 @@ export class Engine extends Settling {
       this.seated = this.seating.version
       this.watch?.seatsChanged(told)
     }
-    if (this.runs !== undefined)
-      if (ruling.ok && this.runs.end(seat, this.settling === false)) this.runs = undefined
-      else if (!ruling.ok && ruling.code === 'fault' && this.runs.takeVoid()) this.voidBout()
+    if (this.faultRuns !== undefined)
+      if (ruling.ok && this.faultRuns.end(seat, this.settling === false)) this.faultRuns = undefined
+      else if (!ruling.ok && ruling.code === 'fault' && this.faultRuns.takeVoid()) this.voidBout()
     if (this.settling !== undefined) this.settling = undefined
     return ruling.ok ? allowed : ruling
   }

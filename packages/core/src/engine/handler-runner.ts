@@ -58,7 +58,7 @@ export abstract class HandlerRunner extends MatchState {
   /** What keeps steps to be taken back, made when it is first wanted. */
   abstract keepsPast(): TakeBack
   /** From the first fault on. */
-  runs: FaultRuns | undefined
+  faultRuns: FaultRuns | undefined
   /** The label of the handler that runs. */
   running = ''
   protected stepFailure: StepFailure | undefined
@@ -153,8 +153,8 @@ export abstract class HandlerRunner extends MatchState {
     const isStep = during !== TRIAL
     const fault = this.faults.add({ at: this.time.now, handler, during, error }, isStep)
     if (isStep) {
-      this.runs ??= new FaultRuns()
-      this.runs.add(settling ? undefined : by)
+      this.faultRuns ??= new FaultRuns()
+      this.faultRuns.add(settling ? undefined : by)
     }
     return refuse('fault', { fault })
   }

@@ -47,7 +47,7 @@ export class Looking {
     const known = this.groups.get(name) ?? new GroupNow(name)
     this.groups.set(name, known)
     if (known.audience !== undefined) return known
-    const { result, read } = this.workOut(known)
+    const { result, read } = this.compute(known)
     this.entered(known, read)
     known.audience = result
     return known
@@ -58,7 +58,7 @@ export class Looking {
   }
 
   /** Whoever is in the group, and what that was read from. */
-  workOut(now: GroupNow): { readonly result: Audience; readonly read: Read } {
+  compute(now: GroupNow): { readonly result: Audience; readonly read: Read } {
     const [rule = '', group = ''] = now.name.split('.')
     const { rules } = this.engine.plan
     const index = rules.findIndex(({ name }) => name === rule)

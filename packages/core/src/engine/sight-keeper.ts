@@ -126,7 +126,7 @@ export class SightKeeper implements Undoable<SightBefore> {
 
   /** Whether the group has changed. */
   private regroup(group: GroupNow): boolean {
-    const { result, read } = this.looking.workOut(group)
+    const { result, read } = this.looking.compute(group)
     this.setRead(group, read)
     const before = group.audience ?? noViewers
     if (sameAudience(before, result)) return false

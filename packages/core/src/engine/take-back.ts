@@ -47,7 +47,7 @@ const MAX_STEPS = 100
  * Steps that can be taken back after they were kept. A step in which chance was drawn from, somebody came to see what it
  * had not seen, or was sent something that others were not, stands for good, with all before it; so does one of anybody else.
  */
-export class Past implements Undoable<Before> {
+export class KeptSteps implements Undoable<Before> {
   private readonly state: MatchState
   private steps: readonly KeptStep[] = []
   private doing: Doing = {}

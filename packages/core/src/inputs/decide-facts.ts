@@ -3,7 +3,7 @@ import type { Engine } from '../engine/index.ts'
 import type { FactPlan } from '../plan/index.ts'
 import { allowed, type Ruling, refuse, type Tags } from '../rule/index.ts'
 import { type ReportOptions, tagged } from './input-tags.ts'
-import { misfit } from './parsed-input.ts'
+import { refuseInput } from './parsed-input.ts'
 
 type Record = (rulings: readonly Ruling[]) => void
 
@@ -58,7 +58,7 @@ function decideTogether(
     for (const each of parsed) {
       const ruling =
         each instanceof InvalidInput
-          ? misfit(each)
+          ? refuseInput(each)
           : engine.attempt(() => engine.decideNow(plan, undefined, each, tags))
       rulings.push(ruling.ok ? allowed : ruling)
     }

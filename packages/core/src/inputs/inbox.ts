@@ -7,9 +7,9 @@ import { allowed, type Refusal, type Ruling, refuse } from '../rule/index.ts'
 import { assertWhole } from '../time/index.ts'
 import { decideFact, decideFacts } from './decide-facts.ts'
 import { fireDue } from './fire-timers.ts'
-import { type ActionOptions, cameProblem, type ReportOptions, tagsOf, whatCame } from './input-tags.ts'
+import { type ActionOptions, givenTags, type ReportOptions, refusalForTags, tagsOf } from './input-tags.ts'
 import type { Entry, Journal } from './journal.ts'
-import { cleanedOr, misfit, payloadText } from './parsed-input.ts'
+import { cleanedInput, payloadText, refuseInput } from './parsed-input.ts'
 import { RememberedIds } from './remembered-ids.ts'
 
 type Single = 'submit' | 'report' | 'direct'
@@ -41,11 +41,11 @@ export class Inbox {
   submit(seat: Seat, name: string, input: unknown, came?: ActionOptions): Ruling {
     if (this.closed) return refuse('closed')
     const how = came ?? {}
-    const early = this.seatProblem(seat, name) ?? cameProblem(how)
+    const early = this.refusalForSeat(seat, name) ?? refusalForTags(how)
     if (early) return this.recorded('submit', name, input, early, { seat, how })
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
-    const given = cleanedOr(input, parsed)
+    const given = cleanedInput(input, parsed)
     // Parsed, its members are in the order of the cells: the same input gives the same text.
     const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
     const payload = how.id === undefined ? '' : hashText(name + payloadText(plan, parsed, text))
@@ -67,7 +67,7 @@ export class Inbox {
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { action: name })
         : parsed instanceof InvalidInput
-          ? misfit(parsed)
+          ? refuseInput(parsed)
           : this.engine.decide(plan, seat, parsed, tags)
     this.recorded('submit', name, given, ruling, from)
     if (how.id !== undefined) {
@@ -89,13 +89,13 @@ export class Inbox {
   /** What an input would be answered now. Nothing of it is kept or recorded. */
   tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
     if (seat !== undefined) {
-      const early = this.seatProblem(seat, name)
+      const early = this.refusalForSeat(seat, name)
       if (early) return early
     }
     const plan = this.plan(name, kind)
     if (plan === undefined) return refuse('unknown-action', { name })
     const parsed = parseInput(this.engine, plan, input, seat, this.cleaned)
-    if (parsed instanceof InvalidInput) return misfit(parsed)
+    if (parsed instanceof InvalidInput) return refuseInput(parsed)
     const ruling = this.engine.trial(() => this.engine.decideNow(plan, seat, parsed, undefined))
     return seat === undefined ? ruling : this.shown(seat, ruling)
   }
@@ -103,7 +103,7 @@ export class Inbox {
   /** The inputs with which this action would be accepted from this seat now, out of the rule's candidates. */
   options(seat: Seat, name: string, part: object = {}): readonly unknown[] {
     const plan = this.plan(name, 'action')
-    if (this.closed || plan === undefined || this.seatProblem(seat, name)) return []
+    if (this.closed || plan === undefined || this.refusalForSeat(seat, name)) return []
     return this.engine.options.of(plan, seat, part)
   }
 
@@ -111,15 +111,15 @@ export class Inbox {
     if (this.closed) return refuse('closed')
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
-    const from = this.journal && { how: whatCame(how) }
-    if (from !== undefined) this.recordIfKept('report', name, cleanedOr(input, parsed), from)
+    const from = this.journal && { how: givenTags(how) }
+    if (from !== undefined) this.recordIfKept('report', name, cleanedInput(input, parsed), from)
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { fact: name })
         : parsed instanceof InvalidInput
-          ? misfit(parsed)
+          ? refuseInput(parsed)
           : decideFact(this.engine, plan, parsed, how)
-    if (from !== undefined) this.recorded('report', name, cleanedOr(input, parsed), ruling, from)
+    if (from !== undefined) this.recorded('report', name, cleanedInput(input, parsed), ruling, from)
     this.after()
     return ruling
   }
@@ -134,8 +134,8 @@ export class Inbox {
       t: this.engine.time.now,
       kind: 'reportAll',
       name,
-      input: inputs.map((input, at) => cleanedOr(input, parsed?.[at])),
-      how: whatCame(how),
+      input: inputs.map((input, at) => cleanedInput(input, parsed?.[at])),
+      how: givenTags(how),
       rulings,
     })
     const { journal } = this
@@ -158,13 +158,13 @@ export class Inbox {
     if (name === SET) return this.set(input, referee)
     const plan = this.plan(name, 'directive')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
-    const given = cleanedOr(input, parsed)
+    const given = cleanedInput(input, parsed)
     this.recordIfKept('direct', name, given, { referee })
     const ruling =
       plan === undefined || parsed === undefined
         ? refuse('unknown-action', { directive: name })
         : parsed instanceof InvalidInput
-          ? misfit(parsed)
+          ? refuseInput(parsed)
           : this.engine.perform(name, plan.handler, parsed, referee)
     this.recorded('direct', name, given, ruling, { referee })
     this.after()
@@ -201,10 +201,10 @@ export class Inbox {
     return done
   }
 
-  private seatProblem(seat: Seat, name: string): Refusal | undefined {
+  private refusalForSeat(seat: Seat, name: string): Refusal | undefined {
     if (!this.engine.seating.has(seat)) return refuse('unknown-seat', { seat })
     if (this.engine.seating.isGone(seat)) return refuse('left', { seat })
-    return this.engine.runs?.isLimited(seat) === true && this.plan(name, 'action')?.neverLimited !== true
+    return this.engine.faultRuns?.isLimited(seat) === true && this.plan(name, 'action')?.neverLimited !== true
       ? refuse('fault-limit', { seat })
       : undefined
   }

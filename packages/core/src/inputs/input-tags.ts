@@ -21,7 +21,7 @@ export interface ActionOptions extends InputTags {
 }
 
 /** What came with a fact, as it is recorded. */
-export const whatCame = ({ lives, turn, at }: ReportOptions = {}): ReportOptions | undefined =>
+export const givenTags = ({ lives, turn, at }: ReportOptions = {}): ReportOptions | undefined =>
   lives === undefined && turn === undefined && at === undefined
     ? undefined
     : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
@@ -36,7 +36,7 @@ export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
 const MAX_ID = 128
 
 /** What is wrong with what came with an action. */
-export function cameProblem({ id }: ActionOptions): Refusal | undefined {
+export function refusalForTags({ id }: ActionOptions): Refusal | undefined {
   if (id === undefined || typeof id === 'number') return undefined
   return typeof id === 'string' && id.length <= MAX_ID
     ? undefined

@@ -4,7 +4,7 @@ import type { InputPlan } from '../plan/index.ts'
 import { type Refusal, refuse } from '../rule/index.ts'
 
 /** What is recorded of an input: as it was parsed, or raw where it could not be. */
-export const cleanedOr = (raw: unknown, parsed: Parsed | undefined): unknown =>
+export const cleanedInput = (raw: unknown, parsed: Parsed | undefined): unknown =>
   parsed === undefined || parsed instanceof InvalidInput ? raw : parsed
 
 /**
@@ -22,5 +22,5 @@ export function payloadText(
   return jsonText({ ...values, ...Object.fromEntries(plan.rowCells.map((name) => [name, null])) })
 }
 
-export const misfit = ({ issues, missing }: InvalidInput): Refusal =>
+export const refuseInput = ({ issues, missing }: InvalidInput): Refusal =>
   missing === undefined ? refuse('bad-input', { issues }) : refuse('no-such-target', { seat: missing })

@@ -57,7 +57,7 @@ export function takeSnapshot(
 ): Snapshot {
   const { name, digest, outline } = engine.plan
   const kept = engine.past?.save() ?? []
-  const faults = engine.runs?.save()
+  const faults = engine.faultRuns?.save()
   const notices = viewing.recently().map((telling) => telling.save())
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
@@ -99,7 +99,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     engine.seating.load(snapshot.seats)
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)
-    if (snapshot.faults !== undefined) engine.runs = FaultRuns.from(snapshot.faults)
+    if (snapshot.faults !== undefined) engine.faultRuns = FaultRuns.from(snapshot.faults)
     engine.pendingNotices.push(...restoredNotices(engine, snapshot.notices ?? []))
     if (snapshot.past !== undefined) engine.keepsPast().load(snapshot.past)
     for (const { plan, stored } of engine.parts.flat()) {

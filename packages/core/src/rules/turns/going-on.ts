@@ -74,7 +74,7 @@ export function goOn(match: Match) {
 /** With nobody there, turns are not skipped round and round. */
 export const ALL_AWAY = 'all-away'
 
-export function hold(match: Match, why: string) {
+export function holdTurns(match: Match, why: string) {
   match.own.now.held = withItem(match.own.now.held, why)
   match.clocks.pause('turn')
 }
@@ -86,10 +86,10 @@ export const isAnyHere = (match: Match): boolean =>
     .some((seat) => match.use(roster).isHere(seat))
 
 export function holdIfAllAway(match: Match) {
-  if (!isAnyHere(match)) hold(match, ALL_AWAY)
+  if (!isAnyHere(match)) holdTurns(match, ALL_AWAY)
 }
 
-export function letGo(match: Match, why: string) {
+export function resumeTurns(match: Match, why: string) {
   if (!match.own.now.held.has(why)) return
   match.own.now.held = withoutItem(match.own.now.held, why)
   if (match.own.now.held.size === 0 && match.clocks.runs('play')) match.clocks.resume('turn')

@@ -9,12 +9,12 @@ import {
   beginRound,
   endFor,
   goOn,
-  hold,
   holdIfAllAway,
+  holdTurns,
   isAnyHere,
-  letGo,
   notInTurn,
   passRefusal,
+  resumeTurns,
   stayHeld,
   useUp,
 } from './going-on.ts'
@@ -145,12 +145,12 @@ export const turns = shape.does({
       holdIfAllAway(match)
     },
     'roster.joined'(match) {
-      if (isAnyHere(match)) letGo(match, ALL_AWAY)
+      if (isAnyHere(match)) resumeTurns(match, ALL_AWAY)
     },
     'roster.returned'(match, { seat }) {
       match.own.seats.of(seat).away = 0
       match.own.seats.of(seat).skipped = false
-      if (isAnyHere(match)) letGo(match, ALL_AWAY)
+      if (isAnyHere(match)) resumeTurns(match, ALL_AWAY)
       const goesOn = match.use(phases).phase() === 'live' && !match.own.now.finished
       if (goesOn && match.own.now.seats.includes(seat) && !match.timers.runs('clock')) startClock(match)
     },
@@ -213,9 +213,9 @@ export const turns = shape.does({
       order.base = [...seats, ...order.base.filter((seat) => !seats.includes(seat))]
     },
     /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
-    hold,
+    hold: holdTurns,
     /** Lets turns go on that were held for this reason. */
-    goOn: letGo,
+    goOn: resumeTurns,
     /** True if turns are held for this reason. */
     isHeld: (match, why: string): boolean => match.own.now.held.has(why),
     /** Adds this many ms to the clock of this turn. */
