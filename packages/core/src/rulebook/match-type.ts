@@ -227,7 +227,7 @@ export type AnyView = ViewAll<InAll, InMost> & AnyParts
 /** The view of a rulebook's matches: `connect<ViewFor<typeof reedRegatta>>(…)`. */
 export type ViewFor<B> = B extends Rulebook<infer S, infer O> ? ViewAll<S, O> : never
 
-/** A notice of each event of each rule that anybody is told of, with the cells that its viewer may know. */
+/** A notice of each event of each rule that anybody is sent, with the cells that its viewer may know. */
 type NoticeOf<S extends Spec> = S extends Spec
   ? {
       [E in keyof S['events'] & string]: Omit<Notice, 'name' | 'cells'> & {
