@@ -104,6 +104,22 @@ const needs = new Map(
     ]),
 )
 
+/** The parts of a rule in the order in which every rule has them. */
+const PARTS = [
+  ...['name', 'needs', 'knows', 'config', 'settings', 'refusals', 'discloses', 'varies', 'variations'],
+  ...['state', 'events', 'drafts', 'groups', 'sides', 'gates', 'setUp', 'onVoid', 'apply'],
+  ...['actions', 'facts', 'directives', 'timers', 'amend', 'on', 'changed', 'settle', 'calls'],
+]
+for (const file of files.filter((each) => each.startsWith('rules/')))
+  for (const [, indent, body] of texts
+    .get(file)
+    .matchAll(/^( *).*(?:\.does|declareRule|defineRule)\(\{\n([\s\S]*?)\n\1\}/gm)) {
+    const parts = [...body.matchAll(new RegExp(`^${indent}  (\\w+)\\b`, 'gm'))].map(([, part]) => part)
+    const places = parts.map((part) => PARTS.indexOf(part))
+    if (places.some((place, at) => place < (places[at - 1] ?? 0)))
+      wrong.push(`${file}: the parts of a rule come in the order ${PARTS.join(', ')}`)
+  }
+
 /** Circles of files: each is named once, by the way round. */
 const done = new Set()
 function walk(file, way) {

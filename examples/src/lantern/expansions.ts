@@ -39,15 +39,15 @@ export const fog = defineRule({
   setUp(match) {
     for (const each of quay.values) match.own.quays.add({ quay: each, more: match.chance('fog').int(0, 3) })
   },
-  on: {
-    'market.hung'(match, { quay: at }) {
-      for (const row of match.own.quays.all()) if (row.quay === at) row.lifted = true
-    },
-  },
   amend: {
     'market.prize'(match, prize) {
       const at = match.own.quays.all().find((each) => each.quay === prize.why)
       if (at !== undefined) prize.points.add(at.more)
+    },
+  },
+  on: {
+    'market.hung'(match, { quay: at }) {
+      for (const row of match.own.quays.all()) if (row.quay === at) row.lifted = true
     },
   },
 })
@@ -70,11 +70,6 @@ export const tolls = defineRule({
       },
     },
   },
-  on: {
-    'turns.began'({ own }, { seat }) {
-      if (own.gate.keeper === seat) own.gate.keeper = undefined
-    },
-  },
   amend: {
     'market.wish': ({ own }, { seat }) =>
       own.gate.keeper !== undefined && own.gate.keeper !== seat ? refuse('gate-shut') : undefined,
@@ -87,6 +82,11 @@ export const tolls = defineRule({
       })
     },
   },
+  on: {
+    'turns.began'({ own }, { seat }) {
+      if (own.gate.keeper === seat) own.gate.keeper = undefined
+    },
+  },
   calls: { keeper: (match) => match.own.gate.keeper },
 })
 
@@ -94,10 +94,10 @@ export const tolls = defineRule({
 export const moths = defineRule({
   name: 'moths',
   needs: [market],
+  knows: [tolls],
   refusals: {
     'no-moth': 'None of your moths can fly now. Lure one first, or wait for the one in flight.',
   },
-  knows: [tolls],
   state: {
     swarm: perSeat({ sitting: int(0).seenBy(everyone), flying: flag(false).seenBy(everyone) }),
   },

@@ -164,6 +164,27 @@ export const market = shape.does({
     match.use(wishes).shuffle('deck')
     for (const at of quay.values) match.own.lanterns.add({ colour: 'amber', on: 'quay', quay: at, hook: 4 }) // nobody's
   },
+  apply: {
+    pay(match, { seat, dipped, burnt, price, toll }) {
+      if (burnt.length !== price + toll) return refuse('other-price', { price: price + toll })
+      const cards = ofFaces(match.use(wicks).hand(seat), [...dipped, ...burnt])
+      if (cards === undefined) return refuse('not-in-hand')
+      const paid = match.use(wicks).move({ seat, cards, from: 'hand', to: 'burnt' })
+      if (!paid.ok) return paid
+      for (const each of dipped) match.own.lanterns.add({ colour: each, holder: seat, on: 'bench' })
+      match.emit('dipped', { seat, colours: dipped })
+      match.use(turns).owe(seat, hang, dipped.length)
+      const answered = match
+        .use(wishes)
+        .hand(seat)
+        .find(({ face }) => sameFaces(face, dipped))
+      if (answered === undefined) return
+      match.emit('granted', { seat })
+      match.use(turns).budget({ seat, add: 1, why: 'wish-answered' }) // to the wick: another action
+      return match.use(wishes).move({ seat, cards: [answered.id], from: 'hand', to: 'granted' })
+    },
+    prize: (match, { seat, points, why }) => match.use(scores).give({ seat, amount: points, reason: why }),
+  },
   actions: {
     /** Fetch up to three wicks from the open crates. Sorted, they do not tell in which order they came to lie there. */
     fetch: {
@@ -230,26 +251,9 @@ export const market = shape.does({
       },
     },
   },
-  apply: {
-    pay(match, { seat, dipped, burnt, price, toll }) {
-      if (burnt.length !== price + toll) return refuse('other-price', { price: price + toll })
-      const cards = ofFaces(match.use(wicks).hand(seat), [...dipped, ...burnt])
-      if (cards === undefined) return refuse('not-in-hand')
-      const paid = match.use(wicks).move({ seat, cards, from: 'hand', to: 'burnt' })
-      if (!paid.ok) return paid
-      for (const each of dipped) match.own.lanterns.add({ colour: each, holder: seat, on: 'bench' })
-      match.emit('dipped', { seat, colours: dipped })
-      match.use(turns).owe(seat, hang, dipped.length)
-      const answered = match
-        .use(wishes)
-        .hand(seat)
-        .find(({ face }) => sameFaces(face, dipped))
-      if (answered === undefined) return
-      match.emit('granted', { seat })
-      match.use(turns).budget({ seat, add: 1, why: 'wish-answered' }) // to the wick: another action
-      return match.use(wishes).move({ seat, cards: [answered.id], from: 'hand', to: 'granted' })
-    },
-    prize: (match, { seat, points, why }) => match.use(scores).give({ seat, amount: points, reason: why }),
+  amend: {
+    'lampBid.take': (match, { seat, choice: bid }) =>
+      bid > match.use(wicks).hand(seat).length ? refuse('too-few-wicks') : undefined,
   },
   on: {
     'turns.began'(match, { seat }) {
@@ -285,10 +289,6 @@ export const market = shape.does({
         .filter(({ rank }) => rank === 1)
       match.use(verdict).claim({ winners: best.map(({ seat }) => seat), reason: 'market-closed' })
     },
-  },
-  amend: {
-    'lampBid.take': (match, { seat, choice: bid }) =>
-      bid > match.use(wicks).hand(seat).length ? refuse('too-few-wicks') : undefined,
   },
   calls: {
     bells: (match): number => match.own.market.bells,

@@ -171,6 +171,9 @@ export const dip = shape.does({
       },
     },
   },
+  amend: {
+    'naming.take': (match, { choice: spot }) => (at(match, spot) ? undefined : refuse('nothing-there')),
+  },
   on: {
     /** A day after every turn. At the bell the tide comes in. */
     'turns.ended'(match) {
@@ -182,9 +185,6 @@ export const dip = shape.does({
       match.use(naming).open(match.seats)
     },
     'naming.revealed': goOut,
-  },
-  amend: {
-    'naming.take': (match, { choice: spot }) => (at(match, spot) ? undefined : refuse('nothing-there')),
   },
   settle: {
     tier: 'verdict',

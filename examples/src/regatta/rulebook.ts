@@ -41,6 +41,12 @@ export const finds = boostsOf({
 export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
+  settings: fields({
+    /** What a ram takes from the health of the raft it hits. */
+    ram: setting(whole({ min: 1 }), 25),
+    /** From how near foes see a raft that lies in mist. */
+    mist: setting(whole({ min: 0 }), 90),
+  }),
   refusals: {
     'own-raft': 'That is your own raft. Choose a foe.',
     'own-crew': 'That raft is of your crew. Choose a foe.',
@@ -55,12 +61,6 @@ export const raft = defineRule({
       why: 'a raft that vanishes lies in mist',
     },
   ],
-  settings: fields({
-    /** What a ram takes from the health of the raft it hits. */
-    ram: setting(whole({ min: 1 }), 25),
-    /** From how near foes see a raft that lies in mist. */
-    mist: setting(whole({ min: 0 }), 90),
-  }),
   state: {
     // Nobody sees where a raft is heading.
     helm: perSeat({ course: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each(

@@ -170,19 +170,6 @@ export const reactions = shape.does({
     'too-deep': 'Too many windows are open within each other. Wait until one has closed.',
     'not-asked': 'This is not asked of your seat. Wait until it is.',
   },
-  actions: {
-    /** For the window that the seat was shown: not for one that has been opened within it since. */
-    decline: {
-      offered: true,
-      input: { window: rowOf('windows') },
-      options: (match) => match.own.windows.all().map(({ id }) => ({ window: id })),
-      decide(match, seat, { window: id }) {
-        const window = newest(match)
-        if (window?.id !== id) return refuse('not-now')
-        return isAsked(match, window, seat) ? declined(match, window, seat) : refuse('not-asked')
-      },
-    },
-  },
   gates: {
     window: {
       place: 'turn',
@@ -199,6 +186,19 @@ export const reactions = shape.does({
         if (window === undefined) return
         answered(match, window, seat)
         window.reacted = [...window.reacted, seat]
+      },
+    },
+  },
+  actions: {
+    /** For the window that the seat was shown: not for one that has been opened within it since. */
+    decline: {
+      offered: true,
+      input: { window: rowOf('windows') },
+      options: (match) => match.own.windows.all().map(({ id }) => ({ window: id })),
+      decide(match, seat, { window: id }) {
+        const window = newest(match)
+        if (window?.id !== id) return refuse('not-now')
+        return isAsked(match, window, seat) ? declined(match, window, seat) : refuse('not-asked')
       },
     },
   },

@@ -128,6 +128,18 @@ export const rounds = shape.does({
   refusals: {
     'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   },
+  actions: {
+    /** Wishes for another bout; it begins when all who are here wish it. */
+    rematch: {
+      when: [inPhase('over'), evenOut],
+      input: {},
+      decide(match, seat) {
+        if (match.use(roster).here().length < match.seatLimits.min)
+          return refuse('too-few', { needed: match.seatLimits.min })
+        match.own.wishes.of(seat).rematch = true
+      },
+    },
+  },
   directives: {
     /** Postpones the end by this many ms, or forward when negative; what lies in the past ends the round at once. */
     extend: {
@@ -148,18 +160,6 @@ export const rounds = shape.does({
         if (phase !== 'live')
           return refuse(phase === 'over' || phase === 'break' ? 'round-over' : 'not-started')
         return timeIsUp(match, true)
-      },
-    },
-  },
-  actions: {
-    /** Wishes for another bout; it begins when all who are here wish it. */
-    rematch: {
-      when: [inPhase('over'), evenOut],
-      input: {},
-      decide(match, seat) {
-        if (match.use(roster).here().length < match.seatLimits.min)
-          return refuse('too-few', { needed: match.seatLimits.min })
-        match.own.wishes.of(seat).rematch = true
       },
     },
   },

@@ -31,6 +31,14 @@ export const areasOf = (settings: AreaSettings = {}) => {
       to: 'everyone',
       why: 'what lies there is known again by its place',
     })),
+    actions: {
+      /** Where a client says that its own seat is. What is too fast or through a wall is refused with where it is. */
+      move: {
+        when: moving,
+        input: { x: coordinate, y: coordinate },
+        decide: (match, seat, to) => walkOn(match, seat, to, settings) ?? place(match, seat, to, jump),
+      },
+    },
     facts: {
       /** Where a seat is now, as the game's own simulation knows it. */
       at: {
@@ -38,14 +46,6 @@ export const areasOf = (settings: AreaSettings = {}) => {
         // Even in a pause: a game's bodies may still slide to a halt.
         when: inPhase('countdown', 'live', 'break', 'over'),
         handle: (match, { seat, x, y }) => place(match, seat, { x, y }, jump),
-      },
-    },
-    actions: {
-      /** Where a client says that its own seat is. What is too fast or through a wall is refused with where it is. */
-      move: {
-        when: moving,
-        input: { x: coordinate, y: coordinate },
-        decide: (match, seat, to) => walkOn(match, seat, to, settings) ?? place(match, seat, to, jump),
       },
     },
     timers: { hint: (match, seat) => hint(match, seat) },

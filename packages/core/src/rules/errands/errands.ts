@@ -98,6 +98,14 @@ export const errands = shape.does({
     to: 'everyone',
     why: 'how much is done in all is shown, and in breaks at the latest',
   })),
+  /** Progress of an errand that is everyone's is seen by all, and whose errands are not counted could make none. */
+  setUp(match) {
+    if (match.config.uncounted !== undefined && match.settings.each === null)
+      throw new RefereeError('ZR_SETTING_INVALID', {
+        rule: 'errands',
+        issues: ["'uncounted' needs errands that are a seat's own: set 'each' to how many"],
+      })
+  },
   apply: {
     progress(match, { seat, errand, amount }) {
       const row = match.own.rows.get(errand)
@@ -114,14 +122,6 @@ export const errands = shape.does({
       reckon(match)
       return undefined
     },
-  },
-  /** Progress of an errand that is everyone's is seen by all, and whose errands are not counted could make none. */
-  setUp(match) {
-    if (match.config.uncounted !== undefined && match.settings.each === null)
-      throw new RefereeError('ZR_SETTING_INVALID', {
-        rule: 'errands',
-        issues: ["'uncounted' needs errands that are a seat's own: set 'each' to how many"],
-      })
   },
   facts: {
     /** A seat has done so much of an errand. */

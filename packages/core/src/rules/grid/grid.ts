@@ -31,10 +31,10 @@ const spots = json(listOf(fields({ x: whole(), y: whole() })))
 /** A square board that everyone sees, each of its cells held by one seat or by none. */
 export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>
   defineRule({
-    refusals,
     name,
     needs: [roster],
     knows: [verdict],
+    refusals,
     state: {
       cells: table({
         x: int().seenBy(everyone),

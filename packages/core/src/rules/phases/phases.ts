@@ -34,6 +34,47 @@ export const phases = shape.does({
     'nothing-to-pause': 'There is no clock to pause in this phase. Wait for the countdown.',
     'not-now': 'The mode allows this at another time. Wait for it.',
   },
+  gates: {
+    among: {
+      place: 'phase',
+      check(match, { given }) {
+        if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
+      },
+    },
+    /** For moves: as live, but in a break and after the verdict too, and in a freeze that lets seats move. */
+    moving: {
+      place: 'phase',
+      check(match) {
+        const { phase, paused, frozen, moves } = match.own.now
+        if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
+        if (paused) return refuse('paused')
+        if (frozen && !moves) return refuse('frozen')
+      },
+    },
+    'even-frozen': {
+      place: 'phase',
+      check(match) {
+        const { phase, paused } = match.own.now
+        if (phase !== 'live' && phase !== 'break')
+          return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
+      },
+    },
+    live: {
+      place: 'phase',
+      applies: 'unasked',
+      check(match) {
+        const { phase, paused, frozen } = match.own.now
+        if (phase === 'break') return refuse('on-break')
+        if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
+        if (paused) return refuse('paused')
+        if (frozen) return refuse('frozen')
+      },
+    },
+  },
+  onVoid(match) {
+    if (match.own.now.phase !== 'lobby' && match.own.now.phase !== 'over') finish(match, 'void')
+  },
   apply: {
     start(match, { why }) {
       const { phase } = match.own.now
@@ -90,9 +131,6 @@ export const phases = shape.does({
       },
     },
   },
-  onVoid(match) {
-    if (match.own.now.phase !== 'lobby' && match.own.now.phase !== 'over') finish(match, 'void')
-  },
   timers: {
     countdown: {
       clock: 'phase',
@@ -117,44 +155,6 @@ export const phases = shape.does({
   on: {
     'roster.unready'(match) {
       if (match.own.now.phase === 'countdown') cancelCountdown(match, 'unready')
-    },
-  },
-  gates: {
-    among: {
-      place: 'phase',
-      check(match, { given }) {
-        if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
-      },
-    },
-    /** For moves: as live, but in a break and after the verdict too, and in a freeze that lets seats move. */
-    moving: {
-      place: 'phase',
-      check(match) {
-        const { phase, paused, frozen, moves } = match.own.now
-        if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
-        if (paused) return refuse('paused')
-        if (frozen && !moves) return refuse('frozen')
-      },
-    },
-    'even-frozen': {
-      place: 'phase',
-      check(match) {
-        const { phase, paused } = match.own.now
-        if (phase !== 'live' && phase !== 'break')
-          return phase === 'over' ? refuse('over') : refuse('not-started')
-        if (paused) return refuse('paused')
-      },
-    },
-    live: {
-      place: 'phase',
-      applies: 'unasked',
-      check(match) {
-        const { phase, paused, frozen } = match.own.now
-        if (phase === 'break') return refuse('on-break')
-        if (phase !== 'live') return phase === 'over' ? refuse('over') : refuse('not-started')
-        if (paused) return refuse('paused')
-        if (frozen) return refuse('frozen')
-      },
     },
   },
   settle: {

@@ -116,8 +116,6 @@ export const respawn = shape.does({
       'This seat has no pending order to move, so there is nothing to acknowledge. Wait until it is brought back.',
     'not-at-place': 'That is too far from where your seat was ordered to. Go there first.',
   },
-  // An order's life is that of its seat, and whether it was carried out decides where its body is.
-  varies: { orders: ['place'] },
   discloses: [
     {
       secret: 'respawn.orders.place',
@@ -126,6 +124,9 @@ export const respawn = shape.does({
       why: 'who is ordered up stands there',
     },
   ],
+  // An order's life is that of its seat, and whether it was carried out decides where its body is.
+  varies: { orders: ['place'] },
+  setUp: giveLives,
   apply: {
     schedule(match, { seat, after }) {
       const due = match.time.play + after
@@ -152,7 +153,6 @@ export const respawn = shape.does({
       decide: (match, seat, at) => arrive(match, seat, at),
     },
   },
-  setUp: giveLives,
   timers: { back: fallDue, wave: { keyedBy: 'text', fire: (match, due) => bringWave(match, Number(due)) } },
   on: {
     'vitals.life-began': (match, { seat, life }) => settleIn(match, seat, life, true),

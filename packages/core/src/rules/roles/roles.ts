@@ -45,7 +45,6 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
         why: 'who is swapped has the role that the other had',
       },
     ],
-    setUp: (match) => deal(match, kinds),
     groups: Object.fromEntries(
       (Object.keys(kinds) as K[]).map((role) => [role, (match) => holdersOf(match, role)]),
     ),
@@ -56,8 +55,8 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
           seat === undefined || given.includes(roleOf(match, seat)) ? undefined : refuse('not-yours'),
       },
     },
+    setUp: (match) => deal(match, kinds),
     amend: { 'phases.start': (match) => refuseBadCounts(match, kinds) },
-    settle: { wokenBy: ['roster.seats'], run: (match) => cancelBadCounts(match, kinds) },
     on: {
       'roster.joined': (match, { seat }) => welcome(match, kinds, seat),
       'rounds.began'(match, { round }) {
@@ -73,6 +72,7 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
         if (to === 'over' && match.settings.revealAtEnd) revealAll(match)
       },
     },
+    settle: { wokenBy: ['roster.seats'], run: (match) => cancelBadCounts(match, kinds) },
     calls: {
       /** Returns a seat's role. */
       of: roleOf,

@@ -30,6 +30,29 @@ export const roster = shape.does({
     'seat-taken': 'Another player has this seat. Ask for another id.',
     'not-in-play': 'The target is not in play. Choose another.',
   },
+  gates: {
+    here: {
+      place: 'here',
+      applies: 'unasked',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent')
+          return refuse('absent', { seat })
+      },
+    },
+    in: {
+      place: 'presence',
+      applies: 'unasked',
+      check(match, { seat }) {
+        if (seat !== undefined && match.own.seats.of(seat).sidelined) return refuse('sidelined', { seat })
+      },
+    },
+    'even-absent': { place: 'here', check() {} },
+    'even-out': { place: 'presence', check() {} },
+  },
+  setUp(match) {
+    if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
+    for (const seat of match.seats) match.own.seats.of(seat).sidelined = false
+  },
   apply: {
     join(match, { seat, player, name, bot }) {
       if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
@@ -47,35 +70,6 @@ export const roster = shape.does({
       }
       if (match.seating.has(seat)) return refuse('seat-taken', { seat })
       return seatNew(match, { seat, player, name: clean, bot })
-    },
-  },
-  directives: {
-    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is given to the newcomer. Without `player`, the seat's id stands for it. */
-    join: {
-      input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
-      handle: (match, { player, ...asked }) =>
-        match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
-    },
-    /** Sends a seat off; it may not come back while it is barred. */
-    kick: {
-      input: { seat: seatRef(), why: text('kicked') },
-      handle(match, { seat, why }, referee) {
-        if (referee === seat)
-          return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
-        if (match.seating.isGone(seat)) return refuse('left', { seat })
-        const { now, seats } = match.own
-        if (match.settings.barFor !== 'none') now.barred = withItem(now.barred, seats.of(seat).player)
-        match.emit('kicked', { seat, why })
-        return leave(match, seat, 'kicked')
-      },
-    },
-    /** The seat's connection was lost; it leaves when the grace is over. */
-    absent: {
-      input: { seat: seatRef() },
-      handle(match, { seat }) {
-        if (match.seating.isGone(seat)) return refuse('left', { seat })
-        return markAbsent(match, seat)
-      },
     },
   },
   actions: {
@@ -115,33 +109,39 @@ export const roster = shape.does({
       },
     },
   },
+  directives: {
+    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is given to the newcomer. Without `player`, the seat's id stands for it. */
+    join: {
+      input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
+      handle: (match, { player, ...asked }) =>
+        match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
+    },
+    /** Sends a seat off; it may not come back while it is barred. */
+    kick: {
+      input: { seat: seatRef(), why: text('kicked') },
+      handle(match, { seat, why }, referee) {
+        if (referee === seat)
+          return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
+        if (match.seating.isGone(seat)) return refuse('left', { seat })
+        const { now, seats } = match.own
+        if (match.settings.barFor !== 'none') now.barred = withItem(now.barred, seats.of(seat).player)
+        match.emit('kicked', { seat, why })
+        return leave(match, seat, 'kicked')
+      },
+    },
+    /** The seat's connection was lost; it leaves when the grace is over. */
+    absent: {
+      input: { seat: seatRef() },
+      handle(match, { seat }) {
+        if (match.seating.isGone(seat)) return refuse('left', { seat })
+        return markAbsent(match, seat)
+      },
+    },
+  },
+  timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
   /** Any change in the lobby, of whatever rule, takes back who is ready if `readyAfterChange` says so. */
   changed(match) {
     if (match.settings.readyAfterChange === 'clear' && !match.own.now.playing) clearReady(match)
-  },
-  setUp(match) {
-    if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
-    for (const seat of match.seats) match.own.seats.of(seat).sidelined = false
-  },
-  timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
-  gates: {
-    here: {
-      place: 'here',
-      applies: 'unasked',
-      check(match, { seat }) {
-        if (seat !== undefined && match.own.seats.of(seat).presence === 'absent')
-          return refuse('absent', { seat })
-      },
-    },
-    in: {
-      place: 'presence',
-      applies: 'unasked',
-      check(match, { seat }) {
-        if (seat !== undefined && match.own.seats.of(seat).sidelined) return refuse('sidelined', { seat })
-      },
-    },
-    'even-absent': { place: 'here', check() {} },
-    'even-out': { place: 'presence', check() {} },
   },
   calls: {
     /** Connected seats, by seat number. */

@@ -43,6 +43,13 @@ export const teams = shape.does({
     'same-team': 'The two are in one team already. Choose somebody of another team.',
     'not-your-turn': "It is another seat's turn. Wait for yours.",
   },
+  sides: (match, seat) => {
+    const { team, picked } = match.own.side.of(seat)
+    if (!picked) return [seat]
+    return match.seats.filter(
+      (each) => match.own.side.of(each).picked && match.own.side.of(each).team === team,
+    )
+  },
   apply: {
     assign(match, { seat, team }) {
       if (team < 0 || team >= match.settings.count) return unknownTeam(match, team)
@@ -120,13 +127,6 @@ export const teams = shape.does({
     'rounds.began'(match) {
       if (match.settings.balance === 'at-round') balance(match)
     },
-  },
-  sides: (match, seat) => {
-    const { team, picked } = match.own.side.of(seat)
-    if (!picked) return [seat]
-    return match.seats.filter(
-      (each) => match.own.side.of(each).picked && match.own.side.of(each).team === team,
-    )
   },
   calls: {
     /** Returns the team of a seat. */

@@ -58,6 +58,11 @@ export const shape = declareRule({
   name: 'turns',
   needs: [roster, phases],
   knows: [rounds, scores],
+  config: (given: {
+    readonly steps: readonly Step[]
+    /** For the order 'custom': seats may be left out, or be in it more than once. */
+    readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
+  }) => given,
   settings: fields({
     /** In which order seats take turns, or all together. */
     order: setting(oneOf('seats', 'reversed', 'snake', 'by-score', 'custom', 'together'), 'seats'),
@@ -90,11 +95,6 @@ export const shape = declareRule({
     /** Which extra turn comes first where several wait. */
     extraOrder: setting(oneOf('oldest', 'newest'), 'oldest'),
   }),
-  config: (given: {
-    readonly steps: readonly Step[]
-    /** For the order 'custom': seats may be left out, or be in it more than once. */
-    readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
-  }) => given,
   state: {
     now: single({
       /** Whose turn it is; nothing where several act together. */

@@ -36,6 +36,32 @@ export const turns = shape.does({
     'nothing-to-take-back':
       'Nothing of yours can be taken back: chance, secrets or others came into it. Play on.',
   },
+  gates: {
+    turn: {
+      place: 'life',
+      applies: 'always',
+      check(match, { turn }) {
+        if (turn !== undefined && turn !== match.own.now.turn)
+          return refuse('stale-turn', { turn: match.own.now.turn })
+      },
+    },
+    step: {
+      place: 'turn',
+      check(match, { seat = '', given: [name = ''], cost }) {
+        const { now } = match.own
+        const refusal = notInTurn(match, seat)
+        if (refusal !== undefined) return refusal
+        if (now.step !== name) return refuse('wrong-step', { step: now.step })
+        const { budget } = match.own.seats.of(seat)
+        if (budget !== NO_LIMIT && owed(match, seat, name) === 0 && (budget < cost || budget === 0))
+          return refuse('none-left')
+      },
+      accepted(match, { seat = '', cost }) {
+        pay(match, seat, cost)
+        if (match.settings.takingBack) match.takeBack.allow(seat)
+      },
+    },
+  },
   apply: {
     budget(match, { seat, add }) {
       const row = match.own.seats.of(seat)
@@ -93,32 +119,6 @@ export const turns = shape.does({
       band: 'inner',
       fire(match) {
         match.own.now.timedOut = true
-      },
-    },
-  },
-  gates: {
-    turn: {
-      place: 'life',
-      applies: 'always',
-      check(match, { turn }) {
-        if (turn !== undefined && turn !== match.own.now.turn)
-          return refuse('stale-turn', { turn: match.own.now.turn })
-      },
-    },
-    step: {
-      place: 'turn',
-      check(match, { seat = '', given: [name = ''], cost }) {
-        const { now } = match.own
-        const refusal = notInTurn(match, seat)
-        if (refusal !== undefined) return refusal
-        if (now.step !== name) return refuse('wrong-step', { step: now.step })
-        const { budget } = match.own.seats.of(seat)
-        if (budget !== NO_LIMIT && owed(match, seat, name) === 0 && (budget < cost || budget === 0))
-          return refuse('none-left')
-      },
-      accepted(match, { seat = '', cost }) {
-        pay(match, seat, cost)
-        if (match.settings.takingBack) match.takeBack.allow(seat)
       },
     },
   },

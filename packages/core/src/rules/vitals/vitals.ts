@@ -94,11 +94,6 @@ export const vitals = shape.does({
       why: 'whom it wears down goes down, and what protection keeps off is shown',
     })),
   ],
-  apply: {
-    hurt: strike,
-    heal: (match, { target, amount }) => heal(match, target, amount),
-    afflict,
-  },
   gates: {
     life: {
       place: 'life',
@@ -119,6 +114,11 @@ export const vitals = shape.does({
         if (down && downAt !== match.time.match) return refuse('down', { seat })
       },
     },
+  },
+  apply: {
+    hurt: strike,
+    heal: (match, { target, amount }) => heal(match, target, amount),
+    afflict,
   },
   timers: {
     protection: { band: 'lapse', fire: (match, seat) => endProtection(match, seat) },
