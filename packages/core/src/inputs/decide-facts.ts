@@ -8,9 +8,11 @@ import { refuseInput } from './parsed-input.ts'
 type Record = (rulings: readonly Ruling[]) => void
 
 /** Decides a fact: one that happened a while ago, if the fact allows for that long. */
-export function decideFact(engine: Engine, plan: FactPlan, parsed: Parsed, how: ReportOptions = {}): Ruling {
-  const decide = (): Ruling => engine.decide(plan, undefined, parsed, tagged(how))
-  return how.at === undefined ? decide() : asOf(engine, plan, how.at, decide)
+export function decideFact(engine: Engine, plan: FactPlan, parsed: Parsed, how?: ReportOptions): Ruling {
+  const tags = tagged(how)
+  return how?.at === undefined
+    ? engine.decide(plan, undefined, parsed, tags)
+    : asOf(engine, plan, how.at, () => engine.decide(plan, undefined, parsed, tags))
 }
 
 /** Decides several facts as one step. Calls `record` with the rulings before the step is kept. */

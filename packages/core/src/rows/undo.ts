@@ -31,12 +31,16 @@ export class UndoLog {
 
   /** To be called before the change itself. */
   note(of: UndoableRow, code: number, old: unknown): void {
-    this.push(of, code, old)
+    const { log, size } = this
+    log[size] = of
+    log[size + 1] = code
+    log[size + 2] = old
+    this.size = size + STRIDE
   }
 
   /** To be called before the change itself, with what is to be restored. */
   noteOf<C>(of: Undoable<C>, before: C): void {
-    this.push(of, TYPED, before)
+    this.note(of as object as UndoableRow, TYPED, before) // its code says by what it is restored
   }
 
   /** Keeps all changes: from here on they cannot be taken back. `again` says that something was written twice. */
@@ -76,13 +80,5 @@ export class UndoLog {
       if (part !== undefined) changed.add(part)
     }
     return changed
-  }
-
-  private push(of: object, code: number, old: unknown): void {
-    const { log, size } = this
-    log[size] = of
-    log[size + 1] = code
-    log[size + 2] = old
-    this.size = size + STRIDE
   }
 }
