@@ -204,9 +204,7 @@ export const market = shape.does({
       input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
       options(match, seat) {
         const hand = match.use(wicks).hand(seat)
-        const held = colour.values.flatMap((each) =>
-          hand.flatMap(({ face }) => (face === each ? [each] : [])),
-        )
+        const held = colour.values.flatMap((each) => hand.filter(({ face }) => face === each).map(() => each))
         return waysToDip(held)
       },
       decide(match, seat, { dipped, burnt }) {

@@ -23,7 +23,7 @@ const dotted = (text: string): string => {
 const ruleOf = (text: string): string => /^\/?([\w-]+)/.exec(text)?.[1] ?? ''
 
 /** Returns a line of an older record with the names of today; `rule` is whose members are meant. */
-export function withNamesOfToday(value: unknown, rule = ''): any {
+export function withNamesOfToday(value: unknown, rule = ''): unknown {
   if (typeof value === 'string')
     return (
       texts[value] ??
