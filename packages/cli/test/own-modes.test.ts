@@ -1,0 +1,136 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { expect, test } from 'vitest'
+import { bin, folder, runProcess } from './run.ts'
+
+const MODE = `
+import { defineRule, defineRulebook, everyone, int, perSeat } from 'zinc-referee'
+import { firstTo, scores, verdict } from 'zinc-referee/rules'
+const stall = defineRule({
+  name: 'stall', needs: [scores], state: { sold: perSeat({ jars: int(0).seenBy(everyone) }) },
+  actions: { sell: { input: { jars: int(1).between(1, 3) }, decide(match, seat, { jars }) {
+    match.own.sold.of(seat).jars += jars
+    return match.use(scores).give({ seat, amount: jars, reason: 'sold' })
+  } } },
+})
+export default defineRulebook({ name: 'jam-stall', seats: { min: 2, max: 4 }, rules: [scores, verdict({ when: [firstTo(20)] }), stall] })
+`
+test("a user's own .ts rulebook is played, recorded, replayed and served", async () => {
+  writeFileSync(join(folder, 'jam-stall.ts'), MODE)
+  const played = runProcess('demo', '--rulebook', 'jam-stall.ts')
+  expect(played).toMatchObject({ status: 0, stderr: '' })
+  expect(played.stdout).toMatch(/jam-stall {3}seed fair-1 {3}4 seats/)
+  expect(played.stdout).toMatch(/verdict +(\w+ wins|.*draw) +goal-reached/)
+  expect(runProcess('replay', 'records/jam-stall-fair-1.jsonl').stderr).toContain('--rulebook FILE')
+  const replayed = runProcess('replay', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'jam-stall.ts').stdout
+  expect(replayed).toContain('the same rulings and hashes')
+  // What it says to do next runs as it stands.
+  const [, next = ''] = /next +npx zinc-referee (.*)/.exec(replayed) ?? []
+  expect(runProcess(...next.split(' ')).status).toBe(0)
+
+  const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], {
+    cwd: folder,
+    env: { ...process.env, NO_COLOR: '1' },
+  })
+  let said = ''
+  served.stdout.on('data', (data) => {
+    said += String(data)
+  })
+  await expect.poll(() => said, { timeout: 120_000 }).toMatch(/page +http/)
+  const url = /http:\S+/.exec(said)?.[0] ?? ''
+  expect(await (await fetch(`${url}matches`)).json()).toEqual([{ id: 'jam-stall', rulebook: 'jam-stall' }])
+  expect(await (await fetch(url)).text()).toContain('Fenwick Fair')
+  const ended = new Promise((resolve) => served.on('exit', resolve))
+  served.kill('SIGTERM')
+  expect(await ended).toBe(0)
+  expect(said).toContain('its record is whole')
+})
+
+test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {
+  const options = "options: () => { throw new Error('no jars left') },"
+  const offered = MODE.replace('sell: { ', `sell: { offered: true, ${options}\n `)
+  writeFileSync(join(folder, 'bad-stall.ts'), offered.replace('jam-stall', 'bad-stall'))
+  for (const command of [['demo'], ['sightcheck', '--checks', '2', '--steps', '2']]) {
+    const ran = runProcess(...command, '--rulebook', 'bad-stall.ts')
+    expect([command, ran.status, ran.stderr]).toEqual([command, 1, ''])
+    expect(ran.stdout).toMatch(/stall options sell +\d+ .*options +Error: no jars left +bad-stall\.ts:6:\d+/)
+  }
+})
+
+test('new writes a mode and its test that run at once, and overwrites nothing', () => {
+  expect(runProcess('new', 'lamp-race')).toMatchObject({ status: 0, stderr: '' })
+  const played = JSON.parse(runProcess('demo', '--rulebook', 'lamp-race/lamp-race.ts', '--json').stdout)
+  expect(played).toMatchObject({ mode: 'lamp-race', over: true, replay: 'same', faults: [] })
+  const vitest = fileURLToPath(new URL('../../../node_modules/vitest/vitest.mjs', import.meta.url))
+  const tested = spawnSync(process.execPath, [vitest, 'run', '--root', folder, 'lamp-race'], {
+    cwd: folder,
+    encoding: 'utf8',
+  })
+  expect([tested.status, tested.stdout]).toEqual([0, expect.stringContaining('1 passed')])
+  expect(runProcess('new', 'lamp-race')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('here already'),
+  })
+  expect(runProcess('new', 'Lamp Race')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('cannot name a mode'),
+  })
+})
+
+test('the mode in the README plays as the README shows', () => {
+  const readme = readFileSync(fileURLToPath(new URL('../../../README.md', import.meta.url)), 'utf8')
+  const block = (fence: string): string =>
+    new RegExp(`\`\`\`${fence}([\\s\\S]*?)\`\`\``).exec(readme)?.[1] ?? ''
+  writeFileSync(join(folder, 'duck-pond.ts'), block('ts\\n// duck-pond.ts\\n'))
+  const { status, stdout } = runProcess('demo', '--rulebook', 'duck-pond.ts')
+  expect(status).toBe(0)
+  expect(stdout).toContain(block('text\\nrank').trim())
+})
+
+test('a rulebook that throws says where it is wrong', () => {
+  writeFileSync(
+    join(folder, 'wrong.ts'),
+    MODE.replace('[scores, verdict', '[verdict').replace('needs: [scores]', 'needs: [scores] as any'),
+  )
+  expect(runProcess('demo', '--rulebook', 'wrong.ts')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('ZR_RULEBOOK_MISSING_NEED'),
+  })
+  writeFileSync(join(folder, 'none.ts'), 'export const nothing = 1')
+  expect(runProcess('demo', '--rulebook', 'none.ts')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('exports no rulebook'),
+  })
+})
+
+test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', () => {
+  const kept = runProcess('sightcheck', 'mussel-dip', '--checks', '3')
+  expect(kept.status).toBe(0)
+  expect(kept.stdout).toMatch(/dip\.mussels\.kind +\d+ +\d+ +\d+\n/)
+  expect(kept.stdout).toMatch(/leaks +none/)
+  writeFileSync(
+    join(folder, 'leaky.ts'),
+    `import { defineRule, defineRulebook, everyone, int, owner, perSeat } from 'zinc-referee'
+import { rounds } from 'zinc-referee/rules'
+const purse = defineRule({
+  name: 'purse',
+  needs: [rounds],
+  state: { purses: perSeat({ coins: int(5).seenBy(owner), shown: int(0).seenBy(everyone) }) },
+  actions: { brag: { input: {}, decide(match, seat) { match.own.purses.of(seat).shown = match.own.purses.of(seat).coins } } },
+})
+export const rulebook = defineRulebook({ name: 'leaky', seats: { min: 2, max: 2 }, rules: [rounds({ length: 30_000 }), purse] })
+`,
+  )
+  const told = runProcess('sightcheck', '--rulebook', 'leaky.ts')
+  expect(told.status).toBe(1)
+  expect(told.stdout).toMatch(
+    /view +purse\.purses\.coins +\w+ +\d:\d+ +\/purse\/purses\/\w+\/shown +.*purse\.brag/,
+  )
+  runProcess('demo', '--rulebook', 'leaky.ts', '--record', 'leaky.jsonl')
+  const again = runProcess('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts')
+  expect([again.status, again.stdout]).toEqual([1, expect.stringContaining('/shown')])
+  const wrong = runProcess('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts', '--seats', '2')
+  expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('Leave --seed and --seats out')])
+})

@@ -1,0 +1,43 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, symlinkSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { vi } from 'vitest'
+import { main } from '../src/main.ts'
+
+export const bin: string = fileURLToPath(new URL('../bin/zinc-referee.js', import.meta.url))
+/** Where the command runs: a folder of its own, in which the project's packages are found. */
+export const folder: string = mkdtempSync(join(tmpdir(), 'zinc-'))
+symlinkSync(fileURLToPath(new URL('../../../node_modules', import.meta.url)), join(folder, 'node_modules'))
+
+interface Ran {
+  readonly status: number | null
+  readonly stdout: string
+  readonly stderr: string
+}
+
+/** Runs what is built, as a process of its own. */
+export function runProcess(...args: string[]): Ran {
+  const env = { ...process.env, NO_COLOR: '1' }
+  return spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8', env })
+}
+
+/** Runs the sources in this process, which is quicker, and seen by a mutation run. */
+export async function run(...args: string[]): Promise<Ran> {
+  const [outside, said] = [process.cwd(), { stdout: '', stderr: '' }]
+  const spies = (['stdout', 'stderr'] as const).map((name) =>
+    vi.spyOn(process[name], 'write').mockImplementation((text) => {
+      said[name] += String(text)
+      return true
+    }),
+  )
+  process.chdir(folder)
+  try {
+    return { status: await main(args), ...said }
+  } finally {
+    process.chdir(outside)
+    process.exitCode = undefined // a verb sets it
+    for (const spy of spies) spy.mockRestore()
+  }
+}
