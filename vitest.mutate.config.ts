@@ -9,5 +9,6 @@ export default defineConfig({
     include: (process.env['MUTATE_TESTS'] ?? '').split(','),
     exclude: (process.env['MUTATE_LEFT_OUT'] ?? '').split(','),
     testTimeout: 60_000,
+    env: { NO_COLOR: '1' },
   },
 })

@@ -3,12 +3,13 @@ import { join } from 'node:path'
 import { beforeAll, expect, test } from 'vitest'
 import { folder, run } from './run.ts'
 
-const RECORD = 'records/reed-regatta-fair-1.jsonl'
+const here = (file: string) => join(folder, file)
+const RECORD = here('regatta.jsonl')
 const text = async (...args: string[]) => (await run(...args)).stdout
 const data = async (...args: string[]) => JSON.parse(await text(...args, '--json'))
 let shown: Awaited<ReturnType<typeof run>>
 beforeAll(async () => {
-  shown = await run('demo')
+  shown = await run('demo', '--record', RECORD)
 })
 
 test('demo plays a whole regatta and shows timeline, board, sights, verdict, record and what to do next', () => {
@@ -26,7 +27,7 @@ test('demo plays a whole regatta and shows timeline, board, sights, verdict, rec
 })
 
 test('demo --json is data; another seed is another match, the same seed the same', async () => {
-  const play = (seed: string) => data('demo', 'hot-kettle', '--seed', seed)
+  const play = (seed: string) => data('demo', 'hot-kettle', '--seed', seed, '--record', here(seed))
   const [a, b, again] = [await play('fair-1'), await play('fair-2'), await play('fair-1')]
   expect(a).toMatchObject({
     mode: 'hot-kettle',
@@ -43,12 +44,12 @@ test('replay finds the same rulings and hashes, and a changed record a differenc
   const same = await data('replay', RECORD)
   expect(same).toMatchObject({ rulebook: 'reed-regatta', seed: 'fair-1' })
   expect(same.differs).toBeUndefined()
-  const record = readFileSync(join(folder, RECORD), 'utf8')
+  const record = readFileSync(RECORD, 'utf8')
   writeFileSync(
-    join(folder, 'changed.jsonl'),
+    here('changed.jsonl'),
     record.replace('"raft.chase","seat":"otter"', '"raft.chase","seat":"heron"'),
   )
-  const changed = await run('replay', 'changed.jsonl')
+  const changed = await run('replay', here('changed.jsonl'))
   expect(changed.status).toBe(1)
   expect(changed.stdout).toMatch(/differs at line \d+/)
 })
@@ -89,14 +90,14 @@ test.each([
 })
 
 test('a broken line is named by its number, and a foreign file as such', async () => {
-  const lines = readFileSync(join(folder, RECORD), 'utf8').split('\n')
-  writeFileSync(join(folder, 'broken.jsonl'), lines.with(9, '{"t":12').join('\n'))
-  expect(await run('replay', 'broken.jsonl')).toMatchObject({
+  const lines = readFileSync(RECORD, 'utf8').split('\n')
+  writeFileSync(here('broken.jsonl'), lines.with(9, '{"t":12').join('\n'))
+  expect(await run('replay', here('broken.jsonl'))).toMatchObject({
     status: 2,
     stderr: expect.stringContaining('Line 10 of the record'),
   })
-  writeFileSync(join(folder, 'foreign.jsonl'), '{"hello":"world"}\n')
-  expect(await run('replay', 'foreign.jsonl')).toMatchObject({
+  writeFileSync(here('foreign.jsonl'), '{"hello":"world"}\n')
+  expect(await run('replay', here('foreign.jsonl'))).toMatchObject({
     status: 2,
     stderr: expect.stringContaining('not a record of a Zinc Referee match'),
   })
@@ -136,13 +137,15 @@ test('sights prints who sees what, as text, Markdown and data', async () => {
 })
 
 test('a mode is played with its optional rules, by name or all; an unknown one is refused', async () => {
-  const header = (file: string) => JSON.parse(readFileSync(join(folder, file), 'utf8').split('\n')[0] ?? '')
-  expect(await run('demo', 'lantern-market', '--with', 'fog, wind', '--record', 'two.jsonl')).toMatchObject({
+  const header = (file: string) => JSON.parse(readFileSync(here(file), 'utf8').split('\n')[0] ?? '')
+  expect(
+    await run('demo', 'lantern-market', '--with', 'fog, wind', '--record', here('two.jsonl')),
+  ).toMatchObject({
     status: 0,
   })
   expect(header('two.jsonl').with).toEqual(['fog', 'wind'])
-  expect(await run('replay', 'two.jsonl')).toMatchObject({ status: 0 })
-  expect(await run('demo', 'lantern-market', '--with', 'all', '--record', 'all.jsonl')).toMatchObject({
+  expect(await run('replay', here('two.jsonl'))).toMatchObject({ status: 0 })
+  expect(await run('demo', 'lantern-market', '--with', 'all', '--record', here('all.jsonl'))).toMatchObject({
     status: 0,
   })
   expect(header('all.jsonl').with).toHaveLength(6)
