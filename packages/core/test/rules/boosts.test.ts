@@ -3,6 +3,7 @@ import { expect, test } from 'vitest'
 import { choice, defineRule, defineRulebook, int, maybe, minutes, nobody, owner, seatRef } from 'zinc-referee'
 import { boostsOf, mostAtTime, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const names = ['prow', 'wind', 'net', 'oath', 'mist', 'hex'] as const
 const boosts = boostsOf({
@@ -33,10 +34,6 @@ const fray = defineRule({
       input: { seat: seatRef(), kind: choice(...names) },
       handle: (match, { seat, kind }) => match.use(boosts).take(seat, kind),
     },
-    hit: {
-      input: { target: seatRef(), by: seatRef(), amount: int() },
-      handle: (match, blow) => match.use(vitals).hurt(blow),
-    },
   },
 })
 const book = defineRulebook({
@@ -48,6 +45,7 @@ const book = defineRulebook({
     scores,
     respawn,
     verdict({ when: [mostAtTime] }),
+    moves,
     boosts,
     fray,
   ],
@@ -71,7 +69,7 @@ function begin() {
         .sort((a, b) => a - b),
     taken(target: string, by: string, amount = 10) {
       const before = match.state.vitals.body.of(target).health
-      match.report('fray.hit', { target, by, amount })
+      match.report('moves.hit', { target, by, amount })
       return before - match.state.vitals.body.of(target).health
     },
   }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, minutes, seatRef } from 'zinc-referee'
+import { defineRulebook, minutes } from 'zinc-referee'
 import {
   idle,
   mostAtTime,
@@ -13,29 +13,15 @@ import {
   vitals,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
-const yard = defineRule({
-  name: 'yard',
-  needs: [vitals, scores],
-  actions: { wave: { input: {}, decide() {} } },
-  facts: {
-    hit: {
-      input: { seat: seatRef(), amount: int() },
-      handle: (match, { seat, amount }) => match.use(vitals).hurt({ target: seat, amount }),
-    },
-    earn: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(scores).give({ seat, amount: 1, reason: 'earned' }),
-    },
-  },
-})
 const rules = [
   rounds({ length: minutes(1), count: 2, breakTime: 5000 }),
   vitals,
   scores,
   respawn({ lives: 5, protectFor: 0 }),
   verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
-  yard,
+  moves,
 ] as const
 const seats = { min: 2, max: 4 }
 const book = defineRulebook({ name: 'yard', seats, rules })
@@ -51,8 +37,8 @@ function inTheYard(
   return {
     match,
     at: (play: number) => match.advanceTo(3000 + play),
-    hit: (seat: string, amount: number) => match.report('yard.hit', { seat, amount }),
-    earn: (seat: string) => match.report('yard.earn', { seat }),
+    hit: (seat: string, amount: number) => match.report('moves.hit', { target: seat, amount }),
+    earn: (seat: string) => match.report('moves.earn', { seat }),
     leave: (seat: string) => match.submit(seat, 'roster.leave', {}),
     join: (seat: string, player = seat) => match.direct('roster.join', { seat, name: seat, player }),
     kick: (seat: string, referee?: string) =>
@@ -77,7 +63,7 @@ test('RO7: who left comes back in the same round to all it had, and no better', 
     1,
   ])
   expect(match.state.vitals.lives.of('otter').life).toBe(1)
-  expect(match.submit('otter', 'yard.wave', {}, { life: 1 })).toEqual({ ok: true })
+  expect(match.submit('otter', 'moves.wave', {}, { life: 1 })).toEqual({ ok: true })
 })
 
 test('RO7: down when it left, it waits again, without a further life; in a later round it begins a life as all did', () => {
@@ -171,7 +157,7 @@ test('a bot takes over the whole seat of who leaves in play, and hands it back w
     70,
     ['otter', 'heron', 'vole'],
   ])
-  expect(match.submit('otter', 'yard.wave', {})).toEqual({ ok: true })
+  expect(match.submit('otter', 'moves.wave', {})).toEqual({ ok: true })
   join('x', 'otter')
   expect([row('otter')?.bot, body('otter').health, match.state.scores.sums.of('otter').score]).toEqual([
     false,
@@ -229,7 +215,7 @@ test('a seat that does nothing for a while is away until it says that it is back
   const { match, at, row } = inTheYard({}, quiet)
   match.direct('roster.join', { seat: 'newt', name: 'Newt', bot: true })
   at(9999)
-  match.submit('otter', 'yard.wave', {})
+  match.submit('otter', 'moves.wave', {})
   at(10_000)
   expect(['otter', 'heron', 'vole', 'newt'].map((seat) => row(seat)?.presence)).toEqual([
     'here',
@@ -237,9 +223,9 @@ test('a seat that does nothing for a while is away until it says that it is back
     'absent',
     'here',
   ])
-  expect(match.submit('heron', 'yard.wave', {})).toMatchObject({ code: 'absent' })
+  expect(match.submit('heron', 'moves.wave', {})).toMatchObject({ code: 'absent' })
   expect(match.submit('heron', 'roster.return', {})).toEqual({ ok: true })
-  expect(match.submit('heron', 'yard.wave', {})).toEqual({ ok: true })
+  expect(match.submit('heron', 'moves.wave', {})).toEqual({ ok: true })
   match.direct('phases.pause', {})
   match.advanceTo(match.now + 60_000)
   expect(row('heron')?.presence).toBe('here')

@@ -20,28 +20,29 @@ import {
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { fight, hit } from '../fixtures/fight-mode.ts'
-import { goal, seats, yard } from '../fixtures/goal-mode.ts'
+import { goal, seats } from '../fixtures/goal-mode.ts'
+import { moves } from '../fixtures/moves.ts'
 
 test('RE20, CR19: by command of a rule a seat goes down, protected or not; nobody is credited, and it is back as ever', () => {
   const book = defineRulebook({
     name: 'yard',
     seats,
-    rules: [vitals, scores, credit, respawn({ protectFor: 9000 }), yard],
+    rules: [vitals, scores, credit, respawn({ protectFor: 9000 }), moves],
   })
   const { match } = playMatch(book, ['otter', 'heron'])
-  match.report('yard.fell', { seat: 'otter' })
+  match.report('moves.faint', { seat: 'otter' })
   match.advanceTo(match.now + 3000)
   match.addViewer('spectator')
   match.flush()
-  match.report('yard.hit', { target: 'heron', by: 'otter', amount: 30 })
-  match.report('yard.fell', { seat: 'heron' })
+  match.report('moves.hit', { target: 'heron', by: 'otter', amount: 30 })
+  match.report('moves.faint', { seat: 'heron' })
   expect(match.flush()[0]?.notices.find(({ name }) => name === 'credit.given')?.cells).toMatchObject({
     seat: 'heron',
     killer: null,
     kind: 'rule',
     assists: [],
   })
-  expect(match.report('yard.fell', { seat: 'heron' })).toMatchObject({ code: 'target-down' })
+  expect(match.report('moves.faint', { seat: 'heron' })).toMatchObject({ code: 'target-down' })
   match.advanceTo(match.now + 3000)
   expect(match.state.vitals.body.of('heron').down).toBe(false)
 })
@@ -57,10 +58,10 @@ test('RE13: a due that a rule moves to the past is now, in a step of its own rig
     },
   })
   const { match } = playMatch(
-    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, respawn, hurry, yard] }),
+    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, respawn, hurry, moves] }),
     ['otter', 'heron'],
   )
-  match.report('yard.fell', { seat: 'otter' })
+  match.report('moves.faint', { seat: 'otter' })
   expect([match.state.vitals.body.of('otter').down, match.state.vitals.lives.of('otter').life]).toEqual([
     false,
     2,
@@ -81,17 +82,17 @@ test('CR14, TM9, SC4: a blow is judged when it lands, friend or foe as they were
   const book = defineRulebook({
     name: 'yard',
     seats,
-    rules: [teams({ count: 2 }), vitals, scores, credit({ points: { kill: 1, assist: 1 } }), change, yard],
+    rules: [teams({ count: 2 }), vitals, scores, credit({ points: { kill: 1, assist: 1 } }), change, moves],
   })
   const { match } = playMatch(book, ['otter', 'heron', 'vole', 'newt'])
-  match.report('yard.hit', { target: 'otter', by: 'heron', amount: 60 })
+  match.report('moves.hit', { target: 'otter', by: 'heron', amount: 60 })
   match.direct('change.side', { seat: 'heron', team: 0 })
-  expect(match.report('yard.hit', { target: 'otter', by: 'heron', amount: 10 })).toMatchObject({
+  expect(match.report('moves.hit', { target: 'otter', by: 'heron', amount: 10 })).toMatchObject({
     code: 'friendly-fire',
   })
-  match.report('yard.hit', { target: 'otter', by: 'newt', amount: 40 })
+  match.report('moves.hit', { target: 'otter', by: 'newt', amount: 40 })
   expect(match.state.credit.tally.of('heron').assists).toBe(1)
-  match.report('yard.earn', { seat: 'newt', amount: 5 })
+  match.report('moves.earn', { seat: 'newt', amount: 5 })
   match.direct('change.side', { seat: 'newt', team: 0 })
   // Heron's assist was earned in team 0 already, Newt's kill and five in team 1.
   expect(match.view('spectator').teams.sums.score).toEqual([1, 6])
@@ -117,7 +118,7 @@ test('RL9: the only one of a camp that is told sees itself only', () => {
 
 test('AR12, AR14: who is down sees from where it fell; near is near both ways, after any teleport', () => {
   const pond = areasOf({ near: 50, far: 60, jump: 100 })
-  const { match } = playMatch(defineRulebook({ name: 'pond', seats, rules: [vitals, scores, pond, yard] }), [
+  const { match } = playMatch(defineRulebook({ name: 'pond', seats, rules: [vitals, scores, pond, moves] }), [
     'otter',
     'heron',
   ])
@@ -125,7 +126,7 @@ test('AR12, AR14: who is down sees from where it fell; near is near both ways, a
   const sees = (viewer: string, seat: string) => match.view(viewer).areas.spots[seat]?.x !== undefined
   go('otter', 0)
   go('heron', 40)
-  match.report('yard.fell', { seat: 'otter' })
+  match.report('moves.faint', { seat: 'otter' })
   expect([sees('otter', 'heron'), sees('heron', 'otter')]).toEqual([true, true])
   go('heron', 400)
   expect([sees('otter', 'heron'), sees('heron', 'otter')]).toEqual([false, false])
@@ -148,11 +149,11 @@ test('BO10: an amendment may not give a boost: it is a fault, and nothing happen
     },
   })
   const { match } = playMatch(
-    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, charms, greedy, yard] }),
+    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, charms, greedy, moves] }),
     ['otter', 'heron'],
   )
   const hash = match.hash()
-  expect(match.report('yard.hit', { target: 'otter', by: 'heron', amount: 5 })).toMatchObject({
+  expect(match.report('moves.hit', { target: 'otter', by: 'heron', amount: 5 })).toMatchObject({
     code: 'fault',
   })
   expect(match.hash()).toBe(hash)
@@ -229,7 +230,7 @@ test('VE0, VE12: of two endings in one step the first listed names the reason; a
 
 test('VE18: the verdict stands when its winners leave', () => {
   const { match } = playMatch(goal, ['otter', 'heron'])
-  match.report('yard.earn', { seat: 'otter', amount: 5 })
+  match.report('moves.earn', { seat: 'otter', amount: 5 })
   match.submit('otter', 'roster.leave', {})
   expect(match.view('heron').verdict.end).toMatchObject({ kind: 'win', winners: ['otter'] })
 })
@@ -250,12 +251,12 @@ test('VE19: a condition that throws is a fault of its step, and is judged again 
     },
   })
   const { match } = playMatch(
-    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, verdict({ when: [touchy] }), yard] }),
+    defineRulebook({ name: 'yard', seats, rules: [vitals, scores, verdict({ when: [touchy] }), moves] }),
     ['otter', 'heron'],
   )
-  expect(match.report('yard.earn', { seat: 'otter', amount: 3 })).toMatchObject({ code: 'fault' })
+  expect(match.report('moves.earn', { seat: 'otter', amount: 3 })).toMatchObject({ code: 'fault' })
   expect(match.state.scores.sums.of('otter').score).toBe(0)
-  match.report('yard.earn', { seat: 'otter', amount: 4 })
+  match.report('moves.earn', { seat: 'otter', amount: 4 })
   expect(match.view('otter').verdict.end).toMatchObject({ reason: 'touchy' })
 })
 

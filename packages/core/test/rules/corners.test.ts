@@ -105,15 +105,15 @@ test('RD4: extended in a pause, so much more remains', () => {
 test('RD12, VE2, VE3: time up comes before a goal at that ms; both at the goal, the higher wins, level they share; there and back is no claim', () => {
   const late = playMatch(goal, ['otter', 'heron']).match
   late.advanceTo(63_000)
-  expect(late.report('yard.earn', { seat: 'otter', amount: 5 })).toMatchObject({ code: 'over' })
+  expect(late.report('moves.earn', { seat: 'otter', amount: 5 })).toMatchObject({ code: 'over' })
   const both = (one: number, other: number, settings = {}) => {
     const { match } = playMatch(goal, ['otter', 'heron'], { settings })
-    match.reportAll('yard.earn', [
+    match.reportAll('moves.earn', [
       { seat: 'otter', amount: one },
       { seat: 'heron', amount: other },
     ])
     if (match.view('spectator').verdict.end.kind === null)
-      match.report('yard.earn', { seat: 'heron', amount: 1 })
+      match.report('moves.earn', { seat: 'heron', amount: 1 })
     return match.view('spectator').verdict.end
   }
   expect(both(5, 6)).toMatchObject({ kind: 'win', winners: ['heron'] })
@@ -121,7 +121,7 @@ test('RD12, VE2, VE3: time up comes before a goal at that ms; both at the goal, 
   const sudden = { rounds: { suddenEnd: true } } // then it goes on until one leads
   expect(both(5, 5, sudden)).toMatchObject({ kind: 'win', winners: ['heron'], reason: 'goal-reached' })
   const { match } = playMatch(goal, ['otter', 'heron'])
-  match.report('yard.flash', { seat: 'otter' })
+  match.report('flash.pan', { seat: 'otter' })
   expect(match.view('spectator').verdict.end.kind).toBeNull()
 })
 

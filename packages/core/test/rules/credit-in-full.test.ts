@@ -141,7 +141,7 @@ test('CR13, CR15: a streak counts kills since the own last down, and is told whe
 test('CR16, CR17: kills in one step, and less than the window after one another, are one series', () => {
   const { match, at, hit, tally } = creditMatch()
   match.reportAll(
-    'brawl.hit',
+    'moves.hit',
     ['heron', 'vole'].map((target) => ({ target, by: 'otter', amount: 100 })),
   )
   expect(tally('otter')).toMatchObject({ multi: 2, streak: 2 })
@@ -168,7 +168,7 @@ test('revenge: who brings down who brought it down last is told so, once for eac
 test('a late fact counts for windows of memory from when it happened, and takes its place among the marks by that', () => {
   const { match, at, hit, given } = creditMatch({ assistWindow: 1000, assistAt: 1 })
   const late = (by: string, happened: number) =>
-    match.report('brawl.hit', { target: 'otter', by, amount: 10 }, { at: 3000 + happened })
+    match.report('moves.hit', { target: 'otter', by, amount: 10 }, { at: 3000 + happened })
   at(1000)
   expect(late('vole', 500)).toEqual({ ok: true })
   expect(late('newt', 700)).toEqual({ ok: true })
@@ -182,15 +182,15 @@ test('a fact older than the mode allows is stale, and one of the future is no fa
   const { match, at, tally } = creditMatch()
   at(1000)
   const push = (when: number) =>
-    match.report('brawl.push', { target: 'otter', by: 'heron' }, { at: 3000 + when })
+    match.report('moves.push', { target: 'otter', by: 'heron' }, { at: 3000 + when })
   const hash = match.hash()
   expect(push(499)).toMatchObject({ ok: false, code: 'stale', details: { oldest: 3500 } })
   expect(push(1001)).toMatchObject({ code: 'bad-input' })
   expect(push(0.5)).toMatchObject({ code: 'bad-input' })
   const volley = [{ target: 'otter', by: 'heron', amount: 100 }]
-  expect(match.reportAll('brawl.hit', volley, { at: 3000 })).toMatchObject([{ code: 'stale' }])
+  expect(match.reportAll('moves.hit', volley, { at: 3000 })).toMatchObject([{ code: 'stale' }])
   expect(match.hash()).toBe(hash)
-  expect(match.reportAll('brawl.hit', volley, { at: 3500 })).toEqual([{ ok: true }])
+  expect(match.reportAll('moves.hit', volley, { at: 3500 })).toEqual([{ ok: true }])
   expect(tally('heron').kills).toBe(1)
 })
 
@@ -230,8 +230,8 @@ test('laws a to e: one credit a down at most, shares add up to 100, the killer a
       for (const { what, by, target, amount, wait } of deeds) {
         match.advanceTo(match.now + wait)
         if (what === 'hit') hit(by, amount, target)
-        if (what === 'heal') match.report('brawl.heal', { target, amount })
-        if (what === 'push' && by !== undefined) match.report('brawl.push', { target, by })
+        if (what === 'heal') match.report('moves.heal', { target, amount })
+        if (what === 'push' && by !== undefined) match.report('moves.push', { target, by })
         if (what === 'leave' && match.seats.length > 3) match.submit(target, 'roster.leave', {})
         for (const cells of told('credit.given')) {
           credits++

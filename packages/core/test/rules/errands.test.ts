@@ -1,32 +1,22 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, minutes, type RuleLike, seatRef } from 'zinc-referee'
+import { defineRule, defineRulebook, minutes, type RuleLike } from 'zinc-referee'
 import {
   allDone,
   errands,
   mostAtTime,
   parity,
   rolesOf,
-  roster,
   rounds,
   scores,
   teams,
   verdict,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt']
 const secret = rolesOf({ brewer: {}, spoiler: { count: 1 } })
-const cellar = defineRule({
-  name: 'cellar',
-  needs: [roster, errands],
-  facts: {
-    out: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(roster).sideline(seat, 'sent-home'),
-    },
-  },
-})
 /** Who hurries does twice as much. */
 const haste = defineRule({
   name: 'haste',
@@ -41,7 +31,7 @@ const bookWith = (...rules: RuleLike[]) =>
   defineRulebook({
     name: 'cellar',
     seats: { min: 2, max: 8 },
-    rules: [rounds({ length: minutes(5), count: 2, breakTime: 5000 }), scores, cellar, ...rules],
+    rules: [rounds({ length: minutes(5), count: 2, breakTime: 5000 }), scores, moves, ...rules],
   } as any) as any
 const ends = [allDone, mostAtTime.decides('round'), mostAtTime]
 const shared = bookWith(errands, verdict({ when: ends }))
@@ -277,7 +267,7 @@ test('laws a to c: done lies within need, what is left to do is what real errand
             finished.set(row.id, (finished.get(row.id) ?? 0) + 1)
         }
         if (what === 'leave' && match.seats.length > 2) match.submit(seat, 'roster.leave', {})
-        if (what === 'out') match.report('cellar.out', { seat })
+        if (what === 'out') match.report('moves.out', { seat })
         const { done, of, hidden } = match.state.errands.total
         const now = match.state.errands.rows.all()
         for (const each of now) expect(each.done >= 0 && each.done <= each.need).toBe(true)

@@ -3,10 +3,11 @@ import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, seatRef, text } from 'zinc-referee'
 import { holds, longestHold, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const yard = defineRule({
   name: 'yard',
-  needs: [holds, vitals],
+  needs: [holds],
   facts: {
     take: {
       input: { seat: seatRef(), thing: text('bell') },
@@ -17,10 +18,6 @@ const yard = defineRule({
       handle: (match, given) => match.use(holds).pass(given),
     },
     drop: { input: { thing: text('bell') }, handle: (match, { thing }) => match.use(holds).drop(thing) },
-    fell: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
-    },
     shown: {
       input: { sum: int() },
       handle(match, { sum }) {
@@ -40,6 +37,7 @@ const book = defineRulebook({
     holds({ things: ['bell', 'rope'], passLock: 1000, takeLock: 200 }),
     respawn({ after: 5000 }),
     verdict({ when: [longestHold('loses')] }),
+    moves,
     yard,
   ],
 })
@@ -90,7 +88,7 @@ test('HO3, HO4: only the holder passes, to somebody else who is up and in play; 
   expect(take('heron')).toMatchObject({ code: 'held' })
   expect(pass('heron', 'vole')).toMatchObject({ code: 'not-holding' })
   expect(pass('otter', 'otter')).toMatchObject({ code: 'bad-input' })
-  match.report('yard.fell', { seat: 'heron' })
+  match.report('moves.fell', { seat: 'heron' })
   match.submit('newt', 'roster.leave', {})
   expect(pass('otter', 'heron')).toMatchObject({ code: 'target-down' })
   expect(pass('otter', 'newt')).toMatchObject({ code: 'not-in-play' })
@@ -120,7 +118,7 @@ test.each([
   at(500)
   pass('heron', 'otter')
   at(900)
-  match.report('yard.fell', { seat: 'otter' })
+  match.report('moves.fell', { seat: 'otter' })
   expect(holder()).toBe(next)
 })
 
@@ -193,7 +191,7 @@ test('HO7, laws a to f: totals are those of a simulation in ticks, add up to the
         if (what === 'take') take(seat)
         if (what === 'pass') pass(seat, other)
         if (what === 'drop') match.report('yard.drop', {})
-        if (what === 'fell') match.report('yard.fell', { seat })
+        if (what === 'fell') match.report('moves.fell', { seat })
         if (what === 'leave') match.submit(seat, 'roster.leave', {})
       }
       if (isLive()) {

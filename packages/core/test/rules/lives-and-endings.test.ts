@@ -1,38 +1,25 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, everyone, flag, int, minutes, perSeat, seatRef } from 'zinc-referee'
+import { defineRule, defineRulebook, everyone, flag, minutes, perSeat, seatRef } from 'zinc-referee'
 import {
   firstTo,
   lastStanding,
   mostAtTime,
   respawn,
-  roster,
   rounds,
   scores,
   verdict,
   vitals,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
-/** Blows, points and raising from outside; a charm that raises its wearer as soon as it goes down. */
+/** A charm that raises its wearer as soon as it goes down. */
 const brawl = defineRule({
   name: 'brawl',
-  needs: [vitals, scores, roster],
+  needs: [vitals],
   state: { charms: perSeat({ worn: flag(false).seenBy(everyone) }) },
-  actions: { cheer: { input: {}, decide() {} } },
   facts: {
-    fell: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
-    },
-    raise: {
-      input: { seat: seatRef(), health: int(40) },
-      handle: (match, { seat, health }) => match.use(vitals).raise(seat, health),
-    },
-    earn: {
-      input: { seat: seatRef(), amount: int() },
-      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
-    },
     wear: {
       input: { seat: seatRef() },
       handle(match, { seat }) {
@@ -50,7 +37,7 @@ const bookWith = (...when: Parameters<typeof verdict>[0]['when'] & object) =>
   defineRulebook({
     name: 'brawl',
     seats: { min: 1, max: 4 },
-    rules: [rounds({ length: minutes(5) }), vitals, scores, respawn, verdict({ when }), brawl],
+    rules: [rounds({ length: minutes(5) }), vitals, scores, respawn, verdict({ when }), moves, brawl],
   })
 const standing = bookWith(lastStanding, mostAtTime)
 
@@ -63,7 +50,7 @@ function vitalsMatch(settings: object = {}, seats: readonly string[] = FOUR, boo
     at: (play: number) => match.advanceTo(START + play),
     fell: (...fallen: string[]) =>
       match.reportAll(
-        'brawl.fell',
+        'moves.fell',
         fallen.map((seat) => ({ seat })),
       ),
     due: (seat: string) => match.view('spectator').respawn.back[seat]?.due,
@@ -123,7 +110,7 @@ test('RE6: with n lives a seat is out at its n-th down: it stays to watch, and i
     true,
     undefined,
   ])
-  expect(match.submit('otter', 'brawl.cheer', {})).toMatchObject({ code: 'sidelined' })
+  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'sidelined' })
   expect(fell('otter')).toMatchObject([{ code: 'not-in-play' }])
   fell('heron', 'vole')
   at(2000)
@@ -147,7 +134,7 @@ test('one who is out may still leave', () => {
 test('RE10, VI26: a down that is raised takes no life, waits no longer, and the life goes on; one who is up is not raised', () => {
   const { match, fell, left, due } = vitalsMatch({ lives: 2 })
   fell('otter')
-  const raise = () => match.report('brawl.raise', { seat: 'otter' })
+  const raise = () => match.report('moves.raise', { seat: 'otter', health: 40 })
   expect(raise()).toEqual({ ok: true })
   expect([left('otter'), due('otter')]).toEqual([2, null])
   expect(match.view('otter').vitals).toMatchObject({
@@ -186,7 +173,7 @@ test.each([
   [{ lead: 2 }, [5, 5], null],
 ])('VE4: first to 5 with %o at %o: %s', (how, [one = 0, other = 0], reason) => {
   const { match, end } = vitalsMatch({}, ['otter', 'heron'], bookWith(firstTo(5, how), mostAtTime))
-  match.reportAll('brawl.earn', [
+  match.reportAll('moves.earn', [
     { seat: 'heron', amount: other },
     { seat: 'otter', amount: one },
   ])

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, minutes, seatRef, seconds, text } from 'zinc-referee'
+import { defineRule, defineRulebook, minutes, seconds, text } from 'zinc-referee'
 import {
   areas,
   mostAtTime,
@@ -13,25 +13,18 @@ import {
   vitals,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const docks = defineRule({
   name: 'docks',
-  needs: [vitals, respawn],
+  needs: [respawn],
   facts: {
-    fell: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
-    },
-    raise: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).raise(seat, 10),
-    },
     block: { input: { place: text() }, handle: (match, { place }) => match.use(respawn).block(place) },
     free: { input: { place: text() }, handle: (match, { place }) => match.use(respawn).free(place) },
   },
 })
 const places = ['mill', 'lock', 'weir'].map((name, at) => ({ name, x: at * 100, y: 0 }))
-const plain = [vitals, scores, areas, verdict({ when: [mostAtTime] }), docks] as const
+const plain = [vitals, scores, areas, verdict({ when: [mostAtTime] }), moves, docks] as const
 const timed = rounds({ length: minutes(5) })
 const seats = { min: 1, max: 6 }
 const book = defineRulebook({ name: 'docks', seats, rules: [timed, ...plain, respawn({ places })] })
@@ -76,7 +69,7 @@ function docked(
   const place = (seat: string) => match.view(seat).respawn.orders[seat]?.place
   const fell = (...fallen: string[]) =>
     match.reportAll(
-      'docks.fell',
+      'moves.fell',
       fallen.map((seat) => ({ seat })),
     )
   return {
@@ -188,7 +181,7 @@ test('RE7, RE8, RE9: returns shared by a team are taken at the schedule; of two 
   expect([pool(), isOut('otter')]).toEqual([{ 0: 1, 1: 1 }, true]) // who is out stays out
   fell('heron')
   expect(pool()).toEqual({ 0: 1, 1: 0 })
-  match.report('docks.raise', { seat: 'heron' })
+  match.report('moves.raise', { seat: 'heron' })
   expect(pool()).toEqual({ 0: 1, 1: 1 })
   at(1000)
   fell('heron')
@@ -259,7 +252,7 @@ test('law c: a pool at the start = returns made + waiting + left, whatever falls
       for (const { what, seat, wait } of deeds) {
         match.advanceTo(match.now + wait)
         if (what === 'fell') fell(seat)
-        if (what === 'raise') match.report('docks.raise', { seat })
+        if (what === 'raise') match.report('moves.raise', { seat })
         if (what === 'leave' && match.seats.length > 2) match.submit(seat, 'roster.leave', {})
         for (const { notices } of match.flush())
           for (const { name, cells } of notices)

@@ -6,13 +6,13 @@ import {
   mostAtTime,
   parity,
   rolesOf,
-  roster,
   rounds,
   scores,
   timeUp,
   verdict,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'toad']
 const secret = rolesOf({
@@ -22,16 +22,12 @@ const secret = rolesOf({
 })
 const brew = defineRule({
   name: 'brew',
-  needs: [secret, roster],
+  needs: [secret],
   actions: { sour: { when: secret.only('spoiler'), input: {}, decide() {} } },
   facts: {
     swap: {
       input: { one: seatRef(), other: seatRef() },
       handle: (match, { one, other }) => match.use(secret).swap(one, other),
-    },
-    out: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(roster).sideline(seat, 'sent-home'),
     },
   },
 })
@@ -40,7 +36,7 @@ const bookWith = (...rules: RuleLike[]) =>
   defineRulebook({
     name: 'brew',
     seats: { min: 2, max: 8 },
-    rules: [rounds({ length: minutes(1) }), scores, ...rules],
+    rules: [rounds({ length: minutes(1) }), scores, moves, ...rules],
   } as any) as any
 const book = bookWith(verdict({ when: camps }), secret, brew)
 
@@ -52,7 +48,7 @@ function brewing(settings: object = {}, seats: readonly string[] = SEATS, of = b
     role,
     holders: (name: string) =>
       match.seats.filter((seat: string) => match.state.roles.seats.of(seat).role === name),
-    out: (seat: string) => match.report('brew.out', { seat }),
+    out: (seat: string) => match.report('moves.out', { seat }),
     end: () => match.view('spectator').verdict.end,
   }
 }
@@ -177,8 +173,8 @@ test("RL7: what only another role may do is not one's own", () => {
 })
 
 test.each([
-  ['out', { revealOnOut: true }, (match: any, seat: string) => match.report('brew.out', { seat }), true],
-  ['out', {}, (match: any, seat: string) => match.report('brew.out', { seat }), false],
+  ['out', { revealOnOut: true }, (match: any, seat: string) => match.report('moves.out', { seat }), true],
+  ['out', {}, (match: any, seat: string) => match.report('moves.out', { seat }), false],
   [
     'leaving',
     { revealOnLeave: true },
@@ -275,7 +271,7 @@ test('law b, G3: two unseen roles exchanged change no byte of what a third one g
           match.advanceTo(match.now + 1000)
           const seat = SEATS[at]
           if (seat === viewer) continue
-          if (what === 'out') match.report('brew.out', { seat })
+          if (what === 'out') match.report('moves.out', { seat })
           if (what === 'leave') match.submit(seat, 'roster.leave', {})
           if (match.view(viewer).verdict.end.kind !== null) break
           sent.push(JSON.stringify(match.flush().filter((update: any) => update.viewer === viewer)))

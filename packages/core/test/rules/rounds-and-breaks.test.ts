@@ -1,24 +1,10 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, seatRef } from 'zinc-referee'
+import { defineRulebook } from 'zinc-referee'
 import { mostAtTime, mostRounds, respawn, rounds, scores, teams, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
-const field = defineRule({
-  name: 'field',
-  needs: [vitals, scores],
-  actions: { cheer: { input: {}, decide() {} } },
-  facts: {
-    earn: {
-      input: { seat: seatRef(), amount: int(1) },
-      handle: (match, { seat, amount }) => match.use(scores).give({ seat, amount, reason: 'earned' }),
-    },
-    fell: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
-    },
-  },
-})
 const LENGTH = 10_000
 const several = defineRulebook({
   name: 'field',
@@ -29,13 +15,13 @@ const several = defineRulebook({
     scores,
     respawn({ protectFor: 0 }),
     verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
-    field,
+    moves,
   ],
 })
 const one = defineRulebook({
   name: 'field',
   seats: { min: 2, max: 4 },
-  rules: [rounds({ length: LENGTH }), vitals, scores, respawn, verdict({ when: [mostAtTime] }), field],
+  rules: [rounds({ length: LENGTH }), vitals, scores, respawn, verdict({ when: [mostAtTime] }), moves],
 })
 
 function playing(book: typeof several | typeof one, settings: object = {}, seats = ['otter', 'heron']) {
@@ -46,7 +32,7 @@ function playing(book: typeof several | typeof one, settings: object = {}, seats
     view,
     /** Ms of match time after live play began, breaks and pauses with them. */
     at: (ms: number) => match.advanceTo(3000 + ms),
-    earn: (seat: string, amount = 1) => match.report('field.earn', { seat, amount }),
+    earn: (seat: string, amount = 1) => match.report('moves.earn', { seat, amount }),
     phase: () => view().phases.now.phase,
     round: () => view().rounds.now,
     wins: () => view().verdict.rounds.wins,
@@ -61,7 +47,7 @@ test('rounds are won one by one, with a break between them in which play rests',
   expect([phase(), round().round]).toEqual(['live', 1])
   at(LENGTH)
   expect([phase(), wins(), round().ends]).toEqual(['break', { otter: 1 }, null])
-  expect(match.submit('otter', 'field.cheer', {})).toMatchObject({ code: 'on-break' })
+  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'on-break' })
   expect(earn('otter')).toMatchObject({ code: 'on-break' })
   expect(match.direct('rounds.extend', { by: 1000 })).toMatchObject({ code: 'round-over' })
   at(LENGTH + 1999)
@@ -118,7 +104,7 @@ test('a new round is a new life for all, and those who were out of lives per rou
   match.direct('match.set', { rule: 'respawn', settings: { lives: 1, livesPer: 'round' } })
   earn('otter')
   at(12_000)
-  match.report('field.fell', { seat: 'vole' })
+  match.report('moves.fell', { seat: 'vole' })
   expect(match.state.roster.seats.of('vole').sidelined).toBe(true)
   at(24_000)
   expect([match.state.roster.seats.of('vole').sidelined, match.state.vitals.body.of('vole').health]).toEqual([
@@ -129,10 +115,10 @@ test('a new round is a new life for all, and those who were out of lives per rou
 
 test('RD5: level when time is up: overtime in the same step, with no break and nothing set back; then as many as there are, then a draw', () => {
   const { match, at, round, phase, end } = playing(one, { overtime: 3000, overtimes: 2 })
-  match.report('field.fell', { seat: 'otter' })
+  match.report('moves.fell', { seat: 'otter' })
   at(LENGTH)
   expect([phase(), round().overtime, round().ends]).toEqual(['live', 1, 13_000])
-  expect(match.submit('heron', 'field.cheer', {})).toEqual({ ok: true })
+  expect(match.submit('heron', 'moves.wave', {})).toEqual({ ok: true })
   at(13_000)
   expect(round().overtime).toBe(2)
   at(16_000)
@@ -142,7 +128,7 @@ test('RD5: level when time is up: overtime in the same step, with no break and n
 test('a respawn due at the very ms at which overtime begins takes place', () => {
   const { match, at } = playing(one, { overtime: 3000 })
   at(7000)
-  match.report('field.fell', { seat: 'otter' })
+  match.report('moves.fell', { seat: 'otter' })
   at(LENGTH)
   expect(match.state.vitals.body.of('otter').down).toBe(false)
 })
@@ -164,12 +150,12 @@ test('RD6, RD8, RD9: sudden end goes on without an end until one side alone is o
 test('RD7: both score in one step of sudden end: still level, it goes on', () => {
   const { match, at, end } = playing(one, { suddenEnd: true })
   at(LENGTH)
-  match.reportAll('field.earn', [
+  match.reportAll('moves.earn', [
     { seat: 'otter', amount: 1 },
     { seat: 'heron', amount: 1 },
   ])
   expect(end().kind).toBeNull()
-  match.reportAll('field.earn', [
+  match.reportAll('moves.earn', [
     { seat: 'otter', amount: 1 },
     { seat: 'heron', amount: 2 },
   ])

@@ -12,7 +12,7 @@ test('TM1, TM11: who joins goes to the team with the fewest seats, level ones to
 
 test('a late joiner fills the team that is short; of two equally short the one that scored less', () => {
   const { match, team } = teamsMatch()
-  match.report('fray.earn', { seat: 'otter', amount: 5 })
+  match.report('moves.earn', { seat: 'otter', amount: 5 })
   match.direct('roster.join', { seat: 'coot', name: 'Coot' })
   expect(team('coot')).toBe(1)
   match.direct('roster.join', { seat: 'pike', name: 'Pike' })
@@ -125,8 +125,8 @@ test('TM4: at the start the latest joiners of the largest team move to the small
 
 test('TM5: points stay with the team in which they were earned', () => {
   const { match } = teamsMatch()
-  match.report('fray.earn', { seat: 'otter', amount: 3 })
-  match.report('fray.earn', { seat: 'heron', amount: 2 })
+  match.report('moves.earn', { seat: 'otter', amount: 3 })
+  match.report('moves.earn', { seat: 'heron', amount: 2 })
   match.submit('otter', 'roster.leave', {})
   expect(match.view('spectator').teams.sums.score).toEqual([3, 2])
 })
@@ -170,9 +170,9 @@ test('TM10, VE9: a team whose seats have all left forfeits, and all of the other
 
 test('when time is up the team with the higher sum wins, and level teams draw', () => {
   const { match, end } = teamsMatch()
-  match.report('fray.earn', { seat: 'heron', amount: 5 })
-  match.report('fray.earn', { seat: 'otter', amount: 3 })
-  match.report('fray.earn', { seat: 'vole', amount: 3 })
+  match.report('moves.earn', { seat: 'heron', amount: 5 })
+  match.report('moves.earn', { seat: 'otter', amount: 3 })
+  match.report('moves.earn', { seat: 'vole', amount: 3 })
   match.advanceTo(303_000)
   expect(end()).toMatchObject({ kind: 'win', winners: ['otter', 'vole'] })
   const level = teamsMatch()

@@ -55,12 +55,12 @@ test('VI9, VI10: the later protection counts; it keeps off the surroundings and 
   all.protect('otter', 1000)
   expect(all.body().protectedUntil).toBe(2000)
   for (const by of [undefined, 'otter', 'heron'])
-    all.match.report('brawl.hit', { target: 'otter', amount: 10, by })
+    all.match.report('moves.hit', { target: 'otter', amount: 10, by })
   expect(all.body().health).toBe(100)
   const foes = vitalsMatch({ protects: 'foes' })
   foes.protect('otter', 2000)
   for (const by of [undefined, 'otter', 'heron'])
-    foes.match.report('brawl.hit', { target: 'otter', amount: 10, by })
+    foes.match.report('moves.hit', { target: 'otter', amount: 10, by })
   expect(foes.body().health).toBe(80)
 })
 
@@ -75,7 +75,7 @@ test('protection that is over is nothing: at its ms, at a down, for who leaves, 
   protect('otter', 0)
   expect(until()).toBeUndefined()
   for (const seat of ['otter', 'heron', 'vole']) protect(seat, 60_000)
-  match.report('brawl.hit', { target: 'otter', amount: 100 }) // by the surroundings
+  match.report('moves.hit', { target: 'otter', amount: 100 }) // by the surroundings
   match.submit('heron', 'roster.leave', {})
   expect([until(), until('heron'), until('vole')]).toEqual([undefined, undefined, 62_000])
   match.direct('phases.abandon', {})
@@ -85,7 +85,7 @@ test('protection that is over is nothing: at its ms, at a down, for who leaves, 
 
 test('VI15, VI16: healing is clipped at the most, and comes too late for one who has reached 0 in the same step', () => {
   const { match, hit, body } = vitalsMatch()
-  const heal = (amount: number) => match.report('brawl.heal', { target: 'otter', amount })
+  const heal = (amount: number) => match.report('moves.heal', { target: 'otter', amount })
   hit(30)
   heal(50)
   expect(body().health).toBe(100)
@@ -142,7 +142,7 @@ test('laws a to c, f: all stays within its bounds, the parts of a blow are its a
             expect([before[0] - body().shield, before[1] - body().health]).toEqual([split[0], split[2]])
           }
         }
-        if (what === 'heal') match.report('brawl.heal', { target: 'otter', amount })
+        if (what === 'heal') match.report('moves.heal', { target: 'otter', amount })
         if (what === 'burn') burn('vole', amount)
         if (what === 'protect') protect('otter', amount * 10)
         const { health, max, shield, shieldMax, down } = body()

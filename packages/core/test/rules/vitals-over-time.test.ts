@@ -47,7 +47,7 @@ test('VI17, VI20, VI21: it goes on when its giver has left, is used up in protec
 test('an affliction without ticks or time is bad input', () => {
   const { match, burn } = vitalsMatch()
   expect(burn('heron', 10, 0)).toMatchObject({ code: 'bad-input' })
-  expect(match.report('brawl.burn', { target: 'otter', amount: 1, every: 0 })).toMatchObject({
+  expect(match.report('moves.burn', { target: 'otter', amount: 1, every: 0 })).toMatchObject({
     code: 'bad-input',
   })
 })

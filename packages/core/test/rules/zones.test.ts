@@ -1,21 +1,13 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import {
-  declareRule,
-  defineRule,
-  defineRulebook,
-  list,
-  type MatchOf,
-  seatRef,
-  single,
-  text,
-} from 'zinc-referee'
+import { declareRule, defineRule, defineRulebook, list, type MatchOf, single, text } from 'zinc-referee'
 import { mostAtTime, respawn, rounds, scores, teams, verdict, vitals, zones } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const shape = declareRule({
   name: 'quay',
-  needs: [vitals, zones],
+  needs: [zones],
   state: { told: single({ lines: list(text(), []) }) },
 })
 function tell(match: MatchOf<typeof shape>, line: string) {
@@ -27,12 +19,6 @@ const quay = shape.does({
     'zones.left': (match, { seat }) => tell(match, `left ${seat}`),
     'zones.captured': (match, { side }) => tell(match, `captured ${side}`),
     'zones.lost': (match, { side }) => tell(match, `lost ${side}`),
-  },
-  facts: {
-    fell: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(vitals).hurt({ target: seat, amount: 100 }),
-    },
   },
 })
 /** Who stands on the mill pushes half as hard again. */
@@ -52,6 +38,7 @@ const rules = [
   zones({ names: ['mill', 'lock'] }),
   respawn({ after: 5000 }),
   verdict({ when: [mostAtTime] }),
+  moves,
   quay,
 ] as const
 const seats = { min: 2, max: 4 }
@@ -145,7 +132,7 @@ test('HO14: who goes down is not there any more, and must come in again; a prote
   const { at, match, enter, zone } = quayMatch()
   enter('otter')
   at(4000)
-  match.report('quay.fell', { seat: 'otter' })
+  match.report('moves.fell', { seat: 'otter' })
   at(9000)
   expect(zone()).toMatchObject({ progress: 4_000_000, rate: 0 })
   enter('otter')
@@ -227,7 +214,7 @@ test('bad input: unknown zones and seats out of play are refused, and a name twi
   expect(leave('pike')).toMatchObject({ code: 'no-such-target' })
   match.submit('vole', 'roster.leave', {})
   expect(enter('vole')).toMatchObject({ code: 'not-in-play' })
-  match.report('quay.fell', { seat: 'otter' })
+  match.report('moves.fell', { seat: 'otter' })
   expect(enter('otter')).toMatchObject({ code: 'target-down' })
   expect(() =>
     defineRulebook({ name: 'twice', seats, rules: [vitals, zones({ names: ['mill', 'mill'] })] }),

@@ -90,7 +90,7 @@ test('before the start, while down, after leaving, after the end, after the clos
   const { match } = fight()
   hit(match, 'otter', 'heron', 100)
   at(match, 1)
-  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'down' })
+  expect(match.submit('otter', 'voice.shout', {})).toMatchObject({ code: 'down' })
   match.submit('vole', 'roster.leave', {})
   expect(match.submit('vole', 'moves.wave', {})).toMatchObject({ code: 'left' })
   expect(hit(match, 'vole', 'heron')).toMatchObject({ code: 'not-in-play' })
