@@ -9,6 +9,7 @@ export default defineConfig({
     include: (process.env['MUTATE_TESTS'] ?? '').split(','),
     exclude: (process.env['MUTATE_LEFT_OUT'] ?? '').split(','),
     testTimeout: 60_000,
+    hookTimeout: 60_000,
     env: { NO_COLOR: '1' },
   },
 })

@@ -236,7 +236,7 @@ function bug(): never {
 const ends = [mostAtTime, firstTo(9), longestHold('wins')]
 
 /** The rulebook of a shape; nothing where its rules do not go together. */
-export function bookOf({ with: names, rounds: how, ends: end }: BookShape): any {
+export function bookOf({ with: names, rounds: how, ends: end }: BookShape, ...more: object[]): any {
   const chosen = new Set<keyof typeof optional>(names)
   if (chosen.has('respawn')) chosen.delete('waves')
   if (chosen.has('turns')) chosen.delete('together')
@@ -257,6 +257,7 @@ export function bookOf({ with: names, rounds: how, ends: end }: BookShape): any 
       ...[...chosen].map((name) => optional[name]),
       ...turn,
       gremlin,
+      ...more,
     ],
   } as any)
 }

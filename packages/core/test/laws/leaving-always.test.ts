@@ -1,7 +1,6 @@
 import { expect, test } from 'vitest'
 import {
   defineRule,
-  defineRulebook,
   everyone,
   group,
   int,
@@ -16,28 +15,10 @@ import {
   side,
   table,
 } from 'zinc-referee'
-import {
-  areasOf,
-  ballotOf,
-  credit,
-  errands,
-  holds,
-  idle,
-  mostAtTime,
-  mostRounds,
-  respawn,
-  rolesOf,
-  roster,
-  rounds,
-  scores,
-  sealedOf,
-  teams,
-  verdict,
-  vitals,
-} from 'zinc-referee/rules'
+import { teams } from 'zinc-referee/rules'
 import { playMatch, ViewCopies } from 'zinc-referee/testing'
+import { bookOf, SEATS } from '../fuzz/fuzzed-book.ts'
 
-const SEATS = ['otter', 'heron', 'vole', 'newt']
 const rows = (sight: any) =>
   table({ of: seatRef(), by: maybe(seatRef()), seen: set(seatRef()), n: int(1).seenBy(sight) }).ownedBy('of')
 
@@ -80,28 +61,14 @@ const nets = defineRule({
   },
 } as any)
 
-const book: any = defineRulebook({
-  name: 'fair',
-  seats: { min: 1, max: 4 },
-  rules: [
-    roster({ grace: 3000 }),
-    rounds({ length: 20_000, count: 2, breakTime: 5000 }),
-    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
-    teams({ count: 2 }),
-    scores,
-    vitals({ healthSeen: 'side' }),
-    respawn,
-    credit({}),
-    holds({ things: ['lamp'] }),
-    idle({ after: 60_000 }),
-    rolesOf({ baker: {}, fox: { count: 1, tellCamp: true } }),
-    errands({ list: [{ kind: 'stave', need: 4 }], each: 1 }),
-    areasOf({ near: 40 }),
-    ballotOf('poll'),
-    sealedOf('bid', int()),
-    nets,
-  ],
-} as any)
+const book = bookOf(
+  {
+    with: ['teams', 'respawn', 'credit', 'holds', 'crews', 'errands', 'meadow', 'poll', 'bid'],
+    rounds: { length: 20_000, count: 2, breakTime: 5000 },
+    ends: 0,
+  },
+  nets,
+)
 
 const cast = (match: any): void => {
   expect(match.direct('nets.cast', {})).toEqual({ ok: true })
