@@ -1,5 +1,6 @@
 // The folders of the core are layers: a file imports from its own folder and from those below it, types included, enters
-// another folder by its index, no two files need one another, not even for a type, none has more than 300 lines, and none below the rules knows a built-in one.
+// another folder by its index, no two files need one another, not even for a type, none has more than 300 lines, none below
+// the rules knows a built-in one, and one alone makes code from text.
 import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -54,6 +55,8 @@ for (const file of files) {
     for (const [named] of withoutComments(texts.get(file)).matchAll(BUILT_IN))
       if (ruleNames.has(named.slice(1, -1).split('.')[0]))
         wrong.push(`${file} names the built-in rule ${named}`)
+  if (file !== 'kit/generate.ts' && withoutComments(texts.get(file)).includes('new Function('))
+    wrong.push(`${file} makes code from text: kit/generate.ts does that for all`)
   if (own !== undefined && !LAYERS.includes(own))
     wrong.push(`${file}: ${own}/ is no layer of scripts/check-layers.mjs`)
   for (const [, path] of texts.get(file).matchAll(STATEMENT)) {

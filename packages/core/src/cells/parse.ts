@@ -1,3 +1,4 @@
+import { generate } from '../kit/index.ts'
 import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Values } from './payload.ts'
 import { rowCell, tableOf, withEach } from './row-cells.ts'
@@ -76,7 +77,7 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   const members = names.map((name) => `${name}: $${name}`).join(', ')
   // No negative zero.
   const made = names.map((name) => `${name}: $${name}${cells[name]?.kind === 'int' ? ' + 0' : ''}`).join(', ')
-  const source = `'use strict'; return (value, known, asker) => {
+  const source = `(value, known, asker) => {
     if (typeof value !== 'object' || value === null || value.constructor !== Plain) return careful(value, known, asker)
     let members = 0
     for (const name in value) members++
@@ -88,7 +89,7 @@ function quickParse(cells: Cells, careful: Parse): Parse {
   const problems = Object.fromEntries(
     names.map((name) => [name, (value: unknown) => cells[name]?.problem(value)]),
   )
-  return new Function('careful', 'Plain', 'problems', source)(careful, Object, problems)
+  return generate({ careful, Plain: Object, problems }, source)
 }
 
 /** Cells that name rows, and lists of seats. */

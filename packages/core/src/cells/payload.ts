@@ -1,4 +1,4 @@
-import { assertCellName, RefereeError } from '../kit/index.ts'
+import { assertCellName, generate, RefereeError } from '../kit/index.ts'
 import { type AnyCell, type Cells, shown } from './cell.ts'
 
 /** The values of an event, draft or input. */
@@ -61,12 +61,10 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
   const problems = Object.fromEntries(
     names.map((name) => [name, (value: unknown) => cells[name]?.problem(value)]),
   )
-  return new Function(
-    'firsts',
-    'problems',
-    'wrong',
-    `'use strict'; return (given) => { ${body}\n return { ${names.map((name) => `${name}: $${name}`).join(', ')} } }`,
-  )(firsts, problems, wrong)
+  return generate(
+    { firsts, problems, wrong },
+    `(given) => { ${body}\n return { ${names.map((name) => `${name}: $${name}`).join(', ')} } }`,
+  )
 }
 
 /** An amount's bounds are a matter of refusal. */

@@ -1,3 +1,4 @@
+import { generate } from '../kit/index.ts'
 import type { DraftPlan, InputPlan } from '../plan/index.ts'
 import { andAfter, beyondBounds, redirected } from './apply-draft.ts'
 import { afterDeciding, askedOf } from './deciding.ts'
@@ -72,7 +73,5 @@ const call = (handler: string, rule: number, given: string): string =>
 /** The function of this text. Handlers are constants of their own, by what they are called there. */
 function made<F>(parts: object, handlers: readonly string[], text: string): F {
   const constants = handlers.map((handler) => `const ${nameOf(handler)} = ${handler}.run`)
-  return new Function(...Object.keys(parts), `'use strict'; ${constants.join('; ')}; return ${text}`)(
-    ...Object.values(parts),
-  )
+  return generate(parts, `(() => { ${constants.join('; ')}; return ${text} })()`)
 }

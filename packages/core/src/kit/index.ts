@@ -1,6 +1,6 @@
 export { withEntry, withItem, withoutItem } from './collections.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
-export { generatesCode } from './generates-code.ts'
+export { generate, generatesCode } from './generate.ts'
 export { HashSum, hashText, type Lanes, lanesOf } from './hash.ts'
 export { canonicalJson, flat, jsonText } from './json.ts'
 export { Named } from './named.ts'

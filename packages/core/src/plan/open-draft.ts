@@ -1,4 +1,5 @@
 import type { Cells, Seat, Values } from '../cells/index.ts'
+import { generate } from '../kit/index.ts'
 import { AmendedAmount } from '../rule/index.ts'
 import type { Handler } from './handler.ts'
 
@@ -63,13 +64,16 @@ export function draftClass(cells: Cells, generated: boolean): DraftClass {
 function generatedDraft(cells: Cells): DraftClass {
   const plain = Object.keys(cells).filter((name) => cells[name]?.kind !== 'amount')
   const getters = plain.map((name) => `get ${name}() { return this.$filled.${name} }`).join('\n')
-  const Draft = new Function(`'use strict'; return class {
+  const Draft = generate<DraftClass>(
+    {},
+    `class {
     constructor(name, filled) {
       this.$filled = filled; this.$name = name
       this.$amounts = undefined; this.$after = undefined; this.$targets = undefined; this.$rule = 0
     }
     ${getters}
-  }`)()
+  }`,
+  )
   // Not 'extends': constructing a derived class costs more than all the rest of a draft.
   Object.setPrototypeOf(Draft.prototype, OpenDraft.prototype)
   return Draft

@@ -1,6 +1,6 @@
 import type { CellKind } from '../cells/index.ts'
 import { escapeInPath } from '../cells/index.ts'
-import { flat } from '../kit/index.ts'
+import { flat, generate } from '../kit/index.ts'
 import type { PlacedCell, RowClass, RowLayout } from './row.ts'
 import { RowIds } from './row-ids.ts'
 import { isEdited, mayBeNothing, sharedCells } from './row-layout.ts'
@@ -23,9 +23,7 @@ export function generatedRow(layout: RowLayout): RowClass {
     forms: byName(layout, ({ form }) => form),
     refs: byName(layout, ({ reference }) => reference),
   }
-  return new Function(...Object.keys(helpers), `'use strict'; return ${classSource(layout)}`)(
-    ...Object.values(helpers),
-  )
+  return generate(helpers, classSource(layout))
 }
 
 const byName = <T>({ each }: RowLayout, of: (cell: PlacedCell) => T): { readonly [cell: string]: T } =>
