@@ -24,24 +24,27 @@ const refusals = {
   'has-boost': 'The seat has this boost already. Wait until it ends.',
 }
 
-/** A kind of boost: how long it lasts, and what becomes of it when it is given again. */
+/** A kind of boost: how long it lasts, and what happens when it is given again. */
 export interface BoostKind {
-  /** Ms of play time. */
+  /** How long it lasts, in ms of play time. */
   readonly lasts: number
-  /** 'refresh': it ends later; 'stack': beside the former one; 'extend': so much longer; 'ignore': refused. */
+  /**
+   * What happens when it is given again. 'refresh': it starts over; 'stack': another one runs besides it; 'extend':
+   * the time is added; 'ignore': it is refused.
+   */
   readonly again?: 'refresh' | 'stack' | 'extend' | 'ignore'
-  /** How many stack, or how many times as long 'extend' makes it. */
+  /** How many can stack, or how many times its length 'extend' can reach. */
   readonly most?: number
-  /** Whether it ends when its seat goes down. */
+  /** Whether it ends or stays when its seat goes down. */
   readonly onDown?: 'clear' | 'keep'
-  /** Who may know of it: everyone, `side`, `owner` (the seat that has it) or nobody. */
+  /** Who sees it: everyone, `side`, `owner` (the seat that has it) or nobody. */
   readonly seenBy?: Sight
 }
 type Kinds<K extends string> = { readonly [P in K]: BoostKind }
 
 const ruleOf = <K extends string>(kinds: Kinds<K>) => {
   const names = Object.keys(kinds) as K[]
-  /** Who may know of a kind knows all of its row. */
+  /** A viewer who may see a kind sees its whole row. */
   const seen = ({ kind, on }: { readonly kind: K; readonly on: Seat }, look: SightContext) =>
     audienceOf([kinds[kind].seenBy ?? everyone], on, look)
   return declareRule({
@@ -56,11 +59,11 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
     events: {
       /** A boost runs from now until `until`, on the play clock. */
       begun: { seat: seatRef(), kind: choice(...names), until: int() },
-      /** A boost is over; `why` is over, taken, down, left, out, gave-way or round-over. */
+      /** A boost has ended. `why` is over, taken, down, left, out, gave-way or round-over. */
       ended: { seat: seatRef(), kind: choice(...names), why: text() },
     },
     drafts: {
-      /** `lasts` in ms. Default: as its kind does. Amendments may make it `longer`. */
+      /** Gives a boost. `lasts` is in ms; default: that of its kind. An amendment may make it `longer`. */
       give: {
         seat: seatRef(),
         kind: choice(...names),
@@ -75,7 +78,7 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
 type Match<K extends string> = MatchOf<ReturnType<typeof ruleOf<K>>>
 type Row<K extends string> = ReturnType<Match<K>['own']['rows']['all']>[number]
 
-/** What ends at t is over at t, whether its timer has fired or not. */
+/** What ends at t is over at t, even if its timer has not fired yet. */
 const active = <K extends string>(match: Match<K>, seat: Seat, kind: K): Row<K>[] =>
   match.own.rows
     .where({ on: seat })
@@ -115,9 +118,9 @@ function assertKinds(kinds: Kinds<string>): void {
 }
 
 /**
- * Timed boosts of these kinds. They change nothing by themselves: a rule amends what they change, and asks `has`.
+ * Timed boosts of these kinds. They do nothing by themselves: a rule amends what they change, and asks `has`.
  *
- * @throws ZR_SETTING_INVALID where a kind lasts no whole number of ms, or most is none
+ * @throws ZR_SETTING_INVALID if a kind's `lasts` or `most` is not a whole number above 0
  */
 export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
   assertKinds(kinds)
@@ -167,15 +170,15 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
       },
     },
     calls: {
-      /** Whether a seat has it now; nobody has none. */
+      /** True if the seat has this boost now. Always false for nobody. */
       has: (match, seat: Seat | undefined, kind: K): boolean =>
         seat !== undefined && active(match, seat, kind).length > 0,
-      /** How many of them a seat has now. */
+      /** Returns how many of this boost a seat has now. */
       count: (match, seat: Seat, kind: K): number => active(match, seat, kind).length,
-      /** Ms until the last of them ends; 0 where there is none. */
+      /** Returns the ms until the last of them ends; 0 if there is none. */
       left: (match, seat: Seat, kind: K): number =>
         Math.max(0, (active(match, seat, kind).at(-1)?.until ?? 0) - match.time.play),
-      /** Ends it before its time. */
+      /** Ends a boost early. */
       take: (match, seat: Seat, kind: K) => endOn(match, seat, 'taken', (each) => each === kind),
     },
   })

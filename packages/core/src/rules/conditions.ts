@@ -4,83 +4,86 @@ import { errands } from './errands/errands.ts'
 import type { Camp } from './roles/camp.ts'
 import { anyRoles } from './roles/roles.ts'
 
-/** Those who win or lose together: a team where the rulebook has teams, else a seat. */
+/** Those who win or lose together: a team if the rulebook has teams, otherwise a seat. */
 export interface Side {
-  /** In play, by seat number. */
+  /** Its seats in play, by seat number. */
   readonly seats: readonly Seat[]
-  /** In this bout; for a condition that decides rounds, in this round. */
+  /** Its score in this bout; for a condition that decides rounds, in this round. */
   readonly score: number
-  /** How long it has held things, ms of play time. */
+  /** How long it has held things, in ms of play time. */
   readonly held: number
-  /** Rounds of this bout that it has won. */
+  /** How many rounds of this bout it has won. */
   readonly wins: number
 }
-/** What a condition judges: the sides in play of this bout and how they stand, when a step has settled. */
+/** What a condition judges: the sides in play and how they stand once a step has settled. */
 export interface Field {
-  /** True if the time of the round is up. */
+  /** True if the round's time is up. */
   readonly timeUp: boolean
   /** How many sides were in play when the bout began. */
   readonly began: number
-  /** All that have not left, by seat number. */
+  /** All seats that have not left, by seat number. */
   readonly seats: readonly Seat[]
-  /** Those with a seat in play, by team or seat number. */
+  /** The sides with a seat in play, by team or seat number. */
   readonly sides: readonly Side[]
-  /** Who went out or left in this step. */
+  /** The seats that were sidelined or left in this step. */
   readonly fell: readonly Seat[]
-  /** When a round has just been decided: how many are left, and whether the bout ends once nobody can catch up. */
+  /** If a round has just been decided: how many are left, and whether the bout ends as soon as nobody can catch up. */
   readonly rounds: { readonly left: number; readonly bestOf: boolean } | undefined
 }
 /**
- * That the bout is decided, and for whom. Winners of one side win; those of several draw, unless the claim says that
- * they win together.
+ * Decides the bout, and for whom. If the winners are of one side, it wins; if they are of several, it is a draw,
+ * unless the claim says that they win together.
  */
 export interface Claim {
-  /** Who wins, or who shares a draw. */
+  /** The seats that win, or that share a draw. */
   readonly winners: readonly Seat[]
-  /** What it is where several sides share it. Default: 'draw'. One side alone wins. */
+  /** The result if several sides share it. Default: 'draw'. A single side always wins. */
   readonly kind?: 'win' | 'draw'
-  /** Why, in a word, for the verdict. */
+  /** The reason for the verdict, in one word. */
   readonly reason: string
-  /** True if a level claim does not end a round that has a sudden end: it goes on until one side alone leads. */
+  /** True if a tie under this claim does not end a round with a sudden end: it goes on until one side leads. */
   readonly goesOn?: boolean
 }
-/** The match as a condition reads it: the calls of the rules that it needs. Nothing can be changed by them. */
+/** The match as a condition reads it: the calls of the rules that it needs. They can't change anything. */
 interface Judged<N extends string> {
   use<S extends Spec>(
     rule: S['name'] extends N ? RuleLike<S> : `add ${S['name']} to the needs of the condition`,
   ): S['calls']
 }
-/** What a condition is made of. */
+/** The parts of a condition. */
 interface Judge<N extends readonly RuleLike[]> {
   readonly name: string
-  /** Whether it can decide when the round's time is up. Default: it cannot. */
+  /** True if it can decide when the round's time is up. Default: false. */
   readonly atTime?: boolean
-  /** The rules whose state it reads: a rulebook must have them, and it is judged again when any of that changes. */
+  /**
+   * The rules whose state it reads. A rulebook must have them, and the condition is judged again when that state
+   * changes.
+   */
   readonly needs?: N
   /**
-   * Asked whenever a step has settled that may decide something. Nothing returned means no opinion: the next condition is
-   * asked. If none has any when time is up, all are level: overtime or a sudden end follows where the rounds have one,
-   * else the round is drawn. What it throws is a fault of the step.
+   * Called when a step has settled that may decide something. Return nothing for no opinion: then the next condition
+   * is asked. If no condition has an opinion when time is up, all are tied: overtime or a sudden end follows if the
+   * rounds have one, otherwise the round is drawn. If it throws, the step fails.
    */
   judge(match: Judged<NameOf<N>>, field: Field): Claim | undefined
 }
-/** A way for a bout, or for a round of it, to end. */
+/** A way for a bout, or a round of it, to end. */
 export interface Condition {
-  /** Its name, which errors and pages show. */
+  /** Its name, as errors and pages show it. */
   readonly name: string
   /** True if it can decide when time is up. */
   readonly atTime: boolean
-  /** Rules that it reads: when their state changes it is judged again. */
+  /** The rules that it reads. It is judged again when their state changes. */
   readonly needs: readonly RuleLike[]
   /** Whether it decides rounds or the whole bout. */
   readonly scope: 'round' | 'bout'
-  /** Returns who wins, or nothing where it has no opinion. */
+  /** Returns who wins, or nothing if it has no opinion. */
   judge(match: Reading, field: Field): Claim | undefined
-  /** The same, for a round or for the whole bout. Default: for the bout. */
+  /** Returns the same condition, for rounds or for the whole bout. Default: the bout. */
   decides(scope: 'round' | 'bout'): Condition
 }
 
-/** Makes a condition of a function that judges how the sides stand, and what the rules in `needs` tell. */
+/** Makes a condition from a function that judges how the sides stand and what the rules in `needs` say. */
 export function condition<const N extends readonly RuleLike[] = []>(
   { name, atTime = false, needs, judge }: Judge<N>,
   scope: 'round' | 'bout' = 'bout',
@@ -95,7 +98,7 @@ export function condition<const N extends readonly RuleLike[] = []>(
   }
 }
 
-/** When time is up, the highest score wins; level sides share a draw. */
+/** When time is up, the highest score wins. Tied sides share a draw. */
 export const mostAtTime: Condition = condition({
   name: 'most-at-time',
   atTime: true,
@@ -105,9 +108,9 @@ export const mostAtTime: Condition = condition({
 })
 
 /**
- * Who first reaches this score wins; if several do in one step, the highest of them. Level ones draw, or with `suddenEnd`
- * the round goes on until one leads. With a `lead`
- * it must be ahead of all others by so much, until somebody reaches the `cap`.
+ * The first to reach this score wins; if several do in one step, the highest. If they are tied, they draw, or with
+ * `suddenEnd` the round goes on until one leads. With a `lead`, the winner must also be ahead of everyone else by
+ * that much, until somebody reaches the `cap`.
  */
 export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: number } = {}): Condition {
   return condition({
@@ -124,7 +127,7 @@ export function firstTo(goal: number, { lead = 0, cap }: { lead?: number; cap?: 
   })
 }
 
-/** Who is left alone in play wins; where all that were left fall in one step, those draw. Never where one began alone. */
+/** The last one in play wins. If all that were left go out in one step, they draw. Never applies if one began alone. */
 export const lastStanding: Condition = condition({
   name: 'last-standing',
   judge(_, { began, sides, fell }) {
@@ -133,7 +136,10 @@ export const lastStanding: Condition = condition({
   },
 })
 
-/** When time is up, who has held things longest wins, or loses and all others win; level to the ms, they share it. */
+/**
+ * When time is up, whoever has held things longest wins, or loses while all others win. Tied to the ms, they share
+ * it.
+ */
 export function longestHold(what: 'wins' | 'loses'): Condition {
   return condition({
     name: `longest-hold-${what}`,
@@ -153,8 +159,8 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
 }
 
 /**
- * A secret camp wins as soon as it is as many as all others in play, and the others when none of it is left; both gone
- * in one step, those who fell draw. With 'more' it must be more than the others.
+ * A secret camp wins as soon as it is as large as everyone else in play together, and the others win when none of it
+ * is left. If both end in one step, those who fell draw. With 'more' the camp must outnumber the others.
  */
 export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition {
   return condition({
@@ -177,7 +183,7 @@ export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition 
 }
 
 const ALL_DONE = 'all-done'
-/** When every errand is done, all in play win together; or a camp does. Never where there are no errands. */
+/** When every errand is done, everyone in play wins together, or a camp does. Never applies if there are no errands. */
 export const allDone: Condition & { wonBy(camp: Camp): Condition } = {
   ...condition({
     name: ALL_DONE,
@@ -208,10 +214,10 @@ export const timeUp: { wonBy(camp: Camp): Condition } = {
     }),
 }
 
-/** Lets a side give up: of two the other wins, of more it is out. Not listed, nobody can. */
+/** Lets a side give up: of two sides, the other wins; of more, it is out. If it isn't listed, nobody can give up. */
 export const surrender: Condition = condition({ name: 'surrender', atTime: false, judge: () => undefined })
 
-/** When nobody can catch up any more, or no round is left, who has won most rounds wins; level sides draw. */
+/** When nobody can catch up any more, or no round is left, whoever has won most rounds wins. Tied sides draw. */
 export const mostRounds: Condition = condition({
   name: 'most-rounds',
   judge(_, { sides, rounds }) {

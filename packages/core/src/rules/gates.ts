@@ -1,22 +1,22 @@
 import type { Gate } from '../rule/index.ts'
 
-/** Where a match stands. */
+/** The phase of a match. */
 export type Phase = 'lobby' | 'countdown' | 'live' | 'break' | 'over'
 
-/** An action that is done in these phases, paused or not. Default: only in live play. */
+/** Allows an action in these phases, paused or not. Default: only in live play. */
 export const inPhase = (...phases: readonly Phase[]): Gate => ({ gate: 'phases.among', given: phases })
 
-/** An action for seats that are marked as away, too. */
+/** Allows an action for absent seats too. */
 export const evenAbsent: Gate = { gate: 'roster.even-absent', given: [] }
 
-/** An action for seats that are out, too. Default: only for those in play. */
+/** Allows an action for sidelined seats too. Default: only for seats in play. */
 export const evenOut: Gate = { gate: 'roster.even-out', given: [] }
 
-/** A move: allowed in a break and after the verdict too, and in a freeze that lets seats move. */
+/** A move: also allowed in a break, after the verdict, and in a freeze that lets seats move. */
 export const moving: Gate = { gate: 'phases.moving', given: [] }
 
-/** What goes on in a break and a freeze too, such as a vote; not in a pause. */
+/** Allows an action in a break and a freeze too, such as a vote, but not in a pause. */
 export const evenFrozen: Gate = { gate: 'phases.even-frozen', given: [] }
 
-/** An action for seats that are up. */
+/** Allows an action only for seats that are up. */
 export const whileUp: Gate = { gate: 'vitals.up', given: [] }

@@ -8,7 +8,7 @@ import { rounds } from './rounds.ts'
 import { largestRemainder } from './shares.ts'
 import { vitals } from './vitals/vitals.ts'
 
-/** Who gets a thing whose holder goes down, goes out or leaves. */
+/** Who gets a thing if its holder goes down, is sidelined or leaves. */
 const heirs = ['nobody', 'random', 'previous', 'fewest'] as const
 const heir = oneOf(...heirs)
 
@@ -18,49 +18,49 @@ const shape = declareRule({
   knows: [vitals, rounds],
   config: (given: { readonly things: readonly [string, ...string[]] }) => given,
   settings: fields({
-    /** Ms of play time in which a thing may not go straight back to who gave it. */
+    /** How long a thing can't be passed straight back to the seat it came from, in ms of play time. */
     passLock: setting(whole({ min: 0 }), 0),
-    /** Ms of play time in which nobody may take a thing that has just come free. */
+    /** How long nobody can take a thing that has just come free, in ms of play time. */
     takeLock: setting(whole({ min: 0 }), 0),
     /** Who gets a thing whose holder goes down. */
     onDown: setting(heir, 'nobody'),
     /** Who gets a thing whose holder leaves or is sidelined. */
     onLeave: setting(heir, 'nobody'),
-    /** Whether an absent seat keeps what it holds. */
+    /** Whether an absent seat keeps or drops what it holds. */
     absentHold: setting(oneOf('keeps', 'drops'), 'keeps'),
   }),
   state: {
-    /** By thing: who holds it, and since when on the play clock; without `since` its time stands still. */
+    /** For each thing: who holds it, and since when on the play clock. Without `since`, its time stands still. */
     now: single({
       holder: map(seatRef()).seenBy(everyone),
       since: map(int()).seenBy(everyone),
       giver: map(seatRef()),
       lockedUntil: map(int()),
-      /** How long nobody has held it, ms. */
+      /** How long nobody has held it, in ms. */
       free: map(int()).seenBy(everyone),
     }).each('round'),
-    /** By thing: how long a seat has held it, ms, up to its present stretch. */
+    /** For each thing: how long a seat has held it, in ms, up to its present stretch. */
     totals: perSeat({ held: map(int()).seenBy(everyone) }).each('round'),
   },
   events: {
-    /** A thing has gone from one seat to another, or to nobody. */
+    /** A thing went from one seat to another, or to nobody. */
     passed: {
       thing: text().seenBy(everyone),
-      /** Nobody, where it was free. */
+      /** Nobody if it was free. */
       from: text().seenBy(everyone),
       to: text().seenBy(everyone),
       why: text().seenBy(everyone),
     },
   },
   drafts: {
-    /** A thing goes from one seat to another. */
+    /** A thing is to go from one seat to another. */
     pass: { thing: text(), from: seatRef(), to: seatRef() },
   },
 })
 type Match = MatchOf<typeof shape>
 type Heir = (typeof heirs)[number]
 
-/** The stretch that runs is added to whoever had the thing in it. */
+/** Adds the running stretch to whoever had the thing during it. */
 function closeStretch(match: Match, thing: string) {
   const { now } = match.own
   const since = now.since.get(thing)
@@ -77,7 +77,7 @@ function closeStretch(match: Match, thing: string) {
   now.since = withEntry(now.since, thing, undefined)
 }
 
-/** Closes the stretch at now and opens the next one. */
+/** Closes the current stretch now and opens the next one. */
 function move(match: Match, thing: string, to: Seat | undefined, why: string) {
   const { now } = match.own
   const from = now.holder.get(thing)
@@ -96,7 +96,7 @@ const isLocked = (match: Match, thing: string): boolean =>
 const mayHold = (match: Match, seat: Seat): boolean =>
   match.use(roster).isInPlay(seat) && (match.use(vitals)?.isUp(seat) ?? true)
 
-/** All of a seat's time with a thing, or with all of them, the present stretch too; ms. */
+/** Returns how long a seat has had a thing, or all things, in ms, including the present stretch. */
 function total(match: Match, seat: Seat, thing?: string): number {
   const things = thing === undefined ? match.config.things : [thing]
   return things.map((each) => timeOf(match, seat, each)).reduce((sum, each) => sum + each, 0)
@@ -119,7 +119,7 @@ function heirOf(match: Match, thing: string, loser: Seat, how: Heir): Seat | und
   return able.find((seat) => total(match, seat, thing) === fewest)
 }
 
-/** Whatever a seat holds goes on to whom the setting names. */
+/** Passes on whatever a seat holds, as the setting says. */
 function letGo(match: Match, seat: Seat, how: Heir, why: string) {
   for (const thing of match.config.things)
     if (match.own.now.holder.get(thing) === seat) move(match, thing, heirOf(match, thing, seat, how), why)
@@ -134,7 +134,10 @@ function closeAll(match: Match) {
   for (const thing of match.config.things) closeStretch(match, thing)
 }
 
-/** Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are computed when a thing moves. */
+/**
+ * Who holds which thing, since when, and how long each seat has held it. No timer ticks: totals are computed when a
+ * thing moves.
+ */
 export const holds = shape.does({
   refusals: {
     'not-holding': 'The seat does not hold this thing. Take it first.',
@@ -169,9 +172,9 @@ export const holds = shape.does({
     },
   },
   calls: {
-    /** Returns who holds a thing; nothing where nobody does. */
+    /** Returns who holds a thing, or nothing if nobody does. */
     holder: (match, thing: string): Seat | undefined => match.own.now.holder.get(thing),
-    /** Returns how long a seat has held things, ms of play time. */
+    /** Returns how long a seat has held things, in ms of play time. */
     total,
     /** Gives a free thing to a seat. */
     take(match, seat: Seat, thing: string) {
@@ -185,7 +188,7 @@ export const holds = shape.does({
     drop(match, thing: string) {
       if (match.own.now.holder.has(thing)) move(match, thing, undefined, 'dropped')
     },
-    /** Whole seconds of each seat, and of nobody under '', that add up to those of the round. */
+    /** Returns whole seconds for each seat, and for nobody under '', that add up to the seconds of the round. */
     shown(match, thing: string): ReadonlyMap<Seat, number> {
       const seats = ['', ...match.seating.all]
       const ms = seats.map((seat) => timeOf(match, seat === '' ? undefined : seat, thing))

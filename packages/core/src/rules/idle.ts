@@ -9,7 +9,7 @@ const shape = declareRule({
   name: 'idle',
   needs: [roster, phases],
   settings: fields({
-    /** Ms of play time without any accepted action after which a seat counts as away. */
+    /** How long a seat may do nothing before it counts as absent, in ms of play time. Only accepted actions count. */
     after: setting(whole({ min: 1 }), minutes(1)),
   }),
   timers: ['idle'],
@@ -24,10 +24,10 @@ function wait(match: Match, seat: Seat) {
   match.timers.start('idle', { in: match.settings.after, key: seat })
 }
 
-/** Seats that do nothing for a while in play count as away, until they say that they are back. Bots never do. */
+/** Marks seats as absent that do nothing for a while in play, until they say that they are back. Ignores bots. */
 export const idle = shape.does({
   gates: {
-    /** Every accepted action is a sign of life. */
+    /** Every accepted action shows that the seat is there. */
     acts: {
       place: 'here',
       applies: 'always',

@@ -4,23 +4,22 @@ import { RefereeError } from '../kit/index.ts'
 /** How prizes for the most are given. */
 export interface MajorityRules {
   /**
-   * What those who are level get: the prizes of all their places together, shared; that of their own place, shared; the
-   * same with the next place's prize for who comes after them; each the whole prize; or nothing.
+   * What tied seats get: the prizes of all their places together, shared; that of their own place, shared; the same
+   * with the next place's prize for those who come after them; each the whole prize; or nothing.
    */
   readonly tiedPrize?: 'pool' | 'own-place' | 'next-place' | 'full-each' | 'nobody'
-  /** What the only one who has any gets: the first prize, or all of them. */
+  /** What a seat gets if it alone has any: the first prize, or all of them. */
   readonly alone?: 'first' | 'all'
-  /** Shares are rounded down to a multiple of it. */
+  /** Shares are rounded down to a multiple of this. */
   readonly roundTo?: number
-  /** What becomes of what is rounded off. */
+  /** What happens to what is rounded off. */
   readonly rest?: 'lost' | 'lowest-seat'
-  /** True if who has none of it takes part. */
+  /** True if a seat without any takes part. */
   readonly zeroTakesPart?: boolean
 }
 
 /**
- * Prizes for the most, the second most and so on. Seats are given by seat number; who gets nothing is not among
- * the result.
+ * Returns prizes for the most, the second most and so on, by seat number. Seats that get nothing are left out.
  *
  * @throws ZR_MATCH_MISUSED for a count below 0
  */

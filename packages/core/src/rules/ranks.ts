@@ -1,7 +1,7 @@
-/** How level places are numbered; 100 90 90 80 give: 1 2 2 4, 1 2 2 3, 1 3 3 4, 1 2 3 4, 1 2.5 2.5 4. */
+/** How tied places are numbered. For 100 90 90 80: 1 2 2 4, 1 2 2 3, 1 3 3 4, 1 2 3 4, or 1 2.5 2.5 4. */
 export type RankStyle = 'competition' | 'dense' | 'modified' | 'ordinal' | 'fractional'
 
-/** Ranks of an order, best first, given for each place whether it is level with the one before it. */
+/** Returns the ranks of a list in order, best first, given for each place whether it is tied with the one before it. */
 export function rankGroups(levelWithBefore: readonly boolean[], style: RankStyle): number[] {
   const ranks: number[] = []
   let group = 0

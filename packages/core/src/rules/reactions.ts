@@ -7,16 +7,19 @@ import { rounds } from './rounds.ts'
 import { WINDOW } from './turns/shape.ts'
 import { turns } from './turns/turns.ts'
 
-/** As an action's `when`: while a window of that kind is open and its seat is asked. Accepted, the seat has answered. */
+/**
+ * As an action's `when`: allowed while a window of that kind is open and the seat is asked. Once accepted, the seat
+ * has answered.
+ */
 export const reaction = (kind: string): Gate => ({ gate: 'reactions.window', given: [kind] })
 
 /** What a window is opened for. */
 export interface WindowAsked {
   /** Which actions may answer it: those with `when: reaction(kind)`. */
   readonly kind: string
-  /** Whose deed is reacted to. */
+  /** The seat whose action is reacted to. */
   readonly opener: Seat
-  /** Default: all others in play, in the order of turns from the opener on. */
+  /** Which seats are asked. Default: all others in play, in turn order from the opener on. */
   readonly asked?: readonly Seat[]
 }
 
@@ -25,29 +28,32 @@ const shape = declareRule({
   needs: [roster, phases, turns],
   knows: [rounds],
   settings: fields({
-    /** Ms of play time: for each that is asked in turn, or for all at once. */
+    /** Time to react, in ms of play time: for each seat in turn, or for all at once. */
     time: setting(whole({ min: 1 }), 5000),
-    /** Whether those asked answer one after another, or whoever is first. */
+    /** Whether seats answer one after another, or the first to answer counts. */
     answers: setting(oneOf('in-turn', 'first-come'), 'in-turn'),
-    /** Whether those are asked too who could do nothing: if not, how long a window lasts tells who could. */
+    /**
+     * If true, seats that could do nothing are asked too. If false, the time that a window lasts tells who could
+     * react.
+     */
     openIdle: setting(yesNo, true),
-    /** How many windows may be open, each within the one before. */
+    /** How many windows may be open inside each other. */
     depth: setting(whole({ min: 1 }), 8),
-    /** Ms that the turn clock has more when the last window has closed. */
+    /** Extra time on the turn clock after the last window closes, in ms. */
     graceAfterWindow: setting(whole({ min: 0 }), 0),
   }),
   state: {
     windows: table({
-      /** From 1: the deepest one is asked, those around it wait for it. */
+      /** From 1. The deepest window is asked; the ones around it wait. */
       depth: int().seenBy(everyone),
       kind: text().seenBy(everyone),
       opener: seatRef().seenBy(everyone),
-      /** Who has not answered yet; in turn, the first of them is asked. */
+      /** The seats that have not answered yet. In turn, the first of them is asked. */
       asked: list(seatRef(), []).seenBy(everyone),
       reacted: list(seatRef(), []).seenBy(everyone),
-      /** On the play clock; nothing while another window is open within this one. */
+      /** On the play clock; nothing while another window is open inside this one. */
       ends: time().seenBy(everyone),
-      /** Ms that are left when it is asked on. */
+      /** Time left when it is asked again, in ms. */
       left: int(0),
       finished: flag(false),
     }),
@@ -60,9 +66,9 @@ const shape = declareRule({
       opener: seatRef().seenBy(everyone),
       asked: list(seatRef()).seenBy(everyone),
     },
-    /** By itself, or because its time was up, or it has gone. */
+    /** A seat declined: by itself, because its time was up, or because it left. */
     declined: { seat: seatRef().seenBy(everyone), window: rowOf('windows') },
-    /** What hung on the window is now to be done, unless somebody's reaction has prevented it. */
+    /** The window has closed. Do now what depended on it, unless a reaction prevented it. */
     closed: {
       window: rowOf('windows').seenBy(everyone),
       kind: text().seenBy(everyone),
@@ -77,7 +83,7 @@ type Window = ReturnType<Match['own']['windows']['all']>[number]
 
 const newest = (match: Match): Window | undefined => match.own.windows.all().at(-1)
 
-/** Its time stands still, as it is. */
+/** Stops its time where it is. */
 function stop(match: Match, window: Window) {
   window.left = match.timers.left('answer', window.id)
   window.ends = undefined
@@ -97,7 +103,7 @@ function open(match: Match, { kind, opener, asked = match.use(turns).others(open
   return undefined
 }
 
-/** The seat is not awaited any more; in turn, the next one has its whole time. */
+/** The seat is no longer awaited. In turn, the next one gets the whole time. */
 function answered(match: Match, window: Window, seat: Seat) {
   const wasAsked = window.asked[0] === seat
   window.asked = window.asked.filter((each) => each !== seat)
@@ -114,7 +120,7 @@ function declined(match: Match, window: Window, seat: Seat) {
 const isAsked = (match: Match, { asked }: Window, seat: Seat): boolean =>
   match.settings.answers === 'in-turn' ? asked[0] === seat : asked.includes(seat)
 
-/** A seat that could do nothing is passed over, where that need not be hidden. */
+/** Skips a seat that could do nothing, if that need not be hidden. */
 function idle(match: Match, { asked, kind }: Window): Seat | undefined {
   if (match.settings.openIdle) return undefined
   const first = match.settings.answers === 'in-turn' ? asked.slice(0, 1) : asked
@@ -127,7 +133,7 @@ function close(match: Match, { id, kind, opener, reacted }: Window) {
   match.emit('closed', { window: id, kind, opener, reacted })
 }
 
-/** One move at a time, so that what hangs on a window is done before the one around it is asked on. */
+/** One move at a time, so that what depends on a window is done before the one around it is asked again. */
 function goOn(match: Match, window: Window) {
   if (window.finished || window.asked.length === 0) return close(match, window)
   const nobody = idle(match, window)
@@ -138,7 +144,7 @@ function goOn(match: Match, window: Window) {
   return undefined
 }
 
-/** Its own window closes as if all had declined, and those within it; elsewhere it counts as declined. */
+/** The window that it opened closes as if everyone had declined, with all inside it. In others it counts as declined. */
 function withdraw(match: Match, seat: Seat) {
   const windows = match.own.windows.all()
   const own = windows.findIndex(({ opener }) => opener === seat)
@@ -148,7 +154,7 @@ function withdraw(match: Match, seat: Seat) {
   }
 }
 
-/** All of them are over: what hangs on them is done as if all had declined, or not at all. */
+/** All of them are over: what depends on them is done as if everyone had declined, or not at all. */
 function closeAll(match: Match, isDone: boolean) {
   for (const window of match.own.windows.all().toReversed()) {
     window.reacted = []
@@ -162,8 +168,8 @@ function closeAll(match: Match, isDone: boolean) {
 }
 
 /**
- * Windows in the middle of a turn, in which others may react before something is done. Windows can be opened within
- * windows: the newest is answered and closed first. Turns are held while one is open.
+ * Windows in the middle of a turn, in which others may react before something is done. A reaction can open a window
+ * of its own: the newest is answered and closed first. Turns wait while one is open.
  */
 export const reactions = shape.does({
   refusals: {
@@ -190,7 +196,7 @@ export const reactions = shape.does({
     },
   },
   actions: {
-    /** For the window that the seat was shown: not for one that has been opened within it since. */
+    /** Declines the window that the seat was shown, but not one that was opened inside it since. */
     decline: {
       offered: true,
       input: { window: rowOf('windows') },
@@ -234,9 +240,12 @@ export const reactions = shape.does({
     },
   },
   calls: {
-    /** Holds turns and asks who may react; too many within each other are refused. What hangs on it is done at `closed`. */
+    /**
+     * Opens a window: holds turns and asks who may react. Refuses if too many are open inside each other. Do what
+     * depends on it at `closed`.
+     */
     open,
-    /** Nobody is asked any more: a reaction may end the window it reacts to, so that the others have no part in it. */
+    /** Closes the window now. A reaction may end the window it reacts to, so that nobody else reacts. */
     finish(match) {
       const window = newest(match)
       if (window !== undefined) window.finished = true

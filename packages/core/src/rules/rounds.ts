@@ -9,37 +9,40 @@ const shape = declareRule({
   name: 'rounds',
   needs: [phases, roster],
   settings: fields({
-    /** Ms of play time; null is without end. */
+    /** Length of a round, in ms of play time; null means no time limit. */
     length: setting(orNull(whole({ min: 1 })), null),
-    /** How many rounds make a bout. */
+    /** Number of rounds in a bout. */
     count: setting(whole({ min: 1 }), 1),
-    /** Whether the bout ends as soon as nobody can catch up with who has won most rounds. */
+    /** If true, the bout ends as soon as nobody can catch up with whoever has won most rounds. */
     bestOf: setting(yesNo, false),
-    /** Ms between two rounds. */
+    /** Time between two rounds, in ms. */
     breakTime: setting(whole({ min: 0 }), 0),
-    /** Ms that a round goes on when it is level; null is none. With `suddenEnd`: the most that it goes on. */
+    /**
+     * Length of an overtime after a tied round, in ms; null means none. With `suddenEnd`: the longest that it goes
+     * on.
+     */
     overtime: setting(orNull(whole({ min: 1 })), null),
-    /** How many overtimes there are before the round is drawn. */
+    /** How many overtimes there can be before the round is drawn. */
     overtimes: setting(whole({ min: 1 }), 1),
-    /** When teams change ends: at each round, or once half of them are played. */
+    /** When teams change ends: after each round, or once at half-time. */
     swapEnds: setting(oneOf('never', 'each', 'half'), 'never'),
-    /** A level round goes on until one side alone leads. */
+    /** If true, a tied round goes on until one side leads. */
     suddenEnd: setting(yesNo, false),
   }),
   state: {
     now: single({
       round: int(0).seenBy(everyone),
-      /** The end of the round or of the overtime, on the play clock. */
+      /** The end of the round or the overtime, on the play clock. */
       ends: time().seenBy(everyone),
-      /** Which overtime it is in; 0 before any. */
+      /** The number of the overtime; 0 before any. */
       overtime: int(0).seenBy(everyone),
-      /** Whether it goes on until one side alone leads. */
+      /** True if it goes on until one side leads. */
       sudden: flag(false).seenBy(everyone),
-      /** Whether teams play from each other's ends. */
+      /** True if teams play from each other's ends. */
       swapped: flag(false).seenBy(everyone),
       open: flag(false),
     }),
-    /** What the settling is to judge: time is up, and whether it is for good. */
+    /** What must be judged when the step settles: time is up, and whether that is final. */
     pending: single({ timeUp: flag(false), final: flag(false) }),
     wishes: perSeat({ rematch: flag(false).seenBy(everyone) }),
   },
@@ -48,13 +51,13 @@ const shape = declareRule({
     began: { round: int().seenBy(everyone) },
     /** The round ends this many ms later. */
     extended: { by: int().seenBy(everyone) },
-    /** A level round goes on for an overtime. */
+    /** A tied round goes into overtime. */
     'overtime-began': { overtime: int().seenBy(everyone) },
-    /** A round is over. */
+    /** A round has ended. */
     ended: {
       round: int().seenBy(everyone),
       why: text().seenBy(everyone),
-      /** Nobody where it is drawn. */
+      /** Empty if it is drawn. */
       winners: list(seatRef(), []).seenBy(everyone),
     },
   },
@@ -85,7 +88,7 @@ function begin(match: Match) {
   match.emit('began', { round: now.round })
 }
 
-/** A level round goes on, if there is any overtime left for it. `isJudged`: a condition has found it level. */
+/** A tied round goes on if there is overtime left for it. `isJudged`: a condition has found it tied. */
 function prolong(match: Match, isJudged: boolean): boolean {
   const { now, pending } = match.own
   const { overtime, overtimes, suddenEnd } = match.settings
@@ -111,7 +114,7 @@ function close(match: Match, winners: readonly Seat[], why: string) {
   match.emit('ended', { round: now.round, why, winners: [...winners] })
 }
 
-/** The next round: after the break, or in the next step. */
+/** Begins the next round, after the break or in the next step. */
 function goOn(match: Match) {
   const { breakTime } = match.settings
   if (breakTime > 0) match.use(phases).rest(breakTime, 'round-over')
@@ -123,13 +126,13 @@ function timeIsUp(match: Match, final: boolean) {
   match.own.pending.final = final
 }
 
-/** Timed rounds with breaks, overtime and sudden end, and the wish for a rematch. */
+/** Timed rounds with breaks, overtime and sudden end, and votes for a rematch. */
 export const rounds = shape.does({
   refusals: {
     'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   },
   actions: {
-    /** Wishes for another bout; it begins when all who are here wish it. */
+    /** Asks for a rematch. The next bout begins when everyone present has asked. */
     rematch: {
       when: [inPhase('over'), evenOut],
       input: {},
@@ -141,7 +144,7 @@ export const rounds = shape.does({
     },
   },
   directives: {
-    /** Postpones the end by this many ms, or forward when negative; what lies in the past ends the round at once. */
+    /** Moves the end by this many ms, earlier if negative. An end in the past ends the round at once. */
     extend: {
       input: { by: int() },
       handle(match, { by }) {
@@ -152,7 +155,7 @@ export const rounds = shape.does({
         match.emit('extended', { by })
       },
     },
-    /** Ends the round now: judged as when its time is up, but a level one is drawn. */
+    /** Ends the round now. It is judged as if time were up, but a tied one is drawn. */
     close: {
       input: {},
       handle(match) {
@@ -184,21 +187,21 @@ export const rounds = shape.does({
     },
   },
   calls: {
-    /** True while a round is being played. */
+    /** True while a round is played. */
     isOpen: (match): boolean => match.own.now.open,
-    /** True if the time of the round is over. */
+    /** True if the round's time is over. */
     isTimeUp: (match): boolean => match.own.pending.timeUp,
-    /** Whether the round goes on until one side alone leads. */
+    /** True if the round goes on until one side leads. */
     isSudden: (match): boolean => match.own.now.sudden,
-    /** Whether a level round goes on until one side alone leads. */
+    /** True if a tied round goes on until one side leads. */
     endsSuddenly: (match): boolean => match.settings.suddenEnd,
     /** True if the bout ends as soon as nobody can catch up. */
     bestOf: (match): boolean => match.settings.bestOf,
-    /** From which end a team plays: its own number, or while ends are swapped that of the team opposite. */
+    /** Returns the end that a team plays from: its own number, or that of the team opposite while ends are swapped. */
     endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),
-    /** Rounds of the bout that are still to come. */
+    /** Returns how many rounds of the bout are still to come. */
     left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
-    /** Lets a level round go on, and returns whether it does. */
+    /** Lets a tied round go on, and returns true if it does. */
     prolong: (match, isJudged: boolean): boolean => prolong(match, isJudged),
     /** Ends the round now. */
     close: (match, winners: readonly Seat[], why: string) => close(match, winners, why),

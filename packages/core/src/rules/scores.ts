@@ -21,16 +21,16 @@ import { roster } from './roster/roster.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {
-  /** Whether more of it or less is better. */
+  /** Whether more or less of it is better. */
   readonly better: 'more' | 'less'
   /** Returns how much a seat has. */
   of(seat: Seat): number
 }
 /** A seat's place among the others. */
 export interface Standing {
-  /** Who it is. */
+  /** The seat. */
   readonly seat: Seat
-  /** Its rank, from 1; as the setting `ranks` counts those who are tied. */
+  /** Its rank, from 1. The setting `ranks` decides how ties count. */
   readonly rank: number
 }
 
@@ -40,33 +40,33 @@ const shape = declareRule({
   name: 'scores',
   needs: [roster],
   settings: fields({
-    /** How ranks are counted where seats are level. */
+    /** How ranks count if seats are tied. */
     ranks: setting(oneOf('competition', 'dense', 'modified', 'ordinal', 'fractional'), 'competition'),
-    /** No score falls below it; null is without end. */
+    /** The lowest score there can be; null means no limit. */
     minScore: setting(orNull(whole()), null),
-    /** How many of the best stand on the board. */
+    /** How many of the best are on the board. */
     board: setting(whole({ min: 0 }), 10),
-    /** Whether everyone sees every entry, not only scores and ranks. */
+    /** Who sees every entry, not only scores and ranks. */
     ledgerSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
   }),
   state: {
     sums: perSeat({ score: int(0).seenBy(everyone) }),
     places: perSeat({ rank: num(1).seenBy(everyone) }),
     inRound: perSeat({ points: int(0) }).each('round'),
-    /** The best, the first first. */
+    /** The best seats, the first one first. */
     board: single({ top: list(seatRef(), []).seenBy(everyone) }),
-    /** Every change of a score, never changed nor removed: the sums are theirs. */
+    /** Every change of a score. Entries are never changed or removed; scores are their sums. */
     ledger: table({
       to: seatRef().seenBy(entrySeen),
       amount: int().seenBy(entrySeen),
       reason: text().seenBy(entrySeen),
       at: int().seenBy(entrySeen),
     }),
-    /** Entries of the ledger that a referee has taken back. */
+    /** Entries of the ledger that a referee has reversed. */
     voided: table({ row: rowOf('ledger') }).indexedBy('row'),
   },
   events: {
-    /** A row has been added to the ledger. */
+    /** The ledger has a new entry. */
     given: { seat: seatRef(), amount: int(), reason: text() },
   },
   drafts: {
@@ -89,7 +89,7 @@ function standings(match: Match, measures: readonly Measure[]): Standing[] {
   ]
 }
 
-/** Best first; tied seats are in the order of their numbers. */
+/** Best first. Tied seats are in the order of their numbers. */
 function ranked(seats: readonly Seat[], measures: readonly Measure[], style: RankStyle): Standing[] {
   const compare = (a: Seat, b: Seat): number => {
     const telling = measures.find((measure) => measure.of(a) !== measure.of(b))
@@ -103,7 +103,7 @@ function ranked(seats: readonly Seat[], measures: readonly Measure[], style: Ran
   return ordered.map((seat, at) => ({ seat, rank: ranks[at] ?? 1 }))
 }
 
-/** The ledger holds what has really changed: a score at its least loses nothing, by whatever it would. */
+/** The ledger holds what really changed: at its lowest, a score loses nothing. */
 function enter(match: Match, seat: Seat, asked: number, reason: string) {
   const { minScore } = match.settings
   const room =
@@ -127,7 +127,7 @@ export const scores = shape.does({
     give: (match, { seat, amount, reason }) => enter(match, seat, amount, reason),
   },
   directives: {
-    /** A referee takes an entry back, by a counter-entry: none is ever changed or removed. */
+    /** Lets a referee reverse an entry by a counter-entry. Entries are never changed or removed. */
     void: {
       input: { row: rowOf('ledger') },
       handle(match, { row }) {
@@ -151,7 +151,7 @@ export const scores = shape.does({
     },
   },
   calls: {
-    /** Prizes for the most of something, among the seats in play; the points for each seat that gets any. */
+    /** Gives prizes for the most of something among the seats in play. Returns the points of each seat that gets any. */
     majority: (match, counted: (seat: Seat) => number, prizes: readonly number[], how?: MajorityRules) =>
       majority(
         new Map(
@@ -165,9 +165,9 @@ export const scores = shape.does({
       ),
     /** Returns a seat's score. */
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
-    /** What a seat has scored in this round. */
+    /** Returns what a seat has scored in this round. */
     inRound: (match, seat: Seat): number => match.own.inRound.of(seat).points,
-    /** Ranks by score, or by these measures one after another. Seats that have left come after all others. */
+    /** Ranks by score, or by these measures one after another. Seats that have left come last. */
     standings: (match, measures?: readonly Measure[]): readonly Standing[] =>
       standings(match, measures ?? [byScore(match)]),
   },

@@ -1,7 +1,7 @@
 /**
  * Splits `total` whole units in proportion to whole amounts by the largest remainder (Hamilton's method): each exact
- * quota is floored, and the missing units go to the largest remainders. Level remainders: the larger amount, then the
- * earlier place. Amounts that sum to 0 give an empty list.
+ * quota is rounded down, and the missing units go to the largest remainders. Ties go to the larger amount, then the
+ * earlier place. If the amounts sum to 0, the list is empty.
  */
 export function largestRemainder(amounts: readonly number[], total: number): number[] {
   const sum = amounts.reduce((all, each) => all + BigInt(each), 0n)

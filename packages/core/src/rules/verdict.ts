@@ -32,28 +32,28 @@ const shape = declareRule({
   config: (given: { readonly when?: readonly Condition[] }) => given,
   state: {
     end: single({
-      /** Nothing as long as the bout is not decided. */
+      /** Nothing until the bout is decided. */
       kind: maybe(choice('win', 'draw', 'none')).seenBy(everyone),
       winners: list(seatRef(), []).seenBy(everyone),
       reason: text('').seenBy(everyone),
-      /** Play time, ms. */
+      /** Play time, in ms. */
       at: int(0).seenBy(everyone),
     }),
     places: perSeat({ rank: num(0).seenBy(everyone) }),
-    /** What the settling is to judge. */
+    /** What must be judged when the step settles. */
     pending: single({
       winners: list(seatRef(), []),
       reason: text(''),
       fell: list(seatRef(), []),
     }),
-    /** Who wants to give up. */
+    /** True if the seat wants to give up. */
     wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
     field: single({ began: int(0) }),
     /** Rounds won, by team or seat. */
     rounds: single({ wins: map(int()).seenBy(everyone) }),
   },
   events: {
-    /** Told to its side. */
+    /** Sent to its side. */
     'wants-to-give-up': { seat: seatRef().seenBy(side) },
     /** The bout is decided. */
     reached: {
@@ -71,7 +71,7 @@ type Match = MatchOf<typeof shape>
 
 const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
 
-/** Teams with a seat in play by their number, or the seats in play; with what they have scored, held and won. */
+/** Returns the teams with a seat in play by number, or the seats in play, with what they have scored, held and won. */
 function sidesOf(match: Match, scope: Condition['scope']): Side[] {
   const [team, score, held] = [match.use(teams), match.use(scores), match.use(holds)]
   const inRound = scope === 'round'
@@ -95,11 +95,11 @@ function sidesOf(match: Match, scope: Condition['scope']): Side[] {
 
 interface Decided extends Claim {
   readonly scope: Condition['scope']
-  /** Whether a listed condition claims it: only then does a level round go on. */
+  /** True if a listed condition claims it. Only then a tied round goes on. */
   readonly listed: boolean
 }
 
-/** The listed conditions in their order, then a rule's own claim, then forfeit; when time is up, whoever is there. */
+/** The listed conditions in order, then a rule's own claim, then forfeit. When time is up, whoever is there. */
 function claimOf(match: Match, decided?: Field['rounds']): Decided | undefined {
   const { winners, reason, fell } = match.own.pending
   const { began } = match.own.field
@@ -127,10 +127,10 @@ function claimOf(match: Match, decided?: Field['rounds']): Decided | undefined {
   return undecided(match, sides.bout, judgesRound, decided)
 }
 
-/** Why a round ends of which no condition has an opinion. */
+/** Why a round ends if no condition has an opinion. */
 const UNDECIDED = 'time-up'
 
-/** No condition has an opinion, though one must be had: all are level, and draw if nothing comes of overtime. */
+/** No condition has an opinion, but time is up: everyone is tied, and draws if no overtime follows. */
 function undecided(
   match: Match,
   sides: readonly Side[],
@@ -145,7 +145,7 @@ function undecided(
     : undefined
 }
 
-/** A side gives up when all of it that are here want to. Of two the other wins; of more it is out. */
+/** A side gives up when all of its seats that are present want to. Of two sides the other wins; of more, it is out. */
 function givenUp(match: Match, sides: readonly Side[]): Claim | undefined {
   const gaveUp = sides.find(({ seats }) => {
     const here = seats.filter((seat) => match.use(roster).isHere(seat))
@@ -158,7 +158,7 @@ function givenUp(match: Match, sides: readonly Side[]): Claim | undefined {
   return undefined
 }
 
-/** With no more than one side left in play the bout is decided, if there were others. */
+/** With at most one side left in play the bout is decided, if there were others before. */
 function forfeit(match: Match, [last, other]: readonly Side[]): Claim | undefined {
   if (last === undefined) return { winners: [], reason: 'nobody-left' }
   return other === undefined && sidesAmong(match, match.use(roster).all()) > 1
@@ -166,11 +166,11 @@ function forfeit(match: Match, [last, other]: readonly Side[]): Claim | undefine
     : undefined
 }
 
-/** How many sides there are among these seats. */
+/** Returns how many sides these seats are on. */
 const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
   new Set(seats.map((seat) => sideOf(match, seat))).size
 
-/** Whether a level claim is put off, because the round goes on: into overtime, or until one side alone leads. */
+/** True if a tied claim is put off because the round goes on: into overtime, or until one side leads. */
 function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Decided): boolean {
   const round = match.use(rounds)
   if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
@@ -178,7 +178,7 @@ function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false 
   return round.isSudden() || (goesOn && round.endsSuddenly())
 }
 
-/** A round is decided; then, perhaps, the bout. */
+/** Decides a round, and then perhaps the bout. */
 function closeRound(match: Match, { winners, reason }: Claim) {
   const round = match.use(rounds)
   if (round === undefined) return
@@ -236,7 +236,7 @@ export const verdict = shape.does({
     },
   },
   actions: {
-    /** Wishes to give up; a side gives up when all of it wish to. */
+    /** Asks to give up. A side gives up when all of its seats ask to. */
     surrender: {
       input: {},
       decide(match, seat) {

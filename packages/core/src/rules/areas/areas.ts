@@ -13,10 +13,10 @@ const refusals = {
 }
 
 /**
- * Where seats and things are, and that seats see only what is near. Positions come as facts of the game's own
- * simulation, or from clients within a top speed and walls.
+ * Where seats and things are. A seat sees only what is near it. Positions come as facts of the game's own simulation,
+ * or from clients within a top speed and walls.
  *
- * @throws ZR_SETTING_INVALID for distances and times that cannot be
+ * @throws ZR_SETTING_INVALID for distances and times that are out of bounds
  */
 export const areasOf = (settings: AreaSettings = {}) => {
   assertSettings(settings)
@@ -32,7 +32,10 @@ export const areasOf = (settings: AreaSettings = {}) => {
       why: 'what lies there is known again by its place',
     })),
     actions: {
-      /** Where a client says that its own seat is. What is too fast or through a wall is refused with where it is. */
+      /**
+       * A client reports where its own seat is. If that is too fast or through a wall, it is refused with the last
+       * good position.
+       */
       move: {
         when: moving,
         input: { x: coordinate, y: coordinate },
@@ -40,7 +43,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
       },
     },
     facts: {
-      /** Where a seat is now, as the game's own simulation knows it. */
+      /** Reports where a seat is now, as the game's own simulation knows it. */
       at: {
         input: { seat: seatRef(), x: coordinate, y: coordinate },
         // Even in a pause: a game's bodies may still slide to a halt.
@@ -58,40 +61,40 @@ export const areasOf = (settings: AreaSettings = {}) => {
     },
     settle: { wokenBy: ['step'], run: (match) => lookAround(match, nearness) },
     calls: {
-      /** Puts a seat somewhere else: what was seen of it before is forgotten. */
+      /** Puts a seat somewhere else. What others saw of it before is forgotten. */
       put: (match, seat: Seat, to: Point) => place(match, seat, to, jump, true),
-      /** Where a seat is; nothing where it has no place. */
+      /** Returns where a seat is, or nothing if it has no place. */
       spot(match, seat: Seat): Point | undefined {
         const { x, y, placed } = match.own.spots.of(seat)
         return placed ? { x, y } : undefined
       },
-      /** Whether a seat sees another. */
+      /** True if a seat sees another. */
       sees: (match, seat: Seat, other: Seat): boolean => nearness.isSeen(match, seat, other),
-      /** Who sees a seat because it is near, except itself. */
+      /** Returns who sees a seat because it is near, except the seat itself. */
       nearTo: (match, seat: Seat): readonly Seat[] => [...match.own.spots.of(seat).near],
-      /** From now on foes see a seat only from within this many units; with nothing: as ever. */
+      /** From now on foes see the seat only from within this many units. Without a number, as usual. */
       hide,
-      /** Whether a seat is within this many units of a point. */
+      /** True if a seat is within this many units of a point. */
       isWithin(match, seat: Seat, point: Point, units: number): boolean {
         const spot = match.own.spots.of(seat)
         return spot.placed && apart(spot, point) <= units * units
       },
-      /** Lays a thing of a kind there, and returns its id. */
+      /** Lays a thing of this kind there, and returns its id. */
       add: (match, kind: string, at: Point): string => add(match, kind, at, nearness),
-      /** Returns a thing; nothing where it is gone. */
+      /** Returns a thing, or nothing if it is gone. */
       thing: (match, id: string): (Point & { readonly kind: string }) | undefined => {
         const thing = match.own.things.get(id)
         return thing && { kind: thing.kind, x: thing.x, y: thing.y }
       },
-      /** Takes a thing away. */
+      /** Removes a thing. */
       remove: (match, id: string) => match.own.things.remove(id),
-      /** How many things of a kind lie about. */
+      /** Returns how many things of this kind there are. */
       count: (match, kind: string): number => match.own.things.where({ kind }).length,
-      /** From now on a seat is shown in which direction another is; nobody ends it. */
+      /** From now on a seat is shown the direction in which another is. Pass nobody to end it. */
       point: (match, seat: Seat, target: Seat | undefined) => point(match, seat, target, hintEvery),
     },
   })
 }
 
-/** Positions that everyone sees, but for who is hidden; and the handle by which other rules know of areas. */
+/** Positions that everyone sees, except those that are hidden. This is also how other rules refer to areas. */
 export const areas = areasOf()

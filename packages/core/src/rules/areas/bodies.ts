@@ -5,7 +5,7 @@ import { directionOf } from './compass.ts'
 import { apart, type Nearness } from './nearness.ts'
 import type { Match, Point } from './shape.ts'
 
-/** Puts a seat where it is now. With `forgets` it has not walked there; so it has not if it is farther than `jump`. */
+/** Puts a seat where it is now. With `forgets`, or if it is farther away than `jump`, it has not walked there. */
 export function place(match: Match, seat: Seat, to: Point, jump: number, forgets = false) {
   if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
   const spot = match.own.spots.of(seat)
@@ -24,7 +24,7 @@ function stir(match: Match, seat: Seat): void {
   match.own.step.stirred = true
 }
 
-/** A seat has left play: it is nowhere. */
+/** A seat has left play: it has no place any more. */
 export function unplace(match: Match, seat: Seat, nearness: Nearness): void {
   const spot = match.own.spots.of(seat)
   if (!spot.placed) return
@@ -39,7 +39,7 @@ export function add(match: Match, kind: string, at: Point, nearness: Nearness): 
   return thing.id
 }
 
-/** Who moved in this step looks around. */
+/** Updates who sees whom for the seats that moved in this step. */
 export function lookAround(match: Match, nearness: Nearness): void {
   if (!match.own.step.stirred) return
   match.own.step.stirred = false
@@ -53,18 +53,18 @@ export function lookAround(match: Match, nearness: Nearness): void {
   }
 }
 
-/** A halt in which nobody could move gives no time to move in. */
+/** A halt in which nobody could move adds no time to move in. */
 export function standStill(match: Match): void {
   for (const seat of match.seats) match.own.spots.of(seat).reported = match.time.phase
 }
 
-/** Lets foes see a seat only from within so near; with nothing: as ever. */
+/** Lets foes see a seat only from within this distance. Without one, as usual. */
 export function hide(match: Match, seat: Seat, within: number | undefined): void {
   match.own.spots.of(seat).hidden = within
   stir(match, seat)
 }
 
-/** Shows a seat where another is now. A target without a place, or that is out or gone, is nowhere: no hint is kept. */
+/** Shows a seat where another is now. If the target has no place, is sidelined or has left, no hint is kept. */
 export function hint(match: Match, seat: Seat): void {
   const row = match.own.hints.of(seat)
   const [from, target] = [match.own.spots.of(seat), row.of]
@@ -73,7 +73,7 @@ export function hint(match: Match, seat: Seat): void {
   row.towards = to?.placed && from.placed ? directionOf(to.x - from.x, to.y - from.y) : undefined
 }
 
-/** Begins, changes or ends a seat's hints, one each `every` ms. */
+/** Starts, changes or ends a seat's hints, one each `every` ms. */
 export function point(match: Match, seat: Seat, target: Seat | undefined, every: number): void {
   match.own.hints.of(seat).of = target
   if (target === undefined) {

@@ -1,4 +1,4 @@
-/** Where something lies, seen from a point; north is towards smaller y. */
+/** The direction of something from a point; north is towards smaller y. */
 export const directions = [
   'here',
   'north',
@@ -14,8 +14,8 @@ export const directions = [
 export type Direction = (typeof directions)[number]
 
 /**
- * One of eight directions, in sectors centred on the compass points. No whole point but 0, 0 lies on a border between
- * two: the root of 2 is irrational. Exact for coordinates within ±2^24.
+ * Returns one of eight directions, in sectors centred on the compass points. No whole point but 0, 0 lies on a border
+ * between two, because the square root of 2 is irrational. Exact for coordinates within ±2^24.
  */
 export function directionOf(dx: number, dy: number): Direction {
   if (dx === 0 && dy === 0) return 'here'

@@ -3,12 +3,12 @@ import { refuse } from '../../rule/index.ts'
 import { apart } from './nearness.ts'
 import type { AreaSettings, Match, Point } from './shape.ts'
 
-/** Ms by which a client's beat may come unevenly. */
+/** By how many ms a client's reports may be late or early. */
 const UNEVEN = 100
 
 /**
  * A client's own move: no faster than the top speed since the last report, over any number of reports, and through no
- * wall. A refusal tells where the seat is.
+ * wall. A refusal says where the seat is.
  */
 export function walkOn(match: Match, seat: Seat, to: Point, { speed, wall }: AreaSettings) {
   const spot = match.own.spots.of(seat)

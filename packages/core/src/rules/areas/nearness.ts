@@ -14,15 +14,15 @@ function withMember(members: ReadonlySet<Seat>, seat: Seat, isIn: boolean): Set<
 
 const MAX_REMEMBERED = 10_000
 
-/** Seats by the sector in which they are now. */
+/** Seats by the sector that they are in now. */
 export interface Grid extends ReadonlyMap<string, readonly Seat[]> {}
 
-/** Sets that say who sees whom, kept current when a step has settled. */
+/** Sets that say who sees whom, updated when a step has settled. */
 export class Nearness {
   private readonly near: number
   private readonly far: number
   private readonly isWhole: boolean
-  /** A sector's neighbours, computed before: they never change. */
+  /** A sector's neighbours, computed once: they never change. */
   private readonly neighbours: Map<string, readonly string[]> = new Map()
 
   constructor({ near, far = near }: AreaSettings) {
@@ -36,7 +36,7 @@ export class Nearness {
     return `${Math.floor(x / size)},${Math.floor(y / size)}`
   }
 
-  /** The sectors in which all lies that can be near. */
+  /** The sectors that hold everything that can be near. */
   private around(sector: string): readonly string[] {
     const known = this.neighbours.get(sector)
     if (known !== undefined) return known
@@ -47,7 +47,7 @@ export class Nearness {
     return found
   }
 
-  /** Those around where a seat is, and around where it was when it was last looked at. */
+  /** The sectors around where a seat is, and around where it was when last checked. */
   private reach(before: string, now: string): readonly string[] {
     if (before === now || before === '') return now === '' ? [] : this.around(now)
     return now === '' ? this.around(before) : [...new Set([...this.around(before), ...this.around(now)])]
@@ -57,12 +57,12 @@ export class Nearness {
     return distance <= (was ? this.far : this.near)
   }
 
-  /** Foes see who is hidden only from within so many units; team-mates see it as ever. */
+  /** Foes see a hidden seat only from within this many units; team-mates see it as usual. */
   private isVeiled(match: Match, viewer: Seat, seat: Seat, hidden: number, distance: number): boolean {
     return distance > hidden * hidden && match.use(teams)?.foes(viewer, seat) !== false
   }
 
-  /** Whether a seat sees another, as it was last computed. */
+  /** True if a seat sees another, as last computed. */
   isSeen(match: Match, viewer: Seat, seat: Seat): boolean {
     const { hidden, near, placed } = match.own.spots.of(seat)
     return this.isWhole && hidden === undefined ? placed : near.has(viewer)
@@ -91,7 +91,7 @@ export class Nearness {
     if (was !== is) thing.near = withMember(thing.near, seat, is)
   }
 
-  /** All seats that have a place, for looks that follow one another while nobody moves. */
+  /** All seats that have a place, for checks that follow each other while nobody moves. */
   gridOf(match: Match): Grid {
     const grid = new Map<string, Seat[]>()
     if (this.isWhole) return grid
@@ -106,7 +106,7 @@ export class Nearness {
     return grid
   }
 
-  /** Who can see the seat or be seen by it now, or could until now. */
+  /** Seats that can see this one or be seen by it now, or could until now. */
   private others(match: Match, spot: Spot, sectors: readonly string[], grid: Grid): Iterable<Seat> {
     if (this.isWhole) return match.seats
     const found = new Set(spot.near)

@@ -23,26 +23,29 @@ import { directions } from './compass.ts'
 
 /** A place in whole units, within ±2^24, so that squared distances are exact. */
 export interface Point {
-  /** To the east. */
+  /** Grows to the east. */
   readonly x: number
-  /** To the south: north is towards smaller y. */
+  /** Grows to the south: north is towards smaller y. */
   readonly y: number
 }
 /** How far is near, and how often positions and hints are sent. */
 export interface AreaSettings {
-  /** Whoever comes this near is seen. Default: everyone sees everything, but for who is hidden. */
+  /** A seat that comes this near is seen. Default: everyone sees everything, except what is hidden. */
   readonly near?: number
-  /** Whoever is seen stays so until it is further away than this. Default: as `near`. */
+  /** A seat that is seen stays visible until it is farther away than this. Default: `near`. */
   readonly far?: number
-  /** Ms between two updates of a position. */
+  /** Time between two updates of a position, in ms. */
   readonly every?: number
-  /** Whoever moves further than this at once is seen only where it is near: what was seen of it before is forgotten. */
+  /**
+   * A seat that moves farther than this at once is seen only where it is near: what others saw of it before is
+   * forgotten.
+   */
   readonly jump?: number
-  /** Ms between two hints of where something lies. */
+  /** Time between two hints, in ms. */
   readonly hintEvery?: number
-  /** The most units a second that a client may move by itself. Default: only facts say where a seat is. */
+  /** The top speed of a client's own moves, in units per second. Default: only facts say where a seat is. */
   readonly speed?: number
-  /** Whether something is in the way of a client's move. */
+  /** True if something is in the way of a client's move. */
   readonly wall?: (from: Point, to: Point) => boolean
 }
 
@@ -62,24 +65,27 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
     needs: [roster, phases],
     knows: [teams],
     state: {
-      /** Where a seat is; seen by itself and by those in `near`. */
+      /** Where a seat is. Seen by the seat itself and by those in `near`. */
       spots: perSeat({
         x: int(0).latest(every),
         y: int(0).latest(every),
         placed: flag(false),
-        /** Since the last settling: it has moved, and what was seen of it before is forgotten. */
+        /** Since the step began: it has moved, and what others saw of it before is forgotten. */
         moved: flag(false),
         jumped: flag(false),
         near: set(seatRef()),
-        /** From how near foes see it while it is hidden. */
+        /** The distance from which foes see it while it is hidden. */
         hidden: maybe(int()),
-        /** When it last reported its own position, and until when it would have been on its way at full speed; on the phase clock. */
+        /**
+         * When it last reported its own position, and until when it would have been on its way at full speed. On the
+         * phase clock.
+         */
         reported: int(0),
         walked: int(0),
-        /** The sector in which it was when it was last looked at. */
+        /** The sector that it was in when last checked. */
         sector: text(''),
       }).seenWhen({ x: seen, y: seen }),
-      /** What lies about: seen by the seats near it. */
+      /** Things that lie about, seen by the seats near them. */
       things: table({
         kind: text(),
         x: coordinate,
@@ -89,14 +95,14 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
       })
         .indexedBy('sector')
         .seenWhen({ kind: noticed, x: noticed, y: noticed }),
-      /** Where what a seat looks for lies, told on a beat of its own: how often it changes tells nothing. */
+      /** The direction of what a seat looks for, sent at regular times: how often it changes gives nothing away. */
       hints: perSeat({ towards: maybe(choice(...directions)).seenBy(owner), of: maybe(seatRef()) }),
       step: single({ stirred: flag(false) }),
     },
     events: {
-      /** `seat` sees the other from now on, or no more. */
+      /** `seat` sees the other from now on, or no longer does. */
       entered: { seat: seatRef(), near: seatRef() },
-      /** A seat is no longer near another; `near` is who no longer sees it. */
+      /** A seat is no longer near another; `near` is the one that no longer sees it. */
       left: { seat: seatRef(), near: seatRef() },
     },
     timers: ['hint'],

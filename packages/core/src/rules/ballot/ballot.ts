@@ -25,7 +25,7 @@ const refusals = {
 }
 
 /**
- * A vote among candidates, secret or open. Who has voted may be seen; totals only when it is closed.
+ * A vote among candidates, secret or open. That a seat has voted may be shown; totals only when it is closed.
  *
  * @example
  * ```ts
@@ -53,11 +53,11 @@ export const ballotOf = <const N extends string>(name: N) =>
       },
       /** Votes for nobody. It counts for the quorum. */
       abstain: { when: evenFrozen, input: {}, decide: abstain },
-      /** Takes the seat's own vote back. */
+      /** Withdraws the seat's own vote. */
       unvote: { when: evenFrozen, input: {}, decide: unvote },
     },
     facts: {
-      /** Votes that the host has counted outside, such as an audience's; they are added to the totals. */
+      /** Votes that the host has counted outside, such as an audience's. They are added to the totals. */
       audience: {
         when: evenFrozen,
         input: { for: text(), votes: int().between(0, 1_000_000_000) },
@@ -79,13 +79,13 @@ export const ballotOf = <const N extends string>(name: N) =>
     calls: {
       /** Opens the ballot. Refuses with `already-open`. */
       open,
-      /** Closes it now, and counts. */
+      /** Closes the ballot now, and counts. */
       close,
-      /** Takes a candidate off the list. */
+      /** Removes a candidate. */
       withdraw,
       /** True while votes can be cast. */
       isOpen: (match): boolean => match.own.ballot.open,
-      /** Who won last, in the order of the candidates; nobody, or several. */
+      /** Returns the latest winners, in the order of the candidates. Empty if there are none. */
       winners: (match): readonly string[] => match.own.result.winners,
     },
   })

@@ -1,6 +1,6 @@
 /** What decides who has won. */
 export interface CountSettings {
-  /** Thousandths of the voters that must have voted; abstaining is voting. */
+  /** How many thousandths of the voters must have voted. Abstaining counts as voting. */
   readonly quorum: number
   /** How many votes a candidate needs. */
   readonly threshold:
@@ -13,26 +13,26 @@ export interface CountSettings {
 }
 /** What one voter chose, and how much it counts. */
 export interface Vote {
-  /** Nobody: abstained. */
+  /** Nobody if they abstained. */
   readonly for: readonly string[]
-  /** How much it counts. */
+  /** How much the vote counts. */
   readonly weight: number
 }
-/** Who is elected for certain, and among whom the places that are left are tied. */
+/** Who is certainly elected, and who is tied for the remaining places. */
 export interface Count {
   /** Votes by candidate. */
   readonly totals: ReadonlyMap<string, number>
   /** Who is elected. */
   readonly elected: readonly string[]
-  /** Who is tied for the places that are left. */
+  /** Who is tied for the remaining places. */
   readonly tied: readonly string[]
   /** How many of the tied can be elected. */
   readonly places: number
-  /** Why nobody is; nothing where the votes decide. */
+  /** Why nobody is elected; nothing if the votes decide. */
   readonly why: 'no-candidates' | 'no-quorum' | 'no-votes' | 'below-threshold' | undefined
 }
 
-/** Counts votes; by the multiset of them alone, whoever cast them and in whatever order. */
+/** Counts votes. The result depends only on the votes, not on who cast them or in which order. */
 export function countVotes(
   votes: readonly Vote[],
   candidates: readonly string[],
@@ -66,7 +66,7 @@ function isEnough(total: number, cast: number, all: number, threshold: CountSett
   return total * threshold.den >= cast * threshold.num
 }
 
-/** The places go to the highest totals; at the last place several may be level. */
+/** The places go to the highest totals. Several may be tied for the last place. */
 function fill(
   candidates: readonly string[],
   totals: ReadonlyMap<string, number>,

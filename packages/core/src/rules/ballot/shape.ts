@@ -24,9 +24,9 @@ import { roster } from '../roster/roster.ts'
 export interface BallotOpening {
   /** Who may vote. */
   readonly voters: readonly Seat[]
-  /** Seats, or whatever else can be chosen. */
+  /** Seats, or anything else that can be chosen. */
   readonly candidates: readonly string[]
-  /** Whose vote decides a tie. Default: the setting `ties` does. */
+  /** The seat whose vote decides a tie. Default: the setting `ties` decides. */
   readonly chair?: Seat
 }
 
@@ -38,19 +38,19 @@ export const ruleOf = <const N extends string>(name: N) =>
     name,
     needs: [roster, phases],
     settings: fields({
-      /** Ms on the phase clock: a freeze or a break does not hold it; null is without end. */
+      /** Time to vote, in ms on the phase clock, which runs on in a freeze and a break; null means no time limit. */
       time: setting(orNull(whole({ min: 1 })), null),
-      /** Who sees what a seat has voted, while the ballot is open. */
+      /** Who sees what a seat has voted while the ballot is open. */
       votesSeen: setting(oneOf('owner', 'everyone'), 'owner'),
       /** Who sees that a seat has voted. */
       whoSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
-      /** Whether a vote can be changed and taken back until the end. */
+      /** If true, a vote can be changed or withdrawn until the end. */
       changes: setting(yesNo, true),
-      /** Whether the ballot closes as soon as everyone who is here has voted. */
+      /** If true, the ballot closes as soon as everyone present has voted. */
       closeWhenAll: setting(yesNo, true),
-      /** Thousandths of the voters that must have voted. */
+      /** How many thousandths of the voters must have voted. */
       quorum: setting(whole({ min: 0, max: 1000 }), 0),
-      /** What a candidate needs beside being ahead; `{ num: 2, den: 3 }` is two thirds of the votes cast. */
+      /** What a candidate needs besides being ahead. `{ num: 2, den: 3 }` is two thirds of the votes cast. */
       threshold: setting(
         either(
           oneOf('most', 'over-half-cast', 'over-half-all'),
@@ -60,17 +60,17 @@ export const ruleOf = <const N extends string>(name: N) =>
         ),
         'most',
       ),
-      /** Who wins where several are level: nobody, who wins another ballot among them, one at random, all, the first listed. */
+      /** What a tie does: nobody wins, another ballot decides, one wins at random, all win, or the first listed wins. */
       ties: setting(oneOf('none', 'run-off', 'random', 'all', 'first'), 'none'),
-      /** How many run-offs there are at most. */
+      /** How many run-offs there can be. */
       runOffs: setting(whole({ min: 1 }), 1),
       /** How many are elected, and for how many a voter may vote. */
       pick: setting(whole({ min: 1 }), 1),
-      /** Whether a candidate may vote for itself. */
+      /** If true, a candidate may vote for itself. */
       selfVote: setting(yesNo, true),
-      /** What becomes of the vote of who leaves or goes out. */
+      /** What happens to the vote of a seat that leaves or is sidelined. */
       removedVoter: setting(oneOf('drop', 'keep'), 'drop'),
-      /** Whether only the winners are shown, without totals. */
+      /** If true, only the winners are shown, without totals. */
       hideTotals: setting(yesNo, false),
     }),
     state: {
@@ -82,16 +82,16 @@ export const ruleOf = <const N extends string>(name: N) =>
         number: int(0).seenBy(everyone),
         runOff: int(0).seenBy(everyone),
         chair: maybe(seatRef()).seenBy(everyone),
-        /** Who is elected already, where a run-off is about the places that are left. */
+        /** Who is already elected, if a run-off is about the remaining places. */
         elected: list(text(), []),
         places: int(0),
-        /** How many could vote when it was opened: none where an audience alone decides. */
+        /** How many could vote when it was opened: none if only an audience decides. */
         asked: int(0),
       }),
       votes: perSeat({
         voter: flag(false).seenBy(everyone),
         voted: flag(false).seenBy(whoSeen),
-        /** Nobody: not voted, or abstained. */
+        /** Nobody: has not voted, or abstained. */
         for: list(text(), []).seenBy(votesSeen),
         /** A secret vote whose candidate has left: an abstention, until its owner votes again. */
         lost: flag(false).seenBy(owner),
@@ -105,15 +105,15 @@ export const ruleOf = <const N extends string>(name: N) =>
       }),
     },
     events: {
-      /** Voting has begun; `runOff` counts from 0. */
+      /** Voting has begun. `runOff` counts from 0. */
       opened: { candidates: list(text()).seenBy(everyone), runOff: int().seenBy(everyone) },
-      /** A seat has voted, for whomever. */
+      /** A seat has voted; for whom is not said. */
       voted: { seat: seatRef().seenBy(whoSeen) },
       /** `why`: elected, or why nobody is: tie, no-votes, no-quorum, no-candidates, below-threshold. */
       closed: { winners: list(text()).seenBy(everyone), why: text().seenBy(everyone) },
     },
     drafts: {
-      /** How much a seat's vote counts for. */
+      /** How much a seat's vote counts. */
       count: { seat: seatRef(), weight: amount().between(0, 1_000_000) },
     },
     timers: ['end'],

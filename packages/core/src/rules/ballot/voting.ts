@@ -9,7 +9,7 @@ import type { BallotOpening, Match } from './shape.ts'
 export const voters = <N extends string>(match: Match<N>): Seat[] =>
   match.seating.all.filter((seat) => match.own.votes.of(seat).voter)
 
-/** Takes a seat’s vote back. */
+/** Withdraws a seat’s vote. */
 export function clear<N extends string>(match: Match<N>, seat: Seat) {
   const row = match.own.votes.of(seat)
   row.voted = false
@@ -69,7 +69,7 @@ function counted<N extends string>(match: Match<N>): Count {
   )
 }
 
-/** Those of the tied who get the places that are left; nothing where another ballot is to decide. */
+/** Returns which of the tied get the remaining places, or nothing if another ballot decides. */
 function untie<N extends string>(match: Match<N>, { tied, places }: Count): readonly string[] | undefined {
   const { ballot } = match.own
   const { ties, runOffs } = match.settings
@@ -84,7 +84,7 @@ function untie<N extends string>(match: Match<N>, { tied, places }: Count): read
   return ties === 'run-off' && ballot.runOff < runOffs ? undefined : []
 }
 
-/** Counts the votes: somebody is elected, nobody is, or another ballot is to decide. */
+/** Counts the votes: somebody is elected, nobody is, or another ballot decides. */
 export function close<N extends string>(match: Match<N>) {
   const { ballot } = match.own
   if (!ballot.open) return
@@ -118,7 +118,7 @@ export function drop<N extends string>(match: Match<N>) {
   match.timers.cancel('end')
 }
 
-/** All could tell whom a seat had voted for, if it were awaited again when its candidate has gone. */
+/** If it were awaited again when its candidate is gone, everyone could tell whom the seat had voted for. */
 function lose<N extends string>(match: Match<N>, seat: Seat) {
   if (match.settings.votesSeen === 'everyone') return clear(match, seat)
   const row = match.own.votes.of(seat)
@@ -127,8 +127,8 @@ function lose<N extends string>(match: Match<N>, seat: Seat) {
 }
 
 /**
- * Votes for who cannot be elected any more are votes not cast, and their owners are awaited again. In a secret ballot
- * they are abstentions, which nobody else sees and their owners can change until the end.
+ * Votes for a candidate that can't be elected any more count as not cast, and their owners are awaited again. In a
+ * secret ballot they become abstentions, which nobody else sees and their owners can change until the end.
  */
 export function withdraw<N extends string>(match: Match<N>, candidate: string) {
   const { ballot } = match.own
@@ -138,7 +138,7 @@ export function withdraw<N extends string>(match: Match<N>, candidate: string) {
   if (ballot.candidates.length === 0) close(match)
 }
 
-/** A seat has left play: it votes no more, and is no candidate. */
+/** A seat has left play: it no longer votes, and is no longer a candidate. */
 export function remove<N extends string>(match: Match<N>, seat: Seat) {
   if (match.settings.removedVoter === 'drop' || !match.own.votes.of(seat).voted) {
     match.own.votes.of(seat).voter = false
@@ -176,11 +176,11 @@ export function vote<N extends string>(match: Match<N>, seat: Seat, chosen: read
   return cast(match, seat, chosen)
 }
 
-/** Votes for nobody, which is a vote. */
+/** Votes for nobody, which counts as a vote. */
 export const abstain = <N extends string>(match: Match<N>, seat: Seat) =>
   refusalFor(match, seat) ?? cast(match, seat, [])
 
-/** Takes a seat's own vote back. */
+/** Withdraws a seat's own vote. */
 export const unvote = <N extends string>(match: Match<N>, seat: Seat) =>
   refusalFor(match, seat) ?? clear(match, seat)
 
@@ -193,7 +193,7 @@ export function addVotes<N extends string>(match: Match<N>, candidate: string, v
   return undefined
 }
 
-/** Closes the ballot if nobody is awaited any more. An audience alone has as long as the ballot lasts. */
+/** Closes the ballot if nobody is awaited any more. An audience alone may vote until the time is up. */
 export function closeWhenAll<N extends string>(match: Match<N>): void {
   const { ballot } = match.own
   if (!ballot.open || !match.settings.closeWhenAll || ballot.asked === 0) return

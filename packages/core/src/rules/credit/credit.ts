@@ -7,15 +7,15 @@ import { vitals } from '../vitals/vitals.ts'
 import { type Damage, damageOf, erase, eraseInProportion, forget, lastFoe, mark, marksOn } from './marks.ts'
 import { type Match, shape } from './shape.ts'
 
-/** The kind of a down that a rule has ordered: marks are not looked at. */
+/** The kind of a down that a rule has ordered: marks don't count for it. */
 const RULE = 'rule'
 
-/** From here on a streak is announced when it is over. */
+/** Streaks of this length or more are announced when they end. */
 const TOLD_STREAK = 3
 
 const isFoe = (match: Match, a: Seat, b: Seat): boolean => match.use(teams)?.foes(a, b) ?? true
 
-/** Whether a seat's marks count: of one that has left only as the setting says. */
+/** True if a seat's marks count. If it has left, the setting decides. */
 const counts = (match: Match, by: Seat): boolean =>
   match.settings.leaverCredit === 'keep' || !match.seating.isGone(by)
 
@@ -25,7 +25,7 @@ interface Kill {
 }
 const nobody = (kind: string): Kill => ({ killer: undefined, kind })
 
-/** Who brought the seat down, by the striker of the last blow and what foes did before. */
+/** Returns who brought the seat down: by the last blow, and by what foes did before. */
 function killOf(
   match: Match,
   seat: Seat,
@@ -50,7 +50,7 @@ function killOf(
   return { killer: who === 'last-blow' ? by : mostOf(match, seat, by, damage), kind: 'kill' }
 }
 
-/** Who took most; level: who struck last, if it is among them, else whose mark is the latest. */
+/** Returns who did most damage. If tied: whoever struck last, if among them, else whose mark is the latest. */
 function mostOf(match: Match, seat: Seat, by: Seat, damage: readonly Damage[]): Seat {
   const most = Math.max(...damage.map(({ amount }) => amount))
   const level = damage.filter(({ amount }) => amount === most).map((each) => each.by)
@@ -91,7 +91,7 @@ function countKill(match: Match, killer: Seat, together: readonly Seat[]) {
   score(match, killer, match.settings.points.kill, 'kill')
 }
 
-/** Whether the killer has brought down who brought it down last; once for each time. */
+/** True if the killer brought down the seat that last brought it down. Counts once each time. */
 function takesRevenge(match: Match, seat: Seat, killer: Seat | undefined): boolean {
   match.own.tally.of(seat).downedBy = killer
   if (killer === undefined || match.own.tally.of(killer).downedBy !== seat) return false
@@ -174,9 +174,9 @@ export const credit = shape.does({
     },
   },
   calls: {
-    /** How often a seat has brought others down in this bout. */
+    /** Returns how often a seat has brought others down in this bout. */
     kills: (match, seat: Seat): number => match.own.tally.of(seat).kills,
-    /** That a foe has pushed a seat: it counts when the surroundings finish it. */
+    /** Notes that a foe has pushed a seat. It counts if the surroundings finish the seat. */
     push(match, target: Seat, by: Seat) {
       if (match.use(roster).isInPlay(target) && target !== by && isFoe(match, target, by))
         mark(match, target, by, { health: 0, shield: 0 })

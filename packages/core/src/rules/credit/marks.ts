@@ -2,24 +2,24 @@ import type { Seat } from '../../cells/index.ts'
 import { largestRemainder } from '../shares.ts'
 import type { Match } from './shape.ts'
 
-/** What one foe took from a target. */
+/** What one foe did to a target. */
 export interface Damage {
   readonly by: Seat
   readonly amount: number
 }
 type Layer = 'health' | 'shield'
 
-/** Friend or foe is decided when the mark is made, whoever changes sides later. */
+/** Friend or foe is decided when the mark is made, even if somebody changes sides later. */
 export function mark(match: Match, target: Seat, by: Seat, taken: { readonly [L in Layer]: number }) {
   // What was reported late counts from when it happened, for the windows of memory only.
   match.own.marks.add({ target, by, ...taken, at: match.time.play - match.time.late })
 }
 
-/** Those on a target, the oldest first: one that was reported late has its place by when it happened. */
+/** The marks on a target, the oldest first. One that was reported late is ordered by when it happened. */
 export const marksOn = (match: Match, target: Seat) =>
   [...match.own.marks.where({ target })].sort((a, b) => a.at - b.at)
 
-/** What each foe took from the target within the half-open window, by the order of their first marks. */
+/** Returns the damage of each foe within the half-open window, in the order of their first marks. */
 export function damageOf(match: Match, target: Seat, counts: (by: Seat) => boolean): Damage[] {
   const { assistWindow, shieldCounts } = match.settings
   const sums = new Map<Seat, number>()
@@ -31,7 +31,7 @@ export function damageOf(match: Match, target: Seat, counts: (by: Seat) => boole
   return [...sums].map(([by, amount]) => ({ by, amount }))
 }
 
-/** The latest foe that struck or pushed the target within the window. */
+/** Returns the latest foe that struck or pushed the target within the window. */
 export const lastFoe = (
   match: Match,
   target: Seat,
@@ -40,7 +40,7 @@ export const lastFoe = (
 ): Seat | undefined =>
   marksOn(match, target).findLast(({ by, at }) => match.time.play - at < window && counts(by))?.by
 
-/** Takes away marks of what has grown back: the oldest first, whoever's they are. */
+/** Removes marks of what has grown back: the oldest first, whoever made them. */
 export function erase(match: Match, target: Seat, layer: Layer, amount: number) {
   let left = amount
   for (const row of marksOn(match, target)) {
@@ -51,7 +51,7 @@ export function erase(match: Match, target: Seat, layer: Layer, amount: number) 
   }
 }
 
-/** Takes a heal out of all marks alike. */
+/** Takes a heal out of all marks in proportion. */
 export function eraseInProportion(match: Match, target: Seat, amount: number) {
   const rows = match.own.marks.where({ target })
   const all = rows.reduce((sum, { health }) => sum + health, 0)

@@ -13,23 +13,23 @@ export const shape = declareRule({
   needs: [vitals, scores, roster],
   knows: [teams, rounds],
   settings: fields({
-    /** Who is the killer: who struck last, or who of the foes took most in the window. */
+    /** Who is the killer: whoever struck last, or whichever foe did most damage within the window. */
     who: setting(oneOf('last-blow', 'most-damage'), 'last-blow'),
-    /** How long (ms of play time) a blow counts for shares and assists. */
+    /** How long a blow counts for shares and assists, in ms of play time. */
     assistWindow: setting(whole({ min: 0 }), seconds(10)),
-    /** How long a blow or a push counts when the surroundings finish its target. */
+    /** How long a blow or a push counts if the surroundings finish its target, in ms of play time. */
     pushWindow: setting(whole({ min: 0 }), seconds(5)),
-    /** Who gets a down that the surroundings, or the seat itself, have finished. */
+    /** Who gets the credit for a down that the surroundings, or the seat itself, finished. */
     surroundings: setting(oneOf('last-foe', 'nobody'), 'last-foe'),
-    /** Who gets a down that a seat has caused itself. */
+    /** Who gets the credit for a down that a seat caused itself. */
     selfDown: setting(oneOf('nobody', 'last-foe'), 'nobody'),
-    /** The least share, in per cent, that is an assist; and how many there are at most. */
+    /** The smallest share, in per cent, that counts as an assist. */
     assistAt: setting(whole({ min: 0, max: 100 }), 1),
-    /** How many assists a down gives at most; null is without limit. */
+    /** How many assists a down can give; null means no limit. */
     maxAssists: setting(orNull(whole({ min: 0 })), null),
-    /** Whether each assist gives the same points, or its share of them. */
+    /** Whether every assist gives the same points, or points by its share. */
     assistBy: setting(oneOf('flat', 'share'), 'flat'),
-    /** Points for a kill, for an assist, for a down by oneself, and for bringing a team-mate down. */
+    /** Points for a kill, for an assist, for one's own down by oneself, and for bringing a team-mate down. */
     points: within({
       kill: setting(whole(), 1),
       assist: setting(whole(), 0),
@@ -37,13 +37,13 @@ export const shape = declareRule({
       /** For bringing a team-mate down. */
       team: setting(whole(), 0),
     }),
-    /** How long (ms of play time) after a kill the next one is part of the same series. */
+    /** How soon after a kill the next one is part of the same series, in ms of play time. */
     multiWindow: setting(whole({ min: 0 }), seconds(4)),
-    /** Whether what shields took counts for shares. */
+    /** If true, what shields absorbed counts for shares. */
     shieldCounts: setting(yesNo, true),
-    /** Which marks a heal takes away. */
+    /** Which marks a heal removes. */
     healErases: setting(oneOf('oldest', 'nothing', 'in-proportion'), 'oldest'),
-    /** What becomes of the credit of a seat that has left. */
+    /** What happens to the credit of a seat that has left. */
     leaverCredit: setting(oneOf('keep', 'next', 'nobody'), 'keep'),
   }),
   state: {
@@ -54,34 +54,34 @@ export const shape = declareRule({
       streak: int(0).seenBy(everyone),
       /** Kills in quick succession. */
       multi: int(0).seenBy(everyone),
-      /** Who brought it down last, until it has taken revenge. */
+      /** Who brought it down last, until it takes revenge. */
       downedBy: maybe(seatRef()),
-      /** The last kill, play time. */
+      /** The last kill, in play time. */
       killedAt: time(),
     }),
-    /** What each foe did to a target in its present life; nothing at all for a push. */
+    /** What each foe did to a target in its present life; an amount of nothing is a push. */
     marks: table({ target: seatRef(), by: seatRef(), shield: int(0), health: int(0), at: int() })
       .indexedBy('target')
       .each('round'),
   },
   events: {
-    /** `shares` are the parts, in per cent, of the foes in `sharers`. */
+    /** `shares` are the parts of the foes in `sharers`, in per cent. */
     given: {
       seat: seatRef().seenBy(everyone),
       killer: maybe(seatRef()).seenBy(everyone),
       kind: text().seenBy(everyone),
       assists: list(seatRef()).seenBy(everyone),
-      /** Whether the killer had been brought down by this seat last. */
+      /** True if the killer had last been brought down by this seat. */
       revenge: flag().seenBy(everyone),
       sharers: list(seatRef()),
       shares: list(int()),
     },
-    /** A streak of three or more is over. */
+    /** A streak of three or more has ended. */
     'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
   },
-  /** Refused, the down stands and nobody is its killer. */
+  /** If refused, the down stands and nobody is its killer. */
   drafts: {
-    /** Who is to get the credit for a down. */
+    /** Decides who gets the credit for a down. */
     give: { seat: seatRef(), killer: seatRef(), kind: text() },
   },
 })

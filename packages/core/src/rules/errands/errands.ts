@@ -8,7 +8,7 @@ import { vitals } from '../vitals/vitals.ts'
 import { type Errand, type Match, shape } from './shape.ts'
 import { begin, fill, isOpen } from './spawning.ts'
 
-/** Fifths are rounded down, so that the last is full only when all is done. */
+/** Fifths are rounded down, so that the last one is full only when everything is done. */
 function show(match: Match, isBreak = false) {
   const { total } = match.own
   const of = isAllDone(match) ? total.of : total.of + total.hidden
@@ -44,8 +44,8 @@ function finish(match: Match, seat: Seat, row: Errand) {
 }
 
 /**
- * An errand goes with who had it. What was done and is to be done of it leaves the total; where some are not counted, what was
- * done stays and what is to be done is hidden, so that the total does not show that the errand was real.
+ * An errand goes when its seat goes. What was done and what was left of it leave the total. If some errands don't
+ * count, what was done stays and what was left is hidden, so that the total does not show that the errand was real.
  */
 function drop(match: Match, row: Errand) {
   const { total } = match.own
@@ -61,8 +61,8 @@ function drop(match: Match, row: Errand) {
 }
 
 /**
- * To who has fewest left, the lowest seat of those that are level, of those whose errands are real; so it is from then on.
- * The total stays: of an uncounted errand that is shared out, as much as was done need not be done in the end.
+ * To whoever has fewest left, the lowest seat if tied, among those whose errands are real; from then on it is real
+ * too. The total stays: if an uncounted errand is shared out, as much as was done need not be done in the end.
  */
 function share(match: Match, row: Errand, heirs: readonly Seat[]) {
   const left = (seat: Seat): number => match.own.rows.where({ to: seat }).filter(isOpen).length
@@ -86,7 +86,7 @@ function leave(match: Match, seat: Seat) {
   reckon(match)
 }
 
-/** Goals that are spawned from a list, for everyone or for each seat, and counted together. */
+/** Goals that come from a list, for everyone or for each seat, and are counted together. */
 export const errands = shape.does({
   refusals: {
     'errand-done': 'This is done already. Choose another errand.',
@@ -98,7 +98,7 @@ export const errands = shape.does({
     to: 'everyone',
     why: 'how much is done in all is shown, and in breaks at the latest',
   })),
-  /** Progress of an errand that is everyone's is seen by all, and whose errands are not counted could make none. */
+  /** Everyone sees progress on a shared errand, so a seat whose errands don't count can make none. */
   setUp(match) {
     if (match.config.uncounted !== undefined && match.settings.each === null)
       throw new RefereeError('ZR_SETTING_INVALID', {
@@ -124,7 +124,7 @@ export const errands = shape.does({
     },
   },
   facts: {
-    /** A seat has done so much of an errand. */
+    /** Reports that a seat has done this much of an errand. */
     progress: {
       input: { seat: seatRef(), errand: rowOf('rows'), amount: int(1) },
       handle: (match, given) => match.resolve('progress', given),
@@ -162,12 +162,12 @@ export const errands = shape.does({
     },
   },
   calls: {
-    /** Whether the whole list is used up and every real errand is done; never where there are none. */
+    /** True if the whole list is used up and every real errand is done. Always false if there are none. */
     allDone: isAllDone,
-    /** The errands that can be done now, by their ids: everyone's, or a seat's own. */
+    /** Returns the ids of the errands that can be done now: everyone's, or a seat's own. */
     open: (match, seat?: Seat): readonly string[] =>
       match.own.rows.where({ to: seat }).flatMap((row) => (isOpen(row) ? [row.id] : [])),
-    /** What an errand is about; nothing where there is none by that id. */
+    /** Returns what an errand is about, or nothing if there is none with that id. */
     errand(
       match,
       id: string,
@@ -175,7 +175,7 @@ export const errands = shape.does({
       const row = match.own.rows.get(id)
       return row && { kind: row.kind, place: row.place, left: row.need - row.done }
     },
-    /** How many errands a seat has finished. */
+    /** Returns how many errands a seat has finished. */
     doneBy: (match, seat: Seat): number => match.own.tally.of(seat).done,
   },
 })

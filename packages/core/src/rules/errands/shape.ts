@@ -28,11 +28,14 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [vitals, scores, anyRoles],
   config: (given: {
-    /** The errands of this camp are not counted: it gets the same rulings, and the total does not move. Needs `each`. */
+    /** The errands of this camp don't count: it gets the same rulings, but the total does not move. Needs `each`. */
     readonly uncounted?: Camp
   }) => given,
   settings: fields({
-    /** `need`: how much there is to do; `within`: ms of play time from its spawn in which it can be done. */
+    /**
+     * The errands. `need`: how much there is to do; `within`: how long it can be done after it appears, in ms of play
+     * time.
+     */
     list: setting(
       listOf(
         fields({
@@ -43,25 +46,25 @@ export const shape = declareRule({
       ),
       [],
     ),
-    /** How many of the list each seat is given for itself; null: they are everyone's. */
+    /** How many errands of the list each seat gets for itself; null: they are shared by everyone. */
     each: setting(orNull(whole({ min: 1 })), null),
-    /** In which order everyone's errands come, and how many are open at once. */
+    /** In which order shared errands appear, and how many are open at once. */
     spawn: setting(oneOf('all', 'in-order', 'random'), 'all'),
-    /** How many errands of everyone are open at once, with the orders that spawn them one by one. */
+    /** How many shared errands are open at once, if they appear one by one. */
     atOnce: setting(whole({ min: 1 }), 1),
-    /** Whether the list begins again when it is used up. Then all is never done. */
+    /** If true, the list starts again when it is used up. Then there is no end to it. */
     again: setting(yesNo, false),
-    /** Each open errand lies at a free one of these, drawn at random. */
+    /** Each open errand lies at one of these places that is free, drawn at random. */
     places: setting(listOf(word).check(once((place) => place, 'has a place twice')), []),
-    /** How exactly all see how much is done. */
+    /** How exactly everyone sees how much is done. */
     shown: setting(oneOf('exact', 'fifths', 'in-breaks'), 'exact'),
     /**
-     * What becomes of the undone errands of a seat that leaves or goes out. 'drop': they need not be done. 'share': those
-     * who have least to do get them. 'keep': they stay undone. Where some are not counted, nobody can tell from it whose:
-     * see `total`.
+     * What happens to the errands that a seat has left when it leaves or is sidelined. 'drop': they need not be done.
+     * 'share': the seats with least to do get them. 'keep': they stay undone. If some errands don't count, nobody can
+     * tell from this whose: see `total`.
      */
     leaverErrands: setting(oneOf('drop', 'share', 'keep'), 'drop'),
-    /** Points for who finishes an errand. */
+    /** Points for finishing an errand. */
     points: setting(whole(), 0),
   }),
   state: {
@@ -69,7 +72,7 @@ export const shape = declareRule({
       kind: text(),
       need: int(),
       done: int(0),
-      /** Whose it is; everyone's where it is nobody's. */
+      /** Whose it is; shared by everyone if it is nobody's. */
       to: maybe(seatRef()),
       place: text(''),
       /** On the play clock. */
@@ -87,27 +90,27 @@ export const shape = declareRule({
         closedAt: ({ to }) => (to === undefined ? everyone : only(to)),
       }),
     /**
-     * How much is done of all that is real. Where some are not counted, a seat that leaves changes nothing that is shown:
-     * `hidden` is what need not be done any more and is shown as if it had to be, until all is done.
+     * How much is done of all that is real. If some errands don't count, a seat that leaves changes nothing that is
+     * shown: `hidden` is what need not be done any more but is shown as if it had to be, until all is done.
      */
     total: single({ done: int(0), of: int(0), hidden: int(0), told: flag(false) }),
     shown: single({ done: int(0).seenBy(everyone), of: int(0).seenBy(everyone) }),
-    /** Places in the list of what is still to spawn, and of what came last. */
+    /** Positions in the list of what is still to come, and of what came last. */
     queue: single({ left: list(int(), []), last: maybe(int()) }),
     tally: perSeat({ done: int(0).seenBy(owner) }),
   },
   events: {
     /** An errand can be done from now on. */
     spawned: { errand: text(), kind: text(), place: text() },
-    /** A seat has finished an errand; `real` is false where it does not count. */
+    /** A seat has finished an errand. `real` is false if it does not count. */
     done: { seat: seatRef().seenBy(owner), kind: text().seenBy(owner), real: flag() },
-    /** The time of an errand is over. */
+    /** The time for an errand is over. */
     expired: { kind: text(), place: text() },
     /** Every errand that counts is done. */
     'all-done': {},
   },
   drafts: {
-    /** How much of an errand a seat does. */
+    /** A seat is to do this much of an errand. */
     progress: { seat: seatRef(), errand: text(), amount: amount() },
   },
   timers: ['expire'],

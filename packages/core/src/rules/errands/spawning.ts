@@ -8,7 +8,7 @@ const openOnes = (match: Match): readonly Errand[] => match.own.rows.all().filte
 
 const indices = (match: Match): number[] => match.settings.list.map((_, at) => at)
 
-/** The list in the order in which it comes; shuffled so that no kind comes twice running, if it can be helped. */
+/** Returns the list in the order in which errands come; shuffled, no kind comes twice in a row if that can be avoided. */
 function nextLoad(match: Match): number[] {
   const { spawn, list } = match.settings
   if (spawn !== 'random') return indices(match)
@@ -21,7 +21,7 @@ function nextLoad(match: Match): number[] {
   return load
 }
 
-/** A free place at random; '' where errands have none, nothing where all are taken. */
+/** A free place at random; '' if errands have none, nothing if all are taken. */
 function freePlace(match: Match): string | undefined {
   const { places } = match.settings
   if (places.length === 0) return ''
@@ -39,7 +39,7 @@ function open(match: Match, at: number, to: Seat | undefined, place: string, rea
   match.emit('spawned', { errand: row.id, kind, place })
 }
 
-/** Opens as many of everyone's errands as there may be, while there are free places. */
+/** Opens as many shared errands as allowed, while there are free places. */
 export function fill(match: Match) {
   const { spawn, atOnce, again, each, list } = match.settings
   if (each !== null || list.length === 0) return
@@ -57,7 +57,10 @@ export function fill(match: Match) {
   }
 }
 
-/** With an endless list what is closed goes, but not at the very ms: who came second is answered that it is done. */
+/**
+ * With an endless list, closed errands are removed, but not in the same ms: whoever came second is told that it is
+ * done.
+ */
 function forgetOld(match: Match) {
   for (const row of match.own.rows.all())
     if (row.closedAt !== undefined && row.closedAt < match.time.play) match.own.rows.remove(row.id)

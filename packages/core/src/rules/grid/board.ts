@@ -1,8 +1,8 @@
-/** A cell of a board, from 0 at its west and north edges. */
+/** A cell of a board, counted from 0 at its west and north edges. */
 export interface Spot {
-  /** From 0, from the west. */
+  /** From 0 at the west edge. */
   readonly x: number
-  /** From 0, from the north. */
+  /** From 0 at the north edge. */
   readonly y: number
 }
 /** One of the four edges of a board. */
@@ -14,9 +14,9 @@ export interface Size {
   readonly width: number
   /** Squares from north to south. */
   readonly height: number
-  /** Whether cells that touch at a corner are neighbours, too. */
+  /** If true, cells that touch at a corner are neighbours too. */
   readonly neighbours?: 4 | 8
-  /** Whether the east edge goes on at the west one, and the south at the north. */
+  /** If true, the east edge continues at the west edge, and the south edge at the north edge. */
   readonly wrap?: boolean
 }
 
@@ -24,7 +24,7 @@ export const keyOf = ({ x, y }: Spot): string => `${x},${y}`
 
 const wrapped = (n: number, size: number): number => ((n % size) + size) % size
 
-/** The cell that lies so many steps away; nothing beyond an edge that does not wrap. */
+/** Returns the cell this many steps away, or nothing beyond an edge that does not wrap. */
 export function stepFrom(
   { x, y }: Spot,
   dx: number,
@@ -41,7 +41,7 @@ export function spotsOf({ width, height }: Size): Spot[] {
   return Array.from({ length: width * height }, (_, at) => ({ x: at % width, y: Math.floor(at / width) }))
 }
 
-/** The cells beside a cell that lie on the board, each once; on a narrow board that wraps never the cell itself. */
+/** Returns the neighbours of a cell on the board, each once; on a narrow board that wraps, never the cell itself. */
 export function around(spot: Spot, size: Size): Spot[] {
   const found = new Map<string, Spot>()
   for (const dx of [-1, 0, 1])
@@ -58,7 +58,7 @@ export function isOn({ x, y }: Spot, edge: Edge, { width, height }: Size): boole
   return { west: x === 0, east: x === width - 1, north: y === 0, south: y === height - 1 }[edge]
 }
 
-/** All of these cells that can be reached from some of them by neighbours. */
+/** Returns those of these cells that can be reached from some of them by neighbours. */
 export function reach(from: readonly Spot[], among: readonly Spot[], size: Size): Spot[] {
   const left = new Map(among.map((spot) => [keyOf(spot), spot]))
   const reached: Spot[] = []
@@ -71,7 +71,7 @@ export function reach(from: readonly Spot[], among: readonly Spot[], size: Size)
   return reached
 }
 
-/** Whether an unbroken line of these cells leads from one edge to another. */
+/** True if an unbroken line of these cells leads from one edge to another. */
 export function joins(spots: readonly Spot[], from: Edge, to: Edge, size: Size): boolean {
   const start = spots.filter((spot) => isOn(spot, from, size))
   return reach(start, spots, size).some((spot) => isOn(spot, to, size))

@@ -13,7 +13,7 @@ const sides = [
   { dx: 0, dy: -1, from: [0, 0], to: [1, 0] },
 ] as const
 
-/** The sides at which a cell of the first set and one of the second lie beside each other. */
+/** Returns the sides where a cell of the first set touches one of the second. */
 export function bordersOf(cells: readonly Spot[], others: readonly Spot[], size: Size): Border[] {
   const there = new Set(others.map(keyOf))
   return cells.flatMap((cell) =>
@@ -27,7 +27,7 @@ export function bordersOf(cells: readonly Spot[], others: readonly Spot[], size:
   )
 }
 
-/** How many sides the longest unbroken edge has: sides that hang together at their ends. */
+/** Returns how many sides the longest unbroken edge has: sides joined at their ends. */
 export function longestEdge(borders: readonly Border[]): number {
   const left = new Set(borders)
   let longest = 0

@@ -13,22 +13,22 @@ const refusals = {
   'cell-taken': 'Somebody holds that cell. Choose a free one.',
 }
 
-/** What stands on a cell. */
+/** What is on a cell. */
 export interface Placed extends Spot {
-  /** Whose it is. */
+  /** Its owner. */
   readonly holder: Seat | undefined
 }
-/** A board, and what a line of it is worth. */
+/** A board, and what a line on it is worth. */
 export interface GridOptions extends Size {
   /** A straight line of this many cells of one seat wins the bout. Default: lines are up to the mode. */
   readonly line?: number
-  /** Whether a longer line wins, too. */
+  /** If true, a longer line wins too. */
   readonly longer?: 'counts' | 'not'
 }
 
 const spots = json(listOf(fields({ x: whole(), y: whole() })))
 
-/** A square board that everyone sees, each of its cells held by one seat or by none. */
+/** A board of squares that everyone sees. Each cell is held by one seat or by none. */
 export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>
   defineRule({
     name,
@@ -45,9 +45,9 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
       }).indexedBy('holder'),
     },
     events: {
-      /** A cell is held by a seat from now on. */
+      /** A seat holds a cell from now on. */
       placed: { seat: seatRef().seenBy(everyone), x: int().seenBy(everyone), y: int().seenBy(everyone) },
-      /** A line is complete: each of those that one move has made. */
+      /** A line is complete. One event for each line that a move has made. */
       line: { seat: seatRef().seenBy(everyone), spots: spots.seenBy(everyone) },
       /** No cell is free any more. */
       full: {},
@@ -84,7 +84,7 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
       },
     },
     calls: {
-      /** Cells on which something can be laid. */
+      /** Returns the cells on which something can be laid. */
       free: (match): Spot[] =>
         match.own.cells.where({ holder: undefined, locked: false }).map(({ x, y }) => ({ x, y })),
       /** Returns the cells that a seat holds. */
@@ -97,10 +97,10 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
         ),
       /** True if a place lies on the board. */
       isOn: (_match, spot: Spot, edge: Edge): boolean => isOn(spot, edge, size),
-      /** Whether an unbroken line of the seat's cells leads from one edge to the other. */
+      /** True if an unbroken line of the seat's cells leads from one edge to the other. */
       joins: (match, seat: Seat, from: Edge, to: Edge): boolean =>
         joins(match.own.cells.where({ holder: seat }), from, to, size),
-      /** Takes away what lies on a cell. */
+      /** Removes what lies on a cell. */
       clear(match, { x, y }: Spot) {
         const [cell] = match.own.cells.where({ x, y })
         if (cell !== undefined) cell.holder = undefined

@@ -26,7 +26,7 @@ function walk(
   return line
 }
 
-/** Every straight line of so many cells, across, down and slanting. */
+/** Returns every straight line of this many cells: across, down and diagonal. */
 export function linesOf(length: number, size: Size): Spot[][] {
   const found = new Map<string, Spot[]>()
   for (const spot of spotsOf(size))
@@ -40,7 +40,7 @@ export function linesOf(length: number, size: Size): Spot[][] {
   return [...found.values()]
 }
 
-/** The straight runs of these cells that go through one of them, each as long as it is; a gap ends a run. */
+/** Returns the straight runs of these cells through one of them, each at full length. A gap ends a run. */
 export function runsThrough(spot: Spot, among: readonly Spot[], size: Size): Spot[][] {
   const own = new Set(among.map(keyOf))
   return ways.map(([dx, dy]) => {
@@ -59,7 +59,7 @@ export function runsThrough(spot: Spot, among: readonly Spot[], size: Size): Spo
   })
 }
 
-/** The longest straight run of these cells; the first found where several are. */
+/** Returns the longest straight run of these cells; the first one if several are. */
 export function longestRun(among: readonly Spot[], size: Size): Spot[] {
   const runs = among.flatMap((spot) => runsThrough(spot, among, size))
   return runs.reduce<Spot[]>((best, run) => (run.length > best.length ? run : best), [])

@@ -31,7 +31,7 @@ export function forgetGone(match: Match) {
   for (const seat of match.use(roster).all()) if (match.seating.isGone(seat)) match.use(roster).forget(seat)
 }
 
-/** No action or timer meets a half set-up match: every rule is set up before live play begins. */
+/** No action or timer meets a match that is half set up: every rule is set up before live play begins. */
 export function goLive(match: Match) {
   match.timers.cancel('stalled')
   forgetGone(match)

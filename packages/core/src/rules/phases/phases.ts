@@ -18,7 +18,7 @@ import {
 } from './going-on.ts'
 import { shape } from './shape.ts'
 
-/** Where a match stands: lobby, countdown, live, break, over; and whether it is paused. */
+/** Where a match stands: lobby, countdown, live, break or over; and whether it is paused. */
 export const phases = shape.does({
   refusals: {
     'not-started': 'Play has not begun. Wait for the phase live.',
@@ -41,7 +41,7 @@ export const phases = shape.does({
         if (!given.includes(match.own.now.phase)) return wrongPhase(match.own.now.phase)
       },
     },
-    /** For moves: as live, but in a break and after the verdict too, and in a freeze that lets seats move. */
+    /** For moves: like live, but also in a break, after the verdict, and in a freeze that lets seats move. */
     moving: {
       place: 'phase',
       check(match) {
@@ -86,7 +86,7 @@ export const phases = shape.does({
   directives: {
     /** Begins the countdown. Refuses with `too-few`. */
     start: { input: {}, handle: (match) => match.resolve('start', { why: 'ordered' }) },
-    /** Ends the countdown; nobody is ready any more. */
+    /** Ends the countdown. No seat is ready any more. */
     cancel: {
       input: {},
       handle(match) {
@@ -97,7 +97,7 @@ export const phases = shape.does({
         return cancelCountdown(match, 'ordered')
       },
     },
-    /** Ends the bout, whatever its phase, without a winner. */
+    /** Ends the bout in any phase, without a winner. */
     abandon: {
       input: {},
       handle(match) {
@@ -119,7 +119,7 @@ export const phases = shape.does({
         match.emit('paused', { on: true })
       },
     },
-    /** Lets the clocks run again. */
+    /** Starts the clocks again. */
     resume: {
       input: {},
       handle(match) {
@@ -140,7 +140,7 @@ export const phases = shape.does({
         else goLive(match)
       },
     },
-    /** Fires at the same ms when the start has failed, and was taken back whole: it is not tried again by itself. */
+    /** Fires in the same ms if the start failed and was undone: the match does not try again by itself. */
     stalled: {
       clock: 'phase',
       fire(match) {
@@ -167,21 +167,21 @@ export const phases = shape.does({
     },
   },
   calls: {
-    /** Returns the present phase. */
+    /** Returns the current phase. */
     phase: (match): Phase => match.own.now.phase,
-    /** Halts play for this many ms, or until it thaws. Clocks of play stand still, and nobody may act, or at most move. */
+    /** Halts play for this many ms, or until it thaws. Clocks of play stand still, and nobody may act, or only move. */
     freeze,
-    /** From the countdown back to where it came from. */
+    /** Goes from the countdown back to where it came from. */
     cancelStart(match, why: string) {
       if (match.own.now.phase === 'countdown') cancelCountdown(match, why)
     },
     /** Ends a freeze. */
     thaw: (match) => thaw(match),
-    /** A break of this many ms, after which play goes on. */
+    /** Begins a break of this many ms, after which play goes on. */
     rest: (match, ms: number, why: string) => rest(match, ms, why),
-    /** Ends the bout; the verdict is another rule's. */
+    /** Ends the bout. The verdict is another rule's. */
     finish: (match, why: string) => finish(match, why),
-    /** From over to the next bout's countdown. */
+    /** Goes from over to the countdown of the next bout. */
     again: (match, why: string) => countDown(match, why),
   },
 })

@@ -8,19 +8,19 @@ export const shape = declareRule({
   name: 'phases',
   needs: [roster],
   settings: fields({
-    /** Ms between the start and live play. */
+    /** Time between the start and live play, in ms. */
     countdown: setting(whole({ min: 0 }), seconds(3)),
-    /** The part of those here that must be ready for the match to start by itself. */
+    /** Which share of the seats present must be ready for the match to start by itself. */
     readyShare: setting(part('positive'), 1),
   }),
   state: {
     now: single({
       phase: choice('lobby', 'countdown', 'live', 'break', 'over').seenBy(everyone),
-      /** The end of the countdown or of the break, on the phase clock. */
+      /** The end of the countdown or the break, on the phase clock. */
       until: time().seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
-      /** A halt of play that a rule has asked for: nobody may act, or at most move. */
+      /** A halt of play that a rule asked for: nobody may act, or only move. */
       frozen: flag(false).seenBy(everyone),
       moves: flag(true).seenBy(everyone),
     }).each('match'),
@@ -32,13 +32,13 @@ export const shape = declareRule({
     'live-began': {},
     /** A break has ended, and play goes on. */
     'break-over': {},
-    /** The match is paused, or goes on. */
+    /** The match is paused or resumed. */
     paused: { on: flag().seenBy(everyone) },
-    /** Play is frozen, or thaws. */
+    /** Play is frozen or thaws. */
     frozen: { on: flag().seenBy(everyone), why: text().seenBy(everyone) },
   },
   drafts: {
-    /** The countdown is to begin; other rules may refuse. */
+    /** The countdown is about to begin. Other rules may refuse. */
     start: { why: text() },
   },
   timers: ['countdown', 'stalled', 'break', 'thaw'],

@@ -14,12 +14,12 @@ import {
   type Where,
 } from './shape.ts'
 
-/** Where cards go to, what they are and how they are seen. */
+/** Where cards go, what they are and how they are seen. */
 export interface Setup<P extends string> {
   readonly places: Places<P>
-  /** From where a place is filled up when it runs out. */
+  /** The place that refills this one when it runs out. */
   readonly refill: { readonly [place: string]: P | undefined }
-  /** Where the hand of a leaver goes; nothing: aside. */
+  /** Where a leaver's hand goes; nothing: aside. */
   readonly leavers: P | undefined
 }
 interface Move<P extends string> {
@@ -30,7 +30,7 @@ interface Move<P extends string> {
   readonly under: boolean
 }
 
-/** How cards lie and go. It holds what the mode says of its places, and no state. */
+/** How cards lie and move. It holds what the mode says of its places, and no state. */
 export class Cards<N extends string, F, P extends string> {
   private readonly setup: Setup<P>
 
@@ -38,17 +38,17 @@ export class Cards<N extends string, F, P extends string> {
     this.setup = setup
   }
 
-  /** Of a place, or of a seat's hand; in no order. */
+  /** The cards of a place or of a seat's hand, in no order. */
   private lying(match: Match<N, F, P>, place: Where<P>, seat?: Seat): readonly Row<N, F, P>[] {
     return place === HAND ? match.own.cards.where({ holder: seat, place }) : match.own.cards.where({ place })
   }
 
-  /** The same, the topmost last. */
+  /** The same, the top card last. */
   pile(match: Match<N, F, P>, place: Where<P>, seat?: Seat): Row<N, F, P>[] {
     return [...this.lying(match, place, seat)].sort((a, b) => a.at - b.at)
   }
 
-  /** Counts are kept, and which card lies on top, where only that is seen. */
+  /** Keeps the counts, and which card is on top if only that one is seen. */
   private reckon(match: Match<N, F, P>, place: Where<P>, seat?: Seat) {
     const { length } = this.lying(match, place, seat)
     if (place === HAND) {
@@ -60,7 +60,7 @@ export class Cards<N extends string, F, P extends string> {
       for (const [n, row] of this.pile(match, place).entries()) row.isTop = n === length - 1
   }
 
-  /** Puts a card on top of what lies there, or under it. */
+  /** Puts a card on top of the others, or below them. */
   private put(match: Match<N, F, P>, row: Row<N, F, P>, to: Where<P>, seat: Seat | undefined, under = false) {
     const there = this.lying(match, to, seat)
     forgetLooks(match, row)
@@ -89,7 +89,7 @@ export class Cards<N extends string, F, P extends string> {
     match.emit('shuffled', { place })
   }
 
-  /** The place is empty: what it is filled up from is shuffled into it. */
+  /** The place is empty: the place that refills it is shuffled into it. */
   private fillUp(match: Match<N, F, P>, place: Where<P>) {
     const source = this.setup.refill[place]
     if (source === undefined) return
@@ -100,14 +100,14 @@ export class Cards<N extends string, F, P extends string> {
     this.shuffle(match, place)
   }
 
-  /** The topmost cards of a place, the topmost first. Mostly one is wanted: no pile is sorted for that. */
+  /** The top cards of a place, the top one first. Usually one is wanted, so no pile is sorted for that. */
   private topmost(match: Match<N, F, P>, from: Where<P>, count: number): Row<N, F, P>[] {
     if (count !== 1) return this.pile(match, from).slice(-count).reverse()
     const [first, ...rest] = this.lying(match, from)
     return first === undefined ? [] : [rest.reduce((top, row) => (row.at > top.at ? row : top), first)]
   }
 
-  /** Takes cards from the top of a place, which is filled up when it runs out. */
+  /** Takes cards from the top of a place, which is refilled when it runs out. */
   take(match: Match<N, F, P>, from: Where<P>, count: number): Row<N, F, P>[] {
     if (count === 0) return []
     const taken = this.topmost(match, from, count)
@@ -124,13 +124,13 @@ export class Cards<N extends string, F, P extends string> {
     ]
   }
 
-  /** How many cards can be drawn from a place, with what it is filled up from. */
+  /** How many cards can be drawn from a place, including those that refill it. */
   private available(match: Match<N, F, P>, from: Where<P>): number {
     const source = this.setup.refill[from]
     return this.lying(match, from).length + (source === undefined ? 0 : this.lying(match, source).length)
   }
 
-  /** A seat draws into its hand. */
+  /** Draws cards into a seat's hand. */
   draw(match: Match<N, F, P>, seat: Seat, from: Where<P>, count: number) {
     if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
     const { short, maxHand } = match.settings
@@ -148,7 +148,7 @@ export class Cards<N extends string, F, P extends string> {
     return undefined
   }
 
-  /** Cards go from one place to another. */
+  /** Moves cards from one place to another. */
   move(match: Match<N, F, P>, { seat, cards, from, to, under }: Move<P>) {
     const rows = cards.map((id) => match.own.cards.get(id))
     const isThere = (row: Row<N, F, P> | undefined): boolean =>
@@ -174,7 +174,7 @@ export class Cards<N extends string, F, P extends string> {
     this.reckon(match, to)
   }
 
-  /** Puts new cards with these faces on top of a place, the last one topmost. */
+  /** Puts new cards with these faces on top of a place, the last one on top. */
   fill(match: Match<N, F, P>, place: Where<P>, faces: readonly F[]): void {
     const first = (this.pile(match, place).at(-1)?.at ?? 0) + 1
     for (const [n, shown] of faces.entries()) {
@@ -186,7 +186,7 @@ export class Cards<N extends string, F, P extends string> {
     this.reckon(match, place)
   }
 
-  /** The topmost card goes from one place to another; nothing where there is none. */
+  /** Moves the top card from one place to another. Returns nothing if there is none. */
   top(match: Match<N, F, P>, from: Where<P>, to: Where<P>): Card<F> | undefined {
     const [row] = this.take(match, from, 1)
     if (row === undefined) return undefined

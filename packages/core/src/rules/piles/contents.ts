@@ -2,7 +2,7 @@ import * as z from 'zod/mini'
 import { RefereeError } from '../../kit/index.ts'
 import { listOf, oneOf, setting, whole, word } from '../../settings/index.ts'
 
-/** A kind of card in a data file: so many with this face. */
+/** A kind of card in a data file: this many with this face. */
 export interface Content<F extends string> {
   readonly id: string
   readonly face: F
@@ -10,9 +10,9 @@ export interface Content<F extends string> {
 }
 
 /**
- * The faces that a data file asks for, one for each card, in its order.
+ * Returns the faces that a data file lists, one for each card, in its order.
  *
- * @throws ZR_DATA_INVALID for an id that is there twice, an unknown field or face, or a count that cannot be; each with its path
+ * @throws ZR_DATA_INVALID for a repeated id, an unknown field or face, or an impossible count, each with its path
  */
 export function contentsOf<const F extends string>(data: unknown, faces: readonly F[]): F[] {
   const schema = listOf(

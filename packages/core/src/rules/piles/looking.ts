@@ -10,7 +10,7 @@ const numbered = <N extends string, F, P extends string>(
   n: number,
 ): Row<N, F, P> | undefined => match.own.cards.where({ n })[0]
 
-/** What was known of a card by looking at it ends as soon as it goes anywhere. */
+/** What a seat knows of a card from looking at it ends as soon as the card goes anywhere. */
 export function forgetLooks<N extends string, F, P extends string>(match: Match<N, F, P>, row: Row<N, F, P>) {
   for (const seat of row.watchers) match.timers.cancel('end-look', lookKey(row, seat))
   match.timers.cancel('turn-back', String(row.n))
@@ -18,7 +18,7 @@ export function forgetLooks<N extends string, F, P extends string>(match: Match<
   row.up = false
 }
 
-/** A seat sees the faces of these cards: for this many ms, or until they go anywhere. */
+/** Shows a seat the faces of these cards: for this many ms, or until they go anywhere. */
 export function look<N extends string, F, P extends string>(
   match: Match<N, F, P>,
   seat: Seat,
@@ -33,14 +33,14 @@ export function look<N extends string, F, P extends string>(
   }
 }
 
-/** The time of a look is over; its key names the card and the seat. */
+/** The time of a look is over. Its key names the card and the seat. */
 export function endLook<N extends string, F, P extends string>(match: Match<N, F, P>, key: string): void {
   const at = key.indexOf(' ')
   const [row, seat] = [numbered(match, Number(key.slice(0, at))), key.slice(at + 1)]
   if (row !== undefined) row.watchers = withoutItem(row.watchers, seat)
 }
 
-/** Turns a card up or down; up for this many ms, after which it is turned back. */
+/** Turns a card up or down. With a number of ms, it is turned back after that time. */
 export function turn<N extends string, F, P extends string>(
   match: Match<N, F, P>,
   id: string,
@@ -56,13 +56,13 @@ export function turn<N extends string, F, P extends string>(
   return undefined
 }
 
-/** The time of a card that was turned up is over; its key is the card's number. */
+/** The time of a card that was turned up is over. Its key is the card's number. */
 export function turnBack<N extends string, F, P extends string>(match: Match<N, F, P>, n: string): void {
   const row = numbered(match, Number(n))
   if (row !== undefined) turn(match, row.id, false)
 }
 
-/** These cards of a place are mixed with one another: nobody can tell any more which is which. */
+/** Mixes these cards of a place: nobody can tell any more which is which. */
 export function mix<N extends string, F, P extends string>(
   match: Match<N, F, P>,
   cards: readonly string[],

@@ -11,18 +11,18 @@ const refusals = {
   'no-such-card': 'You cannot see a card with that id. Choose one from your view.',
 }
 
-/** How a set of piles behaves besides its settings. */
+/** How a set of piles behaves, besides its settings. */
 export interface PilesOptions<P extends string> {
-  /** From where a place is filled up, shuffled, when it runs out: `{ deck: 'burnt' }`. */
+  /** Which place refills another, shuffled, when it runs out: `{ deck: 'burnt' }`. */
   readonly refill?: { readonly [K in P]?: NoInfer<P> }
-  /** Where the hand of a leaver goes. Default: aside, out of the game. */
+  /** Where a leaver's hand goes. Default: aside, out of the game. */
   readonly leavers?: NoInfer<P>
 }
 
 /**
- * Decks, hands, boards and discards: `pilesOf('wicks', choice('amber', 'rose'), { deck: 'deck', crates: 'open' })`. A
- * hand for each seat, and a place aside, are always there. Whoever loses sight of a card cannot follow it: it has
- * another id from then on.
+ * Decks, hands, boards and discards: `pilesOf('wicks', choice('amber', 'rose'), { deck: 'deck', crates: 'open' })`.
+ * There is always a hand for each seat, and a place aside. A viewer who loses sight of a card can't follow it: from
+ * then on it has a different id.
  *
  * @example
  * ```ts
@@ -53,30 +53,30 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       'roster.sidelined': (match, { seat }) => cards.leave(match, seat),
     },
     calls: {
-      /** Puts new cards with these faces on top of a place, the last one topmost. */
+      /** Puts new cards with these faces on top of a place, the last one on top. */
       fill: (match, place: Where<P>, faces: readonly F[]) => cards.fill(match, place, faces),
       /** Shuffles a place: nobody can tell any more which card is which. */
       shuffle: (match, place: Where<P>) => cards.shuffle(match, place),
-      /** This many cards from the top of a place to each of these seats, one at a time and in turn. */
+      /** Deals this many cards from the top of a place to each of these seats, one at a time and in turn. */
       deal(match, from: Where<P>, count: number, seats: readonly Seat[] = match.use(roster).inPlay()) {
         for (let n = 0; n < count; n++) for (const seat of seats) cards.draw(match, seat, from, 1)
       },
-      /** The topmost card goes from one place to another; nothing where there is none. */
+      /** Moves the top card from one place to another. Returns nothing if there is none. */
       top: (match, from: Where<P>, to: Where<P>): Card<F> | undefined => cards.top(match, from, to),
-      /** The cards of a place, the topmost last. */
+      /** Returns the cards of a place, the top one last. */
       in: (match, place: Where<P>): Card<F>[] => cards.pile(match, place).map(cardOf<F>),
       /** Returns the cards of a hand, the newest last. */
       hand: (match, seat: Seat): Card<F>[] => cards.pile(match, HAND, seat).map(cardOf<F>),
-      /** Returns a card; nothing where there is none of this id. */
+      /** Returns a card, or nothing if there is none with this id. */
       card(match, id: string): Card<F> | undefined {
         const row = match.own.cards.get(id)
         return row && cardOf(row)
       },
-      /** A seat sees the faces of these cards: for this many ms, or until they go anywhere. */
+      /** Shows a seat the faces of these cards: for this many ms, or until they go anywhere. */
       peek: look,
-      /** Turns a card up or down; up for this many ms, after which it is turned back. */
+      /** Turns a card up or down. With a number of ms, it is turned back after that time. */
       turn,
-      /** These cards of a place are mixed with one another: nobody can tell any more which is which. */
+      /** Mixes these cards of a place: nobody can tell any more which is which. */
       mix,
     },
   })

@@ -27,10 +27,10 @@ import { roster } from '../roster/roster.ts'
 
 /**
  * What is seen of the cards of a place. 'deck': how many there are. 'table': each card, and its face while it is up.
- * 'open': each card with its face. 'top': the topmost card with its face. 'aside': nothing at all.
+ * 'open': each card with its face. 'top': the top card with its face. 'aside': nothing at all.
  */
 export type PlaceKind = 'deck' | 'table' | 'open' | 'top' | 'aside'
-/** The places of piles, and what kind each is. */
+/** The places of piles, and the kind of each. */
 export type Places<P extends string> = { readonly [K in P]: PlaceKind }
 /** A card as a rule meets it. */
 export interface Card<F> {
@@ -43,7 +43,7 @@ export interface Card<F> {
 export type FaceCell<F> = Cell<F, 'nobody', Exclude<Mark, 'amount'>>
 
 export const HAND = 'hand'
-/** Cards that are out of the game: of a leaver, or put there by a rule. */
+/** Cards that are out of the game: a leaver's, or put there by a rule. */
 export const ASIDE = 'aside'
 type Always = typeof HAND | typeof ASIDE
 
@@ -77,20 +77,20 @@ export const ruleOf = <const N extends string, F, const P extends string>(
     name,
     needs: [roster, phases],
     settings: fields({
-      /** What becomes of a draw for which there are not enough cards: so many as there are, or none. */
+      /** What a draw does if there are not enough cards: take those that there are, or none. */
       short: setting(oneOf('fewer', 'refuse'), 'fewer'),
-      /** The most cards that a hand can take up; null is without limit. */
+      /** The most cards that a hand can take; null means no limit. */
       maxHand: setting(orNull(whole({ min: 1 })), null),
     }),
     state: {
       cards: table({
-        /** Its number, which no view has: what runs for a card goes by it, since ids change. */
+        /** Its number, which is in no view. What runs for a card goes by it, since ids change. */
         n: int(),
         face,
         place: somewhere,
         holder: maybe(seatRef()),
         up: flag(false),
-        /** Its place in the pile, the topmost with the highest. */
+        /** Its position in the pile; the top card has the highest. */
         at: int(),
         isTop: flag(false),
         /** Who may look at it, for a while or for good. */
@@ -98,12 +98,12 @@ export const ruleOf = <const N extends string, F, const P extends string>(
       })
         .indexedBy('place', 'holder', 'n')
         .seenWhen({ face: faceSeen, place: seen, holder: seen, up: seen }),
-      /** How many cards lie in each place that is not aside; and in a hand. */
+      /** How many cards lie in each place that is not aside, and in a hand. */
       counts: single({ of: map(int()).seenBy(everyone), made: int(0) }),
       hands: perSeat({ count: int(0).seenBy(everyone) }),
     },
     events: {
-      /** Cards have gone from one place to another. */
+      /** Cards went from one place to another. */
       moved: {
         seat: maybe(seatRef()).seenBy(everyone),
         from: text().seenBy(everyone),
@@ -112,25 +112,25 @@ export const ruleOf = <const N extends string, F, const P extends string>(
       },
       /** A place has been shuffled. */
       shuffled: { place: text().seenBy(everyone) },
-      /** There were not as many cards as wanted. */
+      /** There were fewer cards than wanted. */
       'ran-out': { place: text().seenBy(everyone) },
       /** A card has been turned up or down. */
       turned: { card: text(), up: flag() },
     },
     drafts: {
-      /** A seat draws into its hand. */
+      /** Draws cards into a seat's hand. */
       draw: {
         seat: seatRef(),
         from: somewhere,
         count: amount(1).between(0, 10_000),
       },
-      /** Cards that lie in `from` go to `to`; `seat` is whose hand is meant. */
+      /** Cards that lie in `from` go to `to`. `seat` says whose hand is meant. */
       move: {
         seat: maybe(seatRef()),
         cards: list(text()),
         from: somewhere,
         to: somewhere,
-        /** Under what lies there, instead of on top. */
+        /** Below the other cards instead of on top. */
         under: flag(false),
       },
     },

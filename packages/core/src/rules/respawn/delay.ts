@@ -1,4 +1,4 @@
-/** What decides how long a seat stays down; times in ms. */
+/** What decides how long a seat stays down. Times are in ms. */
 export interface DelaySettings {
   readonly mode: 'fixed' | 'growing' | 'wave' | 'never'
   readonly after: number
@@ -8,7 +8,10 @@ export interface DelaySettings {
   readonly waveLead: number
 }
 
-/** Ms from a down to being back: for a seat's so-many-th down of the bout, after so much play time of the round. */
+/**
+ * Returns the ms from a down to the return: for this down of the seat in the bout, after this much play time of the
+ * round.
+ */
 export function delayOf(settings: DelaySettings, downs: number, played: number): number {
   const { mode, after, step, maxDelay, waveEvery, waveLead } = settings
   if (mode === 'growing') return Math.min(maxDelay ?? Number.MAX_SAFE_INTEGER, after + step * (downs - 1))

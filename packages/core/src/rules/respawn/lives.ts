@@ -13,7 +13,7 @@ function addToPool(match: Match, seat: Seat, amount: number) {
   if (left !== undefined) pool.left = withEntry(pool.left, name, left + amount)
 }
 
-/** Uses up a life, or one of the team's returns; says whether the seat may come back. */
+/** Uses up a life, or one of the team's returns. Returns true if the seat may come back. */
 export function takeLife(match: Match, seat: Seat): boolean {
   const lives = match.own.lives.of(seat)
   lives.downs += 1
@@ -22,7 +22,7 @@ export function takeLife(match: Match, seat: Seat): boolean {
   return takeReturn(match, seat)
 }
 
-/** One of the team's returns, where they are shared. */
+/** Uses one of the team's returns, if they are shared. */
 export function takeReturn(match: Match, seat: Seat): boolean {
   if (!match.settings.shared) return true
   if (match.own.pool.left.get(poolOf(match, seat)) === 0) return false
@@ -31,8 +31,8 @@ export function takeReturn(match: Match, seat: Seat): boolean {
 }
 
 /**
- * What was taken for a return that does not take place: to the pool, or, of a down that was raised, to the seat. With
- * the end of a round it stays used: the next round's beginning is the return.
+ * Gives back what was taken for a return that does not take place: to the pool, or, if the seat was raised, to the
+ * seat. At the end of a round it stays used: the start of the next round is the return.
  */
 export function giveBack(match: Match, seat: Seat, why: string) {
   if (why === 'round-over' || why === 'over') return
@@ -54,7 +54,7 @@ function fillPools(match: Match) {
   match.own.pool.left = new Map(pools)
 }
 
-/** A late joiner has lives of its own, and brings its team none. */
+/** A late joiner has lives of its own, and brings none to its team. */
 export function welcome(match: Match, seat: Seat) {
   const { lives, shared } = match.settings
   if (!shared) match.own.lives.of(seat).left = lives ?? undefined
@@ -62,7 +62,7 @@ export function welcome(match: Match, seat: Seat) {
     match.own.pool.left = withEntry(match.own.pool.left, poolOf(match, seat), lives)
 }
 
-/** With lives for each round all begin again, and who was out is in again. */
+/** With lives for each round, all start again, and a seat that was out is in again. */
 export function renewLives(match: Match) {
   if (match.settings.livesPer !== 'round') return
   giveLives(match)

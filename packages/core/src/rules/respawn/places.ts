@@ -10,7 +10,7 @@ import type { Match, Place } from './shape.ts'
 
 const teamOf = (match: Match, seat: Seat): number | undefined => match.use(teams)?.of(seat)
 
-/** Places are those of an end of the field: teams that have swapped ends have swapped places. */
+/** Places belong to an end of the field: teams that have swapped ends have swapped places. */
 function endOf(match: Match, seat: Seat): number | undefined {
   const all = match.use(teams)
   if (all === undefined) return undefined
@@ -20,7 +20,7 @@ function endOf(match: Match, seat: Seat): number | undefined {
 const isFoe = (match: Match, seat: Seat, other: Seat): boolean =>
   other !== seat && (match.use(teams)?.foes(seat, other) ?? true)
 
-/** Where foes are that are up. */
+/** Where the foes that are up are. */
 function foesOf(match: Match, seat: Seat): Point[] {
   return match.seats.flatMap((other) => {
     if (!isFoe(match, seat, other) || !match.use(vitals).isUp(other)) return []
@@ -28,7 +28,7 @@ function foesOf(match: Match, seat: Seat): Point[] {
   })
 }
 
-/** One counter per team; where all are blocked, the one whose use is longest ago. */
+/** One counter per team. If all are blocked, the one that was used longest ago. */
 function inTurn(match: Match, seat: Seat, all: readonly Place[], free: readonly Place[]): Place | undefined {
   const { places } = match.own
   const team = String(teamOf(match, seat) ?? '')
@@ -46,7 +46,7 @@ function oldest(match: Match, all: readonly Place[]): Place | undefined {
   return all.find((place) => used(place) === least)
 }
 
-/** At random among those not yet drawn; when all were, they are shuffled again. */
+/** At random among those not yet drawn. When all were drawn, they are shuffled again. */
 function shuffled(match: Match, free: readonly Place[]): Place | undefined {
   const { places } = match.own
   const left = free.filter(({ name }) => !places.drawn.has(name))
@@ -60,7 +60,7 @@ function shuffled(match: Match, free: readonly Place[]): Place | undefined {
   return place
 }
 
-/** Where the nearest foe is furthest away; the first of those that are level. */
+/** The place farthest from its nearest foe; the first one if tied. */
 function farthest(free: readonly Place[], foes: readonly Point[]): Place | undefined {
   const room = free.map((place) => Math.min(...foes.map((foe) => apart(place, foe))))
   return free[room.indexOf(Math.max(...room))]
@@ -87,7 +87,7 @@ function chosen(
   return place
 }
 
-/** The place for a seat's next life; nothing where its team has none. */
+/** Returns the place for a seat's next life, or nothing if its team has none. */
 export function placeFor(match: Match, seat: Seat, begins: boolean): Place | undefined {
   const end = endOf(match, seat)
   const all = match.settings.places.filter((place) => place.team === null || place.team === end)

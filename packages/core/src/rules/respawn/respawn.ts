@@ -13,7 +13,7 @@ import { giveBack, giveLives, renewLives, takeLife, takeReturn, welcome } from '
 import { placeFor } from './places.ts'
 import { type Match, shape } from './shape.ts'
 
-/** A new life begins somewhere: the seat's client is ordered there, and what knows of positions puts it there. */
+/** A new life begins somewhere: the seat's client is ordered there, and the rule that knows positions puts it there. */
 function settleIn(match: Match, seat: Seat, life: number, begins: boolean) {
   const order = match.own.orders.of(seat)
   if (order.life === life) return
@@ -28,7 +28,7 @@ function settleIn(match: Match, seat: Seat, life: number, begins: boolean) {
   match.emit('move', { seat, life, place: name, x, y })
 }
 
-/** Its time has come: unless it is away, or is to ask, it is back. */
+/** Its time has come: it is back, unless it is absent or has to ask. */
 function fallDue(match: Match, seat: Seat) {
   const { waiting, back } = match.own
   if (!match.use(roster).isHere(seat)) waiting.held = [...waiting.held, seat]
@@ -44,7 +44,7 @@ function comeBack(match: Match, seat: Seat) {
   match.emit('back', { seat, life })
 }
 
-/** All whom this wave brings back, by seat number, in one step. */
+/** Brings back all seats of this wave, by seat number, in one step. */
 function bringWave(match: Match, due: number) {
   for (const seat of match.use(roster).inPlay()) if (match.own.back.of(seat).due === due) fallDue(match, seat)
 }
@@ -64,7 +64,7 @@ function cancelAll(match: Match, why: string) {
   for (const seat of match.use(roster).all()) cancel(match, seat, why)
 }
 
-/** A life is used up by the down; who has none left is out. */
+/** The down uses up a life. A seat with none left is out. */
 function afterDown(match: Match, seat: Seat) {
   if (!takeLife(match, seat)) {
     match.use(roster).sideline(seat, 'no-lives')
@@ -74,7 +74,7 @@ function afterDown(match: Match, seat: Seat) {
   match.resolve('schedule', { seat, after: delayOf(match.settings, match.own.lives.of(seat).downs, played) })
 }
 
-/** Who had left while it was down waits again; the life is used already, a return of the team is not. */
+/** A seat that left while it was down waits again. Its life is already used; its team's return is not. */
 function resume(match: Match, seat: Seat) {
   if (match.use(phases).phase() !== 'live') return
   const { place } = match.own.orders.of(seat)
@@ -108,7 +108,7 @@ function arrive(match: Match, seat: Seat, at: Point) {
   return undefined
 }
 
-/** Brings back whoever goes down, as long as lives are left: after a while, at a place, protected at first. */
+/** Brings back a seat that went down, as long as it has lives left: after a while, at a place, protected at first. */
 export const respawn = shape.does({
   refusals: {
     'not-due': 'The time to come back has not come. Wait for it.',
@@ -137,7 +137,7 @@ export const respawn = shape.does({
     },
   },
   actions: {
-    /** Brings a seat back whose time has come, where seats are to ask. */
+    /** Brings a seat back whose time has come, if seats have to ask. */
     ask: {
       input: {},
       decide(match, seat) {
@@ -147,7 +147,7 @@ export const respawn = shape.does({
         return comeBack(match, seat)
       },
     },
-    /** A client says that it has done as it was ordered. Sent with the life, one of a former life is stale. */
+    /** A client says that it has gone where it was ordered. Send it with the life: one of an earlier life is stale. */
     arrive: {
       input: { x: coordinate, y: coordinate },
       decide: (match, seat, at) => arrive(match, seat, at),
@@ -191,11 +191,11 @@ export const respawn = shape.does({
     },
   },
   calls: {
-    /** Lives that are left, the present one with them; nothing where they have no end. */
+    /** Returns the lives that are left, including the present one, or nothing if there is no limit. */
     lives: (match, seat: Seat): number | undefined => match.own.lives.of(seat).left,
-    /** Where a seat's present life began; nothing where it has no place. */
+    /** Returns where a seat's present life began, or nothing if it has no place. */
     place: (match, seat: Seat): string | undefined => match.own.orders.of(seat).place || undefined,
-    /** Nobody comes back there until it is free again. */
+    /** Nobody comes back at this place until it is free again. */
     block(match, place: string) {
       match.own.places.blocked = withItem(match.own.places.blocked, place)
     },

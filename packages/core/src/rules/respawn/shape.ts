@@ -29,7 +29,7 @@ import { vitals } from '../vitals/vitals.ts'
 const MOST = 2 ** 24
 const mapped = whole({ min: -MOST, max: MOST })
 
-/** Where a seat can come back; without a team it is everyone's. */
+/** A place where a seat can come back. Without a team it is for everyone. */
 export interface Place extends Point {
   /** Its name. */
   readonly name: string
@@ -38,36 +38,39 @@ export interface Place extends Point {
 }
 /** What a mode's own choice of a place goes by. */
 export interface PlaceAsked {
-  /** Who comes back. */
+  /** The seat that comes back. */
   readonly seat: Seat
-  /** Those of its team that are not blocked; where all are, all of them. */
+  /** The places of its team that are not blocked; if all are, all of them. */
   readonly places: readonly Place[]
-  /** Where foes are that are up. */
+  /** Where the foes that are up are. */
   readonly foes: readonly Point[]
 }
 
 const settings = fields({
-  /** 'growing' waits longer after each down, 'wave' brings all back together, 'never' puts out at the first down. */
+  /**
+   * How a seat comes back. 'growing' waits longer after each down, 'wave' brings everyone back together, 'never'
+   * sidelines a seat at its first down.
+   */
   mode: setting(oneOf('fixed', 'growing', 'wave', 'never'), 'fixed'),
-  /** Ms of play time from going down to being back; with 'growing' after the first down. */
+  /** Time from going down to being back, in ms of play time; with 'growing', after the first down. */
   after: setting(whole({ min: 0 }), seconds(3)),
-  /** Ms that 'growing' adds for each further down of the bout. */
+  /** What 'growing' adds for each further down of the bout, in ms. */
   step: setting(whole({ min: 0 }), seconds(1)),
-  /** The longest that 'growing' gets, ms; null is without end. */
+  /** The longest wait of 'growing', in ms; null means no limit. */
   maxDelay: setting(orNull(whole({ min: 0 })), null),
-  /** Ms of a round's play time from wave to wave. */
+  /** Time from wave to wave, in ms of the round's play time. */
   waveEvery: setting(whole({ min: 1 }), seconds(10)),
-  /** Who goes down less than this (ms) before a wave waits for the next one. */
+  /** A seat that goes down less than this before a wave waits for the next one, in ms. */
   waveLead: setting(whole({ min: 0 }), 0),
-  /** How many lives a seat has in all, or how many returns its team has if they are shared; null is without end. */
+  /** How many lives a seat has in all, or how many returns its team has if they are shared; null means no limit. */
   lives: setting(orNull(whole({ min: 1 })), null),
-  /** Whether the lives are the team's, and not each seat's own. */
+  /** If true, the lives belong to the team instead of each seat. */
   shared: setting(yesNo, false),
   /** Whether lives are for the whole bout or for each round. */
   livesPer: setting(oneOf('bout', 'round'), 'bout'),
-  /** Whether a seat must ask to be brought back, once its time has come. */
+  /** If true, a seat must ask to be brought back once its time has come. */
   ask: setting(yesNo, false),
-  /** Ms of protection on coming back. */
+  /** Protection after coming back, in ms. */
   protectFor: setting(whole({ min: 0 }), seconds(2)),
   /** Where seats come back. */
   places: setting(
@@ -76,9 +79,12 @@ const settings = fields({
     ).check(once(({ name }) => name, 'has a name twice')),
     [],
   ),
-  /** Which of them: in turn, by a seat's index in its team, at random, at random but none twice before all had their turn, or far from foes. */
+  /**
+   * Which place a seat gets: in turn, by its index in its team, at random, at random but none twice until all were
+   * used, or far from foes.
+   */
   place: setting(oneOf('round-robin', 'index', 'random', 'shuffled', 'far'), 'round-robin'),
-  /** From how far of its place a seat may say that it has arrived, units; null is from anywhere. */
+  /** How near to its place a seat must be to say that it has arrived, in units; null means anywhere. */
   arriveWithin: setting(orNull(whole({ min: 0 })), null),
 })
 
@@ -89,21 +95,21 @@ export const shape = declareRule({
   config: (given: { readonly choose?: (asked: PlaceAsked) => string }) => given,
   settings,
   state: {
-    /** `waits` is set where its time has come and it is to ask. */
+    /** `waits` is set if its time has come and it has to ask. */
     back: perSeat({ due: time().seenBy(everyone), waits: flag(false).seenBy(everyone) }).each('life'),
-    /** Lives that are left, the present one with them; nothing where they have no end or are shared. */
+    /** Lives that are left, including the present one; nothing if there is no limit or they are shared. */
     lives: perSeat({ left: maybe(int()).seenBy(everyone), downs: int(0).seenBy(everyone) }),
-    /** Where it is to be in which life, and whether it has said that it is there. */
+    /** Where it must go in which life, and whether it says that it is there. */
     orders: perSeat({
       life: int(0).seenBy(owner),
       place: text('').seenBy(owner),
       arrived: flag(false).seenBy(owner),
     }),
-    /** Returns that are left, by team; under '' where there are no teams. */
+    /** Returns that are left, by team; under '' if there are no teams. */
     pool: single({ left: map(int()).seenBy(everyone) }),
-    /** By team: whose turn it is. By place: when it was used last, and whether it is blocked. */
+    /** For each team: which place is next. For each place: when it was last used, and whether it is blocked. */
     places: single({ turn: map(int()), usedAt: map(int()), blocked: set(text()), drawn: set(text()) }),
-    /** Downs of the step that are still to be scheduled; and those whose due found them absent. */
+    /** Downs of the step that are still to be scheduled, and seats that were absent when they were due. */
     waiting: single({ fallen: list(seatRef(), []), held: list(seatRef(), []) }).each('round'),
     /** On the play clock. */
     round: single({ began: int(0) }).each('round'),
@@ -111,7 +117,7 @@ export const shape = declareRule({
   events: {
     /** A seat comes back at `due`, on the play clock. */
     scheduled: { seat: seatRef(), due: int() },
-    /** A seat does not come back; `why` is left, out, round-over, over or raised. */
+    /** A seat does not come back. `why` is left, out, round-over, over or raised. */
     cancelled: { seat: seatRef(), why: text() },
     /** A seat is back in play. */
     back: { seat: seatRef().seenBy(everyone), life: int().seenBy(everyone) },
@@ -123,11 +129,11 @@ export const shape = declareRule({
       x: coordinate.seenBy(owner),
       y: coordinate.seenBy(owner),
     },
-    /** A seat has said that it is where it was ordered to. */
+    /** A seat says that it is where it was ordered to go. */
     arrived: { seat: seatRef() },
   },
   drafts: {
-    /** When a seat is to come back, ms from now. */
+    /** When a seat is to come back, in ms from now. */
     schedule: { seat: seatRef(), after: amount().between(0, Number.MAX_SAFE_INTEGER) },
   },
   timers: ['back', 'wave'],

@@ -1,4 +1,4 @@
-/** A side of roles; see `camp` of the rule that `rolesOf` makes. */
+/** A side of roles. See `camp` of the rule that `rolesOf` makes. */
 export interface Camp {
   /** Its name. */
   readonly camp: string

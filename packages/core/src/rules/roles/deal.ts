@@ -1,12 +1,12 @@
 import type { Seat } from '../../cells/index.ts'
 import { plainOf, type RoleKinds, tableFor, weightOf } from './kinds.ts'
 
-/** What dealing draws from: a rule's stream of chance. */
+/** What dealing draws from: a rule's random stream. */
 export interface Draws {
   shuffle<V>(items: readonly V[]): V[]
   weighted<V>(choices: readonly (readonly [item: V, weight: number])[]): V
 }
-/** Whether the roles that are asked for fit so many seats. */
+/** True if the roles fit this many seats. */
 export function fits<K extends string>(kinds: RoleKinds<K>, seats: number): boolean {
   const { left } = tableFor(kinds, seats)
   if (left < 0) return false
@@ -20,12 +20,12 @@ export function fits<K extends string>(kinds: RoleKinds<K>, seats: number): bool
   return most.reduce((sum, each) => sum + each, 0) >= left
 }
 
-/** Roles for seats, by seat. Seats draw in an order that is shuffled too, so none draws first. */
+/** Returns a role for each seat. Seats draw in a shuffled order too, so none draws first. */
 export function dealt<K extends string>(
   kinds: RoleKinds<K>,
   seats: readonly Seat[],
   draws: Draws,
-  /** How often a seat has had a role; without it, it does not matter. */
+  /** How often a seat has had a role. Leave it out if that does not matter. */
   had?: (seat: Seat, role: K) => number,
 ): ReadonlyMap<Seat, K> {
   const order = draws.shuffle(seats)
@@ -40,7 +40,7 @@ export function dealt<K extends string>(
   return given
 }
 
-/** By weight, or the plain one where no weight is left. */
+/** By weight, or the plain role if no weight is left. */
 function drawn<K extends string>(kinds: RoleKinds<K>, taken: readonly K[], draws: Draws): K {
   const roles = Object.keys(kinds) as K[]
   const weights = roles.map((role): [K, number] => [

@@ -9,10 +9,10 @@ import type { Match } from './shape.ts'
 /** Returns a seat's role. */
 export const roleOf = <K extends string>(match: Match<K>, seat: Seat): K => match.own.seats.of(seat).role
 
-/** Returns the side that a role belongs to: the role itself where nothing else is said. */
+/** Returns the side that a role belongs to. Default: the role itself. */
 export const campOf = <K extends string>(kinds: RoleKinds<K>, role: K): string => kinds[role].camp ?? role
 
-/** Lets who is in a camp now know its roles, and nobody else. */
+/** Lets the seats that are in a camp now know its roles, and nobody else. */
 function tell<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
   const all = match.seating.all
   const campAt = (seat: Seat): string => campOf(kinds, roleOf(match, seat))
@@ -53,7 +53,7 @@ export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): vo
   tell(match, kinds)
 }
 
-/** Gives a late joiner the plain role, so that the counts tell nothing. */
+/** Gives a late joiner the plain role, so that the counts give nothing away. */
 export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
   if (match.use(phases).phase() === 'lobby' || match.use(phases).phase() === 'countdown') return
   const [first] = Object.keys(kinds) as K[]
@@ -64,7 +64,7 @@ export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, 
   tell(match, kinds)
 }
 
-/** Two seats change roles, and each is shown its new one; nobody else notices. */
+/** Two seats exchange roles, and each is shown its new one. Nobody else notices. */
 export function swap<K extends string>(match: Match<K>, kinds: RoleKinds<K>, one: Seat, other: Seat): void {
   const [role, others] = [roleOf(match, one), roleOf(match, other)]
   for (const [seat, now] of [
@@ -90,7 +90,7 @@ export function revealAll<K extends string>(match: Match<K>): void {
   for (const seat of match.seating.all) reveal(match, seat)
 }
 
-/** Refuses a start with a number of seats that the counts do not fit. */
+/** Refuses to start with a number of seats that the counts do not fit. */
 export function refuseBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>) {
   const seats = match.seats.length
   return fits(kinds, seats)
@@ -98,7 +98,7 @@ export function refuseBadCounts<K extends string>(match: Match<K>, kinds: RoleKi
     : refuse('bad-counts', { seats, roles: tableFor(kinds, seats).special.length })
 }
 
-/** Cancels a countdown whose seats the counts do not fit any more. */
+/** Cancels a countdown if the counts no longer fit its seats. */
 export function cancelBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
   if (match.use(phases).phase() === 'countdown' && !fits(kinds, match.seats.length))
     match.use(phases).cancelStart('bad-counts')

@@ -2,16 +2,16 @@ import { RefereeError } from '../../kit/index.ts'
 
 /** A role: how many seats have it, on whose side it is, and who knows. One with neither `count` nor `weight` is plain. */
 export interface RoleKind<C extends string = string> {
-  /** So many; or so many from so many seats on: `{ 5: 1, 7: 2 }` is none below five seats, two from seven on. */
+  /** This many, or this many from a number of seats on: `{ 5: 1, 7: 2 }` is none below five seats, two from seven on. */
   readonly count?: number | { readonly [seats: number]: number }
   /**
-   * How likely a seat draws it, beside the weights of other roles. A list goes by how many seats have it already, its
-   * last for all further ones: `[3, 1, 0]` is at most two.
+   * How likely a seat draws it, compared to the weights of other roles. A list goes by how many seats have it
+   * already, and its last number counts for all further ones: `[3, 1, 0]` is at most two.
    */
   readonly weight?: number | readonly number[]
-  /** The side that it belongs to. Default: one of its own. */
+  /** The side that it belongs to. Default: a side of its own. */
   readonly camp?: C
-  /** Whether its camp knows who has it. */
+  /** If true, its camp knows who has it. */
   readonly tellCamp?: boolean
 }
 /** The roles of a mode, by name. */
@@ -19,7 +19,7 @@ export type RoleKinds<K extends string, C extends string = string> = { readonly 
 
 const isWhole = (value: number): boolean => Number.isSafeInteger(value) && value >= 0
 
-/** @throws ZR_SETTING_INVALID for counts and weights that cannot be, or more than one plain role */
+/** @throws ZR_SETTING_INVALID for counts and weights that are impossible, or more than one plain role */
 export function assertKinds(kinds: RoleKinds<string>): void {
   const all = Object.entries(kinds)
   const plain = all.filter(([, { count, weight }]) => count === undefined && weight === undefined)
@@ -45,7 +45,7 @@ export function assertKinds(kinds: RoleKinds<string>): void {
   if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'roles', issues })
 }
 
-/** How many seats have a role among so many. */
+/** Returns how many of this many seats have a role. */
 export function countOf({ count = 0 }: RoleKind, seats: number): number {
   if (typeof count === 'number') return count
   const from = Object.keys(count)
@@ -54,7 +54,7 @@ export function countOf({ count = 0 }: RoleKind, seats: number): number {
   return from.length === 0 ? 0 : (count[Math.max(...from)] ?? 0)
 }
 
-/** The roles that are dealt to so many seats by count, and how many seats that leaves. */
+/** Returns the roles that are dealt to this many seats by count, and how many seats that leaves. */
 export function tableFor<K extends string>(
   kinds: RoleKinds<K>,
   seats: number,
@@ -64,7 +64,7 @@ export function tableFor<K extends string>(
   return { special, left: seats - special.length }
 }
 
-/** A role's weight when so many have it already; the last one named counts for all further. */
+/** Returns a role's weight when this many already have it. The last one listed counts for all further ones. */
 export function weightOf({ weight = 0 }: RoleKind, taken: number): number {
   const weights = [weight].flat()
   return weights[Math.min(taken, weights.length - 1)] ?? 0

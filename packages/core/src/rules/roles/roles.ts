@@ -29,9 +29,9 @@ const holdersOf = <K extends string>(match: Pick<Match<K>, 'seats' | 'own'>, rol
   })
 
 /**
- * Secret roles, dealt at random when a bout begins; each is known to its owner, and to its camp where it says so.
+ * Secret roles, dealt at random when a bout begins. Each is known to its owner, and to its camp if it says so.
  *
- * @throws ZR_SETTING_INVALID for counts and weights that cannot be, or more than one plain role
+ * @throws ZR_SETTING_INVALID for counts and weights that are impossible, or more than one plain role
  */
 export const rolesOf = <const K extends string, const C extends string = K>(kinds: RoleKinds<K, C>) => {
   assertKinds(kinds)
@@ -78,12 +78,12 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       of: roleOf,
       /** Returns the camp of a seat. */
       campOf: (match, seat: Seat): string => campOf(kinds, roleOf(match, seat)),
-      /** All of a camp that have not left, by seat number; they may be out. */
+      /** Returns all of a camp that have not left, by seat number, including sidelined ones. */
       camp: (match, { camp }: Camp): readonly Seat[] =>
         match.seats.filter((seat) => campOf(kinds, roleOf(match, seat)) === camp),
-      /** Two seats change roles, and each is shown its new one; nobody else notices. */
+      /** Two seats exchange roles, and each is shown its new one. Nobody else notices. */
       swap: (match, one: Seat, other: Seat) => swap(match, kinds, one, other),
-      /** From now on everyone knows it. */
+      /** Shows the role to everyone from now on. */
       reveal,
       /** Deals all roles again. */
       deal: (match) => deal(match, kinds),
@@ -92,12 +92,12 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
   return Object.assign(rule, {
     /** A side of roles, for conditions such as `parity`. */
     camp: (camp: K | C): Camp => ({ camp }),
-    /** Who has this role, as those who see a cell, a timer or an event. */
+    /** Whoever has this role, as an audience for a cell, a timer or an event. */
     holders: (role: K): Sight<'some'> => group({ name: 'roles' }, role),
-    /** An action for these roles; to others it does not exist. */
+    /** An action for these roles only. For others it does not exist. */
     only: (...roles: readonly K[]): Gate => ({ gate: 'roles.only', given: roles }),
   })
 }
 
-/** The handle by which the verdict knows of roles, whatever they are. */
+/** How the verdict refers to roles, whatever they are. */
 export const anyRoles = rolesOf({ player: {} })

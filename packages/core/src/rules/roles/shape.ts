@@ -27,21 +27,24 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
     needs: [roster, phases],
     knows: [rounds],
     settings: fields({
-      /** With 'fewest-before' roles with a count go to those who had them least in this match. */
+      /**
+       * How roles are dealt. With 'fewest-before', roles with a count go to those who have had them least in this
+       * match.
+       */
       assign: setting(oneOf('random', 'fewest-before'), 'random'),
       /** When roles are dealt again. */
       dealt: setting(oneOf('bout', 'round'), 'bout'),
-      /** Whether everyone is shown how many there are of each role. */
+      /** Who sees how many there are of each role. */
       countsSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
-      /** Whether the role of a seat that is sidelined is shown to everyone. */
+      /** If true, the role of a seat that is sidelined is shown to everyone. */
       revealOnOut: setting(yesNo, false),
-      /** Whether the role of a seat that leaves is shown to everyone. */
+      /** If true, the role of a seat that leaves is shown to everyone. */
       revealOnLeave: setting(yesNo, false),
-      /** Whether all roles are shown when the bout is over. */
+      /** If true, all roles are shown when the bout is over. */
       revealAtEnd: setting(yesNo, true),
     }),
     state: {
-      /** `knownTo`: its owner, and its camp where the role says so; nobody before it is dealt. */
+      /** `knownTo`: its owner, and its camp if the role says so; nobody before it is dealt. */
       seats: perSeat({ role: choice(...names), knownTo: set(seatRef()), revealed: flag(false) }).seenWhen({
         role: ({ knownTo, revealed }) => (revealed ? everyone : only(...knownTo)),
       }),

@@ -7,13 +7,13 @@ import type { Match } from './shape.ts'
 const MAX_NAME = 24
 const MOST_SEAT_ID = 64
 
-/** Trimmed and composed (NFC); nothing where it is empty, too long or holds control characters. */
+/** Trimmed and composed (NFC). Returns nothing if it is empty, too long or has control characters. */
 export function cleanName(name: string): string | undefined {
   const clean = name.trim().normalize('NFC')
   return clean !== '' && [...clean].length <= MAX_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
 }
 
-/** Ids that views and hosts use otherwise, or that every object has, are taken. */
+/** Ids that views and hosts use for something else, or that every object has, are taken. */
 const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
 export const mayBeSeat = (seat: Seat): boolean =>
   !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat) && !isFormer(seat)
@@ -40,7 +40,7 @@ export function seatNew(
   match.emit('joined', { seat })
 }
 
-/** Only the player and the name change, so paths of views, feed and ledger stay. */
+/** Only the player and the name change, so paths in views, feed and ledger stay. */
 export function handOver(match: Match, seat: Seat, player: string, name: string) {
   const row = match.own.seats.of(seat)
   if (row.former !== player) match.seating.handOver(seat)
@@ -73,7 +73,7 @@ function uncover(match: Match, seat: Seat) {
   row.covered = false
 }
 
-/** What it has stays with the seat; only who plays it changes. */
+/** What it has stays with the seat. Only who plays it changes. */
 function fillWithBot(match: Match, seat: Seat) {
   const row = match.own.seats.of(seat)
   row.former = row.player
@@ -84,7 +84,7 @@ function fillWithBot(match: Match, seat: Seat) {
   match.emit('filled', { seat })
 }
 
-/** The row comes to life again as it was: nobody is better off for having left. */
+/** The row comes back as it was: nobody is better off for having left. */
 function revive(match: Match, seat: Seat) {
   if (match.seats.length >= match.seatLimits.max) return refuse('match-full', { most: match.seatLimits.max })
   match.seating.markHere(seat)
@@ -93,7 +93,7 @@ function revive(match: Match, seat: Seat) {
   return undefined
 }
 
-/** One who is known: here, away, gone, or with a bot in its seat. */
+/** A player who is known: here, absent, gone, or with a bot in the seat. */
 export function rejoin(match: Match, seat: Seat, player: string, name: string) {
   if (match.own.seats.of(seat).former === player) return handOver(match, seat, player, name)
   if (!match.seating.isGone(seat)) return comeBack(match, seat)

@@ -18,7 +18,7 @@ import {
 } from './joining-and-leaving.ts'
 import { shape } from './shape.ts'
 
-/** Seats people: joining, ready marks, absence with a grace time, leaving, being out. */
+/** Manages seats: joining, ready marks, absence with a grace time, leaving, sidelining. */
 export const roster = shape.does({
   refusals: {
     absent: 'The seat is marked as away. Join again to come back to it.',
@@ -73,7 +73,7 @@ export const roster = shape.does({
     },
   },
   actions: {
-    /** The seat is ready to start. */
+    /** Marks the seat as ready to start. */
     ready: {
       when: inPhase('lobby'),
       input: {},
@@ -90,7 +90,7 @@ export const roster = shape.does({
         row.ready = false
       },
     },
-    /** The seat leaves the match. */
+    /** Leaves the match. */
     leave: {
       neverLimited: true,
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut],
@@ -99,7 +99,7 @@ export const roster = shape.does({
         leave(match, seat, 'left')
       },
     },
-    /** Who was marked as away, and is not, says so. */
+    /** A seat that was marked as absent says that it is there. */
     return: {
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut, evenAbsent],
       input: {},
@@ -110,13 +110,16 @@ export const roster = shape.does({
     },
   },
   directives: {
-    /** One who is here already gets the same seat again. In a full match the lowest bot's seat is given to the newcomer. Without `player`, the seat's id stands for it. */
+    /**
+     * Seats a player. A player who is already here gets the same seat again. In a full match the newcomer gets the
+     * lowest bot's seat. Default of `player`: the seat's id.
+     */
     join: {
       input: { seat: text(), name: text(), player: text(''), bot: flag(false) },
       handle: (match, { player, ...asked }) =>
         match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
     },
-    /** Sends a seat off; it may not come back while it is barred. */
+    /** Sends a seat off. It can't come back while it is barred. */
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
       handle(match, { seat, why }, referee) {
@@ -129,7 +132,7 @@ export const roster = shape.does({
         return leave(match, seat, 'kicked')
       },
     },
-    /** The seat's connection was lost; it leaves when the grace is over. */
+    /** The seat's connection was lost. It leaves when the grace is over. */
     absent: {
       input: { seat: seatRef() },
       handle(match, { seat }) {
@@ -139,7 +142,7 @@ export const roster = shape.does({
     },
   },
   timers: { grace: { clock: 'match', fire: (match, seat) => leave(match, seat, 'grace-over') } },
-  /** Any change in the lobby, of whatever rule, takes back who is ready if `readyAfterChange` says so. */
+  /** A change in the lobby, of any rule's settings, clears ready marks if `readyAfterChange` says so. */
   changed(match) {
     if (match.settings.readyAfterChange === 'clear' && !match.own.now.playing) clearReady(match)
   },
@@ -147,7 +150,7 @@ export const roster = shape.does({
     /** Connected seats, by seat number. */
     here: (match): readonly Seat[] =>
       match.seats.filter((seat) => match.own.seats.of(seat).presence === 'here'),
-    /** Seats that take part: they have not left and are not out, by seat number. */
+    /** Seats in play: they have neither left nor been sidelined, by seat number. */
     inPlay: (match): readonly Seat[] => match.seats.filter((seat) => !match.own.seats.of(seat).sidelined),
     /** True if the seat has neither left nor been sidelined. */
     isInPlay,
@@ -157,13 +160,13 @@ export const roster = shape.does({
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
     /** True if a bot plays the seat. */
     isBot: (match, seat: Seat): boolean => match.own.seats.of(seat).bot,
-    /** Every seat of this bout, those that have left it too. */
+    /** Every seat of this bout, including those that have left it. */
     all: (match): readonly Seat[] => match.seating.all,
     /** Removes the rows of a seat that has left. */
     forget(match, seat: Seat) {
       match.seating.remove(seat)
     },
-    /** It takes no further part in this bout, and stays to watch. */
+    /** Takes a seat out of play for this bout. It stays and watches. */
     sideline(match, seat: Seat, why: string) {
       if (!isInPlay(match, seat)) return
       match.own.seats.of(seat).sidelined = true
@@ -175,11 +178,11 @@ export const roster = shape.does({
       match.own.seats.of(seat).sidelined = false
       match.emit('back-in', { seat })
     },
-    /** No seat is ready any more. */
+    /** Clears all ready marks. */
     clearReady,
-    /** Its connection was lost, or nothing is heard of it: it leaves when the grace is over. */
+    /** Marks a seat as absent: its connection was lost, or nothing was heard of it. It leaves when the grace is over. */
     markAbsent,
-    /** Whether a bout is played. */
+    /** True if a bout is being played. */
     setPlaying(match, playing: boolean) {
       match.own.now.playing = playing
     },

@@ -6,19 +6,19 @@ import { seconds } from '../../time/index.ts'
 export const shape = declareRule({
   name: 'roster',
   settings: fields({
-    /** How long (ms) an absent seat is kept before it leaves. */
+    /** How long an absent seat is kept before it leaves, in ms. */
     grace: setting(whole({ min: 0 }), seconds(60)),
-    /** Whether who has left comes back to the same seat of the same bout, with all that it had. */
+    /** Whether a player who has left can come back to the same seat of the same bout, with all that it had. */
     comeback: setting(oneOf('same-seat', 'no'), 'same-seat'),
-    /** For how long who was sent off may not come back. */
+    /** How long a player who was sent off can't come back. */
     barFor: setting(oneOf('match', 'bout', 'none'), 'match'),
-    /** Who joins in play gets a seat, or is refused. */
+    /** Whether a player who joins during play gets a seat or is refused. */
     lateJoin: setting(oneOf('seat', 'refuse'), 'seat'),
-    /** Whether a bot takes over the seat of who leaves in play, until its player joins again. */
+    /** If true, a bot takes over the seat of a player who leaves during play, until the player joins again. */
     botsFill: setting(yesNo, false),
-    /** Whether a bot plays for who is absent in play, until it is back or its grace is over. */
+    /** If true, a bot plays for an absent seat during play, until it is back or its grace is over. */
     botsCover: setting(yesNo, false),
-    /** What becomes of ready marks when a setting is changed. */
+    /** What happens to ready marks when a setting changes. */
     readyAfterChange: setting(oneOf('clear', 'keep'), 'clear'),
   }),
   state: {
@@ -31,7 +31,7 @@ export const shape = declareRule({
       presence: choice('here', 'absent', 'left').seenBy(everyone),
       ready: flag(false).seenBy(everyone),
       bot: flag(false).seenBy(everyone),
-      /** A bot plays for it only as long as it is absent. */
+      /** A bot plays for it only while it is absent. */
       covered: flag(false).seenBy(everyone),
       /** Eliminated in this bout: still seated, no longer in play. */
       sidelined: flag(false).seenBy(everyone),
@@ -41,23 +41,23 @@ export const shape = declareRule({
   events: {
     /** Somebody has taken a seat. */
     joined: { seat: seatRef().seenBy(everyone) },
-    /** A player has taken over the seat of a bot. */
+    /** A player has taken over a bot's seat. */
     'handed-over': { seat: seatRef().seenBy(everyone) },
-    /** Who was ready is it no more. */
+    /** A seat is no longer ready. */
     unready: { seat: seatRef() },
-    /** A bot has taken over for who has left. */
+    /** A bot has taken over the seat of a player who left. */
     filled: { seat: seatRef().seenBy(everyone) },
-    /** Who had left is in its seat again. */
+    /** A player who had left is in their seat again. */
     'came-back': { seat: seatRef().seenBy(everyone) },
-    /** Says why, to the seat that was sent off. */
+    /** Tells the seat that was sent off why. */
     kicked: { seat: seatRef().seenBy(owner), why: text().seenBy(owner) },
     /** A seat that was absent is here again. */
     returned: { seat: seatRef().seenBy(everyone) },
     /** A seat has lost its connection. */
     absent: { seat: seatRef().seenBy(everyone) },
-    /** A bot plays for who is absent: for the rules it is here. */
+    /** A bot plays for a seat that is absent: for the rules it is here. */
     covered: { seat: seatRef().seenBy(everyone) },
-    /** A seat has left; `why` is left, kicked or grace-over. */
+    /** A seat has left. `why` is left, kicked or grace-over. */
     left: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
     /** A seat is out of play until the bout ends. */
     sidelined: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
@@ -65,7 +65,7 @@ export const shape = declareRule({
     'back-in': { seat: seatRef().seenBy(everyone) },
   },
   drafts: {
-    /** Somebody is to take a seat. */
+    /** A player is about to take a seat. */
     join: { seat: text(), player: text(), name: text(), bot: flag() },
   },
   timers: ['grace'],

@@ -3,7 +3,7 @@ import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
-/** What stands for a choice that was not made, and whether choices are shown as state or told as notices. */
+/** What replaces a choice that was not made, and whether choices are shown as state or sent as notices. */
 export interface Reveal<V> {
   readonly otherwise: V | undefined
   readonly among: readonly V[] | undefined
@@ -17,7 +17,7 @@ const asked = <N extends string, V>(match: Match<N, V>): Seat[] =>
 const isAwaited = <N extends string, V>(match: Match<N, V>, seat: Seat): boolean =>
   !match.own.seats.of(seat).chosen && (match.settings.awaitAbsent || match.use(roster).isHere(seat))
 
-/** Opens the question for these seats, as far as they are in play. */
+/** Opens the question for those of these seats that are in play. */
 export function open<N extends string, V>(match: Match<N, V>, seats: readonly Seat[]) {
   const { question } = match.own
   if (question.open) return refuse('already-open')
@@ -39,7 +39,7 @@ export function open<N extends string, V>(match: Match<N, V>, seats: readonly Se
   return undefined
 }
 
-/** Returns a choice that is made and may be carried out still; else what stands for one. */
+/** Returns a choice that was made and is still legal, or what replaces it. */
 function settled<N extends string, V>(match: Match<N, V>, seat: Seat, { otherwise, among }: Reveal<V>) {
   const { chosen, choice } = match.own.seats.of(seat)
   // Drawn for those who have chosen too, so that what is drawn next does not tell who had not.
@@ -85,7 +85,7 @@ export function drop<N extends string, V>(match: Match<N, V>): void {
   }
 }
 
-/** A seat has left play: it is asked no more, unless its choice is kept. */
+/** A seat has left play: it is no longer asked, unless its choice is kept. */
 export function forget<N extends string, V>(match: Match<N, V>, seat: Seat): void {
   const row = match.own.seats.of(seat)
   if (row.chosen && match.settings.leaverChoice === 'keep') return
@@ -113,7 +113,7 @@ export function choose<N extends string, V>(match: Match<N, V>, seat: Seat, choi
   return undefined
 }
 
-/** Takes a seat's choice back. */
+/** Withdraws a seat's choice. */
 export function unchoose<N extends string, V>(match: Match<N, V>, seat: Seat) {
   const refusal = refusalFor(match, seat)
   if (refusal !== undefined) return refusal

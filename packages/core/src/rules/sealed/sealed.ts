@@ -10,23 +10,26 @@ const refusals = {
   'already-chosen': 'The choice cannot be changed. Wait for the reveal.',
 }
 
-/** What stands for a choice that was not made. */
+/** What replaces a choice that was not made. */
 export interface SealedOptions<V> {
   /** This one. Default: none. */
   readonly otherwise?: V
   /** One of these at random. */
   readonly among?: readonly V[]
   /**
-   * Where rows are chosen: true if all may go on naming a chosen row by the choice that was revealed, wherever it goes.
-   * Default: false. The choices are notices, by which nobody can follow a row that has moved on.
+   * If rows are chosen: true if everyone may keep following a chosen row by the choice that was revealed. Default:
+   * false; the choices are notices, by which nobody can follow a row that has moved on.
    */
   readonly follows?: boolean
-  /** Whether the choices that a seat has are in its view: of few values only. Default: they are looked up on request. */
+  /**
+   * If true, the choices that a seat has are in its view; only for cells with few values. Default: they are looked up
+   * on request.
+   */
   readonly offered?: boolean
 }
 /** A choice as it was revealed. */
 export interface Chosen<V> {
-  /** Who chose. */
+  /** The seat that chose. */
   readonly seat: Seat
   /** What was chosen. */
   readonly choice: V
@@ -34,7 +37,7 @@ export interface Chosen<V> {
 
 const MAX_VALUES = 100
 
-/** All values of a cell that has few: those of a choice, yes and no, numbers within bounds. */
+/** Returns all values of a cell that has few: those of a choice, yes and no, or numbers within bounds. */
 function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[] | undefined {
   const all: readonly unknown[] | undefined =
     kind === 'choice'
@@ -48,7 +51,8 @@ function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[]
 }
 
 /**
- * A question that everyone who is asked answers in secret, revealed together. No outcome depends on who chose when.
+ * A question that everyone who is asked answers in secret, revealed together. The outcome does not depend on who
+ * chose when.
  *
  * @example
  * ```ts
@@ -72,14 +76,14 @@ export const sealedOf = <const N extends string, V>(
     })),
     apply: { take() {} },
     actions: {
-      /** Makes or changes the choice. */
+      /** Makes or changes the seat's choice. */
       choose: {
         offered: offered && values !== undefined,
         input: { choice: of },
         ...(values && { options: () => values.map((choice) => ({ choice })) }),
         decide: (match, seat, { choice }) => choose(match, seat, choice),
       },
-      /** Takes the choice back. */
+      /** Withdraws the seat's choice. */
       unchoose: { input: {}, decide: unchoose },
     },
     timers: { end: { band: 'inner', fire: (match) => close(match, reveal) } },
@@ -98,11 +102,11 @@ export const sealedOf = <const N extends string, V>(
     calls: {
       /** Asks these seats. Refuses with `already-open`. */
       open,
-      /** Closes the question now, and reveals. */
+      /** Closes the question now, and reveals the choices. */
       close: (match) => close(match, reveal),
       /** True while choices can be made. */
       isOpen: (match): boolean => match.own.question.open,
-      /** What was revealed last, by seat number; who has no choice is not among them. */
+      /** Returns what was revealed last, by seat number. Seats without a choice are left out. */
       choices: (match): Chosen<V>[] =>
         match.seating.all.flatMap((seat) => {
           const { choice } = match.own.last.of(seat)

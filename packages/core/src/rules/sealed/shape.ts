@@ -31,15 +31,15 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
     needs: [roster, phases],
     knows: [rounds],
     settings: fields({
-      /** Ms of play time in which to choose; null is without end. */
+      /** Time to choose, in ms of play time; null means no time limit. */
       time: setting(orNull(whole({ min: 1 })), null),
-      /** Whether a choice can be changed and taken back until the end. */
+      /** If true, a choice can be changed or withdrawn until the end. */
       changes: setting(yesNo, true),
-      /** Whether the end comes when all who are awaited have chosen. */
+      /** If true, the question closes as soon as everyone who is awaited has chosen. */
       closeWhenAll: setting(yesNo, true),
-      /** Whether absent seats are awaited. */
+      /** If true, absent seats are awaited. */
       awaitAbsent: setting(yesNo, false),
-      /** What becomes of the choice of a seat that leaves. */
+      /** What happens to the choice of a seat that leaves. */
       leaverChoice: setting(oneOf('drop', 'keep'), 'drop'),
       /** Who sees that a seat has chosen. */
       whoSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
@@ -57,7 +57,7 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
         chosen: flag(false).seenBy(whoSeen),
         choice: maybe(of).seenBy(owner),
       }),
-      /** What was chosen, from the reveal on; rows only where all may follow them. */
+      /** What was chosen, from the reveal on. Rows are shown only if everyone may follow them. */
       revealed: perSeat({ choice: maybe(of).seenBy(everyone) }),
       /** The same for rules. */
       last: perSeat({ choice: maybe(of) }),
@@ -65,16 +65,16 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
     events: {
       /** These seats are asked. */
       opened: { asked: list(seatRef()).seenBy(everyone) },
-      /** A seat has chosen, whatever. */
+      /** A seat has chosen; what is not said. */
       chosen: { seat: seatRef().seenBy(whoSeen) },
-      /** All at once; the choices are in the part `revealed`, and in the call `choices`. */
+      /** All choices are revealed at once. They are in the part `revealed`, and in the call `choices`. */
       revealed: { number: int().seenBy(everyone) },
-      /** What one seat has chosen, where rows are chosen that nobody may follow. */
+      /** What one seat has chosen, if rows are chosen that nobody may follow. */
       'choice-revealed': { seat: seatRef().seenBy(everyone), choice: maybe(of).seenBy(everyone) },
-      /** What was chosen could not be carried out any more: it counts as not chosen. */
+      /** A choice could no longer be carried out: it counts as not chosen. */
       'no-longer-legal': { seat: seatRef().seenBy(owner) },
     },
-    /** Refused, the choice is not legal: asked when it is made, and again at the reveal. */
+    /** If refused, the choice is not legal. Asked when it is made, and again at the reveal. */
     drafts: {
       /** A choice is to be carried out. */
       take: { seat: seatRef(), choice: of },

@@ -19,7 +19,7 @@ function put(match: Match, seat: Seat, team: number) {
   match.resolve('assign', { seat, team })
 }
 
-/** Each team's captain is its lowest seat; a team without any gets the lowest that nobody has picked. */
+/** Each team's captain is its lowest seat; a team without one gets the lowest seat that nobody has picked. */
 export function arrangeCaptains(match: Match) {
   for (const team of everyTeam(match)) {
     const [lowest] = unpicked(match)
@@ -29,7 +29,7 @@ export function arrangeCaptains(match: Match) {
   match.own.draft.captain = unpicked(match).length === 0 ? undefined : captain
 }
 
-/** A captain in turn takes a seat that nobody has picked. */
+/** The captain in turn picks a seat that nobody has picked. */
 export function pick(match: Match, by: Seat, seat: Seat) {
   const { draft } = match.own
   if (match.settings.pick !== 'captains') return refuse('no-captains')
@@ -40,7 +40,7 @@ export function pick(match: Match, by: Seat, seat: Seat) {
   return arrangeCaptains(match)
 }
 
-/** Those whom nobody has picked before play begins go where they are needed most. */
+/** Seats that nobody has picked before play begins go where they are needed most. */
 export function pickTheRest(match: Match) {
   for (const seat of unpicked(match)) put(match, seat, neediest(match, seat))
   match.own.draft.captain = undefined

@@ -3,7 +3,7 @@ import type { Match } from './shape.ts'
 
 export const teamOf = (match: Match, seat: Seat): number => match.own.side.of(seat).team
 
-/** Those of a team that have not left, by seat number. */
+/** Returns the seats of a team that have not left, by seat number. */
 export const crew = (match: Match, team: number): Seat[] =>
   match.seats.filter((seat) => match.own.side.of(seat).picked && match.own.side.of(seat).team === team)
 
@@ -17,7 +17,7 @@ export const areFoes = (match: Match, a: Seat, b: Seat): boolean => teamOf(match
 const sizeWithout = (match: Match, team: number, seat: Seat): number =>
   crew(match, team).filter((each) => each !== seat).length
 
-/** Fewest seats, then the lower score, then the lowest index; or at random among those with fewest seats. */
+/** Fewest seats, then the lower score, then the lowest index; or at random among the teams with fewest seats. */
 export function neediest(match: Match, joiner: Seat): number {
   const need = everyTeam(match).map((team) => ({
     team,
@@ -44,7 +44,7 @@ function extremes(match: Match): readonly [largest: readonly Seat[], smallest: n
   return [largest, sizes.findIndex(({ length }) => length === least), most - least]
 }
 
-/** The latest joiner of the largest team moves to the smallest, until they differ by no more than they may. */
+/** Moves the latest joiner of the largest team to the smallest, until they differ by no more than allowed. */
 export function balance(match: Match) {
   for (;;) {
     const [largest, smallest, difference] = extremes(match)
@@ -54,7 +54,7 @@ export function balance(match: Match) {
   }
 }
 
-/** Whether this move would leave teams that differ by too much. */
+/** True if this move would leave teams that differ by too much. */
 export function isUneven(match: Match, seat: Seat, to: number): boolean {
   const sizes = everyTeam(match).map((team) => sizeWithout(match, team, seat) + (team === to ? 1 : 0))
   return Math.max(...sizes) - Math.min(...sizes) > match.settings.maxDifference

@@ -12,15 +12,18 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [rounds, scores, vitals],
   settings: fields({
-    /** How many teams there are. */
+    /** Number of teams. */
     count: setting(whole({ min: 2, max: 64 }), 2),
-    /** Where who joins goes: to the team that needs it most, to one of the smallest at random, or to whose captain picks it. */
+    /**
+     * Where a player who joins goes: to the team that needs it most, to one of the smallest at random, or to the team
+     * whose captain picks it.
+     */
     pick: setting(oneOf('balanced', 'random', 'captains'), 'balanced'),
     /** By how many seats teams may differ. */
     maxDifference: setting(whole({ min: 1 }), 1),
-    /** Whether seats may change teams before play only, or between rounds too. */
+    /** Whether seats may change teams only before play, or between rounds too. */
     switching: setting(oneOf('lobby', 'break'), 'lobby'),
-    /** What becomes of a blow at a team-mate: refused, landed, landed in part, or turned on who struck. */
+    /** What a blow at a team-mate does: it is refused, lands, lands in part, or hits the one who struck. */
     friendlyFire: setting(oneOf('off', 'on', 'reduced', 'back'), 'off'),
     /** The part that lands with 'reduced'. */
     friendlyPart: setting(part('exact'), 0.5),
@@ -28,7 +31,7 @@ export const shape = declareRule({
     balance: setting(oneOf('none', 'at-start', 'at-round'), 'none'),
   }),
   state: {
-    /** `team` counts from 0; with captains it holds once the seat is `picked`. */
+    /** `team` counts from 0. With captains it counts once the seat is `picked`. */
     side: perSeat({
       team: int(0).seenBy(everyone),
       picked: flag(true).seenBy(everyone),
@@ -36,7 +39,7 @@ export const shape = declareRule({
     }).each('match'),
     /** Whose captain picks next, and how many were picked. */
     draft: single({ captain: maybe(seatRef()).seenBy(everyone), picks: int(0) }).each('match'),
-    /** What each team has scored in this bout, by its number: points stay with the team in which they were earned. */
+    /** What each team has scored in this bout, by its number. Points stay with the team that earned them. */
     sums: single({ score: list(int(), []).seenBy(everyone) }),
     inRound: single({ points: list(int(), []) }).each('round'),
   },

@@ -15,7 +15,7 @@ const unknownTeam = (match: Match, team: number) =>
 const byCaptains = (match: Match): boolean => match.settings.pick === 'captains'
 const isBefore = (phase: Phase): boolean => phase === 'lobby' || phase === 'countdown'
 
-/** Before play, and between rounds where the mode says so; where captains pick, nobody else changes anything. */
+/** Before play, and between rounds if the mode says so. If captains pick, nobody else changes anything. */
 function maySwitch(match: Match) {
   const phase = match.use(phases).phase()
   if (!isBefore(phase) && !(phase === 'break' && match.settings.switching === 'break'))
@@ -32,7 +32,7 @@ function welcome(match: Match, seat: Seat) {
 
 const asked = inPhase('lobby', 'countdown', 'live', 'break')
 
-/** Who is on whose side: assignment, balance, trading places, and what becomes of blows at team-mates. */
+/** Who is on whose side: assignment, balance, trading places, and what blows at team-mates do. */
 export const teams = shape.does({
   refusals: {
     'friendly-fire': 'A team-mate cannot be hurt. Choose a foe.',
@@ -59,7 +59,7 @@ export const teams = shape.does({
     },
   },
   actions: {
-    /** Goes to a team. */
+    /** Chooses a team. */
     choose: {
       when: asked,
       input: { team: int() },
@@ -73,7 +73,7 @@ export const teams = shape.does({
         return switchTo(match, seat, team)
       },
     },
-    /** Two who both ask for it trade places, however uneven the teams are. */
+    /** Trades places with another seat once both have asked for it, however uneven the teams are. */
     trade: {
       when: asked,
       input: { other: seatRef() },
@@ -91,7 +91,7 @@ export const teams = shape.does({
         return switchTo(match, other, mine)
       },
     },
-    /** A captain in turn picks who joins its team. */
+    /** The captain in turn picks who joins its team. */
     pick: {
       when: inPhase('lobby', 'countdown'),
       input: { seat: seatRef() },
@@ -133,15 +133,15 @@ export const teams = shape.does({
     of: teamOf,
     /** Returns the seats of other teams. */
     foes: areFoes,
-    /** A seat's team-mates that have not left, itself too. */
+    /** Returns a seat's team-mates that have not left, including itself. */
     mates: (match, seat: Seat): readonly Seat[] => crew(match, teamOf(match, seat)),
-    /** Those of a team that have not left, by seat number. */
+    /** Returns the seats of a team that have not left, by seat number. */
     crew: (match, team: number): readonly Seat[] => crew(match, team),
     /** Returns how many teams there are. */
     count: (match): number => match.settings.count,
-    /** What a team has scored in this bout. */
+    /** Returns what a team has scored in this bout. */
     score: scoreOf,
-    /** What a team has scored in this round. */
+    /** Returns what a team has scored in this round. */
     inRound: (match, team: number): number => match.own.inRound.points[team] ?? 0,
   },
 })

@@ -7,7 +7,7 @@ import { enterFirst } from './steps.ts'
 const isHere = (match: Match, seat: Seat): boolean => match.use(roster).isHere(seat)
 const isInPlay = (match: Match, seat: Seat): boolean => match.use(roster).isInPlay(seat)
 
-/** Runs for `turnTime`, and for what the seat has in its bank; somebody who is waited for has all the time. */
+/** Runs for `turnTime` plus what the seat has in its bank. A seat that is waited for has no time limit. */
 export function startClock(match: Match) {
   const { now } = match.own
   const { turnTime, absentTurn } = match.settings
@@ -32,11 +32,11 @@ function begin(match: Match, seats: readonly Seat[]) {
   if (!now.seats.some((seat) => isAwaited(match, seat))) now.timedOut = true
 }
 
-/** Without a clock the turn of who is away would never end. */
+/** Without a clock, the turn of an absent seat would never end. */
 export const isAwaited = (match: Match, seat: Seat): boolean =>
   isHere(match, seat) || match.settings.absentTurn === 'wait' || match.settings.turnTime !== null
 
-/** The oldest extra turn of somebody in play; those of others are dropped, and told so. */
+/** The oldest extra turn of a seat in play. Those of other seats are dropped, with an event. */
 function takeExtra(match: Match): Seat | undefined {
   const { order } = match.own
   while (order.extra.length > 0) {
@@ -62,7 +62,10 @@ function reasonToSkip(match: Match, seat: Seat): string | undefined {
   return match.settings.absentTurn === 'skip' || row.away > match.settings.skipAfter ? 'absent' : undefined
 }
 
-/** The next in order whose turn takes place; cycles end on the way. Nobody where all are away: then turns wait. */
+/**
+ * Returns the next seat in order whose turn takes place; cycles may end on the way. Nobody if all are absent: then
+ * turns wait.
+ */
 function nextInOrder(match: Match): Seat | undefined {
   const { order } = match.own
   const able = match.use(roster).inPlay()
@@ -87,20 +90,23 @@ function nextInOrder(match: Match): Seat | undefined {
   return undefined
 }
 
-/** Whether all of this cycle have passed, or were skipped, since anybody did something else. Who joins waits for the next. */
+/**
+ * True if everyone in this cycle has passed or was skipped since anybody did something else. A seat that joins waits
+ * for the next.
+ */
 const areAllOut = (match: Match): boolean =>
   match.own.order.seats
     .filter((seat) => isInPlay(match, seat))
     .every((seat) => match.own.seats.of(seat).passed || match.own.seats.of(seat).skipped)
 
-/** Told and heard before the next cycle begins. */
+/** Announced and handled before the next cycle begins. */
 function endEarly(match: Match): undefined {
   match.emit('all-passed', {})
   clearPasses(match)
   match.own.order.at = match.own.order.seats.length + 1
 }
 
-/** Where who passes is out for the cycle, it lasts until all have passed: the others go round again. */
+/** If a seat that passes is out for the cycle, the cycle lasts until all have passed: the others go round again. */
 function endCycle(match: Match) {
   const { order } = match.own
   const isEarly = order.at > order.seats.length
@@ -131,7 +137,7 @@ export function beginTurn(match: Match) {
   return here.length === 0 ? undefined : begin(match, here)
 }
 
-/** What was used beyond the turn's time is taken from the bank, and something is added for each turn. */
+/** What was used beyond the turn's time is taken from the bank, and something is added after each turn. */
 function settleBank(match: Match, seat: Seat) {
   const { turnTime, addPerTurn, maxBank } = match.settings
   if (turnTime === null) return

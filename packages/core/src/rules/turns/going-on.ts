@@ -20,7 +20,7 @@ export function beginRound(match: Match) {
   beginTurn(match)
 }
 
-/** A seat takes no further part: its turn ends now, and what it already did stands. */
+/** A seat takes no further part: its turn ends now, and what it has done stands. */
 export function endFor(match: Match, seat: Seat, why: string) {
   const { now } = match.own
   if (!now.seats.includes(seat) || now.step === '') return
@@ -28,7 +28,7 @@ export function endFor(match: Match, seat: Seat, why: string) {
   else if (now.ending === '') now.ending = why
 }
 
-/** The seat has no option here: the step is over for it, and so is its turn with the last one. */
+/** The seat has no option here, so the step is over for it, and after the last step so is its turn. */
 function isStuck(match: Match): boolean {
   const step = stepNamed(match, match.own.now.step)
   return (
@@ -38,14 +38,14 @@ function isStuck(match: Match): boolean {
   )
 }
 
-/** While turns stand still nobody acts in them, and others have none. */
+/** While turns stand still, nobody acts in them. */
 export function notInTurn(match: Match, seat: Seat) {
   const { held, seats } = match.own.now
   if (held.size > 0) return refuse(held.has(WINDOW) ? 'window-open' : 'not-now')
   return seats.includes(seat) ? undefined : refuse('not-your-turn')
 }
 
-/** What a seat in turn may not end as long as it owes something. */
+/** A seat can't end its turn as long as it owes something. */
 export function passRefusal(match: Match, seat: Seat) {
   const refusal = notInTurn(match, seat)
   if (refusal !== undefined) return refusal
@@ -54,7 +54,7 @@ export function passRefusal(match: Match, seat: Seat) {
   return step === undefined ? undefined : refuse('owes', { step: step.step })
 }
 
-/** One move at a time: what it tells is heard before the next one is made. */
+/** One move at a time: its events are handled before the next move is made. */
 export function goOn(match: Match) {
   const { now } = match.own
   if (now.step === '') beginTurn(match)
@@ -71,7 +71,7 @@ export function goOn(match: Match) {
   }
 }
 
-/** With nobody there, turns are not skipped round and round. */
+/** If nobody is there, turns are not skipped round and round. */
 export const ALL_AWAY = 'all-away'
 
 export function holdTurns(match: Match, why: string) {

@@ -6,13 +6,13 @@ import type { Match } from './shape.ts'
 
 const inPlay = (match: Match): readonly Seat[] => match.use(roster).inPlay()
 
-/** The list beginning with the first seat of at least this number, by seat number. */
+/** The list starting at the first seat with at least this number, by seat number. */
 function rotated(match: Match, seats: readonly Seat[], from: number): Seat[] {
   const at = seats.findIndex((seat) => match.seating.number(seat) >= from)
   return at < 1 ? [...seats] : [...seats.slice(at), ...seats.slice(0, at)]
 }
 
-/** Who begins the round, as a seat's number; 'rotate' goes on from a number even where its seat has left. */
+/** Who begins the round, as a seat's number. 'rotate' goes on from a number even if its seat has left. */
 function starterOf(match: Match): number {
   const { starter, starts } = match.settings
   const { last, winners } = match.own.starter
@@ -52,7 +52,7 @@ function byScore(match: Match, seats: readonly Seat[]): Seat[] {
   return [...seats].sort((a, b) => (of(a) - of(b)) * way)
 }
 
-/** @throws ZR_MATCH_MISUSED where a mode's own order names nobody, or somebody who is not in play */
+/** @throws ZR_MATCH_MISUSED if a mode's own order names nobody, or a seat that is not in play */
 function custom(match: Match, seats: readonly Seat[], cycle: number): Seat[] {
   const own = match.config.inOrder?.({ seats, cycle }) ?? seats
   const stranger = own.find((seat) => !seats.includes(seat))
@@ -64,7 +64,7 @@ function custom(match: Match, seats: readonly Seat[], cycle: number): Seat[] {
   return [...own]
 }
 
-/** Those in play of the cycle before, then who has come since. */
+/** The seats in play of the last cycle, then newcomers. */
 export function beginCycle(match: Match) {
   const { now, order } = match.own
   const seats = inPlay(match)
@@ -82,7 +82,7 @@ export function beginCycle(match: Match) {
   order.at = 0
 }
 
-/** Everybody else in play, as turns come after that seat; who has no place in this cycle last. */
+/** Everybody else in play, as their turns come after that seat. Seats without a place in this cycle come last. */
 export function others(match: Match, seat: Seat): Seat[] {
   const circle = [...new Set([...match.own.order.seats, ...inPlay(match)])]
   const at = circle.indexOf(seat)
@@ -91,7 +91,7 @@ export function others(match: Match, seat: Seat): Seat[] {
   )
 }
 
-/** From now on the other way round: the next is the neighbour on the other side of who has the turn. */
+/** From now on the other way round: next is the neighbour on the other side of the seat in turn. */
 export function reverse(match: Match) {
   const { order, now } = match.own
   const at = order.seats.indexOf(now.seat ?? '')

@@ -21,17 +21,17 @@ import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 
-/** A part of a turn. As a gate it lets the seat in turn act while that part lasts. */
+/** A part of a turn. As a gate, it lets the seat in turn act during that part. */
 export interface Step extends Gate {
   /** Its name. */
   readonly step: string
-  /** How many actions it allows; null is without limit. */
+  /** How many actions it allows; null means no limit. */
   readonly budget: number | null
 }
 
 /**
- * A step of a turn, to be listed in `turns({ steps })` and named as an action's `when`. With a budget of 0 only what is
- * owed is done in it.
+ * A step of a turn. List it in `turns({ steps })` and name it as an action's `when`. With a budget of 0, only actions
+ * that are owed are done in it.
  */
 export const turnStep = (name: string, { budget = 1 }: { readonly budget?: number | null } = {}): Step => ({
   gate: 'turns.step',
@@ -42,13 +42,13 @@ export const turnStep = (name: string, { budget = 1 }: { readonly budget?: numbe
 
 /** What a mode's own order goes by. */
 export interface OrderAsked {
-  /** In play, in the order of the cycle before, newcomers last. */
+  /** The seats in play, in the order of the last cycle, newcomers last. */
   readonly seats: readonly Seat[]
   /** From 1. */
   readonly cycle: number
 }
 
-/** Under this reason turns are held while others may react. */
+/** The reason under which turns are held while others may react. */
 export const WINDOW = 'window'
 
 /** A budget without limit. */
@@ -60,7 +60,7 @@ export const shape = declareRule({
   knows: [rounds, scores],
   config: (given: {
     readonly steps: readonly Step[]
-    /** For the order 'custom': seats may be left out, or be in it more than once. */
+    /** For the order 'custom'. Seats may be left out, or listed more than once. */
     readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
   }) => given,
   settings: fields({
@@ -70,34 +70,40 @@ export const shape = declareRule({
     byScore: setting(oneOf('low-first', 'high-first'), 'low-first'),
     /** Who begins the first bout. */
     starts: setting(oneOf('first', 'random'), 'first'),
-    /** Who begins each later round and bout; where several won or lost, as 'rotate'. */
+    /** Who begins each later round and bout. If several won or lost, as with 'rotate'. */
     starter: setting(oneOf('rotate', 'loser', 'winner', 'random', 'same'), 'rotate'),
-    /** Ms on the turn clock; null is without end. */
+    /** Time limit for a turn, in ms on the turn clock; null means none. */
     turnTime: setting(orNull(whole({ min: 1 })), null),
-    /** Ms that a seat has beside, for all its turns; what is added for each turn, and the most it can have. */
+    /** Extra time per seat, in ms, shared by all its turns and used after `turnTime` runs out. */
     bank: setting(whole({ min: 0 }), 0),
-    /** Ms that are added to a seat's bank after each of its turns. */
+    /** Added to a seat's bank after each of its turns, in ms. */
     addPerTurn: setting(whole({ min: 0 }), 0),
-    /** The most that a bank holds, ms; null is without limit. */
+    /** The most that a bank can hold, in ms; null means no limit. */
     maxBank: setting(orNull(whole({ min: 0 })), null),
-    /** What is done when time is up: the default of each step that is left, or nothing. */
+    /** What happens when time is up: the default action of each remaining step, or nothing. */
     timeOut: setting(oneOf('defaults', 'end-turn'), 'defaults'),
-    /** What becomes of the turn of an absent seat: its clock runs, it is skipped, or it is waited for. */
+    /** What happens to the turn of an absent seat: its clock runs, it is skipped, or it is waited for. */
     absentTurn: setting(oneOf('clock', 'skip', 'wait'), 'clock'),
-    /** After so many turns in a row in which it was absent, a seat is skipped until it acts again. */
+    /** After this many turns in a row while absent, a seat is skipped until it acts again. */
     skipAfter: setting(whole({ min: 1 }), 2),
-    /** 'never': only who has no option passes, and then by itself. */
+    /**
+     * What passing means: skip this turn, or stay out for the rest of the cycle. With 'never', a seat passes only if
+     * it has no option, and then by itself.
+     */
     passing: setting(oneOf('this-turn', 'out-for-cycle', 'never'), 'this-turn'),
-    /** Whether a seat may take back what it did in its turn, action by action, until chance, hidden things or others come into it. */
+    /**
+     * If true, a seat may take back what it did in its turn, action by action, as long as no chance, no hidden
+     * information and no other seat was involved.
+     */
     takingBack: setting(yesNo, false),
-    /** How many extra turns can wait at once; null is without limit. */
+    /** How many extra turns can wait at once; null means no limit. */
     maxExtra: setting(orNull(whole({ min: 1 })), null),
-    /** Which extra turn comes first where several wait. */
+    /** Which extra turn comes first if several wait. */
     extraOrder: setting(oneOf('oldest', 'newest'), 'oldest'),
   }),
   state: {
     now: single({
-      /** Whose turn it is; nothing where several act together. */
+      /** Whose turn it is; nothing if several act together. */
       seat: maybe(seatRef()).seenBy(everyone),
       seats: list(seatRef(), []).seenBy(everyone),
       turn: int(0).seenBy(everyone),
@@ -107,15 +113,15 @@ export const shape = declareRule({
       ends: time().seenBy(everyone),
       /** When it began, on the turn clock. */
       began: int(0),
-      /** Why the turn is to end when the step has settled. */
+      /** Why the turn ends when the step has settled. */
       ending: text(''),
       timedOut: flag(false),
-      /** Who holds turns up: nothing goes on while there is one. */
+      /** The reasons why turns are held. Nothing goes on while there is one. */
       held: set(text()),
       finished: flag(false).seenBy(everyone),
     }),
     order: single({
-      /** Of this cycle; `at` is the place of who is next. */
+      /** Of this cycle. `at` is the position of the next seat. */
       seats: list(seatRef(), []).seenBy(everyone),
       at: int(0).seenBy(everyone),
       /** What a cycle's order is made from. */
@@ -123,23 +129,23 @@ export const shape = declareRule({
       extra: list(seatRef(), []).seenBy(everyone),
     }),
     seats: perSeat({
-      /** What is left of the step's budget; -1 is without limit. */
+      /** What is left of the step's budget; -1 means no limit. */
       budget: int(0).seenBy(everyone),
-      /** By step: how many actions must still be done. */
+      /** For each step: how many actions must still be done. */
       owes: map(int()).seenBy(everyone),
       passed: flag(false).seenBy(everyone),
       /** Its turn did not take place, and nobody has acted since. */
       skipped: flag(false),
       /** Ms. */
       bank: int(0).seenBy(everyone),
-      /** Regular turns that it is to miss. */
+      /** Regular turns that it will miss. */
       misses: int(0).seenBy(everyone),
       /** What is added to the budget of its next turn. */
       bonus: int(0).seenBy(everyone),
-      /** Turns in a row in which it was absent. */
+      /** Turns in a row during which it was absent. */
       away: int(0),
     }),
-    /** Who began last, by number; and who won last. */
+    /** Who began last, by number, and who won last. */
     starter: single({ last: int(0), winners: list(seatRef(), []) }).each('match'),
   },
   events: {
@@ -147,13 +153,13 @@ export const shape = declareRule({
     began: { seat: maybe(seatRef()).seenBy(everyone), turn: int().seenBy(everyone) },
     /** A step of a turn has begun. */
     'step-began': { step: text().seenBy(everyone), turn: int() },
-    /** A turn is over; `why` is done, passed, time-out, left, out or what a rule says. */
+    /** A turn has ended. `why` is done, passed, time-out, left, out or what a rule says. */
     ended: { seat: maybe(seatRef()).seenBy(everyone), turn: int(), why: text().seenBy(everyone) },
     /** Everyone has had its turn. */
     'cycle-ended': { cycle: int() },
-    /** The turn of a seat does not take place. */
+    /** A seat's turn does not take place. */
     skipped: { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
-    /** A seat gets another turn after the present one. */
+    /** A seat gets another turn after the current one. */
     'extra-given': { seat: seatRef().seenBy(everyone) },
     /** An extra turn is not given. */
     'extra-dropped': { seat: seatRef().seenBy(everyone), why: text().seenBy(everyone) },
@@ -163,7 +169,7 @@ export const shape = declareRule({
     'taken-back': { seat: seatRef().seenBy(everyone) },
   },
   drafts: {
-    /** More of the present step's budget; grants of several rules add up. */
+    /** More of the current step's budget. Grants of several rules add up. */
     budget: { seat: seatRef(), add: amount(), why: text() },
   },
   timers: ['clock'],

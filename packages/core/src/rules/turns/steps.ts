@@ -15,11 +15,11 @@ export function setOwed(match: Match, seat: Seat, step: string, n: number) {
   row.owes = owes
 }
 
-/** Whether a seat has something left in the present step. */
+/** True if a seat has something left to do in the current step. */
 export const hasLeft = (match: Match, seat: Seat): boolean =>
   match.own.seats.of(seat).budget !== 0 || owed(match, seat, match.own.now.step) > 0
 
-/** An accepted action pays a duty, where there is one, else it takes from the budget. */
+/** An accepted action pays a duty if there is one; otherwise it takes from the budget. */
 export function pay(match: Match, seat: Seat, cost: number) {
   const { step } = match.own.now
   const row = match.own.seats.of(seat)
@@ -47,7 +47,7 @@ export function enterFirst(match: Match) {
   if (first !== undefined) enter(match, first, true)
 }
 
-/** The budget of the step is used up: the next step, or the end of the turn. */
+/** The step's budget is used up: begins the next step, or ends the turn. */
 export function nextStep(match: Match, why: string) {
   const { steps } = match.config
   const next = steps[steps.findIndex((each) => each.step === match.own.now.step) + 1]
@@ -55,7 +55,7 @@ export function nextStep(match: Match, why: string) {
   else enter(match, next, false)
 }
 
-/** Time is up: the default of this step once, and again for each duty of it; then the step is over. */
+/** Time is up: does the default of this step once, and again for each duty in it. Then the step is over. */
 export function doDefaults(match: Match) {
   const step = stepNamed(match, match.own.now.step)
   for (const seat of match.own.now.seats) {

@@ -22,7 +22,7 @@ import { others, reverse } from './order.ts'
 import { NO_LIMIT, type Step, shape } from './shape.ts'
 import { owed, pay, setOwed } from './steps.ts'
 
-/** Whose turn it is, what it allows, and when it goes on. No rule ends a turn: turn ends are judged when a step has settled. */
+/** Whose turn it is, what it allows, and when it goes on. No rule ends a turn: turns end when a step has settled. */
 export const turns = shape.does({
   refusals: {
     'not-your-turn': "It is another seat's turn. Wait for yours.",
@@ -85,7 +85,7 @@ export const turns = shape.does({
         return undefined
       },
     },
-    /** Ends the present step before its budget is used up. */
+    /** Ends the current step before its budget is used up. */
     'close-step': {
       cost: 0,
       input: {},
@@ -99,7 +99,7 @@ export const turns = shape.does({
         return useUp(match, seat)
       },
     },
-    /** Undoes the seat's last action of this turn, if nothing has happened since that could not be undone. */
+    /** Undoes the seat's last action of this turn, if nothing has happened since that can't be undone. */
     'take-back': {
       cost: 0,
       input: {},
@@ -165,16 +165,19 @@ export const turns = shape.does({
     },
   },
   calls: {
-    /** Whose turn it is; nobody where several act together. */
+    /** Returns whose turn it is; nobody if several act together. */
     current: (match): Seat | undefined => match.own.now.seat,
     /** True if it is the turn of the seat. */
     isInTurn: (match, seat: Seat): boolean => match.own.now.seats.includes(seat),
-    /** So many actions of that step must be done in this turn; each accepted one pays one, and takes nothing from the budget. */
+    /**
+     * This many actions of that step must be done in this turn. Each accepted one pays one, and takes nothing from
+     * the budget.
+     */
     owe: (match, seat: Seat, step: Step, n: number) =>
       setOwed(match, seat, step.step, owed(match, seat, step.step) + n),
-    /** Nothing is left of the present step's budget. */
+    /** Sets what is left of the current step's budget to nothing. */
     useUp,
-    /** So much of a seat's budget goes to another's: at once if it is in turn, else to its next turn. */
+    /** Moves this much of a seat's budget to another: at once if it is in turn, otherwise to its next turn. */
     transfer(match, from: Seat, to: Seat, n: number) {
       const giver = match.own.seats.of(from)
       if (!Number.isSafeInteger(n) || n < 0)
@@ -187,7 +190,7 @@ export const turns = shape.does({
       else if (taker.budget !== NO_LIMIT) taker.budget += n
       return undefined
     },
-    /** A turn more, right after the present one. */
+    /** Gives a seat another turn, right after the current one. */
     extra(match, seat: Seat) {
       const { order } = match.own
       const { maxExtra } = match.settings
@@ -199,20 +202,20 @@ export const turns = shape.does({
       order.extra = [...order.extra, seat]
       match.emit('extra-given', { seat })
     },
-    /** This many of its regular turns do not take place. */
+    /** Makes a seat miss this many of its regular turns. */
     miss(match, seat: Seat, n: number) {
       match.own.seats.of(seat).misses += n
     },
-    /** What has been done stands: for a mode that has written what was hidden where somebody sees it, or has told it. */
+    /** Makes what was done final. For a mode that wrote something hidden where somebody sees it, or announced it. */
     stand: (match) => match.takeBack.finalize(),
-    /** Turns the order of seats round. */
+    /** Reverses the order of seats. */
     reverse: (match) => reverse(match),
-    /** From the next cycle on in this order; who is not named keeps its place after those who are. */
+    /** Sets the order from the next cycle on. Seats that are not named keep their order after those that are. */
     arrange(match, seats: readonly Seat[]) {
       const { order } = match.own
       order.base = [...seats, ...order.base.filter((seat) => !seats.includes(seat))]
     },
-    /** Turns stand still, and nobody acts in them, until whoever asked for it lets them go on. */
+    /** Stops turns, and nobody acts in them, until the same reason lets them go on. */
     hold: holdTurns,
     /** Lets turns go on that were held for this reason. */
     goOn: resumeTurns,
@@ -222,9 +225,9 @@ export const turns = shape.does({
     addTime(match, ms: number) {
       if (match.timers.runs('clock')) match.own.now.ends = match.timers.postpone('clock', ms)
     },
-    /** Everybody else in play, in the order of turns from that seat on. */
+    /** Returns everybody else in play, in turn order from that seat on. */
     others: (match, seat: Seat): Seat[] => others(match, seat),
-    /** Ends turns for this round: none begins any more. */
+    /** Ends turns for this round: no more turns begin. */
     finish(match, why: string) {
       match.own.now.ending = why
       match.own.now.finished = true

@@ -15,7 +15,7 @@ export interface Blow {
   readonly passive: boolean
 }
 
-/** Whether protection keeps this blow off. */
+/** True if protection stops this blow. */
 function isBlocked(match: Match, { target, by }: Blow): boolean {
   if (!isProtected(match, target)) return false
   return match.settings.protects === 'all' || (by !== undefined && by !== target)
@@ -50,7 +50,10 @@ export function strike(match: Match, blow: Blow) {
   return undefined
 }
 
-/** Goes down without any blow, whatever protects it: who struck it before has no part in that, unless a rule says so. */
+/**
+ * Brings a seat down without any blow, whatever protects it. Whoever struck it before gets no credit, unless a rule
+ * says so.
+ */
 export function fell(match: Match, target: Seat, cause: string) {
   if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
   const body = match.own.body.of(target)
@@ -74,7 +77,7 @@ export function heal(match: Match, target: Seat, amount: number) {
   return undefined
 }
 
-/** Protection ends for those who struck; then those at 0 go down, in the order in which they reached it. */
+/** Protection ends for those who struck. Then those at 0 go down, in the order in which they reached it. */
 export function settleStep(match: Match) {
   const { fallen, strikers } = match.own.step
   if (strikers.length > 0) match.own.step.strikers = []

@@ -1,23 +1,23 @@
 /** What a blow meets on its way. */
 export interface Layers {
   readonly shield: number
-  /** The thousandths that it keeps out. */
+  /** The thousandths that it absorbs. */
   readonly armour: number
   readonly health: number
 }
-/** The parts of a blow; together they are its amount. */
+/** The parts of a blow. They add up to its amount. */
 export interface Parts {
   readonly shield: number
   readonly armour: number
   readonly health: number
-  /** More than there was to take. */
+  /** What was more than there was to take. */
   readonly spilled: number
 }
 
 const THOUSAND = 1000
 
 /**
- * Splits a blow: the shield takes what it can, armour keeps its part out of the rest, health loses what is left of it.
+ * Splits a blow: the shield takes what it can, armour absorbs its part of the rest, and health loses what is left.
  * What reaches the body is rounded down once.
  */
 export function partsOf(amount: number, { shield, armour, health }: Layers, through?: string): Parts {

@@ -4,7 +4,7 @@ import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
-/** A real wound starts the wait for regrowth again. */
+/** A real wound restarts the wait for regrowth. */
 export function stirRegrowth(match: Match, seat: Seat) {
   const { regenDelay, regenRate, shieldDelay, shieldRate } = match.settings
   if (regenRate > 0) match.timers.start('regen', { in: regenDelay, key: seat })
@@ -36,7 +36,7 @@ export function beginDecay(match: Match, seat: Seat) {
   if (decay !== null) match.timers.start('decay', { every: decay.every, key: seat })
 }
 
-/** In proportion to what there is. It cannot bring anybody down, and nobody is credited with it. */
+/** In proportion to what there is. It can't bring anybody down, and nobody gets credit for it. */
 export function decayOnce(match: Match, seat: Seat) {
   const { decay } = match.settings
   const body = match.own.body.of(seat)
@@ -54,7 +54,7 @@ export interface Affliction {
   readonly ticks: number
 }
 
-/** Given again by the same seat its ticks are refilled and its beat stays; by another it is one of its own. */
+/** Given again by the same seat, its ticks are refilled and its beat stays. By another seat, it is separate. */
 export function afflict(match: Match, { target, by, kind, amount, every, ticks }: Affliction) {
   if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
   if (match.own.body.of(target).down) return refuse('target-down', { target })
@@ -74,7 +74,7 @@ export function afflict(match: Match, { target, by, kind, amount, every, ticks }
   return undefined
 }
 
-/** The last tick ends it. One that protection stops, or that may not land, is used up all the same. */
+/** The last tick ends it. A tick that protection stops, or that may not land, is used up all the same. */
 export function tick(match: Match, id: string) {
   const row = match.own.afflictions.get(id)
   if (row === undefined) return match.timers.cancel('tick', id)
@@ -88,7 +88,7 @@ export function endAfflictions(match: Match, target: Seat) {
   for (const { id } of match.own.afflictions.where({ target })) endAffliction(match, id)
 }
 
-/** All that goes on over time ends for a seat. */
+/** Ends everything that goes on over time for a seat. */
 export function endOverTime(match: Match, seat: Seat) {
   endAfflictions(match, seat)
   for (const timer of ['regen', 'recharge', 'decay'] as const) match.timers.cancel(timer, seat)

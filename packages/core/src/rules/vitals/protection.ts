@@ -4,7 +4,7 @@ import type { Match } from './shape.ts'
 export const isProtected = (match: Match, seat: Seat): boolean =>
   match.own.body.of(seat).protectedUntil !== undefined
 
-/** Until then (ms of play time from now) no blow of others lands; a longer protection stays. */
+/** Until then (in ms of play time from now) no blow of others lands. A longer protection stays. */
 export function protect(match: Match, seat: Seat, ms: number) {
   const body = match.own.body.of(seat)
   const until = Math.max(body.protectedUntil ?? 0, match.time.play + ms)

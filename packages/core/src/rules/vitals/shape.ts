@@ -28,23 +28,23 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [rounds],
   settings: fields({
-    /** The most health of a seat. */
+    /** A seat's maximum health. */
     max: setting(whole({ min: 1 }), 100),
     /** Who sees how much health a seat has. */
     healthSeen: setting(oneOf('owner', 'side', 'everyone'), 'owner'),
-    /** What takes blows before health does. */
+    /** How much shield a seat has. The shield takes blows before health does. */
     shield: setting(whole({ min: 0 }), 0),
-    /** The thousandths that it keeps out of what passes the shield. */
+    /** How many thousandths armour absorbs of what passes the shield. */
     armour: setting(whole({ min: 0, max: 1000 }), 0),
-    /** Ms after the last wound from which on the shield regrows, and by how much each second; 0 is never. */
+    /** How long after the last wound the shield starts to regrow, in ms. */
     shieldDelay: setting(whole({ min: 0 }), seconds(5)),
-    /** How much shield comes back each second; 0 is never. */
+    /** How much shield comes back per second; 0 means never. */
     shieldRate: setting(whole({ min: 0 }), 0),
-    /** The same for health. */
+    /** How long after the last wound health starts to regrow, in ms. */
     regenDelay: setting(whole({ min: 0 }), seconds(5)),
-    /** How much health comes back each second; 0 is never. */
+    /** How much health comes back per second; 0 means never. */
     regenRate: setting(whole({ min: 0 }), 0),
-    /** At this interval (ms) health loses `rate` thousandths of itself, and never falls below `least`. */
+    /** Every `every` ms health loses `rate` thousandths of itself, but never falls below `least`. */
     decay: setting(
       orNull(
         fields({
@@ -55,13 +55,13 @@ export const shape = declareRule({
       ),
       null,
     ),
-    /** Whether a seat goes down at 0. */
+    /** If true, a seat goes down at 0. */
     downAt0: setting(yesNo, true),
-    /** Whether a blow by a seat that is down already still lands: it had left the hand before. */
+    /** Whether a blow by a seat that is already down still lands, because it was struck before. */
     lateBlows: setting(oneOf('land', 'drop'), 'land'),
-    /** Whether striking somebody else ends one's own protection. */
+    /** If true, striking somebody else ends one's own protection. */
     strikingEnds: setting(yesNo, true),
-    /** Whether protection keeps off one's own blows and the surroundings too. */
+    /** What protection stops: all blows, or only those of foes and not one's own or those of the surroundings. */
     protects: setting(oneOf('all', 'foes'), 'all'),
   }),
   state: {
@@ -72,15 +72,15 @@ export const shape = declareRule({
       shieldMax: int(0).seenBy(seen),
       armour: int(0).seenBy(seen),
       down: flag(false).seenBy(everyone),
-      /** When it went down, match time. */
+      /** When it went down, in match time. */
       downAt: time(),
       /** On the play clock; nothing once it is over. */
       protectedUntil: time().seenBy(everyone),
-      /** Who struck last, and how: the cause when it goes down. */
+      /** Who struck last, and how: the cause if it goes down. */
       struckBy: maybe(seatRef()),
       struckHow: text(''),
     }).each('life'),
-    /** Which life it is, and in which round it began. */
+    /** Which life it is in, and in which round that began. */
     lives: perSeat({ life: int(0).seenBy(everyone), round: int(0) }),
     rounds: single({ begun: int(0) }),
     /** Damage over time: how many ticks are left, and what each takes. */
@@ -94,13 +94,16 @@ export const shape = declareRule({
       .ownedBy('target')
       .indexedBy('target')
       .each('round'),
-    /** What a step leaves to its settling, so that the blows of one volley are simultaneous. */
+    /** What a step leaves for its settling, so that the blows of one volley are simultaneous. */
     step: single({ fallen: list(seatRef(), []), strikers: list(seatRef(), []) }).each('round'),
   },
   events: {
     /** A seat begins a life. */
     'life-began': { seat: seatRef(), life: int() },
-    /** The parts of a blow: what the shield took, what armour kept out, what health lost, and what was more than needed. */
+    /**
+     * The parts of a blow: what the shield took, what armour absorbed, what health lost, and what was more than
+     * needed.
+     */
     wounded: {
       target: seatRef(),
       by: maybe(seatRef()),
@@ -110,7 +113,7 @@ export const shape = declareRule({
       health: int(),
       spilled: int(),
     },
-    /** A blow has done nothing. */
+    /** A blow had no effect. */
     blocked: { target: seatRef().seenBy(everyone), by: maybe(seatRef()).seenBy(everyone) },
     /** A seat has more health. */
     healed: { target: seatRef(), amount: int() },
@@ -130,9 +133,9 @@ export const shape = declareRule({
       amount: amount().between(0, Number.MAX_SAFE_INTEGER),
       by: maybe(seatRef()),
       kind: text('blow'),
-      /** What it passes by. */
+      /** What it passes. */
       through: maybe(choice('shield', 'armour', 'all')),
-      /** It does not end the protection of who struck, such as a recoil. */
+      /** It does not end the protection of the seat that struck, such as a recoil. */
       passive: flag(false),
     },
     /** Health for a seat. */

@@ -18,7 +18,7 @@ import {
 import { endProtection, protect } from './protection.ts'
 import { type Match, shape } from './shape.ts'
 
-/** The cause of a down that no blow has brought. */
+/** The cause of a down without a blow. */
 const RULE = 'rule'
 
 function beginLife(match: Match, seat: Seat) {
@@ -44,12 +44,15 @@ function beginLives(match: Match) {
   for (const seat of match.use(roster).inPlay()) beginLife(match, seat)
 }
 
-/** Who comes into live play begins a life. */
+/** A seat that comes into live play begins a life. */
 function enter(match: Match, seat: Seat) {
   if (match.use(phases).phase() === 'live') beginLife(match, seat)
 }
 
-/** Who comes back in the round in which it left goes on as it was; in a later one it begins a life, as all did. */
+/**
+ * A seat that comes back in the round in which it left goes on as it was. In a later round it begins a life, like
+ * everyone.
+ */
 function resume(match: Match, seat: Seat) {
   if (!match.use(roster).isInPlay(seat)) return
   if (match.use(phases).phase() !== 'live' && match.use(phases).phase() !== 'break') return
@@ -65,14 +68,14 @@ function endPlay(match: Match, seat: Seat) {
   endProtection(match, seat)
 }
 
-/** A lower most takes no wound: health is clamped, and a higher one leaves it. */
+/** A lower maximum is no wound: health is clamped to it. A higher one leaves health as it is. */
 function setMax(match: Match, seat: Seat, max: number) {
   const body = match.own.body.of(seat)
   body.max = Math.max(1, max)
   body.health = Math.min(body.health, body.max)
 }
 
-/** Health, shields and armour; damage at once and over time; healing, growing back, wasting away; protection; going down. */
+/** Health, shields and armour; damage at once and over time; healing, regrowth and decay; protection; going down. */
 export const vitals = shape.does({
   refusals: {
     'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
@@ -107,7 +110,7 @@ export const vitals = shape.does({
     },
     up: {
       place: 'up',
-      /** Who went down at this very ms may still strike back: two who strike each other at one ms both fall. */
+      /** A seat that went down in this same ms may still strike back: two that strike each other in one ms both fall. */
       check(match, { seat }) {
         if (seat === undefined) return
         const { down, downAt } = match.own.body.of(seat)
@@ -128,7 +131,7 @@ export const vitals = shape.does({
     decay: (match, seat) => decayOnce(match, seat),
   },
   on: {
-    /** The begin of a round is a new life for everyone in play. */
+    /** The start of a round is a new life for everyone in play. */
     'rounds.began': (match) => beginLives(match),
     'phases.live-began'(match) {
       if (match.use(rounds) === undefined) beginLives(match)
@@ -146,7 +149,7 @@ export const vitals = shape.does({
       for (const { target } of match.own.afflictions.all()) endAfflictions(match, target)
     },
   },
-  /** A new `max` counts at once, for all: who has more health than that has as much. */
+  /** A new `max` counts at once for everyone. Health above it is clamped to it. */
   changed(match, rule) {
     if (rule !== 'vitals') return
     for (const seat of match.seating.all)
@@ -160,11 +163,14 @@ export const vitals = shape.does({
     health: (match, seat: Seat): number => match.own.body.of(seat).health,
     /** Returns which life a seat is in. */
     life: (match, seat: Seat): number => match.own.lives.of(seat).life,
-    /** Brings a seat down without a blow: by command of a rule. Nobody is credited. */
+    /** Brings a seat down without a blow, by order of a rule. Nobody gets credit. */
     bringDown: (match, seat: Seat, cause = RULE) => fell(match, seat, cause),
-    /** A new life: whole again, with the next life's number. */
+    /** Begins a new life at full health, with the next life's number. */
     revive: (match, seat: Seat) => beginLife(match, seat),
-    /** Up again in the same life, with so much health: the down and its credit stand, and takes no life. */
+    /**
+     * Brings a seat up again in the same life, with this much health. The down and its credit stay, and no life is
+     * used.
+     */
     raise(match, seat: Seat, health: number) {
       const body = match.own.body.of(seat)
       if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
@@ -176,9 +182,9 @@ export const vitals = shape.does({
       match.emit('raised', { seat })
       return undefined
     },
-    /** A lower most clamps health, with no wound; a higher one leaves it. */
+    /** Sets a seat's maximum. A lower one clamps health without a wound; a higher one leaves it. */
     setMax: (match, seat: Seat, max: number) => setMax(match, seat, max),
-    /** No blow of others lands until then (ms of play time from now); a longer protection stays. */
+    /** Protects a seat from the blows of others for this many ms of play time. A longer protection stays. */
     protect: (match, seat: Seat, ms: number) => protect(match, seat, ms),
   },
 })

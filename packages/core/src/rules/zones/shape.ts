@@ -35,33 +35,33 @@ export const shape = declareRule({
     return given
   },
   settings: fields({
-    /** Ms of play time that one head needs to take a free zone. */
+    /** How long one head needs to take a free zone, in ms of play time. */
     needed: setting(whole({ min: 1 }), seconds(10)),
-    /** Whether one head is as good as many, and how many count at most. */
+    /** Whether every head adds to the speed, or one head is as good as many. */
     perHead: setting(oneOf('one', 'each'), 'one'),
     /** How many heads of one side count at most. */
     maxHeads: setting(whole({ min: 1 }), 3),
-    /** With several sides in it a zone stands still, or goes to who has more heads there, by their difference. */
+    /** With several sides in it, a zone stands still, or goes to the side with more heads, by their difference. */
     contested: setting(oneOf('stops', 'more-heads'), 'stops'),
-    /** What becomes of progress with nobody there: it stays, goes back a ms each ms, or is gone at once. */
+    /** What happens to progress if nobody is there: it stays, goes back by 1 ms each ms, or is gone at once. */
     whenEmpty: setting(oneOf('keeps', 'drains', 'resets'), 'keeps'),
-    /** Ms of ownership for which `points` are given; null is never. */
+    /** How long a side must own a zone to get `points`, in ms; null means never. */
     scoreEvery: setting(orNull(whole({ min: 1 })), null),
-    /** Points that an owner gets each `scoreEvery` ms. */
+    /** Points that an owner gets every `scoreEvery` ms. */
     points: setting(whole({ min: 1 }), 1),
   }),
   state: {
     zones: table({
       name: text().seenBy(everyone),
-      /** A team by its number, or a seat; nobody is ''. */
+      /** A team by its number, or a seat; '' means nobody. */
       owner: text('').seenBy(everyone),
       /** Whose progress it is. */
       side: text('').seenBy(everyone),
-      /** At `since` on the play clock; each ms adds `rate` to it, which falls where it is below 0. */
+      /** The value at `since` on the play clock. Each ms adds `rate`; below 0 it falls. */
       progress: int(0).seenBy(everyone),
       rate: int(0).seenBy(everyone),
       since: int(0).seenBy(everyone),
-      /** What progress is complete with. */
+      /** The progress at which it is complete. */
       full: int().seenBy(everyone),
       contested: flag(false).seenBy(everyone),
       captor: maybe(seatRef()),
@@ -72,17 +72,17 @@ export const shape = declareRule({
     step: single({ stirred: flag(false) }).each('round'),
   },
   events: {
-    /** A seat has come into a zone. */
+    /** A seat has entered a zone. */
     entered: { seat: seatRef(), zone: text() },
-    /** A seat has gone out of a zone. */
+    /** A seat has left a zone. */
     left: { seat: seatRef(), zone: text() },
     /** Several sides are in a zone. */
     contested: { zone: text().seenBy(everyone) },
     /** A zone belongs to a side. */
     captured: { zone: text().seenBy(everyone), side: text().seenBy(everyone), by: maybe(seatRef()) },
-    /** A zone belongs to nobody any more. */
+    /** A zone no longer belongs to anybody. */
     lost: { zone: text().seenBy(everyone), side: text().seenBy(everyone) },
-    /** An owner has got points. */
+    /** An owner got points. */
     paid: { zone: text(), side: text(), seat: seatRef() },
   },
   drafts: {

@@ -23,7 +23,7 @@ function mark(match: Match, seat: Seat, zone: string, inside: boolean) {
   match.emit(inside ? 'entered' : 'left', { seat, zone })
 }
 
-/** Nobody who is down, out or gone is in a zone. */
+/** A seat that is down, sidelined or gone is in no zone. */
 function leaveAll(match: Match, seat: Seat) {
   for (const zone of match.own.present.of(seat).in) mark(match, seat, zone, false)
 }
@@ -38,11 +38,11 @@ function headsIn(match: Match, zone: string): ReadonlyMap<string, number> {
   return heads
 }
 
-/** Its progress as it is now, exactly. */
+/** Its progress right now, exactly. */
 const progressOf = (match: Match, { progress, rate, since, full }: Zone): number =>
   Math.min(full, Math.max(0, progress + rate * (match.time.play - since)))
 
-/** With nobody in it: an owned zone goes back to being whole, a free one to nothing. */
+/** With nobody in it, an owned zone goes back to whole, and a free one to nothing. */
 function rateWhenEmpty(match: Match, zone: Zone): number {
   const { whenEmpty } = match.settings
   const whole = zone.owner === '' ? 0 : zone.full
@@ -98,7 +98,10 @@ function reach(match: Match, name: string) {
   aim(match, zone)
 }
 
-/** Who captured it gets the points, as long as it is in play on that side; else that side's lowest seat in play. */
+/**
+ * The seat that captured it gets the points while it is in play on that side; otherwise that side's lowest seat in
+ * play.
+ */
 function pay(match: Match, name: string) {
   const zone = zoneOf(match, name)
   if (zone === undefined) return
@@ -146,12 +149,12 @@ function leave(match: Match, seat: Seat, zone: string) {
 export const zones = shape.does({
   apply: { rate() {} },
   facts: {
-    /** A seat is in a zone. */
+    /** Reports that a seat has entered a zone. */
     enter: {
       input: { seat: seatRef(), zone: text() },
       handle: (match, { seat, zone }) => enter(match, seat, zone),
     },
-    /** A seat is out of a zone. */
+    /** Reports that a seat has left a zone. */
     leave: {
       input: { seat: seatRef(), zone: text() },
       handle: (match, { seat, zone }) => leave(match, seat, zone),
@@ -193,9 +196,9 @@ export const zones = shape.does({
     leave,
     /** True if the seat is in the zone. */
     isIn,
-    /** The side that has it: a team by its number, or a seat; '' is nobody. */
+    /** Returns the side that has it: a team by its number, or a seat; '' means nobody. */
     owner: (match, zone: string): string => zoneOf(match, zone)?.owner ?? '',
-    /** Whose progress it is, and how far it has come, of 1000. */
+    /** Returns whose progress it is, and how far it has come, of 1000. */
     progress(match, name: string): { readonly side: string; readonly of1000: number } {
       const zone = zoneOf(match, name)
       return zone === undefined
