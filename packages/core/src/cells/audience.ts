@@ -1,31 +1,31 @@
-/** A seat's id: who sits there may change, the id does not. */
+/** A seat's id. The player in a seat may change; the id does not. */
 export type Seat = string
 
 /**
- * A set of viewers, computed once per row and not once per viewer: the named seats, or, where `all` is set, everyone
- * but them (spectators are of `all` sets only).
+ * A set of viewers: the named seats, or, if `all` is set, everyone except them (spectators are only in `all` sets).
+ * It is computed once per row, not once per viewer.
  */
 export interface Audience {
-  /** True for everyone but those named. */
+  /** True for everyone except those who are named. */
   readonly all: boolean
-  /** Those who are named. */
+  /** The seats that are named. */
   readonly seats: ReadonlySet<Seat>
 }
 
-/** The viewer that sees whatever anybody can see: the game's own server, or a referee. No seat has this id. */
+/** The viewer that sees everything that anybody may see: the game's own server, or a referee. No seat has this id. */
 export const SERVER = 'server'
 
 const none: ReadonlySet<Seat> = new Set()
 export const allViewers: Audience = { all: true, seats: none }
 export const noViewers: Audience = { all: false, seats: none }
 
-/** These seats; what is undefined is left out, so that a cell which may be empty can be passed. */
+/** Returns an audience of these seats. Undefined ones are left out, so you can pass a cell that may be empty. */
 export function only(...seats: readonly (Seat | undefined)[]): Audience {
   const named = seats.filter((seat) => seat !== undefined)
   return named.length === 0 ? noViewers : { all: false, seats: new Set(named) }
 }
 
-/** Whoever is in one of them. */
+/** Returns the audience of everyone in at least one of these. */
 export function anyOf(...audiences: readonly Audience[]): Audience {
   return audiences.reduce((a, b) => {
     if (a.all && b.all)
@@ -41,7 +41,7 @@ export function anyOf(...audiences: readonly Audience[]): Audience {
   }, noViewers)
 }
 
-/** The same without these seats. */
+/** Returns the same audience without these seats. */
 export function except(audience: Audience, ...seats: readonly Seat[]): Audience {
   const kept = audience.all
     ? [...audience.seats, ...seats]
@@ -53,7 +53,7 @@ export function reaches({ all, seats }: Audience, viewer: string): boolean {
   return seats.has(viewer) !== all
 }
 
-/** Whether somebody of the first is not in the second. */
+/** True if somebody in the first is not in the second. */
 export function someoneLost(before: Audience, after: Audience): boolean {
   if (before.all && !after.all) return true
   if (before.all) return [...after.seats].some((seat) => !before.seats.has(seat))

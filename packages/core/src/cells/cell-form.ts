@@ -3,16 +3,19 @@ import type { AnyCell } from './cell.ts'
 import { editList, editMembers, editWhole } from './edits.ts'
 import { SettledMap, SettledSet } from './settled.ts'
 
-/** How a kind of cell keeps its values, and what it makes of them for others. */
+/** How a kind of cell stores its values and writes them for others. */
 export interface CellForm {
-  /** As it is kept: copied and closed where it could be changed from outside. */
+  /** The value as stored: copied and frozen if it could be changed from outside. */
   keep(value: unknown): unknown
   /** Its JSON text in a view and in the hash. */
   text(kept: unknown): string
   /** Plain JSON for a snapshot, and back. */
   save(kept: unknown): unknown
   load(saved: unknown): unknown
-  /** Operations that lead those who know one value to the next, at a path inside a JSON text. Nothing: it is replaced as a whole. */
+  /**
+   * Operations that turn one value into the next, at a path inside a JSON text. Returns nothing if it is replaced as
+   * a whole.
+   */
   readonly edit?: (path: string, was: unknown, now: unknown) => string
 }
 
@@ -24,7 +27,7 @@ const scalar: CellForm = {
   load: (saved) => saved ?? undefined,
 }
 
-/** The form of a cell; a maybe has that of the cell inside, and nothing beside it. */
+/** The form of a cell. A maybe has the form of the cell inside. */
 export function formOf(cell: AnyCell): CellForm {
   switch (cell.kind) {
     case 'int':
@@ -52,11 +55,11 @@ export function formOf(cell: AnyCell): CellForm {
 
 const inside = ({ of }: AnyCell): CellForm => (of === undefined ? scalar : formOf(of))
 
-/** Among several, nothing is null: it cannot be left out. */
+/** In a list, nothing is null: it can't be left out. */
 const itemIn = ({ of }: AnyCell): CellForm =>
   of === undefined ? scalar : of.kind === 'maybe' ? optional(inside(of), false) : formOf(of)
 
-/** `hasNull`: null is a value, and nothing is left out where it is saved. */
+/** `hasNull`: null is a value, and nothing is left out when it is saved. */
 function optional(form: CellForm, hasNull: boolean): CellForm {
   const { edit } = form
   return {

@@ -2,8 +2,8 @@ import { RefereeError } from '../kit/index.ts'
 import { type Reach, type ReachOf, reachOf, type Sight } from './sights.ts'
 
 /**
- * What types must know of a cell beside its value: no first value was written (`required`), it has not even a natural
- * one such as 0 or '' (`no-zero`), it holds a seat, or it is an amount that amendments may adjust.
+ * What types know of a cell besides its value: it has no initial value (`required`), not even a natural one such as 0
+ * or '' (`no-zero`), it holds a seat, or it is an amount that amendments may adjust.
  */
 export type Mark = 'required' | 'no-zero' | 'seat' | 'amount'
 
@@ -23,40 +23,43 @@ export type CellKind =
   | 'json'
   | 'maybe'
 
-/** When a row is removed that a state cell names: the cell lets go of it, the removal is an error, or its own row goes too. */
+/**
+ * What happens to a cell when the row that it refers to is removed: it is cleared, the removal is an error, or its
+ * own row is removed too.
+ */
 export type Gone = 'clear' | 'forbid' | 'cascade'
 
 /** One declared value: of a row, an event, a draft or an input. Nobody sees it unless `seenBy` says who. */
 export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   /** What it holds. */
   readonly kind: CellKind
-  /** The value it begins with, or its natural zero. */
+  /** Its initial value, or its natural zero. */
   readonly initial: V
-  /** How far it is seen, as far as types can know. */
+  /** How far it is seen, as far as types can tell. */
   readonly reach: R
-  /** Whoever is meant by one of these sees it. */
+  /** Who sees it: anyone covered by at least one of these sights. */
   readonly sights: readonly Sight[]
   /** Known to types only. */
   readonly mark?: { readonly is: M }
-  /** Whether a value must be given where one is made. */
+  /** True if a value must be given when a row, event, draft or input is made. */
   readonly required: boolean
-  /** What a page or a generator of play may offer: the values of a choice, the bounds of a number. */
+  /** What a page or a generator of input may offer: the values of a choice, the bounds of a number. */
   readonly values?: readonly string[]
-  /** The least value, or the least length of a list. */
+  /** The smallest value, or the shortest length of a list. */
   readonly least?: number
-  /** The greatest value, or the greatest length of a list. */
+  /** The largest value, or the greatest length of a list. */
   readonly most?: number
   /** Sent at most once in this many ms: see {@link Numeric.latest}. */
   readonly every?: number
   /** The cell inside a list or a maybe. */
   readonly of?: AnyCell
-  /** The table of a row's id: of the rule itself, or of the rule named before the dot. */
+  /** The table that a row reference refers to: of the rule itself, or of the rule named before the dot. */
   readonly table?: string
-  /** What becomes of a state cell when the row that it names is removed. */
+  /** What happens to the cell when the row that it refers to is removed. */
   readonly gone?: Gone
-  /** What is wrong with a value, as the end of a sentence; nothing when it fits. */
+  /** Returns what is wrong with a value, as the end of a sentence, or nothing if it fits. */
   problem(value: unknown): string | undefined
-  /** Several together: whoever is meant by one of them. */
+  /** Says who sees the cell: anyone covered by at least one of these sights. Default: nobody. */
   seenBy<const S extends readonly Sight[]>(...sights: S): Cell<V, ReachOf<S>, M>
 }
 /** A cell of any kind, for code that does not know which. */
@@ -64,32 +67,35 @@ export type AnyCell = Cell<unknown, Reach, Mark>
 /** The cells of a part, an event, a draft or an input, by name. */
 export type Cells = { readonly [name: string]: AnyCell }
 
-/** Numbers and lists can be bounded: their value, or their length. */
+/** A cell that can be bounded: a number by its value, a list by its length. */
 export interface Bounded<V, M extends Mark = never> extends Cell<V, 'nobody', M> {
-  /** The same with bounds: both ends are allowed. */
+  /** Returns the same cell with bounds, both inclusive. */
   between(least: number, most: number): Cell<V, 'nobody', M>
 }
 
-/** Numbers of the state that change all the time, such as positions, need not be told each time. */
+/** A number of the state that may change all the time, such as a position. */
 export interface Numeric<V, M extends Mark = never> extends Bounded<V, M> {
-  /** The same with bounds: both ends are allowed. */
+  /** Returns the same cell with bounds, both inclusive. */
   between(least: number, most: number): Numeric<V, M>
   /**
-   * Only its latest value counts: a flush tells it at most once in `every` ms of match time and drops the values between;
-   * the last one is always told in the end, at `match.nextFlush`.
+   * Sends only the latest value: at most once in `every` ms of match time. Values in between are dropped, but the
+   * last one is always sent, at `match.nextFlush`.
    */
   latest(every: number): Cell<V, 'nobody', M>
 }
 
-/** A choice lists its values, so that a mode names them once. */
+/** A choice. It lists its values, so that a mode names them once. */
 export interface Choice<V extends string> extends Cell<V, 'nobody', 'required'> {
-  /** All that it can be. */
+  /** All of its values. */
   readonly values: readonly V[]
 }
 
-/** A reference to a row, which may say what becomes of it. */
+/** A reference to a row. */
 export interface Reference<V, M extends Mark = never> extends Cell<V, 'nobody', M> {
-  /** Default: `maybe` and `list` let go of the row, a bare reference forbids its removal. */
+  /**
+   * Says what happens to the cell when the row is removed. Default: `maybe` and `list` drop the reference; a plain
+   * reference makes the removal an error.
+   */
   whenGone(gone: Gone): Cell<V, 'nobody', M>
 }
 
@@ -110,7 +116,7 @@ export interface CellParts {
   problem(value: unknown): string | undefined
 }
 
-/** The one place where a cell is made; its type parameters are a promise that the builders below keep. */
+/** The one place where a cell is made. Its type parameters are a promise that the builders below keep. */
 export function cell<V, M extends Mark>(parts: CellParts): Made<V, M> {
   const made = {
     reach: 'nobody',
@@ -138,7 +144,7 @@ function bounded(parts: CellParts, least: number, most: number): CellParts['prob
   }
 }
 
-/** A value as it may be shown in a message. */
+/** Returns a value as a message shows it. */
 export function shown(value: unknown): string {
   const text =
     typeof value === 'string' ? JSON.stringify(value) : isPlain(value) ? plainText(value) : String(value)
@@ -148,7 +154,7 @@ export function shown(value: unknown): string {
 const isPlain = (value: unknown): boolean =>
   Array.isArray(value) || Object.prototype.toString.call(value) === '[object Object]'
 
-/** Something that cannot be written, such as a circle, is named by its kind. */
+/** Something that JSON can't write, such as a circle, is shown by its kind. */
 function plainText(value: unknown): string {
   try {
     return JSON.stringify(value) ?? 'nothing'

@@ -2,7 +2,7 @@ import { canonicalJson, type Schema, validate } from '../kit/index.ts'
 import { type Bounded, type Cell, cell, type Mark, type Reference, shown } from './cell.ts'
 import type { Reach } from './sights.ts'
 
-/** Several of one kind, in an order. A written list is copied and frozen. */
+/** A list of values of one kind. A list that you write is copied and frozen. */
 export function list<V>(of: Cell<V, Reach, Mark>): Bounded<readonly V[], 'required'>
 export function list<V>(of: Cell<V, Reach, Mark>, first: readonly NoInfer<V>[]): Bounded<readonly V[]>
 export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded<readonly V[], 'required'> {
@@ -23,7 +23,10 @@ export function list<V>(of: Cell<V, Reach, Mark>, first?: readonly V[]): Bounded
   })
 }
 
-/** Each once, in the order of their texts. Only in the state; a view has an object with a member for each. */
+/**
+ * A set of values, kept in the order of their texts. For state only. A view shows it as an object with a member for
+ * each.
+ */
 export function set<V extends string | number>(of: Cell<V, Reach, Mark>): Cell<ReadonlySet<V>> {
   const problem = (value: unknown) => {
     if (!(value instanceof Set)) return `must be a Set, not ${shown(value)}`
@@ -36,7 +39,7 @@ export function set<V extends string | number>(of: Cell<V, Reach, Mark>): Cell<R
   return cell({ kind: 'set', initial: new Set(), required: false, of, problem })
 }
 
-/** Values under keys, in the order of the keys. Only in the state; a view has an object. */
+/** Values under text keys, kept in the order of the keys. For state only. A view shows it as an object. */
 export function map<V>(of: Cell<V, Reach, Mark>): Cell<ReadonlyMap<string, V>> {
   const problem = (value: unknown) => {
     if (!(value instanceof Map)) return `must be a Map, not ${shown(value)}`
@@ -51,7 +54,7 @@ export function map<V>(of: Cell<V, Reach, Mark>): Cell<ReadonlyMap<string, V>> {
   return cell({ kind: 'map', initial: new Map(), required: false, of, problem })
 }
 
-/** Any JSON that fits a schema (Standard Schema). It is kept and sent as a whole. */
+/** Any JSON that fits a schema (Standard Schema). It is stored and sent as a whole. */
 export function json<V>(schema: Schema<unknown, V>): Cell<V, 'nobody', 'required' | 'no-zero'>
 export function json<V>(schema: Schema<unknown, V>, first: NoInfer<V>): Cell<V>
 export function json<V>(schema: Schema<unknown, V>, first?: V): Cell<V, 'nobody', 'required' | 'no-zero'> {
@@ -66,7 +69,7 @@ export function json<V>(schema: Schema<unknown, V>, first?: V): Cell<V, 'nobody'
   return cell({ kind: 'json', initial: first, required: first === undefined, problem })
 }
 
-/** The same, or nothing. */
+/** The same cell, or nothing. */
 export function maybe<V, M extends Mark>(
   of: Cell<V, Reach, M>,
 ): Reference<V | undefined, Extract<M, 'seat'>> {
@@ -79,7 +82,7 @@ export function maybe<V, M extends Mark>(
   })
 }
 
-/** Among several, nothing is sent as null. JSON has a null of its own, which could not be told from it. */
+/** In a list, nothing is sent as null. JSON's own null could not be told from it. */
 const nullProblem = (of: Cell<unknown, Reach, Mark>, item: unknown): string | undefined =>
   of.kind === 'maybe' && item === null
     ? 'is null, which stands for nothing there: write undefined'
@@ -88,10 +91,10 @@ const nullProblem = (of: Cell<unknown, Reach, Mark>, item: unknown): string | un
 const keyProblem = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
 
-/** How deep JSON may be nested: what is deeper cannot be sorted, compared and sent everywhere. */
+/** How deeply JSON may be nested. Deeper values can't be sorted, compared and sent everywhere. */
 const MAX_DEEP = 64
 
-/** What is wrong with a value that must be JSON: made of nothing but JSON, it gives the same text again. */
+/** Returns what is wrong with a value that must be JSON: made of nothing but JSON, it gives the same text again. */
 function jsonProblem(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
   if (typeof value === 'string')

@@ -3,13 +3,16 @@ export function escapeInPath(key: string): string {
   return JSON.stringify(key.replaceAll('~', '~0').replaceAll('/', '~1')).slice(1, -1)
 }
 
-/** The whole value again. */
+/** Replaces the whole value. */
 export const editWhole = (path: string, value: string): string =>
   `,{"op":"replace","path":"${path}","value":${value}}`
 const add = (path: string, value: string): string => `,{"op":"add","path":"${path}","value":${value}}`
 const remove = (path: string): string => `,{"op":"remove","path":"${path}"}`
 
-/** JSON Patch from one list of texts to another: what both have at their ends stays. The whole list where that is shorter. */
+/**
+ * JSON Patch from one list of texts to another: what both have in common at their ends stays. The whole list if that
+ * is shorter.
+ */
 export function editList(path: string, was: readonly string[], now: readonly string[]): string {
   const shorter = Math.min(was.length, now.length)
   let head = 0
@@ -25,7 +28,7 @@ export function editList(path: string, was: readonly string[], now: readonly str
   return shortest(operations, editWhole(path, `[${now.join(',')}]`))
 }
 
-/** JSON Patch from one object's members to another's. The whole object where that is shorter. */
+/** JSON Patch from one object's members to another's. The whole object if that is shorter. */
 export function editMembers(
   path: string,
   was: ReadonlyMap<string, string>,

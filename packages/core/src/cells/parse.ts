@@ -6,9 +6,9 @@ import { rowCell, tableOf, withEach } from './row-cells.ts'
 /** What is wrong with an input. */
 export class InvalidInput {
   readonly issues: readonly string[]
-  /** The first seat or row that it names and that does not exist, where that is all that is wrong. */
+  /** The first seat or row that it names and that does not exist, if nothing else is wrong. */
   readonly missing: string | undefined
-  /** Its cells as they were given, where that is all that is wrong. */
+  /** Its cells as they were given, if nothing else is wrong. */
   readonly given: Values | undefined
 
   constructor(issues: readonly string[], missing?: string, given?: Values) {
@@ -20,22 +20,22 @@ export class InvalidInput {
 /** An input as its handler gets it, or what is wrong with it. */
 export type Parsed = Values | InvalidInput
 
-/** What an input may name. */
+/** What an input may refer to. */
 export interface Known {
   hasSeat(seat: string): boolean
   /**
-   * The inner id of the row of this table that the asker means by an id. Returns nothing if it sees no such row now.
-   * Without an asker, ids are inner ones.
+   * Returns the inner id of the row of this table that the asker means by an id, or nothing if it sees no such row
+   * now. Without an asker, ids are inner ones.
    */
   rowId(table: string, id: string, asker: string | undefined): string | undefined
 }
 
-/** Takes an untrusted value apart by the cells of an input; null stands for nothing. */
+/** Parses an untrusted value by the cells of an input. Null means nothing. */
 export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
 
 /**
- * Makes what checks a part of an input, such as what a player has chosen so far: each cell that is there must fit, and
- * name only seats that exist and rows that the asker sees.
+ * Returns a parser for a part of an input, such as what a player has chosen so far. Each cell that is there must fit,
+ * and name only seats that exist and rows that the asker sees.
  */
 export const preparePart = (cells: Cells, rule: string): Parse => carefulParse(cells, rule, true)
 
@@ -50,16 +50,16 @@ interface InputCell {
   readonly hasGaps: boolean
 }
 
-/** Makes what checks values against the cells of an input; tables without a rule's name are that rule's own. */
+/** Returns a parser for the cells of an input. Tables without a rule's name belong to that rule. */
 export function prepareParse(cells: Cells, rule: string, generated: boolean): Parse {
   const careful = carefulParse(cells, rule)
   return generated ? quickParse(cells, careful) : careful
 }
 
 /**
- * Compiled for what nearly every input is: a plain object with all its cells and no other, which is so when it has as
- * many members as there are cells and each cell is there. Whatever is not so, or does not fit, goes the careful way,
- * which finds the words for it.
+ * Compiled for what nearly every input is: a plain object with exactly its cells, which is so if it has as many
+ * members as there are cells, and each cell is there. Anything else goes the careful way, which finds the words for
+ * it.
  */
 function quickParse(cells: Cells, careful: Parse): Parse {
   const names = Object.keys(cells)
@@ -112,17 +112,17 @@ function inputCell(name: string, cell: AnyCell, rule: string): InputCell {
   }
 }
 
-/** True for a null that is a value, as JSON has it, and does not stand for nothing. */
+/** True for a null that is a value, as JSON has it, and does not mean nothing. */
 const isNull = ({ kind, of }: AnyCell, raw: unknown): boolean =>
   raw === null && (kind === 'json' || (kind === 'maybe' && of?.kind === 'json'))
 
-/** Nulls for nothing inside lists are nothing. What is no list is left for the check to find. */
+/** Nulls that mean nothing inside lists become nothing. What is not a list is left for the check to find. */
 function withoutNulls({ kind, of }: AnyCell, value: unknown): unknown {
   if (kind === 'maybe') return value === null || of === undefined ? undefined : withoutNulls(of, value)
   return of !== undefined && Array.isArray(value) ? value.map((item) => withoutNulls(of, item)) : value
 }
 
-/** A value with the rows that it names by their inner ids; `miss` gets each seat or row that is not there. */
+/** Returns a value with its rows by inner ids. `miss` gets each seat or row that does not exist. */
 function resolved(
   { cell, isSeat, table }: InputCell,
   value: unknown,
@@ -138,7 +138,7 @@ function resolved(
   })
 }
 
-/** `isPart`: cells that are left out are not missed. */
+/** `isPart`: cells that are left out are not missing. */
 function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
   const each = Object.entries(cells).map(([name, cell]) => inputCell(name, cell, rule))
   return (value, known, asker) => {
@@ -170,10 +170,10 @@ function carefulParse(cells: Cells, rule: string, isPart = false): Parse {
   }
 }
 
-/** How a seat is shown an input, or part of one, that a rule has made: with the ids that it knows. */
+/** Shows a seat an input, or part of one, that a rule has made: with the ids that the seat knows. */
 export type Show = (input: object, idOf: (table: string, inner: string) => string | undefined) => object
 
-/** Makes what turns inner ids in an input into those that a seat knows; rows that it does not know are nothing. */
+/** Returns what turns inner ids in an input into those that a seat knows. Rows that it does not know become nothing. */
 export function prepareShow(cells: Cells, rule: string): Show {
   const rows = Object.entries(cells)
     .map(([name, cell]) => inputCell(name, cell, rule))

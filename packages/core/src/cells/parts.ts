@@ -3,24 +3,24 @@ import type { Cell, Cells } from './cell.ts'
 import type { MarkOf, Row, Rows, Seats, Settled, WithId } from './row-types.ts'
 import type { Reach, Sight, SightContext } from './sights.ts'
 
-/** Cells go back to their first values when a new one begins. Default: each bout. */
+/** When cells go back to their initial values. Default: at each bout. */
 export type Span = 'turn' | 'life' | 'round' | 'bout' | 'match'
 
-/** Sight that depends on the row: for a cell, who sees it of this row. */
+/** Sight that depends on the row: for each cell, who sees it in this row. */
 export type Policies = { readonly [cell: string]: (row: never, look: SightContext) => Audience }
 type PolicyFor<F extends Cells> = {
   readonly [K in keyof F]?: (row: WithId<Settled<F>>, look: SightContext) => Audience
 }
-/** A misspelt cell of `seenWhen` is named where it stands. */
+/** A misspelt cell of `seenWhen` is named where it is written. */
 type Only<W, F> = { readonly [K in Exclude<keyof W, keyof F>]: never }
-/** What those who may not see a cell get in its place. It depends on the row alone. */
+/** What viewers get in place of a cell that they may not see. It depends on the row alone. */
 export interface Mask<Row = never> {
   /** Who gets it in place of the cell. */
   readonly to: Sight
-  /** What it shows, from the row. */
+  /** What it shows, computed from the row. */
   readonly as: (row: Row, look: SightContext) => string | number | boolean | null
 }
-/** What views have of a part beside its cells: computed from the row, and from what else the function looks at. */
+/** What views show of a part besides its cells: computed from the row, and from anything else that the function reads. */
 export type Derived<W> = {
   readonly derived?: {
     readonly is: {
@@ -45,19 +45,19 @@ export interface PerSeat<F extends Cells> {
   readonly part: 'perSeat'
   /** The cells of each row. */
   readonly cells: F
-  /** With what its cells go back to their first values. */
+  /** When its cells go back to their initial values. */
   readonly span: Span
-  /** Who sees a cell, where that depends on the row. */
+  /** Who sees a cell, if that depends on the row. */
   readonly policies?: Policies
   /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
-  /** Says with what its cells go back to their first values. Default: 'bout'. */
+  /** Says when its cells go back to their initial values. Default: 'bout'. */
   each(span: Span): PerSeat<F>
-  /** Who sees these cells of a row, by the row itself; its `id` is its seat. See {@link Table.seenWhen}. */
+  /** Says who sees these cells of a row, by the row itself; its `id` is its seat. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): PerSeat<SeenSome<F, W>>
-  /** What others get in place of these cells. See {@link Table.maskedBy}. */
+  /** Says what others get in place of these cells. See {@link Table.maskedBy}. */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): PerSeat<Masked<F, W>>
-  /** What views have beside these cells. See {@link Table.derives}. */
+  /** Says what views show besides these cells. See {@link Table.derives}. */
   derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(
     derived: W,
   ): PerSeat<F> & Derived<W>
@@ -66,34 +66,34 @@ export interface PerSeat<F extends Cells> {
 export interface Single<F extends Cells> {
   /** Tells the kinds of parts apart. */
   readonly part: 'single'
-  /** The cells of its one row. */
+  /** The cells of its only row. */
   readonly cells: F
-  /** With what its cells go back to their first values. */
+  /** When its cells go back to their initial values. */
   readonly span: Span
-  /** Who sees a cell, where that depends on the row. */
+  /** Who sees a cell, if that depends on the row. */
   readonly policies?: Policies
   /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
-  /** Says with what its cells go back to their first values. Default: 'bout'. */
+  /** Says when its cells go back to their initial values. Default: 'bout'. */
   each(span: Span): Single<F>
-  /** Who sees these cells, by the row itself. See {@link Table.seenWhen}. */
+  /** Says who sees these cells, by the row itself. See {@link Table.seenWhen}. */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Single<SeenSome<F, W>>
-  /** What others get in place of these cells. See {@link Table.maskedBy}. */
+  /** Says what others get in place of these cells. See {@link Table.maskedBy}. */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Single<Masked<F, W>>
-  /** What views have beside these cells. See {@link Table.derives}. */
+  /** Says what views show besides these cells. See {@link Table.derives}. */
   derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(derived: W): Single<F> & Derived<W>
 }
-/** Rows that come and go. `Gap` is a sentence as long as something is left to say. */
+/** Rows that handlers add and remove. `Gap` is a sentence as long as something is missing. */
 export interface Table<F extends Cells, Gap extends string = never> {
   /** Tells the kinds of parts apart. */
   readonly part: 'table'
   /** The cells of each row. */
   readonly cells: F
-  /** With what its rows are removed. */
+  /** When its rows are removed. */
   readonly span: Span
-  /** The cell that names whose a row is. */
+  /** The cell that names a row's owner. */
   readonly owner?: string
-  /** Who sees a cell, where that depends on the row. */
+  /** Who sees a cell, if that depends on the row. */
   readonly policies?: Policies
   /** What is shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
@@ -101,26 +101,27 @@ export interface Table<F extends Cells, Gap extends string = never> {
   readonly indexed?: readonly string[]
   /** Known to types only. */
   readonly gap?: { readonly is: Gap }
-  /** Says with what its rows are removed. Default: 'bout'. */
+  /** Says when its rows are removed. Default: 'bout'. */
   each(span: Span): Table<F, Gap>
-  /** Makes `where` quick for these cells, however many rows there are. */
+  /** Makes `where` fast for these cells, however many rows there are. */
   indexedBy(...cells: readonly (keyof F & string)[]): Table<F, Gap>
-  /** The seat cell that says whose a row is. */
+  /** Names the seat cell that holds a row's owner. */
   ownedBy(cell: SeatCells<F>): Table<F>
   /**
-   * Who sees these cells of a row: each function returns an audience. It may read its row and, through `look`, seats,
-   * groups and other rules' calls; it runs again whenever something that it read has changed. It may neither write nor
-   * read the time.
+   * Says who sees these cells of a row. Each function returns an audience. It may read its row and, through `look`,
+   * seats, groups and other rules' calls. It runs again whenever something that it read has changed. It can't write,
+   * and it can't read the time.
    */
   seenWhen<W extends PolicyFor<F>>(when: W & Only<W, F>): Table<SeenSome<F, W>, Gap>
   /**
-   * What those who may not see these cells get in their place, such as a count: `{ cards: { to: everyone, as: (hand) =>
-   * hand.cards.length } }`. Whoever gets a mask of a row knows that the row is there.
+   * Says what viewers get in place of cells that they may not see, such as a count: `{ cards: { to: everyone, as:
+   * (hand) => hand.cards.length } }`. A viewer who gets a mask of a row knows that the row exists.
    */
   maskedBy<W extends MaskFor<F>>(masks: W & Only<W, F>): Table<Masked<F, W>, Gap>
   /**
-   * What views have beside the cells: `{ total: { to: everyone, as: (row) => row.a + row.b } }`. It is computed at the
-   * end of a step, again whenever something that it read has changed; handlers do not have it. Said last.
+   * Says what views show besides the cells: `{ total: { to: everyone, as: (row) => row.a + row.b } }`. It is computed
+   * at the end of a step, and again whenever something that it read has changed. Handlers don't have it. Call it
+   * last.
    */
   derives<W extends { readonly [name: string]: Mask<WithId<Settled<F>>> }>(
     derived: W,
@@ -151,24 +152,24 @@ type CellsSeenBy<F extends Cells, R extends Reach> = {
 }[keyof F] &
   string
 
-/** State of which each seat has its own. It stands from the seat's joining on. */
+/** State with one row for each seat, from the moment it joins. */
 export function perSeat<F extends Cells>(cells: F & Begins<NoInfer<F>>): PerSeat<F> {
   return partOf<PerSeat<F>>({ part: 'perSeat', cells, span: 'bout' })
 }
 
-/** State of which the match has one. */
+/** State with one row for the match. */
 export function single<F extends Cells>(cells: F & Begins<NoInfer<F>>): Single<F> {
   return partOf<Single<F>>({ part: 'single', cells, span: 'bout' })
 }
 
-/** Rows that handlers add and remove. */
+/** State in rows that handlers add and remove. */
 export function table<F extends Cells>(
   cells: F,
 ): Table<F, [CellsSeenBy<F, 'owner'>] extends [never] ? never : "say whose the rows are: .ownedBy('…')"> {
   return partOf({ part: 'table', cells, span: 'bout' })
 }
 
-/** The one place where a part is made; the types of the three kinds are a promise that these words keep. */
+/** The one place where a part is made. The types of the three kinds are a promise that these methods keep. */
 function partOf<P>(parts: Part): P {
   const made = {
     ...parts,
@@ -182,7 +183,7 @@ function partOf<P>(parts: Part): P {
   return made as object as P
 }
 
-/** A part that is not whole shows its sentence at its own name in `state`. */
+/** A part that is not complete shows its sentence at its own name in `state`. */
 export type Complete<St> = {
   readonly [K in keyof St]: St[K] extends { readonly gap?: { readonly is: infer Gap } }
     ? [Gap] extends [never]
@@ -213,5 +214,5 @@ type Look<P> = P extends { readonly part: infer Kind; readonly cells: infer F }
       ? SeenRows<F>
       : Settled<F>
   : never
-/** A rule's state from outside: to be read only. */
+/** A rule's state from outside: read-only. */
 export type LookAt<St> = St extends infer T ? { readonly [K in keyof T]: Look<T[K]> } : never

@@ -5,8 +5,8 @@ import { type AnyCell, type Cells, shown } from './cell.ts'
 export type Values = { readonly [cell: string]: unknown }
 
 /**
- * Compiles what makes an event or a draft out of what was given: first values filled in, each value checked.
- * It throws ZR_STATE_BAD_VALUE, since only handlers make these.
+ * Compiles what makes an event or a draft from given values: it fills in initial values and checks each value. It
+ * throws ZR_STATE_BAD_VALUE, since only handlers make these.
  */
 export function compileFill(path: string, cells: Cells, generated: boolean): (given: Values) => Values {
   const names = Object.keys(cells)
@@ -67,6 +67,6 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
   )
 }
 
-/** An amount's bounds are a matter of refusal. */
+/** An amount out of bounds is a matter of refusal. */
 const fillProblem = (cell: AnyCell, value: unknown): string | undefined =>
   cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.problem(value)

@@ -1,16 +1,16 @@
 import type { AnyCell } from './cell.ts'
 
-/** The cell of a row's id inside a cell, if there is one. */
+/** Returns the row reference inside a cell, if there is one. */
 export const rowCell = (cell: AnyCell): AnyCell | undefined =>
   cell.kind === 'row' ? cell : cell.of === undefined ? undefined : rowCell(cell.of)
 
-/** A table by its full name: one without a rule's name is that rule's own. */
+/** Returns a table by its full name. Without a rule's name it belongs to that rule. */
 export const tableOf = ({ table = '' }: AnyCell, rule: string): string =>
   table.includes('.') ? table : `${rule}.${table}`
 
 /**
- * A value of a cell with each of its innermost values replaced. Where nothing comes back, the value is left out of a
- * list, set or map, unless that holds maybes; alone, it is nothing.
+ * Returns a value of a cell with each of its innermost values replaced. If a replacement is nothing, the value is
+ * left out of a list, set or map, unless that holds maybes; on its own, it becomes nothing.
  */
 export function withEach(cell: AnyCell, value: unknown, replace: (innermost: unknown) => unknown): unknown {
   const { kind, of } = cell

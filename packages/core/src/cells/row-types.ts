@@ -4,11 +4,11 @@ import type { Cells } from './cell.ts'
 
 /** A row as the rule's own handlers hold it: they may write. */
 export type Row<F> = F extends infer G extends Cells ? { -readonly [K in keyof G]: G[K]['initial'] } : never
-/** The same, to be read only: events, settled drafts, inputs, rows from outside. */
+/** The same, read-only: events, settled drafts, inputs, rows from outside. */
 export type Settled<F> = F extends infer G extends Cells
   ? { readonly [K in keyof G]: G[K]['initial'] }
   : never
-/** What must be given to make one: cells without a written first value, and of the others what differs. */
+/** What must be given to make a row: cells without an initial value. Others may be given too. */
 export type Given<F> = F extends infer G extends Cells
   ? Flat<
       { readonly [K in keyof G as 'required' extends MarkOf<G[K]> ? K : never]: G[K]['initial'] } & {
@@ -24,20 +24,20 @@ export type WithId<R> = R & { readonly id: string }
 
 /** The rows of a table, in the order in which they were added. */
 export interface Rows<F> {
-  /** Returns the row of an inner id, or nothing. */
+  /** Returns the row with this inner id, or nothing. */
   get(id: string): WithId<Row<F>> | undefined
   /** Adds a row and returns it. */
   add(cells: Given<F>): WithId<Row<F>>
-  /** Throws where there is no such row. */
+  /** Removes a row. Throws if it does not exist. */
   remove(id: string): void
-  /** Gives the row a new public id, so that nobody can follow it where it goes: it vanishes, and another appears. */
+  /** Gives the row a new public id, so that nobody can follow it: it disappears, and another appears. */
   renew(id: string): void
   /** Returns all rows. */
   all(): readonly WithId<Row<F>>[]
-  /** The rows with these values. */
+  /** Returns the rows with these values. */
   where(cells: Partial<Settled<F>>): readonly WithId<Row<F>>[]
 }
-/** `of` ends the step with the ruling `no-such-target` where there is no such seat. */
+/** `of` ends the step with the ruling `no-such-target` if there is no such seat. */
 export interface Seats<R> {
   /** Returns the row of a seat. */
   of(seat: string): R

@@ -12,9 +12,9 @@ import {
 
 const wholeProblem = (value: unknown): string | undefined =>
   Number.isSafeInteger(value) ? undefined : `must be a whole number, not ${shown(value)}`
-/** Half of a pair of units would be sent as something else (RFC 8259, 8.2). */
+/** Half of a surrogate pair would be sent as something else (RFC 8259, 8.2). */
 const HALF = /\p{Surrogate}/u
-/** A text is sent to every viewer: a megabyte of it by mistake, or by a client that means ill, is refused. */
+/** A text is sent to every viewer. A megabyte of it, by mistake or by a malicious client, is refused. */
 const MAX_TEXT = 65_536
 const textProblem = (value: unknown): string | undefined => {
   if (typeof value !== 'string') return `must be text, not ${shown(value)}`
@@ -22,18 +22,18 @@ const textProblem = (value: unknown): string | undefined => {
   return HALF.test(value) ? 'has half of a surrogate pair, which is no character' : undefined
 }
 
-/** Which seats there are is asked where one is looked up. */
+/** Whether a seat exists is checked where it is looked up. */
 const seatProblem = (value: unknown): string | undefined =>
   typeof value === 'string' ? undefined : `must be a seat, not ${shown(value)}`
 
-/** A whole number within ±(2^53 − 1). */
+/** A whole number within ±(2^53 − 1). `first`: its initial value. */
 export function int(): Numeric<number, 'required'>
 export function int(first: number): Numeric<number>
 export function int(first?: number): Numeric<number, 'required'> {
   return cell({ kind: 'int', initial: first ?? 0, required: first === undefined, problem: wholeProblem })
 }
 
-/** A finite number; −0 is kept as 0. */
+/** A finite number. −0 is stored as 0. */
 export function num(): Numeric<number, 'required'>
 export function num(first: number): Numeric<number>
 export function num(first?: number): Numeric<number, 'required'> {
@@ -42,24 +42,24 @@ export function num(first?: number): Numeric<number, 'required'> {
   return cell({ kind: 'num', initial: first ?? 0, required: first === undefined, problem })
 }
 
-/** A whole number of a draft which amendments may add to, multiply and bound. Below its `between` the draft is refused as `bad-input`. */
+/**
+ * A whole number of a draft, which amendments may add to, multiply and bound. Below its `between`, the draft is
+ * refused as `bad-input`.
+ */
 export function amount(): Bounded<number, 'required' | 'amount'>
 export function amount(first: number): Bounded<number, 'amount'>
 export function amount(first?: number): Bounded<number, 'required' | 'amount'> {
   return cell({ kind: 'amount', initial: first ?? 0, required: first === undefined, problem: wholeProblem })
 }
 
-/** A cell that holds text. `first`: what it begins with; without it a value must be given where one is made. */
+/** A cell that holds text. `first`: its initial value. Without it, a value must be given. */
 export function text(): Cell<string, 'nobody', 'required'>
 export function text(first: string): Cell<string>
 export function text(first?: string): Cell<string, 'nobody', 'required'> {
   return cell({ kind: 'text', initial: first ?? '', required: first === undefined, problem: textProblem })
 }
 
-/**
- * A cell that holds true or false. `first`: what it begins with; without it a value must be given where one is
- * made.
- */
+/** A cell that holds true or false. `first`: its initial value. Without it, a value must be given. */
 export function flag(): Cell<boolean, 'nobody', 'required'>
 export function flag(first: boolean): Cell<boolean>
 export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {
@@ -68,7 +68,7 @@ export function flag(first?: boolean): Cell<boolean, 'nobody', 'required'> {
   return cell({ kind: 'flag', initial: first ?? false, required: first === undefined, problem })
 }
 
-/** One of these words. In `perSeat` and `single` it begins as the first one listed. */
+/** One of these words. In `perSeat` and `single` its initial value is the first one listed. */
 export function choice<const V extends string>(...values: readonly V[]): Choice<V> {
   const among: ReadonlySet<unknown> = new Set(values)
   const problem = (value: unknown) =>
@@ -93,17 +93,17 @@ export function time(): Cell<number | undefined> {
   })
 }
 
-/** A seat of the match. In an input it must be one that exists, else the ruling is `no-such-target`. */
+/** A seat of the match. In an input it must exist, otherwise the ruling is `no-such-target`. */
 export function seatRef(): Cell<Seat, 'nobody', 'required' | 'no-zero' | 'seat'> {
   return cell({ kind: 'seat', initial: undefined, required: true, problem: seatProblem })
 }
 
 /**
- * The id of a row of one's own table. In an input it resolves only where the asker sees the row, else the ruling is
- * `no-such-target`. In the state it follows its row: a viewer who does not see that row gets null.
+ * A reference to a row of the rule's own table. In an input, the asker must see the row, otherwise the ruling is `no-
+ * such-target`. In state it follows its row; a viewer who does not see that row gets null.
  */
 export function rowOf(table: string): Reference<string, 'required' | 'no-zero'>
-/** The same for a row of another rule's table. */
+/** A reference to a row of another rule's table. */
 export function rowOf<St>(
   rule: { readonly name: string; readonly spec?: { readonly is: { readonly state: St } } },
   table: keyof St & string,

@@ -8,7 +8,7 @@ const inOrder = (a: unknown, b: unknown): number => {
   return String(a) < String(b) ? -1 : 1
 }
 
-/** The kept value of a set cell: in the order of its members, so that it does not tell how it came about, and closed. */
+/** The stored value of a set cell: sorted, so that it does not tell how it was made, and frozen. */
 export class SettledSet<V extends string | number> extends Set<V> {
   constructor(items: Iterable<V>) {
     super()
@@ -25,7 +25,7 @@ export class SettledSet<V extends string | number> extends Set<V> {
   }
 }
 
-/** The kept value of a map cell: in the order of its keys, and closed. */
+/** The stored value of a map cell: sorted by key, and frozen. */
 export class SettledMap<V> extends Map<string, V> {
   constructor(entries: Iterable<readonly [string, V]>) {
     super()

@@ -1,51 +1,57 @@
 import { type Audience, allViewers, anyOf, noViewers, only, type Seat } from './audience.ts'
 
-/** How far a sight can reach, as far as types can know. `owner` and `some` reach some viewers. */
+/** How far a sight can reach, as far as types can tell. `owner` and `some` reach some viewers. */
 export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
 
 /** Who may see a cell. */
 export interface Sight<R extends Reach = Reach> {
-  /** How far it reaches, as far as types can know. */
+  /** How far it reaches, as far as types can tell. */
   readonly reach: R
-  /** Whom it names, where it is no group. */
+  /** Whom it names, unless it is a group. */
   readonly who?: 'everyone' | 'owner' | 'side'
   /** A group of the rule itself, or of the rule named before the dot. */
   readonly group?: string
-  /** The setting that names it, where a rule leaves it to the rulebook. */
+  /** The setting that decides, if a rule leaves it to the rulebook. */
   readonly setting?: string
 }
 
-/** What a sight may read beside its row. Everything that it reads is tracked, and it is asked again when that changes. */
+/** What a sight may read besides its row. Everything that it reads is tracked, and it runs again when that changes. */
 export interface SightContext {
   /** The seats that are taken and have not left this bout, by seat number. */
   readonly seats: readonly Seat[]
   /** Another rule's calls, those that only read. */
   use<C>(rule: { readonly name: string; readonly spec?: { readonly is: { readonly calls: C } } }): C
-  /** Whoever is in a group of a rule now. */
+  /** Returns who is in a group of a rule now. */
   members(group: Sight): Audience
-  /** A seat and those on its side. */
+  /** Returns a seat and the others on its side. */
   sideOf(seat: Seat | undefined): Audience
 }
 
-/** Every viewer, spectators too. */
+/** Every viewer, including spectators. */
 export const everyone: Sight<'everyone'> & Audience = { reach: 'everyone', who: 'everyone', ...allViewers }
-/** The seat whose row it is, and nobody else. In an event: its cell named `seat`. */
+/** The seat that owns the row, and nobody else. In an event: its cell named `seat`. */
 export const owner: Sight<'owner'> = { reach: 'owner', who: 'owner' }
-/** The row's owner and those on its side: its team where a rule of the rulebook makes teams, else itself. */
+/** The row's owner and those on its side: its team if a rule of the rulebook makes teams, otherwise only itself. */
 export const side: Sight<'some'> = { reach: 'some', who: 'side' }
-/** Nobody: what a cell has when nothing is said. */
+/** Nobody. This is the default of every cell. */
 export const nobody: Sight<'nobody'> & Audience = { reach: 'nobody', ...noViewers }
-/** Left to the rulebook: the named setting of the rule is 'everyone', 'side', 'owner' or 'nobody'. A match cannot change it. */
+/**
+ * Leaves it to the rulebook: the named setting of the rule is 'everyone', 'side', 'owner' or 'nobody'. A match can't
+ * change it.
+ */
 export const bySetting = (setting: string): Sight<'some'> => ({ reach: 'some', setting })
 
-/** The seats in a group: of one's own rule by name, of another's by handle. A rule declares them in `groups`. */
+/**
+ * The seats in a group: of the rule itself by name, of another rule by handle. A rule declares its groups in
+ * `groups`.
+ */
 export function group(name: string): Sight<'some'>
 export function group(rule: { readonly name: string }, name: string): Sight<'some'>
 export function group(rule: string | { readonly name: string }, name?: string): Sight<'some'> {
   return { reach: 'some', group: typeof rule === 'string' ? rule : `${rule.name}.${name}` }
 }
 
-/** How far several sights together reach, as far as types can know. */
+/** How far several sights reach together, as far as types can tell. */
 export type ReachOf<S extends readonly Sight[]> = S extends readonly [Sight<infer R>]
   ? R
   : 'everyone' extends S[number]['reach']
@@ -61,14 +67,14 @@ export function reachOf(sights: readonly Sight[]): Reach {
   return reaches.size > 1 ? 'some' : (only ?? 'nobody')
 }
 
-/** Told apart by whom they name. */
+/** Distinguished by whom they name. */
 export const sightKey = (sights: readonly Sight[]): string =>
   sights
     .map(({ who, group: name }) => name ?? who ?? '')
     .sort()
     .join(' ')
 
-/** Whoever is meant by one of these sights of something that a seat owns. */
+/** Returns everyone covered by one of these sights, for something that a seat owns. */
 export function audienceOf(sights: readonly Sight[], owns: Seat | undefined, look: SightContext): Audience {
   return anyOf(
     ...sights.map((sight) => {

@@ -3,8 +3,8 @@ import { Store } from '../rows/index.ts'
 import { type Chance, type Seed, Stream, seedKey } from './streams.ts'
 
 /**
- * Chance outside of any match, for bots and for a game's own simulation: the same seed and purpose give the same draws.
- * @throws ZR_CHANCE_BAD_SEED, ZR_CHANCE_NO_PURPOSE
+ * Random draws outside of any match, for bots and for a game's own simulation: the same seed and purpose give the
+ * same draws. @throws ZR_CHANCE_BAD_SEED, ZR_CHANCE_NO_PURPOSE
  */
 export function chanceFrom(seed: Seed, purpose: string): Chance {
   if (typeof purpose !== 'string' || purpose === '')

@@ -7,20 +7,20 @@ import type { Store } from '../rows/index.ts'
 /** 32 bytes, or text that SHA-256 turns into them. */
 export type Seed = string | Uint8Array
 
-/** Draws from one stream. All bounds are inclusive. */
+/** Draws from one random stream. All bounds are inclusive. */
 export interface Chance {
   /** @throws ZR_CHANCE_BAD_RANGE */
   int(from: number, to: number): number
-  /** Returns one of them, each as likely; nothing of an empty list. */
+  /** Returns one of these, each equally likely. Returns nothing for an empty list. */
   pick<V>(items: readonly V[]): V | undefined
-  /** A copy in an even random order (Fisher–Yates); fewer than two items use no chance. */
+  /** Returns a copy in random order (Fisher–Yates). Fewer than two items draw nothing. */
   shuffle<V>(items: readonly V[]): V[]
   /**
-   * One of several by whole weights: something of weight 3 comes up three times as often as something of weight 1.
-   * @throws ZR_CHANCE_BAD_WEIGHT where one is negative or no whole number, or all are 0
+   * Returns one of several by whole weights: an item of weight 3 comes up three times as often as one of weight 1.
+   * @throws ZR_CHANCE_BAD_WEIGHT if a weight is negative or not whole, or all are 0
    */
   weighted<V>(choices: readonly (readonly [item: V, weight: number])[]): V
-  /** So many dice of so many sides, each from 1. */
+  /** Rolls this many dice with this many sides, each from 1. */
   dice(count: number, sides: number): number[]
 }
 
@@ -41,8 +41,8 @@ const WORDS = 128
 const BLOCKS_AT_ONCE = WORDS / 16
 
 /**
- * Random numbers from ChaCha20 (RFC 8439): the seed is the key, the purpose makes the nonce, and the state is a
- * counter of the 32-bit words drawn. So each purpose has a stream of its own that tells nothing of another.
+ * Random numbers from ChaCha20 (RFC 8439): the seed is the key, the purpose makes the nonce, and the state counts the
+ * 32-bit words drawn. So each purpose has its own stream, which says nothing about another.
  */
 export class Stream implements Chance {
   /** Words drawn so far. */

@@ -1,15 +1,15 @@
 import { RefereeError } from '../kit/index.ts'
 import type { IdMaker } from '../rows/index.ts'
 
-/** Code of a mode that threw: its step was taken back, or what it should have said is left out. */
+/** Code of a mode that threw: its step was undone, or what it should have returned is left out. */
 export interface Fault {
-  /** What its ruling names it by. It says nothing else: what went wrong may be a secret. */
+  /** The id that its ruling carries. The ruling says nothing else: what went wrong may be a secret. */
   readonly id: string
-  /** Match time, ms. */
+  /** Match time, in ms. */
   readonly at: number
   /** The handler that threw, such as `vitals amend vitals.hurt`. */
   readonly handler: string
-  /** The input or timer whose step it was; 'options', 'trial' or 'sight' where something was only asked. */
+  /** The input or timer whose step it was; 'options', 'trial' or 'sight' if it was only asked. */
   readonly during: string
   /** What was thrown. */
   readonly error: unknown
@@ -19,7 +19,7 @@ const KEPT = 20
 /** Tells ids of faults apart from those of rows. */
 const FAULTS = 0xfa017
 
-/** The faults of a match: the latest, how many there were of each handler, and who is notified. */
+/** The faults of a match: the latest, how many there were for each handler, and who is notified. */
 export class FaultLog {
   readonly latest: Fault[] = []
   /** By handler, from the first one on. */

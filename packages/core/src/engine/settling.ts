@@ -9,7 +9,7 @@ import type { SightKeeper } from './sight-keeper.ts'
 export interface ServerEvent {
   /** Such as `respawn.back`. */
   readonly name: string
-  /** Match time, ms. */
+  /** Match time, in ms. */
   readonly at: number
   /** All cells of the event. */
   readonly cells: { readonly [cell: string]: unknown }

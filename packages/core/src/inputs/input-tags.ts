@@ -2,21 +2,25 @@ import type { Seat } from '../cells/index.ts'
 import type { Tags } from '../rule/index.ts'
 import { type Refusal, refuse } from '../rule/index.ts'
 
-/** In which lives and turn the sender saw what it acts on; stale ones are refused. */
+/** In which lives and turn the sender saw what it acts on. Stale inputs are refused. */
 export type InputTags = Tags
 /** What may come with a fact: those lives, and when it happened. */
 export interface ReportOptions extends InputTags {
-  /** Match time, ms, never after now. It counts for windows of memory only; older than the fact allows it is `stale`. */
+  /**
+   * When it happened, in match time (ms), never after now. If that is longer ago than the fact allows, it is refused
+   * as `stale`.
+   */
   readonly at?: number | undefined
 }
 /** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
 export interface ActionOptions extends InputTags {
   /**
-   * A number of a client that counts: of the last 32 the ruling is given again, an older one is refused as `stale-id`. Or a
-   * text of at most 128 characters: of the last 64 of a seat the ruling is given again; an older one is decided again.
+   * A number from a client that counts: for the last 32, the same ruling is returned; an older one is refused as
+   * `stale-id`. Or a text of at most 128 characters: for the last 64 of a seat, the same ruling is returned; an older
+   * one is decided again.
    */
   readonly id?: string | number
-  /** The life of the seat for which it was meant. */
+  /** The life of the seat that it was meant for. */
   readonly life?: number
 }
 

@@ -1,16 +1,16 @@
 // Sets and maps of a cell are never written into: a cell is given another one.
 
-/** Returns the set with an item more. */
+/** Returns the set with this item added. */
 export const withItem = <V>(items: ReadonlySet<V>, item: V): ReadonlySet<V> => new Set(items).add(item)
 
-/** Returns the set without an item. */
+/** Returns the set without this item. */
 export const withoutItem = <V>(items: ReadonlySet<V>, item: V): ReadonlySet<V> => {
   const rest = new Set(items)
   rest.delete(item)
   return rest
 }
 
-/** Returns the map with this value under the key; without the key where the value is nothing. */
+/** Returns the map with this value under the key, or without the key if the value is nothing. */
 export const withEntry = <V>(
   entries: ReadonlyMap<string, V>,
   key: string,

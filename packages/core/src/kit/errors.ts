@@ -1,8 +1,8 @@
 const list = (items: readonly string[]): string => items.map((item) => `'${item}'`).join(', ')
 
 /**
- * Every error that this package throws: what went wrong, where, and the fix. Refusals are not here: they are
- * answers, not errors. docs/errors.md lists the same codes.
+ * Every error that this package throws: what went wrong, where, and the fix. Refusals are not here: they are answers,
+ * not errors. docs/errors.md lists the same codes.
  */
 const messages = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
@@ -135,11 +135,14 @@ type Messages = typeof messages
 export type ErrorCode = keyof Messages
 type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
 
-/** An error that a programmer can fix. Recognise it with {@link isRefereeError}, since two copies of the package may meet. */
+/**
+ * An error that a programmer can fix. Recognise it with {@link isRefereeError}, because two copies of the package may
+ * meet.
+ */
 export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
-  /** What went wrong, stable across versions. */
+  /** What went wrong. Codes are stable across versions. */
   readonly code: C
-  /** What the message was made of. */
+  /** The values in the message. */
   readonly details: DetailsOf<C>
 
   constructor(code: C, details: DetailsOf<C>, cause?: unknown) {
@@ -162,7 +165,7 @@ export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
 /** Every code with which this package throws. */
 export const errorCodes: readonly ErrorCode[] = Object.keys(messages) as ErrorCode[]
 
-/** Whether something caught is an error of this package, from whichever copy of it. */
+/** True if something caught is an error of this package, from whichever copy of it. */
 export function isRefereeError(error: unknown): error is RefereeError {
   return error instanceof Error && error.name === 'RefereeError' && 'code' in error
 }

@@ -1,4 +1,4 @@
-/** Whether this place lets code be made from text: a page with a strict content policy does not. */
+/** True if code can be made from text here. On a page with a strict content policy it can't. */
 export function generatesCode(): boolean {
   try {
     return generate<boolean>({}, 'true')
@@ -8,8 +8,9 @@ export function generatesCode(): boolean {
 }
 
 /**
- * Returns what a text of code evaluates to, in which the members of `given` are known by their names. Nothing else in
- * the core makes code: what does, keeps the same in plain code beside it, and generated rulebooks hold the two equal.
+ * Returns what a text of code evaluates to. The text knows the members of `given` by their names. Nothing else in the
+ * core makes code. Whatever does so keeps the same in plain code next to it, and generated rulebooks hold the two
+ * equal.
  */
 export function generate<Made>(given: object, text: string): Made {
   return new Function(...Object.keys(given), `'use strict'; return ${text}`)(...Object.values(given))

@@ -1,6 +1,6 @@
 import { RefereeError } from './errors.ts'
 
-/** Any Standard Schema validator (standardschema.dev); zod 4 schemas are such. */
+/** Any Standard Schema validator (standardschema.dev), such as a zod 4 schema. */
 export interface Schema<In, Out> {
   readonly '~standard': {
     readonly version: 1

@@ -2,11 +2,11 @@ import type { Engine } from '../engine/index.ts'
 import { cellsApart } from '../rows/index.ts'
 import { nameOf, type Snapshot } from './snapshot.ts'
 
-/** What a snapshot of an older version of a rulebook had more and less than this one has, by name. */
+/** What a snapshot from an older version of a rulebook had more or less than this version, by name. */
 export interface Migrated {
-  /** Cells, parts and settings that were not there: they have their first values. */
+  /** Cells, parts and settings that are new: they have their initial values. */
   readonly filled: readonly string[]
-  /** Cells, parts, timers and settings that nobody asks for any more, and steps that could have been taken back. */
+  /** Cells, parts, timers and settings that are gone, and steps that could have been taken back. */
   readonly dropped: readonly string[]
 }
 

@@ -9,19 +9,19 @@ export interface NumberedLine {
   /** The line. */
   readonly line: InputLine | CheckLine | TimeLine
 }
-/** A record that has been read: its header, and the lines that came after it. */
+/** A record that has been read: its header, and the lines after it. */
 export interface RecordContent {
   /** Its first line, or that of the last header. */
   readonly header: Header
   /** The lines after that header. */
   readonly lines: readonly NumberedLine[]
-  /** The number of the header's line: 1, or that of the last one where the match went on under other rules. */
+  /** The number of the header's line: 1, or that of the last one if the match went on under other rules. */
   readonly begins: number
 }
 
 /**
- * Reads a record's text, from its last header on: what comes before that is history.
- * @throws ZR_RECORD_FOREIGN where it is none, ZR_RECORD_UNREADABLE with the number of the first broken line
+ * Reads a record's text from its last header on: what comes before that is history. @throws ZR_RECORD_FOREIGN if it
+ * is not a record, ZR_RECORD_UNREADABLE with the number of the first broken line
  */
 export function readRecord(text: string): RecordContent {
   const lines = text.split('\n')
@@ -34,8 +34,8 @@ const lastHeader = (lines: readonly string[]): number =>
   lines.findLastIndex((line) => line.startsWith('{"record":'))
 
 /**
- * Reads lines of a record without its header, as a crash may have left them after a snapshot: a last line that was cut
- * off is left out. Where the match went on under other rules in between, it begins with the snapshot of that moment.
+ * Reads lines of a record without its header, as a crash may have left them after a snapshot: a last line that was
+ * cut off is ignored. If the match went on under other rules in between, it begins with the snapshot of that moment.
  * @throws ZR_RECORD_UNREADABLE
  */
 export function readTail(text: string): {

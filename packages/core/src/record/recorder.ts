@@ -6,8 +6,8 @@ import { type CheckLine, type Header, type InputLine, RECORD_VERSION, type TimeL
 import type { Snapshot } from './snapshot.ts'
 
 /**
- * Takes a record line by line, each without its line break, before what it says counts. Where it throws, nothing of that
- * input has happened: the step is taken back, and what the sink threw reaches whoever gave the input.
+ * Takes a record line by line, each without its line break, before the input takes effect. If it throws, the input
+ * has not happened: the step is undone, and the caller gets what the sink threw.
  */
 export type Sink = (line: string) => void
 

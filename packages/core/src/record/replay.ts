@@ -4,11 +4,11 @@ import type { Ruling } from '../rule/index.ts'
 import type { InputLine } from './format.ts'
 import type { RecordContent } from './read-record.ts'
 
-/** A line of a record that gave something else when it was played again. */
+/** A line of a record that gave a different result when it was replayed. */
 export interface Difference {
   /** The number of the line in the record. */
   readonly line: number
-  /** What the record has. */
+  /** What the record says. */
   readonly recorded: string
   /** What the replay gave. */
   readonly replayed: string
@@ -21,7 +21,7 @@ export interface Replayed {
   readonly checks: number
   /** Match time reached, ms. */
   readonly at: number
-  /** The first line of which the replay made something else. */
+  /** The first line for which the replay gave a different result. */
   readonly differs?: Difference
 }
 

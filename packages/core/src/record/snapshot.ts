@@ -8,7 +8,7 @@ import type { Viewing } from '../views/index.ts'
 /** The version of the snapshot format that this package writes and reads. */
 export const SNAPSHOT_VERSION = 3
 
-/** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: it never leaves the server. */
+/** Everything that decides how a match goes on, as JSON. It holds hidden state and the seed: keep it on the server. */
 export interface Snapshot {
   /** Names the format. */
   readonly snapshot: 'zinc-referee'
@@ -16,15 +16,15 @@ export interface Snapshot {
   readonly version: number
   /** The name of the rulebook. */
   readonly rulebook: string
-  /** The hash of its plan: a snapshot fits the same plan only, or is migrated. */
+  /** The hash of its plan. A snapshot fits only this plan, unless it is migrated. */
   readonly plan: string
-  /** See {@link Header}: what has changed since can be said. */
+  /** See {@link Header}: an error can say what changed. */
   readonly outline: { readonly [name: string]: string }
   /** The seed as text. */
   readonly seed: string
   /** Settings in force, by rule. */
   readonly settings: { readonly [rule: string]: unknown }
-  /** The optional rules that are in it, where there are any. */
+  /** The optional rules in use, if there are any. */
   readonly with?: readonly string[]
   /** The number of the bout. */
   readonly bout: number
@@ -38,13 +38,13 @@ export interface Snapshot {
   readonly streams: { readonly [stream: string]: number }
   /** Ids of actions that are remembered, by player. */
   readonly ids: ReturnType<Inbox['ids']['save']>
-  /** Faults in a row, where there are any. */
+  /** Faults in a row, if there are any. */
   readonly faults?: SavedRuns | undefined
-  /** What has happened whose notices have not expired. */
+  /** Events whose notices have not expired. */
   readonly notices?: readonly SavedNotice[]
-  /** Steps that can be taken back, where there are any. */
+  /** Steps that can be taken back, if there are any. */
   readonly past?: readonly KeptStep[]
-  /** The state's hash: a snapshot that was damaged does not give it again. */
+  /** The state's hash. A damaged snapshot gives another one. */
   readonly hash: string
 }
 

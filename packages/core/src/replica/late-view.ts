@@ -10,8 +10,8 @@ interface Flushed {
 }
 
 /**
- * What a viewer sees, this many ms late: for spectators who must not help those who play. One for all of them: it keeps the
- * view as it was then and the updates since, and hands each update on unchanged when its time has come.
+ * What a viewer sees, with a delay: for spectators who must not help players. One serves all of them: it keeps the
+ * view as it was and the updates since, and passes on each update unchanged when its time has come.
  *
  * @example
  * ```ts
@@ -27,8 +27,8 @@ export class LateView<U extends Flushed> {
   private readonly waiting: (U | Flushed)[] = []
 
   /**
-   * The delay is in ms. What the match began with is shown at once. A view from later on, such as that of a match which
-   * was restored, waits for its time like any update: until then there is nothing to be seen.
+   * The delay is in ms. What the match began with is shown at once. A view from later on, such as that of a restored
+   * match, waits for its time like any update: until then there is nothing to see.
    */
   constructor({ at, view, notices }: Omit<Flushed, 'patch'> & { readonly view: string }, delay: number) {
     this.delay = delay
@@ -48,18 +48,18 @@ export class LateView<U extends Flushed> {
     return next && next.at + this.delay
   }
 
-  /** The updates whose time has come, oldest first: each is given once, for all who watch. */
+  /** Returns the updates whose time has come, oldest first: each once, for all who watch. */
   due(now: number): readonly (U | Flushed)[] {
     const first = this.waiting.findIndex(({ at }) => at + this.delay > now)
     return this.handOn(first === -1 ? this.waiting.length : first)
   }
 
-  /** All that is left, when the match is closed and nothing in it is secret any more. */
+  /** Returns all that is left, once the match is closed and nothing in it is secret any more. */
   rest(): readonly (U | Flushed)[] {
     return this.handOn(this.waiting.length)
   }
 
-  /** How somebody begins who comes now; `at` lies before 0 for as long as the match has not begun for them. */
+  /** Returns the view for somebody who joins now. `at` is below 0 while the match has not begun for them. */
   open(now: number): { readonly at: number; readonly view: string; readonly notices: readonly Notice[] } {
     const at = now - this.delay
     return { at, view: JSON.stringify(this.view), notices: this.notices.filter(({ until }) => until > at) }

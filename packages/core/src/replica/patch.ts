@@ -9,8 +9,8 @@ type Json = { readonly [key: string]: unknown }
 type List = readonly unknown[]
 
 /**
- * A view with an update's operations applied. The old view stays as it is, and parts that did not change are shared.
- * @throws ZR_REPLICA_BAD_PATCH
+ * Returns a view with an update's operations applied. The old view stays as it is, and parts that did not change are
+ * shared. @throws ZR_REPLICA_BAD_PATCH
  */
 export function applyPatch<V extends object>(view: V, operations: readonly Operation[]): V {
   return operations.reduce<Json | List>((patched, operation) => {
@@ -19,7 +19,7 @@ export function applyPatch<V extends object>(view: V, operations: readonly Opera
   }, view as Json) as V
 }
 
-/** Updates are made of three operations. Of a patch from elsewhere, nothing is passed over or half understood. */
+/** Updates use three operations. An operation from elsewhere is refused, never skipped. */
 function assertOperation(operation: unknown): void {
   const { op, path, value } = Object(operation) as { readonly [key: string]: unknown }
   const bad = (why: string): never => {

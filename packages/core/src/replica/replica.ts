@@ -17,20 +17,20 @@ export interface Incoming<N extends Notice = Notice> {
   readonly notices?: readonly N[]
 }
 
-/** For so long (ms of the client's clock) the least delayed update counts, and for as long again. */
+/** For this long (in ms of the client's clock) the least delayed update counts, and for as long again. */
 const STRETCH = 10_000
 
 /**
- * A client's copy of its view, kept current by updates only, with the server's match time computed from the client's
- * own clock (any clock of ms that never goes back). It reads no clock itself: the caller hands the time over.
+ * A client's copy of its view, kept up to date by updates alone. It computes the server's match time from the
+ * client's own clock (any clock in ms that never goes back). It reads no clock itself: you pass the time.
  */
 export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   /** The view as it is now. */
   view: V
   private notices: readonly N[]
   /**
-   * The server's match time less the client's clock: the largest of two stretches is that of the least delayed update. A
-   * server whose time has stood still is behind for good, so what is older than that counts no more.
+   * The server's match time minus the client's clock: the larger of two stretches is that of the least delayed
+   * update. A server whose time has stood still is behind for good, so what is older no longer counts.
    */
   private offset: number
   private offsetBefore: number
@@ -70,17 +70,17 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
     return runs ? this.now(clientNow) - at : at
   }
 
-  /** What remains until a due on a clock, ms; never negative. */
+  /** Returns what remains until a due on a clock, in ms, never negative. */
   remaining(due: number, clock: ClockName, clientNow: number): number {
     return Math.max(0, due - this.reading(clock, clientNow))
   }
 
-  /** The same as clock text, such as "0:03". */
+  /** Returns the same as clock text, such as "0:03". */
   formatRemaining(due: number, clock: ClockName, clientNow: number, style?: ClockStyle): string {
     return formatRemaining(this.remaining(due, clock, clientNow), style)
   }
 
-  /** The notices that have not expired, oldest first; expired ones are forgotten. */
+  /** Returns the notices that have not expired, oldest first. Expired ones are forgotten. */
   standing(clientNow: number): readonly N[] {
     this.dropExpired(this.now(clientNow))
     return this.notices

@@ -25,26 +25,30 @@ type AmendKey<N extends Spec> = Known<
   '(no rule in needs has drafts or actions)'
 >
 
-/** In an amendment a number is changed by commuting words only, so the result never depends on the order of rules. */
+/** In an amendment, a number changes only by operations that commute, so the order of rules never matters. */
 export interface Amount {
-  /** What it was given. */
+  /** The value it was given. */
   readonly base: number
   /** Adds a whole number, which may be negative. */
   add(n: number): void
-  /** Up to three decimals, multiplied exactly. */
+  /** Multiplies, with up to three decimals, exactly. */
   times(factor: number): void
-  /** Makes it no less than this. */
+  /** Makes it at least this. */
   atLeast(n: number): void
-  /** Beats `atLeast`. */
+  /** Makes it at most this. Wins over `atLeast`. */
   atMost(n: number): void
 }
 type Amendable<F extends Cells, M> = {
   readonly [K in keyof F]: 'amount' extends MarkOf<F[K]> ? Amount : F[K]['initial']
 } & {
-  /** Runs if the draft is applied: tokens are spent here. */
+  /** Runs if the draft is applied. Spend tokens here. */
   whenApplied(run: (match: M) => void): void
 } & ('target' extends keyof F
-    ? { /** Once per draft: it is then judged again for that seat. */ redirect(target: Seat): void }
+    ? {
+        /** Redirects the blow, once per draft: it is then judged again for that seat. */ redirect(
+          target: Seat,
+        ): void
+      }
     : unknown)
 /** A draft is amended; an action can only be refused. */
 type Amended<N extends Spec, K, M> =
@@ -61,27 +65,30 @@ export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
 export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
 
 type Firing<M> = (match: M, key: string) => void
-/** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or texts of any other kind. */
+/** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or other texts. */
 export type TimerKeys = 'seat' | 'row' | 'text'
-/** Without `fire` it is a cooldown that is only asked for. Default: clock play, band effect, keyed by seat. */
+/** A timer. Without `fire` it is a cooldown that you only query. Default: clock play, band effect, keyed by seat. */
 export type TimerRule<M> =
   | Firing<M>
   | {
       readonly clock?: ClockName
       readonly band?: Band
       readonly keyedBy?: TimerKeys
-      /** Who sees when it is due, under `view.rule.timers`. Default: nobody. A seat that is its key is its owner. */
+      /**
+       * Who sees when it is due, under `view.rule.timers`. Default: nobody. If its key is a seat, that seat is its
+       * owner.
+       */
       readonly seenBy?: Sight | readonly Sight[]
       readonly fire?: Firing<M>
     }
 
-/** The match as a group reads it: state, settings, seats, and other rules' calls that only read. */
+/** The match as a group reads it: state, settings, seats, and other rules' read-only calls. */
 type Looked<M> = Pick<
   M,
   Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'config' | 'seatLimits' | 'bout' | 'use'>
 >
 
-/** What a rule does, as opposed to what there is. */
+/** What a rule does, as opposed to what it declares. */
 export interface Behaviour<
   M,
   N extends Spec,
@@ -98,7 +105,7 @@ export interface Behaviour<
   App,
 > {
   readonly calls?: Calls & { readonly [K in keyof Calls]: (match: M, ...rest: never) => unknown }
-  /** Carries a settled draft out; may refuse, since only here the amended numbers are known. */
+  /** Carries out a settled draft. It may refuse, because only now the amended numbers are known. */
   readonly apply?: {
     readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (
       match: M,
@@ -112,24 +119,28 @@ export interface Behaviour<
   readonly actions?: {
     readonly [K in keyof Inputs]: {
       readonly input: Inputs[K]
-      /** Default: live, any seat. */
+      /** When the action may be done. Default: in live play, by any seat. */
       readonly when?: Gate | readonly Gate[]
-      /** What it takes from a budget, such as that of a step. Default: 1. */
+      /** What it costs of a budget, such as that of a step. Default: 1. */
       readonly cost?: number
-      /** True: even a seat whose actions fault too often may do it, as it may leave. Default: false. */
+      /** If true, even a seat whose actions fault too often may do it, such as leaving. Default: false. */
       readonly neverLimited?: boolean
-      /** The seat's options are in its own view, under `view.rule.options`. Default: they are asked for. */
+      /**
+       * If true, the seat's options are in its own view, under `view.rule.options`. Default: they are looked up on
+       * request.
+       */
       readonly offered?: boolean
       /**
-       * Candidates only: the engine keeps those that the checks and a trial of `decide` accept, so what is offered is
-       * what is accepted. An empty input is its own candidate. `part` is what the asker has chosen already.
+       * Lists candidates. The engine keeps those that pass the checks and a trial of `decide`, so every option that
+       * is offered would be accepted. An empty input is its own candidate. `part` is what the asker has chosen so
+       * far.
        */
       options?(
         match: M,
         seat: Seat,
         part: Partial<WireOf<NoInfer<Inputs[K]>>>,
       ): readonly WireOf<NoInfer<Inputs[K]>>[]
-      /** What is done for a seat whose time is up; nothing: nothing of this. */
+      /** Returns what to do for a seat whose time is up, or nothing. */
       onTimeOut?(match: M, seat: Seat): WireOf<NoInfer<Inputs[K]>> | undefined
       decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
     }
@@ -137,9 +148,9 @@ export interface Behaviour<
   readonly facts?: {
     readonly [K in keyof Facts]: {
       readonly input: Facts[K]
-      /** Default: live. Gates of other places than the phase and the life are not for facts. */
+      /** When the fact may be reported. Default: in live play. Only gates of the phase and the life apply to facts. */
       readonly when?: Gate | readonly Gate[]
-      /** How long ago (ms) it may have happened at most, when it is reported with an `at`. Default: 0. */
+      /** How long ago it may have happened when it is reported with an `at`, in ms. Default: 0. */
       readonly late?: number
       handle(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
     }
@@ -160,40 +171,46 @@ export interface Behaviour<
       ? (...args: never) => Veto[K]
       : `no rule in needs has a draft or an action '${K & string}'`
   }
-  /** A rule's settings have changed while the match runs; if they are one's own, clamp what is beyond the new limits. */
+  /**
+   * Called when a rule's settings have changed while the match runs. For the rule's own settings, clamp what is
+   * beyond the new limits.
+   */
   readonly changed?: (match: M, rule: string) => void
-  /** Conditions for actions of this and other rules. */
+  /** Conditions for actions of this rule and others. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
-  /** Groups of seats that cells are seen by; see `group`. Asked again whenever something that they read has changed. */
+  /** Groups of seats that see a cell; see `group`. Each runs again whenever something that it read has changed. */
   readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }
-  /** Who is on a seat's side, it included: for the one rule of a rulebook that makes sides. */
+  /** Returns who is on a seat's side, including itself. For the one rule of a rulebook that makes sides. */
   readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
   /**
-   * For the audit of sights: the cells of a part that may have other values while all else stays. The part's other cells
-   * hang together, so a state in which one of them alone differs could not be. Default: every cell may.
+   * For the sight audit: the cells of a part that may have other values while everything else stays. The other cells
+   * depend on each other, so a state in which only one of them differs is impossible. Default: every cell may.
    */
   readonly varies?: { readonly [part: string]: readonly string[] }
   /**
-   * For the audit of sights: other states that this one could be, by name, where several cells must change together. Change
-   * only what `sees` says is hidden, and draw from `chance`.
+   * For the sight audit: other states that are possible, by name, if several cells must change together. Change only
+   * what `sees` says is hidden, and draw from `chance`.
    */
   readonly variations?: { readonly [variation: string]: (match: M, asked: VariationAsked) => void }
-  /** What the rule reveals of secrets on purpose. The audit of sights guards it: revealed by anything else, or to anybody else, it is a leak. */
+  /**
+   * What the rule reveals of secrets on purpose. If anything else reveals it, or to anybody else, the sight audit
+   * reports a leak.
+   */
   readonly discloses?: readonly Disclosure[]
   /**
-   * Texts for the codes that this rule refuses with: what is wrong, and what to do. `match.explain` gives them, and a venue
-   * sends them to its clients.
+   * Texts for the codes that this rule refuses with: what is wrong, and what to do. `match.explain` returns them, and
+   * a venue sends them to its clients.
    */
   readonly refusals?: RefusalTexts
-  /** What a bout begins with. */
+  /** Called when a bout begins. */
   readonly setUp?: (match: M) => void
-  /** Ends a bout in which code of the rulebook fails too often, without a winner: for the one rule that keeps phases. */
+  /** Ends a bout without a winner if the rulebook's code fails too often. For the one rule that keeps phases. */
   readonly onVoid?: (match: M) => void
-  /** Runs in its tier of the settling when one of these parts of the state has changed in the step. */
+  /** Runs in its tier of the settling if one of these parts of the state has changed in the step. */
   readonly settle?: {
     readonly tier?: Tier
     readonly wokenBy: readonly ((keyof St & keyof State & string) | Keys<N, 'state'>)[]
-    /** Rules that this one's options read: a change of any of their state runs it too, or of that of rules they need. */
+    /** Rules that this rule's options read: a change of their state, or of that of rules they need, runs it too. */
     alsoBy?(config: M extends { readonly config: infer Tk } ? Tk : unknown): readonly RuleLike[]
     run(match: M): void
   }

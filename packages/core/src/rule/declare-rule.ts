@@ -7,8 +7,8 @@ import type { CodeOf } from './ruling.ts'
 import type { ParsedOf, Payloads, Rule, RuleLike, Spec, SpecOf, WireOf } from './spec.ts'
 
 /**
- * A rule in two steps, where it wants helper functions of its own: what there is, then what it does. Between them a
- * helper is typed `(match: MatchOf<typeof shape>) => …`.
+ * Declares a rule in two steps, so that you can write helper functions: first what it declares, then what it does. In
+ * between, type a helper as `(match: MatchOf<typeof shape>) => …`.
  */
 export function declareRule<
   const Name extends string,
@@ -49,7 +49,7 @@ export function declareRule<
   >
 }
 
-/** A rule whose shape is declared and whose behaviour is not: `does` adds it and returns the rule. */
+/** A rule that is declared but does nothing yet: `does` adds its behaviour and returns the rule. */
 export interface RuleShape<
   Name extends string,
   Set,

@@ -7,8 +7,9 @@ import type { CodeOf } from './ruling.ts'
 import type { NameOf, ParsedOf, Payloads, Rule, RuleLike, SpecOf, WireOf } from './spec.ts'
 
 /**
- * One rule of a mode as one literal, its parts in any order, all optional but the name. The result is its own handle
- * (`needs`, `match.use`) and its own factory (`vitals({ max: 80 })` in a rulebook's list).
+ * Defines one rule of a mode as one literal. Its parts may come in any order, and all but the name are optional. The
+ * result is the rule's handle (for `needs` and `match.use`) and its factory (`vitals({ max: 80 })` in a rulebook's
+ * list).
  *
  * @example
  * ```ts
@@ -47,7 +48,7 @@ export function defineRule<
     /** Rules that may be missing from the match. */
     readonly knows?: readonly [...Kn]
     readonly settings?: Schema<SetIn, Set>
-    /** Options that are no JSON (steps, conditions): `config: (given: { when: readonly Condition[] }) => given`. */
+    /** Options that are not JSON (steps, conditions): `config: (given: { when: readonly Condition[] }) => given`. */
     readonly config?: (given: Tk) => NoInfer<Tk>
     readonly state?: St & Complete<NoInfer<St>>
     readonly events?: E

@@ -5,13 +5,13 @@ import type { Gate } from './gates.ts'
 import type { AnyCode, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
-/** Ms on each of the four clocks, and how long ago happened what is being heard. */
+/** The four clocks in ms, and how long ago the fact that is being handled happened. */
 export type Times = Readonly<Record<ClockName, number>> & {
-  /** Ms before now; 0 but for a fact that was reported late. */
+  /** Ms before now; 0 unless a fact was reported late. */
   readonly late: number
 }
 
-/** When a timer fires: after this many ms, at a moment, or again and again; all in the time of its clock. */
+/** When a timer fires: after this many ms, at a moment, or repeatedly; all in the time of its clock. */
 export type When = { readonly key?: string } & (
   | { readonly in: number }
   | { readonly at: number }
@@ -20,44 +20,50 @@ export type When = { readonly key?: string } & (
 
 /** What a rule may do with steps that can be taken back. */
 export interface TakeBack {
-  /** This step is that seat's, and can be taken back if it may. */
+  /** Says that this step is that seat's, and can be taken back if possible. */
   allow(seat: Seat): void
-  /** What was done up to now cannot be taken back any more. */
+  /** Makes everything done so far final. */
   finalize(): void
-  /** Puts everything back to before the seat's last step that can be taken back. False if somebody has done anything since. */
+  /**
+   * Restores the state before the seat's last step that can be taken back. Returns false if somebody has done
+   * anything since.
+   */
   undo(seat: Seat): boolean
 }
 
-/** The running match as the handlers of one rule meet it. */
+/** The running match as the handlers of one rule get it. */
 export interface MatchIn<H extends Shape> {
   /** The seats that are taken and have not left this bout, by seat number. */
   readonly seats: readonly Seat[]
-  /** How many seats the rulebook asks for. */
+  /** How many seats the rulebook takes. */
   readonly seatLimits: { readonly min: number; readonly max: number }
-  /** 0 before the first start. */
+  /** The number of the bout; 0 before the first start. */
   readonly bout: number
-  /** Milliseconds on each of the four clocks. There is no bare now. For windows of memory: `late`, how long ago a fact has happened. */
+  /** The four clocks in ms. There is no single "now". For windows of memory: `late`, how long ago a fact happened. */
   readonly time: Times
   /** The rule's settings in force. */
   readonly settings: H['settings']
-  /** The options with which the rulebook took this rule. */
+  /** The options that the rulebook gave this rule. */
   readonly config: H['config']
   /** The rule's own state. */
   readonly own: Own<H['state']>
-  /** The rule's stream of chance for a purpose; other purposes and rules draw from others. */
+  /** Returns the rule's random stream for a purpose. Other purposes and rules draw from other streams. */
   chance(purpose: string): Chance
   /** Starts, postpones and cancels the rule's timers. */
   readonly timers: {
-    /** Starts a named timer, in place of one that runs under the same name and key. */
+    /** Starts a named timer. It replaces one that runs under the same name and key. */
     start(timer: H['timers'], when: When): void
     cancel(timer: H['timers'], key?: string): void
     runs(timer: H['timers'], key?: string): boolean
-    /** What remains, ms; 0 when it does not run. */
+    /** Returns the time until it fires, in ms; 0 if it is not running. */
     left(timer: H['timers'], key?: string): number
-    /** Postpones its due (or forward, below zero); it keeps its place among timers of one instant. Returns the new due. */
+    /**
+     * Postpones it (or brings it forward, if negative). It keeps its place among timers of one instant. Returns the
+     * new due.
+     */
     postpone(timer: H['timers'], by: number, key?: string): number
   }
-  /** For rules that say when time runs: phases and turns. */
+  /** For rules that decide when time runs: phases and turns. */
   readonly clocks: {
     resume(...clocks: readonly ClockName[]): void
     pause(...clocks: readonly ClockName[]): void
@@ -65,45 +71,54 @@ export interface MatchIn<H extends Shape> {
     /** Cancels every timer on that clock. */
     clear(clock: ClockName): void
   }
-  /** For rules that let a seat take back what it did. What chance, sights or others have touched stands. */
+  /** For rules that let a seat take back what it did. What involved chance, sights or others stays. */
   readonly takeBack: TakeBack
-  /** For rules that seat people. */
+  /** For rules that manage seats. */
   readonly seating: {
     add(seat: Seat): void
-    /** The seat stays in feed and ledger but takes part no more; timers keyed by it are cancelled. */
+    /** The seat stays in feed and ledger but takes no further part. Timers keyed by it are cancelled. */
     markGone(seat: Seat): void
     markHere(seat: Seat): void
-    /** Somebody else has the seat from now on, with all that it has; views and action ids of who had it end. */
+    /** Somebody else has the seat from now on, with all that it has. Views and action ids of the former player end. */
     handOver(seat: Seat): void
-    /** The seat goes with its rows. Wherever the state names it, it says `former-2` (its number): who gets its id later is somebody else. */
+    /**
+     * Removes the seat and its rows. Wherever the state names it, it now says `former-2` (its number): whoever gets
+     * its id later is somebody else.
+     */
     remove(seat: Seat): void
     has(seat: Seat): boolean
     isGone(seat: Seat): boolean
-    /** The order of joining, from 1; never given twice in a match. */
+    /** Its number in the order of joining, from 1. Never given twice in a match. */
     number(seat: Seat): number
-    /** All of them, those that have left this bout too. */
+    /** All of them, including those that have left this bout. */
     readonly all: readonly Seat[]
   }
-  /** Sets the cells of that span, and of shorter ones, back to their first values: of a seat's life, or for all. A new bout runs every rule's `setUp`. */
+  /**
+   * Sets the cells of that span, and of shorter ones, back to their initial values: for one seat's life, or for
+   * everyone. A new bout runs every rule's `setUp`.
+   */
   beginSpan(span: 'life', seat: Seat): void
   beginSpan(span: 'turn' | 'round' | 'bout'): void
-  /** Another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
+  /** Returns another rule's calls and drafts. A rule that is only in `knows` may be missing from the match. */
   use<S extends Spec>(
     rule: S['name'] extends H['needs'] | H['knows']
       ? RuleLike<S>
       : `add ${S['name']} to the needs of ${H['name']}`,
   ): S['name'] extends Exclude<H['knows'], H['needs']> ? RuleApi<S> | undefined : RuleApi<S>
-  /** Runs a function of the rulebook that only reads: with the calls of other rules, and nothing can be changed by them. */
+  /** Runs a function of the rulebook that only reads: it gets the calls of other rules, and can't change anything. */
   reading<R>(ask: (match: Reading) => R): R
-  /** Whether a seat has any option among the actions under this gate. */
+  /** True if a seat has any option among the actions under this gate. */
   canAct(seat: Seat, gate: Gate): boolean
-  /** Carries out the first action under this gate whose `onTimeOut` gives an input that is accepted; whether there was one. */
+  /**
+   * Does the first action under this gate whose `onTimeOut` gives an input that is accepted. Returns true if there
+   * was one.
+   */
   byDefault(seat: Seat, gate: Gate): boolean
   /** Announces one of the rule's events. */
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
-  /** Amends and carries out a draft of this rule's own. */
+  /** Amends a draft of this rule and carries it out. */
   resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<AnyCode>
-  /** The amended draft without carrying it out: a price on show. */
+  /** Returns the amended draft without carrying it out, such as a price to show. */
   weigh<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Settled<H['drafts'][D]>
 }
 

@@ -5,7 +5,7 @@ export interface RefusalTexts {
   readonly [code: string]: string
 }
 
-/** What each code of the engine means, and the fix. Rules bring those of their own codes: see `refusals`. */
+/** What each code of the engine means, and the fix. Rules bring texts for their own codes: see `refusals`. */
 export const refusalTexts: RefusalTexts = {
   closed: 'The match is closed. Begin or join another.',
   'unknown-seat': 'No seat has this id. Join first, or fix the id.',

@@ -1,12 +1,12 @@
 import { RefereeError } from '../kit/index.ts'
 
-/** Why an input was not allowed, as data: a stable code and, where it helps, what it is about. */
+/** Why an input was not allowed, as data: a stable code and, if it helps, details. */
 export interface Refusal<C extends string = string> {
   /** Tells it from a ruling that allows. */
   readonly ok: false
-  /** Why, in a word; its text is that of `explainRefusal`. */
+  /** A code. `match.explain` returns its text. */
   readonly code: C
-  /** Which seat, row or issues; with ids that the asker knows. */
+  /** Which seat, row or issues it is about, with ids that the asker knows. */
   readonly details?: Details
 }
 /** What a refusal says besides its code, such as which seat or why. */
@@ -19,11 +19,11 @@ export type Ruling<C extends string = string> = Allowed | Refusal<C>
 export interface Allowed {
   /** Tells it from a refusal. */
   readonly ok: true
-  /** Allowed, but nothing came of it (a blow that protection stopped): what amendments wanted done is not done. */
+  /** True if it was allowed but had no effect (a blow that protection stopped): `whenApplied` does not run. */
   readonly idle?: true
 }
 
-/** Refuses with a kebab-case code and, if wanted, typed details. Whatever the step had written is taken back. */
+/** Refuses with a kebab-case code and, if you like, typed details. Everything that the step wrote is undone. */
 export function refuse<const C extends string>(code: C, details?: Details): Refusal<C> {
   return details === undefined ? { ok: false, code } : { ok: false, code, details }
 }
@@ -32,7 +32,7 @@ export const allowed: Allowed = Object.freeze({ ok: true })
 export const idle: Allowed = Object.freeze({ ok: true, idle: true })
 
 /**
- * What the rules made of an input. An answer that is neither nothing nor a ruling is no refusal, and must not pass for one.
+ * Returns the ruling for what a rule returned. Anything that is neither nothing nor a ruling must not pass for one.
  * @throws ZR_RULE_BAD_ANSWER
  */
 export function asRuling(input: string, answer: Ruling | void): Ruling {
@@ -41,7 +41,7 @@ export function asRuling(input: string, answer: Ruling | void): Ruling {
   return answer
 }
 
-/** The codes that any input can meet. */
+/** The codes that any input can get. */
 export type AnyInputCode =
   | 'closed'
   | 'unknown-seat'
@@ -63,7 +63,10 @@ export type AnyInputCode =
   | 'fault'
   | 'fault-limit'
 
-/** The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return type. */
+/**
+ * The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return
+ * type.
+ */
 export type AnyCode = string & { readonly passedOn: true }
 /** A passed-on code adds nothing here: the rulebook adds every rule's vetoes to every ruling. */
 export type CodeOf<R> = R extends Refusal<infer C> ? (C extends AnyCode ? never : C) : never

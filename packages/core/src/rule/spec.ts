@@ -1,7 +1,7 @@
 import type { Cells, Given, Settled, State } from '../cells/index.ts'
 import type { Schema } from '../kit/index.ts'
 
-/** An input is declared with cells or with a schema. What a client sends, and what the handler gets. */
+/** An input is declared with cells or with a schema: what a client sends, and what the handler gets. */
 export type InputSpec = Schema<unknown, unknown> | Cells
 export type WireOf<I> = I extends Schema<infer In, unknown> ? In : I extends Cells ? Given<I> : never
 export type ParsedOf<I> = I extends Schema<unknown, infer Out> ? Out : I extends Cells ? Settled<I> : never
@@ -24,7 +24,7 @@ export interface Spec {
   readonly draftCodes: { readonly [draft: string]: string }
   /** What `match.use` gives of it. */
   readonly calls: object
-  /** What a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
+  /** Its actions: what a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
   readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; code: string } }
   /** Its facts. */
   readonly facts: { readonly [fact: string]: { input: unknown; code: string } }
@@ -49,10 +49,10 @@ export interface RuleLike<S extends Spec = Spec> {
   /** The settings and options that it was called with. */
   readonly given: unknown
 }
-/** What types know of a rule, from the rule itself: its name, state, calls, inputs and settings. */
+/** What types know of a rule: its name, state, calls, inputs and settings. */
 export type SpecOf<R> = R extends { readonly spec?: { readonly is: infer S extends Spec } } ? S : never
 
-/** A rule is its own handle; called with settings and options, it is the same rule with those. */
+/** A rule is its own handle. Called with settings and options, it is the same rule with those. */
 export interface Rule<S extends Spec, In = unknown> extends RuleLike<S> {
   (given: In): RuleLike<S>
 }

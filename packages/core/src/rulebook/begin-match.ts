@@ -11,17 +11,17 @@ const beginning = ['seed', 'with', 'preset', 'settings', 'record', 'onFault'] as
 
 /** What a match begins with. */
 export interface BeginOptions<S extends Spec, O extends Spec = never> {
-  /** All chance of the match comes from it: text, or 32 bytes. */
+  /** The seed of all random draws of the match: text, or 32 bytes. */
   readonly seed: Seed
-  /** Which of the optional rules are in it. */
+  /** Which of the optional rules it uses. */
   readonly with?: readonly O['name'][]
-  /** Settings of the rulebook under a name, over its own. */
+  /** The name of a preset: settings of the rulebook, over its own. */
   readonly preset?: string
-  /** Over those of the rulebook and of the preset. */
+  /** Settings by rule, over those of the rulebook and of the preset. */
   readonly settings?: SettingsOf<S | O>
-  /** Takes the record, a line at a time. */
+  /** Takes the record, one line at a time. */
   readonly record?: Sink
-  /** Called at once for each fault: code of the rulebook that threw. What it throws is a fault of its own. */
+  /** Called at once for each fault: code of the rulebook that threw. If it throws itself, that is a fault too. */
   readonly onFault?: (fault: Fault) => void
 }
 
@@ -44,7 +44,7 @@ export function beginMatch<S extends Spec, O extends Spec = never>(
   return start(book, given).match as object as Match<S, O> // the rulebook's types promise what the engine does by name
 }
 
-/** The same for a rulebook whose types are not known, as hosts and tools begin it. */
+/** Begins a match of a rulebook whose types are not known, as hosts and tools do. */
 export function beginAnyMatch(
   book: AnyRulebook,
   given: {
@@ -60,7 +60,7 @@ export function beginAnyMatch(
   return start(book, given).match
 }
 
-/** Whether a match is one of this rulebook, and so has its types. */
+/** True if a match is one of this rulebook, and so has its types. */
 export function isMatchOf<S extends Spec, O extends Spec = never>(
   book: Rulebook<S, O>,
   match: object,

@@ -24,20 +24,20 @@ export interface Rulebook<S extends Spec = Spec, O extends Spec = never> {
   readonly name: string
   /** Without any of the optional rules. */
   readonly plan: Plan
-  /** Rules that a match may take or leave: expansions. */
+  /** Its optional rules (expansions): a match takes any of them. */
   readonly optional: readonly O['name'][]
   /** Settings under a name, by rule. */
   readonly presets: Presets
   /**
-   * With these of the optional rules; compiled once for each choice.
-   * @throws ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_MISSING_NEED
+   * Returns the rulebook with these optional rules; compiled once for each choice. @throws
+   * ZR_RULEBOOK_UNKNOWN_OPTION, ZR_RULEBOOK_MISSING_NEED
    */
   planWith(optional: readonly string[]): Plan
   /** Known to types only. */
   readonly specs?: { readonly is: S; readonly optional: O }
 }
 
-/** A rulebook of which only the run-time part matters, as hosts and tools take it. */
+/** A rulebook whose types are not known, as hosts and tools take it. */
 export type AnyRulebook = Pick<Rulebook, 'name' | 'plan' | 'planWith' | 'presets'> & {
   readonly optional: readonly string[]
 }
@@ -45,11 +45,10 @@ export type AnyRulebook = Pick<Rulebook, 'name' | 'plan' | 'planWith' | 'presets
 const MAX_SEATS = 1000
 
 /**
- * A mode: its name, how many seats it takes, and its rules in order. Rules that others need come first by themselves;
- * `roster` and `phases` are always there and listed only to give them settings.
+ * Defines a mode: its name, how many seats it takes, and its rules in order. Rules that others need are put first.
+ * `roster` and `phases` are always included; list them only to change their settings.
  *
- * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS,
- *   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_OPTION_UNKNOWN, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
+ * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS, /   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_OPTION_UNKNOWN, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
  */
 export function defineRulebook<
   const R extends readonly RuleLike[],
@@ -62,7 +61,10 @@ export function defineRulebook<
   readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | Always> }
   /** Settings under names, for `beginMatch(book, { preset: 'short' })`. */
   readonly presets?: Presets
-  /** Whether rows may be compiled from text, which is faster. Default: where the place allows it; a page with a strict content policy does not. */
+  /**
+   * If true, code is made from text, which is faster. Default: true if that is allowed; on a page with a strict
+   * content policy it is not.
+   */
   readonly generateCode?: boolean
 }): Rulebook<SpecOf<R[number]> | Always, SpecOf<O[number]>> {
   assertOptions('defineRulebook', book, ['name', 'seats', 'rules', 'optional', 'presets', 'generateCode'])

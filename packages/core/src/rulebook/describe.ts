@@ -6,23 +6,23 @@ import type { Disclosure, RefusalTexts, Tier } from '../rule/index.ts'
 export interface CellDescription {
   /** What kind of cell it is. */
   readonly kind: AnyCell['kind']
-  /** How far it is seen: by everyone, its owner, some or nobody. */
+  /** Who sees it: everyone, its owner, some or nobody. */
   readonly seenBy: AnyCell['reach']
-  /** By whom, where a sight names them: 'owner', 'side', groups such as `roles.spoilers`. */
+  /** Whom its sights name: 'owner', 'side', groups such as `roles.spoilers`. */
   readonly by?: readonly string[]
   /** Who gets a mask in its place. */
   readonly maskedFor?: string
-  /** What becomes of a cell that names rows when one is removed. */
+  /** What happens to the cell when the row that it refers to is removed. */
   readonly whenGone?: string
-  /** The table of a row, as it was declared: with a rule's name, or of the rule itself. */
+  /** The table of a row reference, as declared: with a rule's name, or of the rule itself. */
   readonly table?: string
-  /** True if a value must be given where one is made. */
+  /** True if a value must be given. */
   readonly required?: true
   /** The values of a choice. */
   readonly values?: readonly string[]
-  /** The least value, or the least length of a list. */
+  /** The smallest value, or the shortest length of a list. */
   readonly least?: number
-  /** The greatest value, or the greatest length of a list. */
+  /** The largest value, or the greatest length of a list. */
   readonly most?: number
   /** Sent at most once in this many ms. */
   readonly every?: number
@@ -33,13 +33,13 @@ export interface CellDescription {
 export type CellDescriptions = { readonly [cell: string]: CellDescription }
 /** An action, fact or directive, as data. */
 export interface InputDescription {
-  /** Its whole name, such as 'raft.search'. */
+  /** Its full name, such as 'raft.search'. */
   readonly name: string
-  /** Nothing where the input is declared with a schema instead of cells. */
+  /** Its cells; nothing if the input is declared with a schema instead. */
   readonly cells?: CellDescriptions
-  /** The rule lists candidates: `match.options` gives those that would be accepted. */
+  /** True if the rule lists candidates: `match.options` returns those that would be accepted. */
   readonly offers?: true
-  /** A seat's options are in its view. */
+  /** True if a seat's options are in its view. */
   readonly offered?: true
 }
 /** A rule of a rulebook, as data. */
@@ -54,7 +54,7 @@ export interface RuleDescription {
       readonly kind: string
       readonly span: string
       readonly cells: CellDescriptions
-      /** What views have beside the cells, and who gets it. */
+      /** What views show besides the cells, and who gets it. */
       readonly derived?: { readonly [name: string]: string }
     }
   }
@@ -62,7 +62,7 @@ export interface RuleDescription {
   readonly actions: readonly InputDescription[]
   /** What the game server may report. */
   readonly facts: readonly InputDescription[]
-  /** What a host or referee may order. */
+  /** What a host or a referee may order. */
   readonly directives: readonly InputDescription[]
   /** Its timers, by name. */
   readonly timers: readonly {
@@ -73,36 +73,39 @@ export interface RuleDescription {
     /** Who sees when it is due. */
     readonly seenBy?: readonly string[]
   }[]
-  /** Groups of seats that cells are seen by. */
+  /** Groups of seats that see a cell. */
   readonly groups?: readonly string[]
-  /** By part, the cells that the audit of sights may change by themselves. */
+  /** For each part, the cells that the sight audit may change by themselves. */
   readonly varies?: { readonly [part: string]: readonly string[] }
-  /** Other states that it offers to the audit of sights, by name. */
+  /** Other states that it offers to the sight audit, by name. */
   readonly variations?: readonly string[]
   /** Texts of the codes that it refuses with. */
   readonly refusals?: RefusalTexts
   /** What it reveals of secrets on purpose. */
   readonly discloses?: readonly Disclosure[]
-  /** Where the rule settles, and which parts of the state wake it. */
+  /** When the rule settles, and which parts of the state wake it. */
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   /** What it announces, with the cells of each. */
   readonly events: {
     readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] }
   }
-  /** What other rules may change or refuse. */
+  /** Decisions that other rules may change or refuse. */
   readonly drafts: {
     readonly [draft: string]: { readonly cells: CellDescriptions; readonly amendedBy: readonly string[] }
   }
 }
-/** The plan of a rulebook as data: what there is and who handles it, in order. */
+/** The plan of a rulebook as data: what it has and who handles it, in order. */
 export interface RulebookDescription {
   /** The name of the rulebook. */
   readonly name: string
-  /** How few and how many seats it is for. */
+  /** The smallest and the largest number of seats. */
   readonly seats: { readonly min: number; readonly max: number }
-  /** Its rules, needed ones first. */
+  /** Its rules, those that others need first. */
   readonly rules: readonly RuleDescription[]
-  /** What nothing in the rulebook makes use of, by name: events that nobody hears or sees, gates that no action asks for, groups that no cell or timer is seen by. */
+  /**
+   * What nothing in the rulebook uses, by name: events that nobody handles or sees, gates that no action names,
+   * groups that no cell or timer uses.
+   */
   readonly unused: readonly string[]
 }
 
@@ -196,7 +199,7 @@ function unusedOf({ rules, inputs, timers }: PlanBody): string[] {
   ]
 }
 
-/** A cell with a policy is seen by some, according to its row. */
+/** A cell with a policy is seen by some, depending on its row. */
 const describeSettle = ({
   tier = 'upkeep',
   wokenBy,

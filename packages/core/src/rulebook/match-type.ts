@@ -12,7 +12,7 @@ import type { RulebookDescription } from './describe.ts'
 
 /** A hidden nothing and a shown nothing must differ, so a cell that holds nothing is null in a view. */
 type Shown<V> = undefined extends V ? AsJson<Exclude<V, undefined>> | null : AsJson<V>
-/** Sets stand as lists in a view, maps as objects. */
+/** In a view, sets are lists and maps are objects. */
 type AsJson<V> =
   V extends ReadonlyMap<string, infer E>
     ? { readonly [key: string]: E }
@@ -38,16 +38,16 @@ type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer 
 type DerivedOf<P> = P extends { readonly derived?: { readonly is: infer D } } ? Partial<D> : unknown
 type ViewOf<S extends Spec> = Flat<
   { readonly [K in keyof S['state']]: ViewPart<S['state'][K]> } & {
-    /** When timers that are seen are due, by name and key, in the time of their clocks (ms). */
+    /** When visible timers are due, by name and key, in the time of their clocks (ms). */
     readonly timers?: { readonly [T in S['timers']]?: { readonly [key: string]: number } }
-    /** In a seat's own view: what it could do now, of actions that are offered. */
+    /** In a seat's own view: its options for actions that are offered. */
     readonly options?: { readonly [A in keyof S['actions']]?: readonly S['actions'][A]['input'][] }
   }
 >
 
-/** Running: `at` is the match time (ms) at which the clock read zero. Held: its reading. */
+/** If it runs, `at` is the match time (ms) at which the clock read zero. If not, it is its reading. */
 export interface ClockView {
-  /** What it shows, ms. */
+  /** See above, in ms. */
   readonly at: number
   /** True if it runs. */
   readonly runs: boolean
@@ -66,7 +66,7 @@ type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
 
 /** Settings of a match, by rule. Those that are left out keep the rulebook's values. */
 export type SettingsOf<S extends Spec> = Partly<{ readonly [R in S as R['name']]: R['settings'] }>
-/** A view of a match, by rule. Rules that the match may lack may be missing. */
+/** A view of a match, by rule. Optional rules may be missing. */
 export type ViewAll<S extends Spec, O extends Spec = never> = { readonly clocks: ClocksView } & {
   readonly [R in S as R['name']]: ViewOf<R>
 } & { readonly [R in O as R['name']]?: ViewOf<R> }
@@ -90,7 +90,7 @@ type ServerEventOf<S extends Spec> = S extends Spec
     }[keyof S['events'] & string]
   : never
 
-/** A running match from outside: inputs go in, views and updates come out. What is of optional rules may be missing. */
+/** A running match from outside: inputs go in, views and updates come out. Anything of optional rules may be missing. */
 export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   Named<S | O, 'actions'>,
   Named<S | O, 'facts'>,
@@ -104,7 +104,7 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   ServerEventOf<S | O>
 >
 
-/** A match that runs: its inputs, its time, and what each viewer sees. */
+/** A running match: its inputs, its time, and what each viewer sees. */
 export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ServerEvent> {
   /** The name of the rulebook. */
   readonly rulebook: string
@@ -112,24 +112,27 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
   readonly now: number
   /** When the host must advance it next (match time), or nothing while no timer runs. */
   readonly nextDue: number | undefined
-  /** When a flush will tell what waits now of cells of which only the latest value counts (match time), or nothing. */
+  /**
+   * When the host must flush next to send values that wait, of cells that send only their latest one (match time), or
+   * nothing.
+   */
   readonly nextFlush: number | undefined
-  /** The seats that are taken and have not left this bout, by seat number: what rules call `match.seats` too. */
+  /** The seats that are taken and have not left this bout, by seat number. Rules have the same as `match.seats`. */
   readonly seats: readonly Seat[]
-  /** With those that have left this bout. */
+  /** The same, including seats that have left this bout. */
   readonly allSeats: readonly Seat[]
   /** Settings in force, by rule. */
   readonly settings: Settings
   /**
-   * Everything, hidden cells too: for the server only. To be read, never written.
-   * @throws ZR_MATCH_CLOSED after `close()`
+   * The whole state, hidden cells included: for the server only, and read-only. @throws ZR_MATCH_CLOSED after
+   * `close()`
    */
   readonly state: State
-  /** The latest 20 faults: code of the rulebook that threw. See `onFault` to be told of each at once. */
+  /** The latest 20 faults: code of the rulebook that threw. Pass `onFault` to get each one at once. */
   readonly faults: readonly Fault[]
-  /** How many faults there were of each handler, such as `{ 'raft on vitals.down': 3 }`. */
+  /** How many faults there were for each handler, such as `{ 'raft on vitals.down': 3 }`. */
   readonly faultCounts: { readonly [handler: string]: number }
-  /** What a player asks for. The same id again is decided once and answered twice. */
+  /** Submits what a player asks for. The same id again is decided once and answered twice. */
   submit<K extends keyof A & string>(
     seat: Seat,
     action: K,
@@ -137,66 +140,68 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
     how?: ActionOptions,
   ): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
   /**
-   * The inputs with which an action would be accepted from this seat now: what is offered is what is accepted. `part`
-   * holds what the asker has chosen already. An action whose rule lists no candidates offers nothing.
+   * Returns the inputs with which an action would be accepted from this seat right now. `part` is what the asker has
+   * chosen so far. Empty if the action's rule lists no candidates.
    */
   options<K extends keyof A & string>(
     seat: Seat,
     action: K,
     part?: Partial<InputAt<A, K>>,
   ): readonly InputAt<A, K>[]
-  /** What a trusted game server tells. */
+  /** Reports what a trusted game server says. */
   report<K extends keyof F & string>(
     fact: K,
     input: InputAt<F, K>,
     seen?: ReportOptions,
   ): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
-  /** Simultaneous: one step, one ruling each. */
+  /** Reports several facts as one step: they are simultaneous, with one ruling each. */
   reportAll<K extends keyof F & string>(
     fact: K,
     inputs: readonly InputAt<F, K>[],
     seen?: ReportOptions,
   ): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
-  /** What the host or a named referee orders. */
+  /** Gives an order of the host or a named referee. */
   direct<K extends keyof D & string>(
     directive: K,
     input: InputAt<D, K>,
     by?: { readonly referee?: string },
   ): Ruling<CodeAt<D, K> | Vetoes | AnyInputCode>
   /**
-   * Fires what is due until then, each timer exactly at its due.
-   * @throws ZR_MATCH_TIME_BACK, ZR_TIME_NOT_WHOLE
+   * Advances to this match time (ms) and fires each timer on the way, exactly at its due. @throws ZR_MATCH_TIME_BACK,
+   * ZR_TIME_NOT_WHOLE
    */
   advanceTo(ms: number): void
   /**
-   * The view of a seat, of a spectator (a viewer whose id begins with 'spectator'), or of 'server', which sees every cell
-   * that anybody may ever see; from scratch.
-   * @throws ZR_MATCH_UNKNOWN_VIEWER
+   * Returns the view of a seat, of a spectator (a viewer whose id begins with 'spectator'), or of 'server', which
+   * sees every cell that anybody may ever see. Computed from scratch. @throws ZR_MATCH_UNKNOWN_VIEWER
    */
   view(viewer: string): View
-  /** A viewer begins: its whole view, kept current by the updates of `flush`. */
+  /** Adds a viewer and returns its whole view. `flush` returns the updates that keep it current. */
   addViewer(viewer: string): InitialView
   /**
-   * Who views now, in the order in which they were added. Who views a seat and loses it is not among them any more, not
-   * even if somebody else has its id.
+   * The current viewers, in the order in which they were added. A viewer whose seat has gone to somebody else is no
+   * longer among them.
    */
   readonly viewers: readonly string[]
-  /** Ends a viewer: it gets no more updates. */
+  /** Removes a viewer: it gets no more updates. */
   removeViewer(viewer: string): void
   /**
-   * What changed for each open viewer since its last update. Cells of which only the latest value counts may wait; with
-   * `all` they are sent too.
+   * Returns what changed for each viewer since its last update. Cells that send only their latest value may wait;
+   * with `all` they are sent too.
    */
   flush(how?: { readonly all?: boolean }): readonly Update<Told>[]
-  /** 64 bits over the whole state, as 16 hexadecimal digits. Secret before the match is closed. */
+  /** Returns 64 bits over the whole state, as 16 hexadecimal digits. Secret until the match is closed. */
   hash(): string
-  /** Everything that decides how the match goes on. It is secret: keep it on the server. */
+  /** Returns everything that decides how the match goes on. It is secret: keep it on the server. */
   snapshot(): Snapshot
-  /** Ends the match and its record; every later input is refused `closed`. */
+  /** Ends the match and its record. Every later input is refused with `closed`. */
   close(): void
   /** Returns the rulebook as data, for tools. */
   describe(): RulebookDescription
-  /** Returns a refusal as a sentence with its fix, from the texts of its rules. A code without a text is shown as it is. */
+  /**
+   * Returns a refusal as a sentence with its fix, from the texts of its rules. A code without a text is shown as it
+   * is.
+   */
   explain(refusal: Refusal): string
 }
 

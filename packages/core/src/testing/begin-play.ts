@@ -2,21 +2,21 @@ import type { Seat } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../rulebook/index.ts'
 
-/** Which match a tool plays: of whom, and by which rules and settings. */
+/** Which match a tool plays: with whom, and with which rules and settings. */
 export interface PlayRequest {
   /** Who plays, by the ids of their seats. */
   readonly seats: readonly Seat[]
-  /** Default: 'fair-1'. */
+  /** The seed. Default: 'fair-1'. */
   readonly seed?: string
-  /** Optional rules that the match takes. Default: none. */
+  /** Optional rules that the match uses. Default: none. */
   readonly with?: readonly string[]
-  /** Over those of the rulebook, by rule. */
+  /** Settings by rule, over those of the rulebook. */
   readonly settings?: object
 }
 
 /**
- * Begins a match, seats everyone and plays on to the first ms of live play.
- * @throws ZR_MATCH_MISUSED for seats with which no match begins
+ * Begins a match, seats everyone and plays on to the first ms of live play. @throws ZR_MATCH_MISUSED if no match
+ * begins with these seats
  */
 export function beginPlay(
   book: AnyRulebook,

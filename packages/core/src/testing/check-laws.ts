@@ -11,9 +11,9 @@ import { ViewCopies } from './view-copies.ts'
 
 /** Which match is played to check the laws, and how. */
 export interface LawsRequest extends PlayRequest {
-  /** Plays the match. Default: everyone does anything at random. */
+  /** Plays the match. Default: everyone plays at random. */
   crowd?(): Crowd
-  /** Match time after which the match is left, ms. Default: 300,000. */
+  /** When to stop, in ms of match time. Default: 300,000. */
   readonly until?: number
   /** At how many moments the match is replayed to and resumed from. Default: 8. */
   readonly moments?: number
@@ -22,13 +22,13 @@ export interface LawsRequest extends PlayRequest {
 /** A law that a match has broken. */
 export interface LawBreak {
   /**
-   * `refused`: an input that was refused changed something. `patched`: what a viewer was sent does not add up to its view.
-   * `replayed`: the record, played again without anybody looking, gives another match. `resumed`: a snapshot does.
+   * `refused`: an input that was refused changed something. `patched`: what a viewer was sent does not add up to its
+   * view. `replayed`: the record, replayed while nobody looks, gives another match. `resumed`: a snapshot does.
    */
   readonly law: 'refused' | 'patched' | 'replayed' | 'resumed'
-  /** Match time, ms. */
+  /** Match time, in ms. */
   readonly at: number
-  /** The input, or the viewer and the path of its view, or the line of the record. */
+  /** The input, or the viewer and the path in its view, or the line of the record. */
   readonly where: string
   /** What should have been there. */
   readonly expected: string | undefined
@@ -61,16 +61,16 @@ const SELDOM = 4
 const LENGTH = 5 * 60_000
 
 /**
- * Plays a match in which seats are away, come back and leave, the clocks are paused, and viewers come and go. Checks on
- * the way that refused inputs change nothing and that everybody's updates add up to its view; and in the end that the
- * record, played again without anybody looking, and snapshots that are resumed show every viewer the same. Returns what
- * did not hold, and the faults.
+ * Plays a match while seats are away, come back and leave, the clocks are paused, and viewers come and go. It checks
+ * on the way that refused inputs change nothing and that everybody's updates add up to their view. In the end it
+ * checks that the record, replayed while nobody looks, and snapshots that are resumed show every viewer the same.
+ * Returns what was broken, and the faults.
  *
  * @example
  * ```ts
  * const { breaks, faults } = checkLaws(ferry, { seats: ['otter', 'heron'] })
  * ```
- * @throws ZR_MATCH_MISUSED for seats with which no match begins; what `beginMatch` throws
+ * @throws ZR_MATCH_MISUSED if no match begins with these seats; what `beginMatch` throws
  */
 export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
   const { seed = 'fair-1', until = LENGTH, moments: count = 8, crowd = () => randomCrowd(seed) } = request

@@ -3,27 +3,27 @@ import type { Spec } from '../rule/index.ts'
 import { type AnyMatch, insideOf, type Match } from '../rulebook/index.ts'
 import type { Notice } from '../sight/index.ts'
 
-/** Who plays when nobody does: bots, and the game's own simulation that reports facts. */
+/** Plays for seats without a player: bots, and the game's own simulation that reports facts. */
 export interface Crowd {
-  /** Ms between two beats. */
+  /** Time between two beats, in ms. */
   readonly every: number
-  /** Plays on for a moment: for the seats it drives, and for the simulation. */
+  /** Plays one beat: for the seats it drives, and for the simulation. */
   beat(match: AnyMatch, drives: (seat: Seat) => boolean): void
 }
 
-/** What a rulebook's file may say beside the rulebook, so that it can be shown. All of it may be left out. */
+/** What a rulebook's file may export besides the rulebook, so that it can be shown. All of it is optional. */
 export interface Demo {
-  /** Default: 'fair-1'. */
+  /** The seed. Default: 'fair-1'. */
   readonly seed?: string
   /** Who plays, with their names. */
   readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
-  /** Up to how many seats are filled with bots where people play. Default: those named, eight at most. */
+  /** Up to how many seats bots fill when people play. Default: those named, eight at most. */
   readonly filledTo?: number
-  /** Default: everyone does anything at random. */
+  /** The crowd. Default: everyone plays at random. */
   crowd?(seed: string): Crowd
-  /** A notice as a line of the feed; nothing for what is not worth a line. */
+  /** Returns a line of the feed for a notice, or nothing if it is not worth one. */
   tell?(notice: Notice, name: (seat: unknown) => string): Line | undefined
-  /** What everyone sees of a match as a drawing, where the mode has something to draw. */
+  /** Returns a drawing of what everyone sees, if the mode has something to draw. */
   picture?(match: AnyMatch): string
   /** Columns of the scoreboard: header and cell, such as `{ sunk: 'credit.tally.kills' }`. */
   readonly board?: { readonly [header: string]: string }
@@ -36,7 +36,7 @@ export interface Line {
   readonly aside?: string
 }
 
-/** Lets a crowd play on for a moment. What it throws is a fault of the match, which goes on. */
+/** Lets a crowd play one beat. If it throws, that is a fault of the match, which goes on. */
 export function beatOnce(match: AnyMatch, crowd: Crowd, drives: (seat: Seat) => boolean = () => true): void {
   const engine = insideOf(match)?.engine
   const beat = (): void => crowd.beat(match, drives)
@@ -44,7 +44,7 @@ export function beatOnce(match: AnyMatch, crowd: Crowd, drives: (seat: Seat) => 
   else engine.ask('crowd', 'crowd beat', undefined, beat)
 }
 
-/** Plays in virtual time until the bout is over or so much match time (ms) has passed; returns whether it is over. */
+/** Plays in virtual time until the bout is over or this much match time (ms) has passed. Returns true if it is over. */
 export function playToEnd<S extends Spec, O extends Spec>(
   typed: AnyMatch | Match<S, O>,
   crowd: Crowd,

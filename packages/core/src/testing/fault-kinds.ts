@@ -16,7 +16,7 @@ export interface FaultKind {
   readonly times: number
 }
 
-/** Gathers faults by handler and error. Hand its `add` over as `onFault`. */
+/** Collects faults by handler and error. Pass its `add` as `onFault`. */
 export class FaultKinds {
   readonly #kinds: Map<string, FaultKind> = new Map()
 

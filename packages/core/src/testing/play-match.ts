@@ -8,13 +8,13 @@ import {
   replayRecord,
 } from '../rulebook/index.ts'
 
-/** A match in virtual time for a test: its record at hand, and seats taken and started in one call. */
+/** A match in virtual time for a test: with its record, and with seats taken and started in one call. */
 export interface TestMatch<S extends Spec, O extends Spec = never> {
   /** The match. */
   readonly match: Match<S, O>
   /** The record so far. */
   record(): string
-  /** Closes the match and plays its record again. */
+  /** Closes the match and replays its record. */
   replay(): ReplayedMatch
 }
 

@@ -6,7 +6,7 @@ const BEAT = 500
 /** What no random player should do: housekeeping, and giving up. */
 const LEFT_OUT = new Set(['roster.leave', 'roster.return', 'roster.unready', 'verdict.surrender'])
 
-/** Players who do anything that the rulebook's inputs allow, and a river that reports anything. */
+/** Returns a crowd that does anything that the rulebook's inputs allow, and reports any facts. */
 export function randomCrowd(seed: string): Crowd {
   const chance = chanceFrom(seed, 'random crowd')
   let inputs:

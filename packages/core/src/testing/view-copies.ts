@@ -2,7 +2,7 @@ import { applyPatch, type Operation } from '../replica/index.ts'
 import type { AnyMatch, Match } from '../rulebook/index.ts'
 import { differing, leavesOf } from './leaves.ts'
 
-/** A place at which a viewer's copy is not what its view is now. */
+/** A place where a viewer's copy differs from its view. */
 export interface ViewDifference {
   /** Whose copy it is. */
   readonly viewer: string
@@ -18,7 +18,7 @@ export interface ViewDifference {
 export type ApplyPatch = (view: object, operations: readonly Operation[]) => object
 
 /**
- * Copies of views, kept by nothing but what their viewers are sent, as a client keeps them.
+ * Copies of views, kept only from what their viewers are sent, as a client keeps them.
  *
  * @example
  * ```ts
@@ -34,7 +34,7 @@ export class ViewCopies {
   readonly #apply: ApplyPatch
   readonly #copies: Map<string, object> = new Map()
 
-  /** `apply`: what applies patches. Default: `applyPatch` of 'zinc-referee/replica'. */
+  /** `apply`: the function that applies patches. Default: `applyPatch` of 'zinc-referee/replica'. */
   constructor(match: AnyMatch | Match, apply: ApplyPatch = applyPatch) {
     this.#match = match as AnyMatch
     this.#apply = apply
@@ -52,12 +52,12 @@ export class ViewCopies {
     this.#copies.delete(viewer)
   }
 
-  /** Returns what a viewer's copy shows; nothing for one that was not added or has lost its seat. */
+  /** Returns what a viewer's copy shows; nothing if it was not added or has lost its seat. */
   of(viewer: string): object | undefined {
     return this.#copies.get(viewer)
   }
 
-  /** Flushes the match and brings the copies up to date. `all`: with cells that may wait. Default: true. Returns the updates. */
+  /** Flushes the match and updates the copies. `all`: with cells that may wait. Default: true. Returns the updates. */
   flush({ all = true }: { readonly all?: boolean } = {}): ReturnType<AnyMatch['flush']> {
     const updates = this.#match.flush({ all })
     const views = new Set(this.#match.viewers)
@@ -69,7 +69,7 @@ export class ViewCopies {
     return updates
   }
 
-  /** Returns where copies differ from what their viewers may see now. After a flush there is nothing. */
+  /** Returns where copies differ from what their viewers may see now. After a flush the list is empty. */
   differences(): readonly ViewDifference[] {
     return [...this.#copies].flatMap(([viewer, kept]) => {
       const [copy, view] = [leavesOf(kept), leavesOf(this.#match.view(viewer))]

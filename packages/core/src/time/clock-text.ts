@@ -2,15 +2,15 @@ import { RefereeError } from '../kit/index.ts'
 
 /** How a time is written. */
 export interface ClockStyle {
-  /** 'never' goes on counting minutes beyond the hour ("90:00"). */
+  /** 'never' keeps counting minutes beyond the hour ("90:00"). */
   readonly hours?: 'auto' | 'never'
   /** Below this many ms tenths are shown, such as "0:09.9". */
   readonly tenthsBelow?: number
 }
 
 /**
- * What remains, rounded up: "0:00" shows at 0 and only then. A negative remaining reads as 0.
- * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
+ * Returns remaining time as text, rounded up: "0:00" shows at 0 and only then. A negative time reads as 0. @throws
+ * ZR_TIME_NOT_WHOLE if `ms` is not a whole number
  */
 export function formatRemaining(ms: number, { hours = 'auto', tenthsBelow = 0 }: ClockStyle = {}): string {
   assertWhole('A time to write', ms)
@@ -21,8 +21,8 @@ export function formatRemaining(ms: number, { hours = 'auto', tenthsBelow = 0 }:
 }
 
 /**
- * What has passed, rounded down; before the start it is negative ("-0:01"). With `plus`, as overtime ("+0:07").
- * @throws ZR_TIME_NOT_WHOLE where `ms` is no whole number.
+ * Returns elapsed time as text, rounded down; before the start it is negative ("-0:01"). With `plus`, as overtime
+ * ("+0:07"). @throws ZR_TIME_NOT_WHOLE if `ms` is not a whole number
  */
 export function formatElapsed(
   ms: number,
@@ -33,7 +33,7 @@ export function formatElapsed(
   return whole < 0 ? `-${clock(-whole, hours)}` : `${plus ? '+' : ''}${clock(whole, hours)}`
 }
 
-/** How long (ms) until the text of `formatRemaining(ms)` changes; nothing once it reads 0:00. */
+/** Returns the ms until the text of `formatRemaining(ms)` changes, or nothing once it reads 0:00. */
 export function nextChange(ms: number): number | undefined {
   return ms <= 0 ? undefined : ms - 1000 * (Math.ceil(ms / 1000) - 1)
 }

@@ -1,4 +1,4 @@
-/** So many seconds in milliseconds. */
+/** Returns this many seconds in milliseconds. */
 export const seconds = (n: number): number => n * 1000
-/** So many minutes in milliseconds. */
+/** Returns this many minutes in milliseconds. */
 export const minutes = (n: number): number => n * 60_000

@@ -44,8 +44,8 @@ export class Timer {
   }
 }
 /**
- * `match` always runs; `phase` stops in pauses; `play` runs in live play only; `turn` as `play`, but not while
- * the turn is held up.
+ * `match` always runs; `phase` stops during pauses; `play` runs only in live play; `turn` runs like `play`, but stops
+ * while the turn is held up.
  */
 export type ClockName = 'match' | 'phase' | 'play' | 'turn'
 export const clockNames: readonly ClockName[] = ['match', 'phase', 'play', 'turn']

@@ -27,26 +27,26 @@ import { TimersAndOptions } from './timers-and-options.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
 export interface Update<T = ServerEvent> {
-  /** Who is sent it. */
+  /** Who gets it. */
   readonly viewer: string
-  /** Match time of the flush, ms. */
+  /** Match time of the flush, in ms. */
   readonly at: number
-  /** JSON Patch (RFC 6902) as text; viewers who see the same share one string. */
+  /** JSON Patch (RFC 6902) as text. Viewers who see the same share one string. */
   readonly patch: string
-  /** What happened that the viewer may know. */
+  /** Notices of what happened, as far as the viewer may know. */
   readonly notices: readonly Notice[]
-  /** For the viewer 'server': every event since its last update, whoever may know of it. */
+  /** For the viewer 'server': every event since its last update, whoever sees it. */
   readonly events?: readonly T[]
-  /** The last action id of this viewer that is contained. */
+  /** The last action id of this viewer that the update includes. */
   readonly done?: string | number
 }
 /** How a viewer begins. */
 export interface InitialView {
-  /** Match time, ms. */
+  /** Match time, in ms. */
   readonly at: number
   /** The whole view as JSON text. */
   readonly view: string
-  /** Those that have not expired. */
+  /** Notices that have not expired. */
   readonly notices: readonly Notice[]
 }
 

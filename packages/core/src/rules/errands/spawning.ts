@@ -58,8 +58,8 @@ export function fill(match: Match) {
 }
 
 /**
- * With an endless list, closed errands are removed, but not in the same ms: whoever came second is told that it is
- * done.
+ * With an endless list, closed errands are removed, but not in the same ms: whoever came second gets the answer that
+ * it is done.
  */
 function forgetOld(match: Match) {
   for (const row of match.own.rows.all())

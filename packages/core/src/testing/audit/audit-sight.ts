@@ -15,11 +15,11 @@ const STEPS = 30
 const COMPARISONS = 720
 const STRETCH = 60_000
 
-/** One part of an audit, as JSON: parts may be made in workers of their own. */
+/** One part of an audit, as JSON: parts may run in workers. */
 export interface AuditPart {
   /** What was found in this part. */
   readonly leaks: readonly SightLeak[]
-  /** By disclosure, in their order, how often it was made to each viewer. */
+  /** For each disclosure, in order, how often it was made to each viewer. */
   readonly disclosed: SightAudit['disclosed']
   /** How well each secret was looked at in this part. */
   readonly secrets: { readonly [secret: string]: CoveredPart }
@@ -27,25 +27,26 @@ export interface AuditPart {
   readonly compared: number
   /** Faults of the match that was played. */
   readonly faults: SightAudit['faults']
-  /** True if it was stopped before it was through. */
+  /** True if it was stopped early. */
   readonly stopped: boolean
 }
 
-/** Which part of an audit, of how many; and who hears how far it is. */
+/** Which part of an audit, out of how many, and who is notified of its progress. */
 export interface PartAsked {
   /** From 0. Default: 0 of 1. */
   readonly part?: number
   /** How many parts there are. */
   readonly of?: number
-  /** Called before each moment. Returns false to stop there. */
+  /** Called before each moment. Return false to stop there. */
   readonly goOn?: (moment: number, moments: number) => boolean
 }
 
 /**
- * Plays a match, or takes one that was recorded, and checks whether a viewer can infer something that it must not see. At
- * many of its inputs, for every seat and for a spectator, what the viewer may not see is given other values. Then both
- * matches must show it the same, offer the same, and answer whatever it tries in the same way. And both go on with the
- * same inputs for a while, in which it must be sent the same, to the byte but for the names of rows that first appear.
+ * Plays a match, or takes a recorded one, and checks whether a viewer can infer something it must not see. At many of
+ * its inputs, for every seat and for a spectator, it gives what the viewer may not see other values. Both matches
+ * must then show it the same, offer the same, and answer whatever it tries in the same way. They also go on with the
+ * same inputs for a while, in which it must be sent the same, to the byte, except for the names of rows that first
+ * appear.
  *
  * Two matches are compared until the sights show the viewer what was varied, or something reveals it on purpose.
  *
@@ -53,14 +54,17 @@ export interface PartAsked {
  * ```ts
  * const audit = auditSight(ferry, { seats: ['otter', 'heron'], crowd: () => randomCrowd('fair-1') })
  * ```
- * @throws ZR_MATCH_MISUSED for seats with which no match begins, checks below 1 or a name that is not there; what
- *   `beginMatch` throws; and for a record what `replayRecord` throws
+ * @throws ZR_MATCH_MISUSED if no match begins with these seats, for checks below 1 or an unknown name; what `beginMatch`
+ * throws; and for a record what `replayRecord` throws
  */
 export function auditSight(book: AnyRulebook, asked: AuditAsked | AuditedRecord): SightAudit {
   return joinAudits([auditPart(book, asked)])
 }
 
-/** One part of an audit: every so many moments of the match. All parts together find the same, however many there are. */
+/**
+ * Does one part of an audit: every so many moments of the match. All parts together find the same, however many there
+ * are.
+ */
 export function auditPart(
   book: AnyRulebook,
   asked: AuditAsked | AuditedRecord,
@@ -109,7 +113,7 @@ export function auditPart(
   return { ...auditor.part(), disclosed: disclosures.report(), faults, stopped }
 }
 
-/** The parts of an audit together. */
+/** Joins the parts of an audit. */
 export function joinAudits(parts: readonly AuditPart[]): SightAudit {
   const leaks = new LeakList()
   for (const part of parts) for (const leak of part.leaks) leaks.add(leak)

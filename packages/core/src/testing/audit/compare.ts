@@ -13,7 +13,7 @@ const text = (value: unknown): string => JSON.stringify(value) ?? ''
 /** How long twins go on. */
 export interface Stretch {
   readonly steps: number
-  /** Match time, ms. */
+  /** Match time, in ms. */
   readonly ms: number
 }
 
