@@ -153,7 +153,7 @@ test('a mode is played with its optional rules, by name or all; an unknown one i
     const wrong = await run(command, 'lantern-market', '--with', 'rain')
     expect([wrong.status, wrong.stderr]).toEqual([
       2,
-      expect.stringMatching(/'rain' is no optional rule.*fog/),
+      expect.stringMatching(/'rain' is not an optional rule.*fog/),
     ])
   }
 })

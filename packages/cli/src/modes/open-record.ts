@@ -17,13 +17,12 @@ export async function openRecord(
     throw new CommandError(
       `There is no file '${file}'. \`npx zinc-referee demo\` makes a record and says where it is.`,
     )
-  if (!statSync(file).isFile())
-    throw new CommandError(`'${file}' is no file but a folder. Name a record inside it.`)
+  if (!statSync(file).isFile()) throw new CommandError(`'${file}' is a folder. Name a record inside it.`)
   const content = readRecord(readFileSync(file, 'utf8'))
   const name = content.header.rulebook
   if (rulebook === undefined && !Object.hasOwn(modes, name))
     throw new CommandError(
-      `The record is of '${name}', which is no example. Name its file with --rulebook FILE.`,
+      `The record is of '${name}', which is not an example. Name its file with --rulebook FILE.`,
     )
   const mode = await loadMode(name, rulebook)
   return { content, book: mode.rulebook, mode }

@@ -19,7 +19,7 @@ const MAX_TEXT = 65_536
 const textProblem = (value: unknown): string | undefined => {
   if (typeof value !== 'string') return `must be text, not ${shown(value)}`
   if (value.length > MAX_TEXT) return `must have at most ${MAX_TEXT} characters, not ${value.length}`
-  return HALF.test(value) ? 'has half of a surrogate pair, which is no character' : undefined
+  return HALF.test(value) ? 'has half of a surrogate pair, which is not a character' : undefined
 }
 
 /** Whether a seat exists is checked where it is looked up. */

@@ -12,19 +12,19 @@ const messages = {
   ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
     `'${d.where}' has a ${d.kind} as its cell '${d.cell}', which only the state can hold. Use a list(…).`,
   ZR_RULE_BAD_REFERENCE: (d: { part: string; cell: string; why: string }) =>
-    `The cell '${d.cell}' of '${d.part}' names rows, but ${d.why}.`,
+    `The cell '${d.cell}' of '${d.part}' refers to rows, but ${d.why}.`,
   ZR_RULE_NAME_TWICE: (d: { rule: string; name: string }) =>
-    `Rule '${d.rule}' has two of its actions, facts, directives and drafts named '${d.name}'. Rename one of them.`,
+    `Rule '${d.rule}' has two actions, facts, directives or drafts named '${d.name}'. Rename one of them.`,
   ZR_RULE_UNHANDLED_DRAFT: (d: { rule: string; draft: string }) =>
     `Rule '${d.rule}' declares the draft '${d.draft}' but does not say how it is carried out. Add it to 'apply'.`,
   ZR_RULE_UNKNOWN_HANDLER: (d: { rule: string; part: string; key: string; known: readonly string[] }) =>
-    `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule of its needs offers. Fix the spelling or add the need; there are ${list(d.known) || 'none'}.`,
+    `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule in its needs has. Fix the spelling, or add the rule to 'needs'. There are ${list(d.known) || 'none'}.`,
   ZR_RULE_UNKNOWN_TABLE: (d: { input: string; table: string }) =>
-    `The input of '${d.input}' names rows of '${d.table}', and there is no such table. Fix the name in rowOf(…), or declare the table.`,
+    `The input of '${d.input}' refers to rows of '${d.table}', but there is no such table. Fix the name in rowOf(…), or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
-    `Action '${d.rule}.${d.action}' asks for the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it.`,
+    `Action '${d.rule}.${d.action}' names the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it.`,
   ZR_RULE_BAD_GATE: (d: { gate: string; issues: readonly string[] }) =>
-    `Gate '${d.gate}' would never be asked: ${d.issues.join('; ')}. Fix the spelling.`,
+    `Gate '${d.gate}' would never run: ${d.issues.join('; ')}. Fix the spelling.`,
   ZR_RULE_BAD_ANSWER: (d: { input: string; answer: unknown }) =>
     `A handler answered '${d.input}' with ${d.answer === null ? 'null' : typeof d.answer === 'object' ? 'an object without ok' : String(d.answer)}. Return refuse(code), or nothing.`,
   ZR_RULE_BAD_OPTION: (d: { action: string; issues: readonly string[] }) =>
@@ -40,7 +40,7 @@ const messages = {
   ZR_RULEBOOK_BAD_SEATS: (d: { rulebook: string; min: number; max: number }) =>
     `Rulebook '${d.rulebook}' has seats ${d.min} to ${d.max}. Both must be whole numbers, with 1 ≤ min ≤ max ≤ 1000.`,
   ZR_RULEBOOK_UNKNOWN_OPTION: (d: { rulebook: string; rule: string; known: readonly string[] }) =>
-    `'${d.rule}' is no optional rule of rulebook '${d.rulebook}'. It has ${list(d.known) || 'none'}.`,
+    `'${d.rule}' is not an optional rule of rulebook '${d.rulebook}'. It has ${list(d.known) || 'none'}.`,
   ZR_RULEBOOK_UNKNOWN_PRESET: (d: { rulebook: string; preset: string; known: readonly string[] }) =>
     `Rulebook '${d.rulebook}' has no preset '${d.preset}'. It has ${list(d.known) || 'none'}.`,
   ZR_RULEBOOK_NO_ROUND_CONDITION: (d: { rulebook: string; scope: string }) =>
@@ -48,11 +48,11 @@ const messages = {
   ZR_RULEBOOK_NO_TIME_CONDITION: (d: { rulebook: string }) =>
     `Rulebook '${d.rulebook}' has a timed round, but no condition of its verdict can claim when time is up. Add 'mostAtTime' to verdict({ when: […] }).`,
   ZR_OPTION_UNKNOWN: (d: { where: string; issues: readonly string[] }) =>
-    `What ${d.where} was given does not fit: ${d.issues.join('; ')}. Fix the spelling, or leave it out.`,
+    `The options of ${d.where} do not fit: ${d.issues.join('; ')}. Fix the spelling, or leave them out.`,
   ZR_SETTING_INVALID: (d: { rule: string; issues: readonly string[] }) =>
     `The settings of rule '${d.rule}' do not fit: ${d.issues.join('; ')}. Change them in the rulebook or in beginMatch.`,
   ZR_SETTING_UNKNOWN_RULE: (d: { rule: string; known: readonly string[] }) =>
-    `Settings were given for '${d.rule}', which is no rule of this rulebook. Its rules are ${list(d.known)}.`,
+    `Settings were given for '${d.rule}', which is not a rule of this rulebook. Its rules are ${list(d.known)}.`,
   ZR_SETTING_FIXED: (d: { rule: string; setting: string }) =>
     `The setting '${d.setting}' of rule '${d.rule}' says who may see what. Set it in the rulebook, not for a match.`,
   ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
@@ -60,7 +60,7 @@ const messages = {
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
     `A schema of rule '${d.rule}' answers with a promise. Use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
-    `The cell '${d.cell}' ${d.says}. Nothing of this step was kept: fix the handler that wrote it.`,
+    `The cell '${d.cell}' ${d.says}. The step was undone. Fix the handler that wrote it.`,
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
     `latest() was given ${String(d.every)} ms. Give it a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
@@ -70,7 +70,7 @@ const messages = {
   ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
     `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
   ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
-    `A row of '${d.table}' was removed while '${d.cell}' still names it. Write the cell first, or declare it as maybe(rowOf(…)) or rowOf(…).whenGone('cascade').`,
+    `A row of '${d.table}' was removed while '${d.cell}' still refers to it. Change the cell first, or declare it as maybe(rowOf(…)) or rowOf(…).whenGone('cascade').`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_SIGHT_UNKNOWN_GROUP: (d: { group: string }) =>
@@ -82,7 +82,7 @@ const messages = {
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
     `The match is at ${d.now} ms and was asked to go back to ${d.asked} ms. Match time never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>
-    `A handler handed '${d.input}' to its own match while a step was running. Call the rule with match.use(…).`,
+    `A handler submitted '${d.input}' to its own match while a step was running. Call the rule with match.use(…).`,
   ZR_MATCH_ASYNC: (d: { handler: string }) =>
     `The handler '${d.handler}' returned a promise. Nothing in a match waits. Fetch what it needs first, and pass it as an input.`,
   ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
@@ -107,7 +107,7 @@ const messages = {
   ZR_AMOUNT_NOT_WHOLE: (d: { call: string; n: unknown }) =>
     `An amount was amended by ${d.call}(${String(d.n)}). It must be a whole number: round it first.`,
   ZR_AMOUNT_TOO_BIG: (d: { amount: number }) =>
-    `Amended, an amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
+    `An amended amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>

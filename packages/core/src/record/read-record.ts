@@ -70,7 +70,7 @@ function headerOf(text: string): Header {
     if (typeof value[member] !== 'string')
       throw new RefereeError('ZR_RECORD_FOREIGN', { why: `its header lacks '${member}'` })
   if (value['with'] !== undefined && !Array.isArray(value['with']))
-    throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its header's 'with' is no list" })
+    throw new RefereeError('ZR_RECORD_FOREIGN', { why: "its header's 'with' is not a list" })
   const member = (name: string): object => (isObject(value[name]) ? value[name] : {})
   return { ...value, settings: member('settings'), outline: member('outline') } as object as Header
 }
@@ -94,7 +94,7 @@ function lineOf(text: string, number: number): NumberedLine['line'] {
     throw broken('it is neither an input nor a check')
   }
   if (kind === 'submit' && typeof value['seat'] !== 'string') throw broken("the action has no 'seat'")
-  if (kind === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is no list")
+  if (kind === 'reportAll' && !Array.isArray(value['input'])) throw broken("the facts' input is not a list")
   return value as object as InputLine | CheckLine
 }
 

@@ -103,7 +103,7 @@ test('an audit that could find nothing is refused: too few seats, no moment to l
     auditOf(plain, {
       discloses: [{ secret: 'stall.shells.face', by: 'stall.draw', to: 'asker', why: 'x', ...part }],
     })
-  expect(() => wrong({ secret: 'stall.shells.fase' })).toThrow(/no secret here/)
+  expect(() => wrong({ secret: 'stall.shells.fase' })).toThrow(/not a secret here/)
   expect(() => wrong({ by: 'stall.drawn' })).toThrow(/neither an input nor an event/)
   expect(() => wrong({ to: 'stall.friends' })).toThrow(/no group/)
 })

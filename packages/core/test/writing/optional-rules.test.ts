@@ -97,7 +97,7 @@ test('a preset lies under the settings of the match', () => {
 
 test('what is not there is named: an optional rule, a preset; and types know which rules may be missing', () => {
   expect(() => beginMatch(book, { seed: 'x', with: ['fog' as 'tolls'] })).toThrow(
-    /'fog' is no optional rule.*'tolls', 'moths'/,
+    /'fog' is not an optional rule.*'tolls', 'moths'/,
   )
   expect(() => beginMatch(book, { seed: 'x', preset: 'cheap' })).toThrow(/no preset 'cheap'.*'dear'/)
   const match = beginMatch(book, { seed: 'x' })

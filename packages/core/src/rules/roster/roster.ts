@@ -21,7 +21,7 @@ import { shape } from './shape.ts'
 /** Manages seats: joining, ready marks, absence with a grace time, leaving, sidelining. */
 export const roster = shape.does({
   refusals: {
-    absent: 'The seat is marked as away. Join again to come back to it.',
+    absent: 'The seat is marked as absent. Join again to come back to it.',
     sidelined: 'The seat is out of this bout. Watch until the next one.',
     'match-full': 'No seat is free. Wait for one, or watch.',
     'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',

@@ -86,7 +86,7 @@ export function assertKnown(disclosures: readonly Disclosure[], { rules }: Ruleb
   for (const { secret, by, to } of disclosures) {
     if (secret !== 'draws' && !secrets.includes(secret))
       refuse(
-        `'discloses' names '${secret}', which is no secret here`,
+        `'discloses' names '${secret}', which is not a secret here`,
         "Name it as 'rule.part.cell' or 'rule.part'",
       )
     const unknown = [by].flat().find((way) => !ways.has(way))
@@ -96,7 +96,7 @@ export function assertKnown(disclosures: readonly Disclosure[], { rules }: Ruleb
         "Name it as 'rule.name'",
       )
     if (to.includes('.') && !groups.includes(to))
-      refuse(`'discloses' names '${to}', which is no group`, "Name it as 'rule.group'")
+      refuse(`'discloses' names '${to}', which is not a group`, "Name it as 'rule.group'")
   }
 }
 
