@@ -105,5 +105,5 @@ test('an audit that could find nothing is refused: too few seats, no moment to l
     })
   expect(() => wrong({ secret: 'stall.shells.fase' })).toThrow(/not a secret here/)
   expect(() => wrong({ by: 'stall.drawn' })).toThrow(/neither an input nor an event/)
-  expect(() => wrong({ to: 'stall.friends' })).toThrow(/no group/)
+  expect(() => wrong({ to: 'stall.friends' })).toThrow(/not a group/)
 })
