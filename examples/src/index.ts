@@ -15,14 +15,14 @@ import { reedRegatta } from './regatta/rulebook.ts'
 import { stonesDemo } from './stones/demo.ts'
 import { steppingStones } from './stones/rulebook.ts'
 
-/** A mode of the Fenwick Fair: its rulebook, and how it is shown. */
+/** A mode of the Fenwick Fair: its rulebook and its demo. */
 export interface Mode {
   readonly title: string
   readonly rulebook: AnyRulebook
   readonly demo: Demo
 }
 
-/** The modes by the names under which the command knows them. */
+/** The modes by name, as the command knows them. */
 export const modes: { readonly [name: string]: Mode } = {
   'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
@@ -33,7 +33,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
-/** Where the built page lies, for whoever serves it. */
+/** The folder of the built page. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { spoiledBrew } from './brew/rulebook.ts'

@@ -5,7 +5,7 @@ import { spoiledBrew } from './rulebook.ts'
 type Brew = MatchFor<typeof spoiledBrew>
 const THOUGHT = 2000
 
-/** A bot that knows what its own view shows: spoilers never vote for one another. */
+/** A bot that knows only its own view. Spoilers never vote for one another. */
 function vote(match: Brew, chance: Chance, seat: Seat) {
   const view = match.view(seat)
   if (view.tasting.votes[seat]?.voted !== false) return
@@ -33,7 +33,7 @@ function work(match: Brew, chance: Chance, seat: Seat) {
   else if (fill !== undefined && luck <= 85) match.submit(seat, 'brewery.fill', fill)
 }
 
-/** How Spoiled Brew is shown: seven seats of which two spoil, and what everyone sees of it. */
+/** The demo of Spoiled Brew: seven seats, two of them spoilers, and the feed that everyone sees. */
 export const brewDemo: Demo = {
   seed: 'fair-1',
   seats: ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Moth', 'Toad'].map((name) => ({

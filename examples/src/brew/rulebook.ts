@@ -39,14 +39,14 @@ const shape = declareRule({
   name: 'brewery',
   needs: [roster, phases, secret, errands, tasting],
   settings: fields({
-    /** Ms that a pour takes: nobody pours twice at once. */
+    /** Time that a pour takes, in ms. Nobody pours two at once. */
     pour: setting(whole({ min: 1 }), seconds(4)),
-    /** Ms that a spoiler waits between two barrels, and after which a barrel turns sour. */
+    /** Time that a spoiler waits between two barrels, and until a barrel turns sour, in ms. */
     wait: setting(whole({ min: 1 }), seconds(30)),
     sours: setting(whole({ min: 1 }), seconds(20)),
   }),
   state: {
-    // That a barrel was tampered with, only spoilers know; that it is sour, everyone.
+    // Only spoilers know that a barrel was tampered with. Everyone knows that it is sour.
     barrels: table({
       name: barrel.seenBy(everyone),
       tampered: flag(false).seenBy(secret.holders('spoiler')),
@@ -65,7 +65,7 @@ type Match = MatchOf<typeof shape>
 
 const everyBarrel = (match: Match) => match.own.barrels.all().map(({ id }) => ({ barrel: id }))
 
-/** Brewers fill barrels; spoilers pretend to, and sour them. Anyone may call a tasting, once. */
+/** Brewers fill barrels. Spoilers pretend to, and sour them. Anyone may call a tasting, once. */
 export const brewery = shape.does({
   refusals: {
     pouring: 'You are filling a barrel already. Wait until it is full.',
@@ -96,7 +96,7 @@ export const brewery = shape.does({
         match.timers.start('wait', { in: match.settings.wait, key: seat })
   },
   actions: {
-    /** Each fills with errands of their own; the spoilers' are a pretence, and look the same. */
+    /** Each seat fills its own errands. The spoilers' do not count, but look the same. */
     fill: {
       offered: true,
       input: { errand: rowOf(errands, 'rows') },
@@ -139,7 +139,7 @@ export const brewery = shape.does({
         match.timers.start('wait', { in: match.settings.wait, key: seat })
       },
     },
-    /** Nobody fills or tampers while it is tasted and voted. */
+    /** During a tasting and its vote, nobody fills or tampers. */
     call: {
       offered: true,
       input: {},
@@ -165,7 +165,7 @@ export const brewery = shape.does({
     },
   },
   on: {
-    /** A tie sends nobody home. */
+    /** A tied vote sends nobody home. */
     'tasting.closed'(match, { winners: [seat] }) {
       match.use(phases).thaw()
       if (seat !== undefined) match.use(roster).sideline(seat, 'sent-home')
@@ -173,7 +173,10 @@ export const brewery = shape.does({
   },
 })
 
-/** Five to eight seats. Brewers win when all is filled or no spoiler is left, spoilers when they are as many as the others or time is up. */
+/**
+ * Five to eight seats. Brewers win when all errands are done or no spoiler is left. Spoilers win when they are as
+ * many as the others, or when time is up.
+ */
 export const spoiledBrew = defineRulebook({
   name: 'spoiled-brew',
   seats: { min: 5, max: 8 },

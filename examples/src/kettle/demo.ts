@@ -4,7 +4,7 @@ import { hotKettle } from './rulebook.ts'
 
 const GLANCE = 400
 
-/** How Hot Kettle is shown: five seats that hold on for as long as they dare. */
+/** The demo of Hot Kettle: five seats that hold on for as long as they dare. */
 export const kettleDemo: Demo = {
   seed: 'fair-1',
   seats: [

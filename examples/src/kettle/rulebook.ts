@@ -16,10 +16,10 @@ const shape = declareRule({
   name: 'kettle',
   needs: [holds, phases, respawn, roster, vitals],
   settings: fields({
-    /** The kettle boils over at some moment between these (ms), and nobody knows when. */
+    /** The kettle boils over at a random time between these two, in ms. Nobody knows when. */
     soonest: setting(whole({ min: 1 }), seconds(8)),
     latest: setting(whole({ min: 1 }), seconds(20)),
-    /** How many places round the fire a paw reaches. */
+    /** Number of places round the fire that a paw reaches. */
     reach: setting(whole({ min: 1 }), 2),
   }).check(must(({ soonest, latest }) => soonest <= latest, "'soonest' must not be after 'latest'")),
   events: {
@@ -30,7 +30,7 @@ const shape = declareRule({
 })
 type Match = MatchOf<typeof shape>
 
-/** The others sit in a ring, by seat number; whoever is out leaves no gap. */
+/** The other seats sit in a ring by seat number. A seat that is out leaves no gap. */
 function near(match: Match, seat: Seat): Seat[] {
   const ring = match.use(roster).inPlay()
   const at = ring.indexOf(seat)
@@ -62,7 +62,7 @@ function boilOver(match: Match) {
   match.timers.start('serve', { in: seconds(2) })
 }
 
-/** A kettle goes round the fire. Who holds it when it boils over loses a life. */
+/** A kettle goes round the fire. The seat that holds it when it boils over loses a life. */
 export const kettle = shape.does({
   refusals: {
     'too-far': 'That paw is too far round the fire. Hand the kettle to a neighbour.',
@@ -83,7 +83,7 @@ export const kettle = shape.does({
   on: { 'phases.live-began': (match) => serve(match) },
 })
 
-/** Three to eight seats, each with three lives. The last one with lives wins. */
+/** Three to eight seats, each with three lives. The last seat with lives wins. */
 export const hotKettle = defineRulebook({
   name: 'hot-kettle',
   seats: { min: 3, max: 8 },

@@ -1,20 +1,20 @@
-/** Every choice of one to `most` of these. */
+/** Returns every choice of one to `most` of these. */
 export function upTo<V>(most: number, items: readonly V[]): V[][] {
   const sets: V[][] = [[]]
   for (const item of items) for (const set of [...sets]) if (set.length < most) sets.push([...set, item])
   return sets.slice(1)
 }
 
-/** Each list once, whichever of several alike. */
+/** Returns each list once; lists with equal items count as one. */
 const distinct = <V extends string>(lists: readonly V[][]): V[][] => [
   ...new Map(lists.map((each) => [each.join(), each] as const)).values(),
 ]
 
-/** The same faces, in whatever order. */
+/** True if both have the same faces, in any order. */
 export const sameFaces = (one: readonly string[], other: readonly string[]): boolean =>
   [...one].sort().join() === [...other].sort().join()
 
-/** The ids of a card of each of these faces; undefined if there are not enough. */
+/** Returns the ids of a card of each of these faces, or undefined if there are not enough. */
 export function ofFaces(
   cards: readonly { readonly id: string; readonly face: string }[],
   faces: readonly string[],
@@ -29,7 +29,7 @@ export function ofFaces(
   return ids
 }
 
-/** Every way to dip one or two of these wicks and burn up to three of the others. */
+/** Returns every way to dip one or two of these wicks and burn up to three of the others. */
 export const waysToDip = <V extends string>(held: readonly V[]) =>
   distinct(upTo(2, held)).flatMap((dipped) => {
     const rest = [...held]

@@ -6,7 +6,7 @@ import { lanternMarket } from './rulebook.ts'
 type Lanterns = MatchFor<typeof lanternMarket>
 const THOUGHT = 2500
 
-/** A bot hangs what it dipped, dips when it can, and else fetches all it can carry. */
+/** A bot that hangs what it has dipped, dips when it can, and otherwise fetches all it can carry. */
 function play(match: Lanterns, chance: Chance, seat: Seat) {
   const hung = chance.pick(match.options(seat, 'market.hang'))
   const shelved = match.options(seat, 'market.shelve')[0]
@@ -24,7 +24,7 @@ function play(match: Lanterns, chance: Chance, seat: Seat) {
     : match.submit(seat, 'market.fetch', fetched)
 }
 
-/** How Lantern Market is shown: four seats that dip, hang and bid. */
+/** The demo of Lantern Market: four seats that dip, hang and bid. */
 export const lanternDemo: Demo = {
   seed: 'fair-1',
   seats: ['Otter', 'Heron', 'Vole', 'Newt'].map((name) => ({ id: name.toLowerCase(), name })),

@@ -17,7 +17,7 @@ import {
 import { scores, turns } from 'zinc-referee/rules'
 import { boats, hooks, market, quay, work } from './market.ts'
 
-/** Fog. What a quay pays more at every prize is unknown until a lantern is hung there. */
+/** Fog. The extra prize of a quay is unknown until a lantern is hung there. */
 export const fog = defineRule({
   name: 'fog',
   needs: [market],
@@ -52,7 +52,10 @@ export const fog = defineRule({
   },
 })
 
-/** Tolls. Who keeps the gate until their next turn lets nobody take a wish; each dip of others burns a wick more, and pays them a point. */
+/**
+ * Tolls. The seat that keeps the gate until its next turn stops all wishes. Each dip of another seat burns one more
+ * wick and pays the keeper a point.
+ */
 export const tolls = defineRule({
   name: 'tolls',
   needs: [market, turns, scores],
@@ -90,7 +93,10 @@ export const tolls = defineRule({
   calls: { keeper: (match) => match.own.gate.keeper },
 })
 
-/** Moths. A moth let fly halves the price of your next dip; one that still sits there at a bell doubles a prize. */
+/**
+ * Moths. A moth that you let fly halves the price of your next dip. One that is still there at a bell doubles a
+ * prize.
+ */
 export const moths = defineRule({
   name: 'moths',
   needs: [market],
@@ -142,7 +148,7 @@ export const moths = defineRule({
   },
 })
 
-/** Night Boats. A third step: who has a lantern on the shelf may row it to any free hook. */
+/** Night Boats. A third step: a seat with a lantern on its shelf may row it to any free hook. */
 export const nightBoats = defineRule({
   name: 'night-boats',
   needs: [market, turns],
@@ -179,7 +185,7 @@ export const nightBoats = defineRule({
 
 const mark = choice('every-quay', 'four-colours', 'full-shelf', 'one-quay')
 
-/** Guild Marks. Each has a secret goal, which pays at the last bell. */
+/** Guild Marks. Each seat has a secret goal, which pays at the last bell. */
 export const guildMarks = defineRule({
   name: 'guild-marks',
   needs: [market, scores],
@@ -220,7 +226,7 @@ export const guildMarks = defineRule({
   },
 })
 
-/** Wind. Each round of turns begins with who has the fewest points. */
+/** Wind. Each cycle begins with the seat that has the fewest points. */
 export const wind = defineRule({
   name: 'wind',
   needs: [turns, scores],

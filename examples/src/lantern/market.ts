@@ -34,7 +34,7 @@ export const wicks = pilesOf('wicks', choice('amber', 'rose', 'jade', 'ink', 'be
   rung: 'open',
 })
 export const wishes = pilesOf('wishes', list(colour), { deck: 'deck', granted: 'open' })
-/** After the last bell everyone bids in secret, in wicks, for the harbour lamp. */
+/** After the last bell, everyone makes a secret bid of wicks for the harbour lamp. */
 export const lampBid = sealedOf('lampBid', int().between(0, 60), { otherwise: 0 })
 
 export const work = turnStep('work')
@@ -45,7 +45,7 @@ const shape = declareRule({
   name: 'market',
   needs: [turns, wicks, wishes, lampBid, scores, verdict],
   settings: fields({
-    /** At the first, second and third bell: for the most lanterns on a quay, the second most, the third. */
+    /** Prizes at the first, second and third bell: for the most lanterns on a quay, the second most, and the third. */
     prizes: setting(listOf(listOf(whole())), [[3], [5, 2], [8, 4, 2]]),
     lamp: setting(whole(), 6),
     row: setting(whole(), 8),
@@ -73,7 +73,7 @@ const shape = declareRule({
     granted: { seat: seatRef().seenBy(everyone) },
   },
   drafts: {
-    /** What a dip costs, in wicks that burn: for what is dipped, and to whoever keeps a gate. */
+    /** The price of a dip: the wicks that burn, and the seat that gets the toll. */
     pay: { seat: seatRef(), dipped: list(colour), burnt: list(colour), price: amount(), toll: amount(0) },
     prize: { seat: seatRef(), why: text(), points: amount() },
   },
@@ -98,7 +98,7 @@ function hangUp(match: Market, lantern: ReturnType<typeof benchOf>[number], at: 
   if (holder !== undefined) match.emit('hung', { seat: holder, lantern: id, quay: at, hook })
 }
 
-/** At a bell every quay pays prizes for the most lanterns hung. */
+/** At a bell, every quay pays prizes for the most lanterns hung. */
 function ringBell(match: Market) {
   match.own.market.bells += 1
   match.emit('rang', { bell: match.own.market.bells })
@@ -117,7 +117,7 @@ function fillCrates(match: Market) {
   }
 }
 
-/** The longest unbroken row of a seat's lanterns on one quay. */
+/** Returns the length of a seat's longest unbroken row of lanterns on one quay. */
 function longestRow(match: Market, seat: Seat) {
   const row = { width: hooks.length + 1, height: 1 }
   const runs = quay.values.map((at) => {
@@ -130,7 +130,7 @@ function longestRow(match: Market, seat: Seat) {
   return Math.max(...runs)
 }
 
-/** Wicks are fetched, dipped into lanterns and hung on quays, which pay at each of three bells. */
+/** Wicks are fetched, dipped into lanterns, and hung on quays, which pay at each of three bells. */
 export const market = shape.does({
   refusals,
   discloses: [
@@ -186,7 +186,10 @@ export const market = shape.does({
     prize: (match, { seat, points, why }) => match.use(scores).give({ seat, amount: points, reason: why }),
   },
   actions: {
-    /** Fetch up to three wicks from the open crates. Sorted, they do not tell in which order they came to lie there. */
+    /**
+     * Fetch up to three wicks from the open crates. They are sorted, so that they do not reveal in which order they
+     * came.
+     */
     fetch: {
       when: work,
       offered: true,
@@ -198,7 +201,7 @@ export const market = shape.does({
         return match.use(wicks).move({ seat, cards: chosen, from: 'crates', to: 'hand' })
       },
     },
-    /** Dip one or two wicks of your hand into lanterns; as many others of your hand burn for it. */
+    /** Dip one or two wicks of your hand into lanterns. As many others of your hand burn for it. */
     dip: {
       when: work, // on request only: hundreds of ways to pay are too many for a view
       input: { dipped: list(colour).between(1, 2), burnt: list(colour).between(0, 3) },
@@ -219,7 +222,7 @@ export const market = shape.does({
       input: {},
       decide: (match, seat) => match.use(wishes).draw({ seat, from: 'deck' }),
     },
-    /** Hang a lantern on a quay beside one that hangs there … */
+    /** Hang a lantern on a quay next to one that hangs there … */
     hang: {
       when: hang,
       offered: true,
@@ -257,7 +260,7 @@ export const market = shape.does({
     'turns.began'(match, { seat }) {
       if (seat !== undefined) match.own.day.of(seat).fetched = false
     },
-    /** What nobody fetches goes stale: the market moves on by a crate each turn. */
+    /** Wicks that nobody fetches go stale: the market moves on by one crate each turn. */
     'turns.ended'(match, { seat }) {
       const [oldest] = match.use(wicks).in('crates')
       if (seat !== undefined && !match.own.day.of(seat).fetched && oldest !== undefined)
@@ -267,7 +270,7 @@ export const market = shape.does({
       match.use(turns).finish('market-closed')
       match.use(lampBid).open(match.seats)
     },
-    /** The bid for the harbour lamp burns; then the longest row pays, and the most points win. */
+    /** The bids for the harbour lamp burn. Then the longest row pays, and the most points win. */
     'lampBid.revealed'(match) {
       const bids = new Map(
         match
@@ -290,9 +293,9 @@ export const market = shape.does({
   },
   calls: {
     bells: (match): number => match.own.market.bells,
-    /** A seat's lanterns, where they hang or stand. */
+    /** A seat's lanterns, hung or on the shelf. */
     lanternsOf: (match, seat: Seat) => match.own.lanterns.where({ holder: seat }),
-    /** One from a seat's shelf, to any free hook. */
+    /** Moves a lantern from a seat's shelf to any free hook. */
     row(match, seat: Seat, id: string, at: Quay, hook: number) {
       const lantern = shelfOf(match, seat).find((each) => each.id === id)
       if (lantern === undefined) return refuse('not-yours')

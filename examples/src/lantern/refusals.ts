@@ -1,4 +1,4 @@
-/** What the market refuses with. */
+/** Refusals of the market. */
 export const refusals = {
   'hook-taken': 'A lantern hangs on that hook. Choose a free one.',
   'fetched-this-turn': 'You have fetched wicks in this turn. Dip in the next one.',

@@ -3,7 +3,7 @@ import { rounds, scores, turns, verdict } from 'zinc-referee/rules'
 import { fog, guildMarks, moths, nightBoats, tolls, wind } from './expansions.ts'
 import { boats, hang, lampBid, market, wicks, wishes, work } from './market.ts'
 
-/** Two to six seats. Most points win when the market has closed; six expansions, in any combination. */
+/** Two to six seats. The most points win when the market has closed. Six expansions, in any combination. */
 export const lanternMarket = defineRulebook({
   name: 'lantern-market',
   seats: { min: 2, max: 6 },

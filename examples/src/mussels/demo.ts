@@ -5,7 +5,7 @@ import { musselDip } from './rulebook.ts'
 const THOUGHT = 3000
 const ROW = 6
 
-/** How Mussel Dip is shown: three seats that peek now and then, lift, and name a place when the tide is in. */
+/** The demo of Mussel Dip: three seats that peek now and then, lift, and name a place when the tide is in. */
 export const musselsDemo: Demo = {
   seed: 'fair-1',
   seats: [

@@ -23,21 +23,21 @@ import { fields, setting, whole } from 'zinc-referee/settings'
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
 const place = int().between(1, 24)
 const play = turnStep('play')
-/** While the tide is in, everyone names in secret one place to swap with. */
+/** While the tide is in, everyone secretly names one place to swap with. */
 export const naming = sealedOf('naming', place, { offered: true })
 
 const shape = declareRule({
   name: 'dip',
   needs: [turns, naming, verdict],
   settings: fields({
-    /** How many mussels a list asks for of each of its two kinds. */
+    /** Number of mussels that a list asks for, of each of its two kinds. */
     ofEach: setting(whole({ min: 1, max: 4 }), 2),
-    /** How long (ms) a peek lasts, and a lifted mussel lies open. */
+    /** Time that a peek lasts and a lifted mussel lies open, in ms. */
     peek: setting(whole(), seconds(3)),
     open: setting(whole(), seconds(2)),
   }),
   state: {
-    // A mussel's place is known to all; its kind to whoever peeks, and to all while it lies open.
+    // Everyone knows a mussel's place. A seat that peeks knows its kind, and so does everyone while it lies open.
     mussels: table({ place: place.seenBy(everyone), kind, open: flag(false), peeker: maybe(seatRef()) })
       .indexedBy('place')
       .seenWhen({ kind: ({ open, peeker }) => (open ? everyone : only(peeker)) }),
@@ -61,19 +61,19 @@ type Match = MatchOf<typeof shape>
 const at = (match: Match, spot: number) => match.own.mussels.where({ place: spot })[0]
 const places = (match: Match) => match.own.mussels.all().map((mussel) => ({ place: mussel.place }))
 
-/** The kinds of which a seat's list still asks for more. */
+/** Returns the kinds that a seat's list still asks for. */
 function missing(match: Match, seat: string) {
   const { wishes, found } = match.own.lists.of(seat)
   return wishes.filter((wish) => found.filter((each) => each === wish).length < match.settings.ofEach)
 }
 
-/** A deck of five calm days and the bell. */
+/** Makes a deck of five calm days and the bell. */
 function dealDays(match: Match) {
   match.own.days.coming = match.chance('days').shuffle(['calm', 'calm', 'calm', 'calm', 'calm', 'bell'])
   match.own.days.gone = 0
 }
 
-/** The mussels at the named places trade places, unseen, so that none can be followed. Then the days begin again. */
+/** Swaps the mussels at the named places, unseen, so that none can be followed. Then the days begin again. */
 function goOut(match: Match) {
   const named = new Set(
     match
@@ -133,7 +133,7 @@ export const dip = shape.does({
         match.emit('peeked', { seat, place: spot })
       },
     },
-    /** All see it for two seconds; it is yours if you wish for it, else it turns back. */
+    /** Everyone sees it for two seconds. It is yours if it is on your list; otherwise it turns back. */
     lift: {
       when: play,
       offered: true,
@@ -175,7 +175,7 @@ export const dip = shape.does({
     'naming.take': (match, { choice: spot }) => (at(match, spot) ? undefined : refuse('nothing-there')),
   },
   on: {
-    /** A day after every turn. At the bell the tide comes in. */
+    /** A day passes after every turn. At the bell, the tide comes in. */
     'turns.ended'(match) {
       const [day, ...coming] = match.own.days.coming
       match.own.days.coming = coming
@@ -189,7 +189,7 @@ export const dip = shape.does({
   settle: {
     tier: 'verdict',
     wokenBy: ['lists'],
-    /** First to fill the list wins. */
+    /** The first seat to fill its list wins. */
     run(match) {
       const winners = match.seats.filter(
         (seat) => match.own.lists.of(seat).wishes.length > 0 && missing(match, seat).length === 0,
@@ -199,7 +199,7 @@ export const dip = shape.does({
   },
 })
 
-/** Two to four seats dip for mussels that lie face down, each with a secret list of two kinds. */
+/** Two to four seats dip for mussels that lie face down. Each has a secret list of two kinds. */
 export const musselDip = defineRulebook({
   name: 'mussel-dip',
   seats: { min: 2, max: 4 },

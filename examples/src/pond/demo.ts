@@ -20,7 +20,7 @@ const names = [
   'mole',
 ]
 
-/** How Pike Pond is shown: twelve fish, and the pond at the end as only the server sees it. */
+/** The demo of Pike Pond: twelve fish, and the pond at the end as only the server sees it. */
 export const pondDemo: Demo = {
   seed: 'fair-1',
   filledTo: 100,

@@ -35,7 +35,7 @@ import {
 } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
 
-/** The pond in units of a fin's breadth. */
+/** The size of the pond, in units of a fin's breadth. */
 export const pond = { width: 1200, height: 600 } as const
 export const MINNOWS = 0
 
@@ -45,18 +45,18 @@ const shape = declareRule({
   name: 'pond',
   needs: [waters, teams, vitals, scores, roster, phases],
   settings: fields({
-    /** From how far a fish can eat. */
+    /** Distance from which a fish can eat. */
     reach: setting(whole({ min: 1 }), 24),
-    /** How long (ms) minnows hunt pikes when somebody has eaten the moonfly. */
+    /** Time that minnows hunt pikes after somebody has eaten the moonfly, in ms. */
     turned: setting(whole({ min: 1 }), seconds(8)),
     midges: setting(whole({ min: 0 }), 60),
   }),
   state: {
-    // How big a fish is, is seen from near.
+    // The size of a fish is seen from near.
     fish: perSeat({ size: int(10) })
       .seenWhen({ size: ({ id }, look) => only(id, ...look.use(waters).nearTo(id)) })
       .each('life'),
-    // Where a fish is heading; nobody sees it.
+    // The point that a fish is heading for; nobody sees it.
     heading: perSeat({ x: maybe(int()), y: maybe(int()) }).each('life'),
     tide: single({ turned: flag(false).seenBy(everyone), until: time().seenBy(everyone) }),
   },
@@ -72,7 +72,7 @@ type Match = MatchOf<typeof shape>
 
 const isMinnow = (match: Match, seat: Seat): boolean => match.use(teams).of(seat) === MINNOWS
 
-/** Pikes hunt minnows; while the pond is turned, minnows hunt pikes. */
+/** Pikes hunt minnows. While the pond is turned, minnows hunt pikes. */
 const hunts = (match: Match, seat: Seat, other: Seat): boolean =>
   isMinnow(match, seat) !== isMinnow(match, other) && isMinnow(match, seat) === match.own.tide.turned
 
@@ -86,7 +86,7 @@ function hatch(match: Match) {
     match.use(waters).add('midge', somewhere(match))
 }
 
-/** The bigger a minnow is the more it loses, and none gets smaller than it began. */
+/** The bigger a minnow is, the more it loses. None gets smaller than it began. */
 function shrink(match: Match) {
   for (const seat of match.use(roster).inPlay()) {
     const fish = match.own.fish.of(seat)
@@ -94,7 +94,7 @@ function shrink(match: Match) {
   }
 }
 
-/** Everybody is shown in which direction the biggest fish lies. */
+/** Shows everybody the direction of the biggest fish. */
 function lookUp(match: Match) {
   const fish = match.use(roster).inPlay()
   const most = Math.max(...fish.map((seat) => match.own.fish.of(seat).size))
@@ -132,7 +132,7 @@ export const pondRule = shape.does({
     },
   ],
   actions: {
-    // Even when it is over: then everybody may only swim.
+    // Allowed when it is over, too: then everybody may only swim.
     swim: {
       when: [moving, whileUp],
       input: { x: int().between(0, pond.width), y: int().between(0, pond.height) },
@@ -209,7 +209,7 @@ export const pondRule = shape.does({
   },
 })
 
-/** Up to a hundred fish for five minutes. Each sees what is near, and where the biggest lies. */
+/** Up to a hundred fish, for five minutes. Each sees what is near it, and the direction of the biggest. */
 export const pikePond = defineRulebook({
   name: 'pike-pond',
   seats: { min: 2, max: 100 },
@@ -217,7 +217,7 @@ export const pikePond = defineRulebook({
     teams({ count: 2 }),
     rounds({ length: minutes(5) }),
     vitals({ max: 1, healthSeen: 'everyone' }),
-    // With a hundred fish every bite on show would drown the rest.
+    // With a hundred fish, a notice of every bite would hide all others.
     scores({ ledgerSeen: 'nobody' }),
     credit({ points: { kill: 0 } }),
     respawn({ after: seconds(3), protectFor: seconds(2) }),

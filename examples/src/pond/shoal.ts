@@ -14,8 +14,8 @@ const REACH = 24
 const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y)
 
 /**
- * The game's own simulation: it swims every fish, decides where each gets to, and reports that to the referee. A fish
- * goes for what it sees near it, and else wherever it likes.
+ * The game's own simulation. It swims every fish, decides where each one gets to, and reports that to the referee. A
+ * fish goes for what it sees near it, or else anywhere it likes.
  */
 export class Shoal {
   private readonly chance: Chance
@@ -25,7 +25,7 @@ export class Shoal {
     this.chance = chanceFrom(seed, 'shoal')
   }
 
-  /** A stroke of all fins, so long (ms). Fish that it does not drive go where they were told to. */
+  /** Moves all fish for this many ms. Fish that it does not drive go where their players sent them. */
   stroke(match: Pond, ms: number, drives: (seat: Seat) => boolean = () => true): void {
     const { phase } = match.state.phases.now
     if (phase !== 'live' && phase !== 'over') return
@@ -58,13 +58,13 @@ export class Shoal {
     return x === undefined || y === undefined ? undefined : { x, y }
   }
 
-  /** Away from who hunts it, else to what it wishes for. */
+  /** Returns a point away from a hunter, or else towards what it wishes for. */
   private choice(match: Pond, seat: Seat, from: Point): Point {
     const [fear, wish] = [this.hunter(match, seat), this.wish(match, seat)]
     return fear === undefined ? wish : { x: 2 * from.x - fear.x, y: 2 * from.y - fear.y }
   }
 
-  /** Prey or food that it sees, nearest first; else a place of its own choice. */
+  /** Returns the nearest prey or food that it sees, or else a point of its own choice. */
   private wish(match: Pond, seat: Seat): Point {
     const from = this.spot(match, seat) ?? { x: 0, y: 0 }
     const prey = this.seen(match, seat).flatMap((other) =>
@@ -98,7 +98,7 @@ export class Shoal {
       match.report('pond.ate', { seat, thing: id })
   }
 
-  /** What a fish sees that it can eat. */
+  /** Returns what a fish sees and can eat. */
   private food(match: Pond, seat: Seat): Food[] {
     const isMinnow = this.isMinnow(match, seat)
     return match.state.areas.things

@@ -1,14 +1,14 @@
 import { type Chance, chanceFrom, type Seat } from 'zinc-referee'
 import type { Regatta } from './river.ts'
 
-/** How a bot plays: how often (per cent) it prefers a fight, and with how much cargo it heads for the dock. */
+/** A bot's temper: how often it prefers a fight, in per cent, and the cargo at which it heads for the dock. */
 export interface Temper {
   readonly bold: number
   readonly load: number
 }
 const EVEN: Temper = { bold: 50, load: 2 }
 
-/** Bots that know no more than their own view shows, and change their mind every few seconds. */
+/** Bots that know only their own view, and change their minds every few seconds. */
 export class Bots {
   private readonly chance: Chance
   private readonly tempers: ReadonlyMap<Seat, Temper>
@@ -40,7 +40,7 @@ export class Bots {
     }
   }
 
-  /** Of the foes afloat the most battered; among equals, chance decides. */
+  /** Returns the most battered foe afloat. Chance decides between equals. */
   private weakest(view: ReturnType<Regatta['view']>, seat: Seat): Seat | undefined {
     const afloat = Object.entries(view.vitals.body).filter(
       ([id, { down }]) =>

@@ -1,2 +1,2 @@
-/** The crews by their team's number. */
+/** The crews, by the number of their team. */
 export const crews = ['Reed Crew', 'Mill Crew'] as const

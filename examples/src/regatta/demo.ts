@@ -14,7 +14,7 @@ const fair = fields({
 
 const STROKE = 500
 
-/** How the regatta is shown: its rafts, its bots and its river, and what the feed says. */
+/** The demo of the regatta: its rafts, bots and river, and the texts of the feed. */
 export const regattaDemo: Demo = {
   seed: fair.seed,
   seats: fair.rafts.map(({ id, name }) => ({ id, name })),

@@ -1,7 +1,7 @@
-/** The river in strides of a water bird. */
+/** The size of the river, in strides of a water bird. */
 export const river = { width: 600, height: 240 } as const
 
-/** Each crew has two docks at its end: cargo pays there, and sunk rafts come back. */
+/** Each crew has two docks at its end. Cargo pays there, and sunk rafts come back there. */
 export const docks = [
   { name: 'Mill Dock', team: 0, x: 20, y: 60 },
   { name: 'Reed Dock', team: 0, x: 20, y: 180 },

@@ -15,7 +15,7 @@ const nearest = <P extends Point>(from: Point, points: readonly P[]): P | undefi
   [...points].sort((a, b) => away(from, a) - away(from, b))[0]
 
 /**
- * The game's own simulation: it moves every raft on its course, decides when it gets there, and reports that to the
+ * The game's own simulation. It moves every raft on its course, decides when it arrives, and reports that to the
  * referee. Rams of one stroke are simultaneous.
  */
 export class River {
@@ -63,13 +63,13 @@ export class River {
   private find(match: Regatta, seat: Seat, crate: Point): void {
     match.report('raft.found', { seat })
     this.crates[this.crates.indexOf(crate)] = this.somewhere()
-    // Now and then something lies beside the cargo.
+    // From time to time there is a find besides the cargo.
     const luck = this.chance.int(1, 12)
     if (luck <= 2) match.report('raft.bronze', { seat })
     else if (luck <= 4) match.report('raft.mist', { seat })
   }
 
-  /** A raft bounces off what it has run into. */
+  /** Returns where a raft ends up that bounces off another. */
   private drift({ x, y }: Point): Point {
     const by = STRIDE * 3
     return {
@@ -88,7 +88,7 @@ function spotOf(match: Regatta, seat: Seat): Point {
   return { x, y }
 }
 
-/** A crew's docks lie at the end from which it plays. */
+/** A crew's docks are at the end that it plays from. */
 function docksOf(match: Regatta, seat: Seat): readonly Point[] {
   const { team } = match.state.teams.side.of(seat)
   const end = match.state.rounds.now.swapped ? 1 - team : team

@@ -31,20 +31,20 @@ import {
 import { fields, setting, whole } from 'zinc-referee/settings'
 import { docks } from './docks.ts'
 
-/** What a raft meets on its way: a bronze prow that all can see, and mist of which only its crew knows. */
+/** Finds of a raft: a bronze prow that everyone can see, and mist that only its crew knows about. */
 export const finds = boostsOf({
   bronze: { lasts: seconds(8) },
   mist: { lasts: seconds(10), seenBy: side },
 })
 
-/** Rafts on the river: each heads somewhere, rams whom it meets, and lands the cargo it finds. */
+/** Rafts on the river. Each heads somewhere, rams foes that it meets, and lands the cargo that it finds. */
 export const raft = defineRule({
   name: 'raft',
   needs: [vitals, scores, roster, teams, areas, finds],
   settings: fields({
-    /** What a ram takes from the health of the raft it hits. */
+    /** Damage of a ram to the raft that it hits. */
     ram: setting(whole({ min: 1 }), 25),
-    /** From how near foes see a raft that lies in mist. */
+    /** Distance from which foes see a raft that is in mist. */
     mist: setting(whole({ min: 0 }), 90),
   }),
   refusals: {
@@ -66,7 +66,7 @@ export const raft = defineRule({
     helm: perSeat({ course: choice('drift', 'raft', 'cargo', 'dock'), quarry: maybe(seatRef()) }).each(
       'life',
     ),
-    // Only its owner sees what a raft carries.
+    // Only its owner sees a raft's cargo.
     hold: perSeat({ cargo: int(0).seenBy(owner) }).each('life'),
   },
   events: {
@@ -88,7 +88,7 @@ export const raft = defineRule({
         if (quarry === seat) return refuse('own-raft')
         if (!match.use(roster).isInPlay(quarry)) return refuse('not-in-play')
         if (!match.use(teams).foes(seat, quarry)) return refuse('own-crew')
-        // The same whether it is hidden or not on the river at all.
+        // The same answer whether it is hidden or not on the river at all.
         if (!match.use(areas).sees(seat, quarry)) return refuse('no-such-target')
         const helm = match.own.helm.of(seat)
         helm.course = 'raft'
@@ -110,7 +110,7 @@ export const raft = defineRule({
       },
     },
   },
-  // What the river reports.
+  // Facts that the river reports.
   facts: {
     rammed: {
       input: { target: seatRef(), by: seatRef() },
@@ -165,14 +165,14 @@ export const raft = defineRule({
     },
   },
   on: {
-    // Mist hides a raft from far foes.
+    // Mist hides a raft from distant foes.
     'boosts.begun'(match, { seat, kind }) {
       if (kind === 'mist') match.use(areas).hide(seat, match.settings.mist)
     },
     'boosts.ended'(match, { seat, kind }) {
       if (kind === 'mist') match.use(areas).hide(seat, undefined)
     },
-    // What a raft carries is lost when it sinks.
+    // A raft that sinks loses its cargo.
     'vitals.down'(match, { seat }) {
       match.own.hold.of(seat).cargo = 0
     },
@@ -180,8 +180,8 @@ export const raft = defineRule({
 })
 
 /**
- * Two crews on the river: best of three rounds of five minutes, and longer while they are level. Sinking a raft and
- * landing cargo score; a sunk raft is back at a dock of its crew after 3 s, and safe for 2. Crews change ends.
+ * Two crews on the river: best of three rounds of five minutes, and longer while they are tied. Sinking a raft and
+ * landing cargo score. A sunk raft is back at a dock of its crew after 3 s, and safe for 2 s. Crews change ends.
  */
 export const reedRegatta = defineRulebook({
   name: 'reed-regatta',

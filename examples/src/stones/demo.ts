@@ -6,7 +6,7 @@ const WIDTH = 5
 const THOUGHT = 2000
 const columns = 'abcde'
 
-/** How Stepping Stones is shown: two seats that lay anywhere they may, and the pond at the end. */
+/** The demo of Stepping Stones: two seats that lay anywhere they may, and the pond at the end. */
 export const stonesDemo: Demo = {
   seed: 'fair-1',
   seats: [

@@ -17,7 +17,7 @@ const lay = turnStep('lay')
 const shape = declareRule({
   name: 'stones',
   needs: [pond, turns, verdict],
-  // The two banks that a seat is to join.
+  // The two banks that a seat has to join.
   state: {
     banks: perSeat({
       from: choice('west', 'north').seenBy(everyone),
@@ -26,7 +26,7 @@ const shape = declareRule({
   },
 })
 
-/** A stone must touch your own bank or one of your stones, sides or corners. */
+/** A stone must touch your own bank or one of your stones, by a side or a corner. */
 function touches(match: MatchOf<typeof shape>, seat: string, spot: Spot) {
   const { from, to } = match.own.banks.of(seat)
   return (
@@ -62,13 +62,13 @@ export const stones = shape.does({
     },
   },
   on: {
-    /** Who first joins their two banks by an unbroken line wins. */
+    /** The first seat to join its two banks by an unbroken line wins. */
     'pond.placed'(match, { seat }) {
       const { from, to } = match.own.banks.of(seat)
       if (match.use(pond).joins(seat, from, to))
         match.use(verdict).claim({ winners: [seat], reason: 'banks-joined' })
     },
-    /** Who cannot lay passes; when both pass, more stones win. */
+    /** A seat that can't lay passes. When both pass, more stones win. */
     'turns.all-passed'(match) {
       const count = (seat: string) => match.use(pond).held(seat).length
       const most = Math.max(...match.seats.map(count))
@@ -79,7 +79,7 @@ export const stones = shape.does({
   },
 })
 
-/** Two seats lay stones in a pond of five by five, in turn; the other seat starts the next bout. */
+/** Two seats lay stones in a pond of five by five, in turn. The other seat starts the next bout. */
 export const steppingStones = defineRulebook({
   name: 'stepping-stones',
   seats: { min: 2, max: 2 },

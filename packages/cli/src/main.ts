@@ -1,7 +1,7 @@
 import { Command, CommanderError } from 'commander'
 import { CommandError, exit } from './errors.ts'
 
-/** What each verb does, and its file: only the one that is asked for is loaded. */
+/** The verbs and their files. Only the file of the verb in use is loaded. */
 const verbs: {
   readonly [name: string]: {
     readonly says: string
@@ -36,7 +36,10 @@ const verbs: {
   },
 }
 
-/** Runs the command with its arguments and returns the exit code: 0 done, 1 a finding, 2 wrong use or bad input, 3 a fault of ours. */
+/**
+ * Runs the command with these arguments and returns the exit code: 0 done, 1 a finding, 2 wrong use or bad input, 3
+ * an error of ours.
+ */
 export async function main(args: readonly string[]): Promise<number> {
   try {
     const command = await program(args[0])

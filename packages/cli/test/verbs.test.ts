@@ -116,7 +116,7 @@ test('describe prints the plan: rules in order, inputs, who hears and amends, ti
   const stdout = await text('describe')
   expect(stdout).toMatch(/reed-regatta {3}2 to 8 seats {3}12 rules/)
   expect(stdout).toMatch(/actions +chase \{ quarry \} {3}search {3}dock/)
-  expect(stdout).toMatch(/down \(heard by credit, respawn, boosts, raft\)/)
+  expect(stdout).toMatch(/down \(handled by credit, respawn, boosts, raft\)/)
   expect(stdout).toMatch(/timers +end \(play, outer\)/)
   expect(stdout).toMatch(/raft\.hold\.cargo +int +its owner +each life/)
   expect(stdout).toMatch(/raft\.helm\.course +choice drift \| raft \| cargo \| dock +nobody/)

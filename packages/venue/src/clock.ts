@@ -1,17 +1,17 @@
 import { performance } from 'node:perf_hooks'
 
-/** The time that a venue lives by: this process's, or what a test hands in to move time by hand. */
+/** The clock that a venue runs on: this process's clock, or one that a test moves by hand. */
 export interface VenueClock {
-  /** Ms since any beginning; never goes back. */
+  /** Returns the time in ms from any origin. It never goes back. */
   now(): number
-  /** Calls `wake` once, when this many ms have passed. Returns what calls it off. */
+  /** Calls `wake` once after this many ms. Returns a function that cancels it. */
   wakeAfter(ms: number, wake: () => void): () => void
 }
 
-/** Timers of Node hold no longer delay than this, ms. Who is woken early asks again. */
+/** Maximum delay of Node's timers, in ms. A timer that is due later wakes early and sleeps again. */
 const LONGEST_DELAY = 2 ** 31 - 1
 
-/** This process's clock, which no change of the computer's date moves. */
+/** This process's clock. Changes to the computer's date do not move it. */
 export const processClock: VenueClock = {
   now: () => performance.now(),
   wakeAfter(ms, wake) {

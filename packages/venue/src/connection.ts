@@ -13,15 +13,15 @@ import {
   resultText,
 } from './protocol.ts'
 
-/** What a connection needs of its venue. */
+/** The part of a venue that a connection uses. */
 export interface Door {
   match(id: string | undefined): HostedMatch | undefined
-  /** Whether anyone may look through any seat's eyes: for showing, never for playing in earnest. */
+  /** If true, anyone may view as any seat. For showing a game, never for serious play. */
   readonly openEyes: boolean
-  /** A seat's id for somebody of this name. */
+  /** Returns a seat id for a player of this name. */
   seatFor(hosted: HostedMatch, name: string): Seat
   joined(hosted: HostedMatch): void
-  /** A viewer's id for somebody without a seat. */
+  /** Returns a viewer id for a client without a seat. */
   spectatorId(): string
 }
 
@@ -47,11 +47,11 @@ const CLOSE_REPLACED = 4000
 const CLOSE_KICKED = 4001
 const CLOSE_ENDED = 1000
 const CLOSE_GOING = 1001
-/** A reason for closing has at most 123 bytes (RFC 6455, 5.5): so many characters of any script fit. */
+/** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
 const MOST_REASON = 40
 const KICKED = 'roster.kicked'
 
-/** One client. What breaks the protocol gets its error and changes nothing. */
+/** One client's connection. A message that breaks the protocol is answered with an error and changes nothing. */
 export class Connection {
   private readonly socket: WebSocket
   private readonly door: Door
@@ -117,7 +117,7 @@ export class Connection {
     const seat = seatOf(hosted, player)
     if (seat === undefined) throw new Refused('internal-error')
     hosted.seatIds.add(seat)
-    // One connection for each seat: the older one is dropped.
+    // A seat has one connection. A new one replaces it.
     const key = `${hosted.id} ${seat}`
     const older = this.seated.get(key)
     this.seated.set(key, this)
@@ -177,7 +177,7 @@ export class Connection {
     return { hosted, seat }
   }
 
-  /** First the patch, then its notices in their order. */
+  /** Sends the patch first, then its notices in order. */
   private tell({ at, patch, notices, done }: Update): void {
     if (patch !== '[]')
       this.send(
@@ -191,7 +191,7 @@ export class Connection {
     if (kicked !== undefined) this.sentOff(String(kicked.cells['why'] ?? ''))
   }
 
-  /** It has been told; whatever else it sends is nobody's. */
+  /** Closes the connection of a client that has been kicked. Nothing more that it sends is handled. */
   private sentOff(why: string): void {
     const { joined } = this
     if (joined?.seat !== undefined) this.seated.delete(`${joined.hosted.id} ${joined.seat}`)
@@ -199,7 +199,7 @@ export class Connection {
     this.socket.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MOST_REASON))
   }
 
-  /** The match is over for its host: nothing more comes of it. */
+  /** Called when the match has ended at its host. */
   private readonly ended = (why: Ended): void => {
     this.shut()
     this.send(notificationText('closed', JSON.stringify({ why })))
@@ -234,7 +234,7 @@ export class Connection {
   }
 }
 
-/** A refusal as it is sent: its code, its text, and the data that comes with it. */
+/** Returns a refusal as it is sent: its code, its text, and its data. */
 function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): object {
   const { code, details } = ruling
   return { code, says: match.explain(ruling), ...(details !== undefined && { details }) }

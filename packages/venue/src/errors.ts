@@ -15,10 +15,10 @@ export type VenueErrorCode = keyof Messages
 /** The codes of all errors that a venue throws. */
 export const venueErrorCodes: readonly VenueErrorCode[] = Object.keys(messages) as VenueErrorCode[]
 
-/** An error that a host can fix; recognised by its code. */
+/** An error that a host can fix. Recognise it by its code. */
 export class VenueError<C extends VenueErrorCode = VenueErrorCode> extends Error {
   override readonly name = 'VenueError'
-  /** What went wrong, stable across versions. */
+  /** What went wrong. Codes are stable across versions. */
   readonly code: C
 
   constructor(code: C, details: Parameters<Messages[C]>[0], cause?: unknown) {

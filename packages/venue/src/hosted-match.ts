@@ -5,24 +5,24 @@ import { processClock, type VenueClock } from './clock.ts'
 /** The viewer whose view late spectators share. */
 const LATE = 'spectator-late'
 
-/** Why a client gets no more of a match. */
+/** Why a client gets no more updates of a match. */
 export type Ended = 'match-ended' | 'venue-closed'
 
-/** One viewer's updates as they leave the match. */
+/** Receives one viewer's updates. */
 export type Listener = (update: Update) => void
 
 /**
- * A match that runs in real time: it wakes when a timer is due and never ticks, so an idle match costs nothing. Updates
- * go out once for all that happened in one turn of the event loop.
+ * A match that runs in real time. It wakes when a timer is due and never ticks, so an idle match costs nothing. It
+ * sends one update for everything that happened in one turn of the event loop.
  */
 export class HostedMatch {
-  /** Under which it is joined. */
+  /** The id by which clients join it. */
   readonly id: string
   /** The match. */
   readonly match: AnyMatch
   /** Every id that a seat of this match has had. */
   readonly seatIds: Set<Seat> = new Set()
-  /** Called when the match is closed, after the last updates. */
+  /** Listeners that are called when the match has closed, after the last updates. */
   readonly ends: Set<(why: Ended) => void> = new Set()
   private readonly clock: VenueClock
   private readonly began: number
@@ -33,7 +33,7 @@ export class HostedMatch {
   private readonly late: LateView<Update> | undefined
   private readonly lateListeners: Set<Listener> = new Set()
 
-  /** `delay`: by how many ms spectators see it late. `clock`: the time it lives by. Default: this process's. */
+  /** `delay`: ms by which spectators see it late. `clock`: the clock that it runs on. Default: this process's clock. */
   constructor(id: string, match: AnyMatch, delay = 0, clock: VenueClock = processClock) {
     this.id = id
     this.match = match
@@ -42,12 +42,12 @@ export class HostedMatch {
     this.late = delay === 0 ? undefined : new LateView(match.addViewer(LATE), delay)
   }
 
-  /** Match time, ms. */
+  /** Returns the match time, in ms. */
   now(): number {
     return Math.max(this.match.now, Math.floor(this.clock.now() - this.began))
   }
 
-  /** Brings the match to the present, does something with it, and sends what came of it. */
+  /** Advances the match to now, calls `act` with it, and sends the changes. */
   run<R>(act: (match: AnyMatch) => R): R {
     if (this.isClosed) return act(this.match)
     this.match.advanceTo(this.now())
@@ -59,12 +59,12 @@ export class HostedMatch {
     }
   }
 
-  /** Submits an action, and sends what follows from it. */
+  /** Submits an action and sends the changes. */
   submit(seat: Seat, action: string, input: unknown, how: ActionOptions): Ruling {
     return this.run((match) => match.submit(seat, action, input, how))
   }
 
-  /** A connection begins to view: its whole view, then every update. */
+  /** Adds a listener for a viewer. Returns its whole view; the listener gets every update after it. */
   open(viewer: string, listener: Listener): InitialView {
     return this.run((match) => {
       this.flush() // so that the newcomer is not told again what its view contains
@@ -75,7 +75,7 @@ export class HostedMatch {
     })
   }
 
-  /** A spectator begins: late, where the match is shown late. */
+  /** Adds a spectator. It sees the match with the delay of this match, if it has one. */
   watch(viewer: string, listener: Listener): InitialView {
     if (this.late === undefined) return this.open(viewer, listener)
     this.run(() => undefined)
@@ -84,7 +84,7 @@ export class HostedMatch {
     return this.late.open(this.now())
   }
 
-  /** Ends a listener, and the viewer with its last one. */
+  /** Removes a listener, and the viewer with its last listener. */
   shut(viewer: string, listener: Listener): void {
     if (this.lateListeners.delete(listener)) return
     const others = this.listeners.get(viewer)
@@ -99,7 +99,7 @@ export class HostedMatch {
     return this.listeners.has(viewer)
   }
 
-  /** Ends the match: what is left is sent, its record is ended, and whoever is in `ends` is notified. */
+  /** Ends the match: sends what is left, closes its record, and calls the listeners in `ends`. */
   close(why: Ended = 'match-ended'): void {
     if (this.isClosed) return
     this.isClosed = true

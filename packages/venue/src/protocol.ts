@@ -1,14 +1,14 @@
 import { z } from 'zod'
 
-/** What a client may ask: JSON-RPC 2.0 requests. */
+/** Parameters of the JSON-RPC 2.0 requests that a client may send. */
 export interface Params {
   readonly join: {
     readonly match?: string | undefined
-    /** How the player wants to be called. */
+    /** The player's name. */
     readonly name?: string | undefined
-    /** The secret by which a player gets the same seat again; the venue gives one to whoever has none. */
+    /** The secret by which a player gets the same seat again. A player without one gets one from the venue. */
     readonly player?: string | undefined
-    /** To see without a seat: 'spectator', or a seat's own view where the venue shows them. */
+    /** Views without a seat: 'spectator', or the id of a seat if the venue lets anyone view as it. */
     readonly watch?: string | undefined
   }
   readonly act: {
@@ -16,12 +16,12 @@ export interface Params {
     readonly input?: unknown
     readonly id?: string | number | undefined
     readonly life?: number | undefined
-    /** The turn that the player saw: in a later one it is refused as stale. */
+    /** The turn that the player saw. In a later turn, the action is refused as stale. */
     readonly turn?: number | undefined
   }
   readonly options: {
     readonly action: string
-    /** What is chosen already, for a rule that narrows its options by it. */
+    /** Choices made so far, for a rule that narrows its options by them. */
     readonly part?: { readonly [member: string]: unknown } | undefined
   }
 }
@@ -46,7 +46,7 @@ const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
   options: z.strictObject({ action: word, part: z.record(word, z.unknown()).optional() }),
 }
 
-/** The error codes of the specification, and from −32000 on the venue's own. */
+/** The error codes of the JSON-RPC specification, and the venue's own from −32000 on. */
 export const rpcErrors = {
   'parse-error': {
     code: -32700,
@@ -72,7 +72,7 @@ export const rpcErrors = {
     message: 'This connection only watches. Join with a seat to act, or to ask for options.',
   },
 } as const
-/** What can be wrong with a call: the `problem` in the data of its error. */
+/** What is wrong with a call: the `problem` in its error's data. */
 export type RpcProblem = keyof typeof rpcErrors
 
 const request = z.object({
@@ -83,7 +83,7 @@ const request = z.object({
 })
 export type RpcId = string | number | null
 
-/** A request taken apart, or the problem with it and the id to answer to. */
+/** A parsed request, or the problem with it and the id to answer to. */
 export type Incoming =
   | { readonly ok: true; readonly id: RpcId | undefined; readonly call: Call }
   | {

@@ -4,7 +4,7 @@ import { promisify } from 'node:util'
 
 const [written, synced, closed] = [promisify(write), promisify(fdatasync), promisify(close)]
 
-/** A record on disk, written as it comes. */
+/** A record on disk, written as the match goes on. */
 export interface RecordFile {
   readonly path: string
   write(line: string): void
@@ -34,7 +34,7 @@ export function openRecordFile(folder: string, name: string): RecordFile {
         while (bytes.length > 0) bytes = bytes.subarray((await written(file, bytes)).bytesWritten)
         await synced(file)
       } catch (error) {
-        // A full disk must not end the matches; what is written of the record stays whole up to there.
+        // A full disk must not end the matches. The record stays whole up to the line that failed.
         broken = true
         process.emitWarning(`the record ${path} cannot be written on: ${String(error)}`)
       }

@@ -11,47 +11,47 @@ import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { openRecordFile } from './record-file.ts'
 
-/** Where a venue listens, and where its records go. */
+/** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
-  /** 0 takes a free one. */
+  /** The port. 0 picks a free one. Default: 0. */
   readonly port?: number
-  /** Default: 127.0.0.1. */
+  /** The address to listen on. Default: 127.0.0.1. */
   readonly host?: string
-  /** Folder for the records of all matches. Default: none are kept. */
+  /** The folder for the records of all matches. Default: none are kept. */
   readonly records?: string
-  /** A built page to serve beside the socket. */
+  /** A built page to serve next to the socket. */
   readonly page?: URL
-  /** Lets anyone look through any seat's eyes: for showing what each sees, never for playing in earnest. */
+  /** If true, anyone may view as any seat: for showing what each sees, never for serious play. Default: false. */
   readonly openEyes?: boolean
-  /** The time it lives by. Default: this process's clock. */
+  /** The clock that it runs on. Default: this process's clock. */
   readonly clock?: VenueClock
-  /** Told when a player has taken a seat. */
+  /** Called when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
-  /** Told at once of each fault: code of a match's rulebook that threw. The match goes on. */
+  /** Called at once for each fault: code of a match's rulebook has thrown. The match goes on. */
   readonly onFault?: (fault: Fault, match: string) => void
 }
-/** How a hosted match begins. */
+/** Options of a hosted match. */
 export interface MatchOptions {
-  /** Default: a random one. */
+  /** The seed of its chance. Default: random. */
   readonly seed?: Seed
-  /** Over those of the rulebook, by rule. */
+  /** Settings by rule. They override those of the rulebook. */
   readonly settings?: object
-  /** Which of the optional rules are in it. */
+  /** The optional rules that it uses. */
   readonly with?: readonly string[]
-  /** By how many ms spectators see it late. Default: at once. */
+  /** Delay for spectators, in ms. Default: 0. */
   readonly spectatorDelay?: number
 }
 
 const MOST_MESSAGE = 64 * 1024
 const SOCKET_PATH = '/socket'
 
-/** A process's matches and the door to them. */
+/** The matches of a process, and the server that clients reach them by. */
 export interface Venue {
-  /** Where it listens. */
+  /** The port that it listens on. */
   readonly port: number
-  /** Where a browser finds its page. */
+  /** The address of its page, for a browser. */
   readonly url: string
-  /** The matches that run. */
+  /** The matches that are running. */
   readonly matches: readonly HostedMatch[]
   /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
@@ -65,7 +65,7 @@ export interface Venue {
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const hosted = new Map<string, HostedMatch>()
-  /** Records of matches that have ended, until all of them is on the disk. */
+  /** Records of ended matches that are not safe on the disk yet. */
   const closing = new Set<Promise<void>>()
   const page = options.page && sirv(fileURLToPath(options.page), { single: true })
   const http = createServer((request, response) => {
@@ -115,7 +115,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       })
       const begun = new HostedMatch(id, match, given.spectatorDelay, options.clock)
       hosted.set(id, begun)
-      // Its id is free, and nothing of it is kept.
+      // Its id is free again, and nothing of it is kept.
       begun.ends.add(() => {
         hosted.delete(id)
         if (file === undefined) return
@@ -152,8 +152,8 @@ async function listen(http: Server, port: number, host: string): Promise<number>
 }
 
 /**
- * Returns a seat id made of the name, with a number where it is taken. Never one that somebody had in this match before:
- * what still names it is not the newcomer's.
+ * Returns a seat id made from the name, with a number if the id is taken. It is never an id that another player had
+ * in this match, because the state may still name that player.
  */
 function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
   const base =
@@ -175,7 +175,7 @@ function answer(response: ServerResponse, status: number, type: string, body: un
   response.writeHead(status, { 'content-type': type }).end(JSON.stringify(body))
 }
 
-/** RFC 9457. */
+/** Answers with a problem document (RFC 9457). */
 function problem(response: ServerResponse): void {
   answer(response, 404, 'application/problem+json', {
     title: 'There is nothing here',

@@ -20,25 +20,25 @@ export interface SightcheckOptions {
   readonly json?: boolean
 }
 
-/** A match to look at, and what is said of it. */
+/** A match to audit, and its source for the output: a record, or the seed and seats it is played with. */
 export interface Asked {
   readonly mode: LoadedMode
-  readonly told: { readonly [what: string]: string | number }
+  readonly source: { readonly [what: string]: string | number }
   readonly asked: AuditAsked | AuditedRecord
 }
 
 /** No example has such a name. */
 const IS_FILE = /[./\\]/
 
-/** The match that the command's words name: one to be played, or one that was recorded. */
+/** Returns the match that the arguments name: one to play, or a record. */
 export async function askedOf(name: string | undefined, options: SightcheckOptions): Promise<Asked> {
-  const { mode, told, asked } = await (name !== undefined && IS_FILE.test(name)
+  const { mode, source, asked } = await (name !== undefined && IS_FILE.test(name)
     ? ofRecord(name, options)
     : ofMode(name, options))
   const { checks, steps } = options
   return {
     mode,
-    told,
+    source,
     asked: { ...asked, ...(checks !== undefined && { checks }), ...(steps !== undefined && { steps }) },
   }
 }
@@ -53,7 +53,7 @@ async function ofMode(name: string | undefined, options: SightcheckOptions): Pro
   const settings = settingsFrom(options.settings)
   return {
     mode,
-    told: { seed, seats: seats.length, ...(taken.length > 0 && { with: taken.join(', ') }) },
+    source: { seed, seats: seats.length, ...(taken.length > 0 && { with: taken.join(', ') }) },
     asked: { seed, seats, crowd, with: taken, settings },
   }
 }
@@ -69,7 +69,7 @@ async function ofRecord(file: string, options: SightcheckOptions): Promise<Asked
       `'${file}' is a record: its settings and optional rules are what they were. Leave --settings and --with out.`,
     )
   const { content, mode } = await openRecord(file, options.rulebook)
-  return { mode, told: { record: file, seed: content.header.seed }, asked: { record: content } }
+  return { mode, source: { record: file, seed: content.header.seed }, asked: { record: content } }
 }
 
 function settingsFrom(text: string | undefined): object {

@@ -4,13 +4,13 @@ import { CommandError } from '../errors.ts'
 import { dim } from '../print/output.ts'
 import type { SightcheckOptions } from './asked.ts'
 
-/** What a worker says: how far it is, its part of the audit, or why there is none. */
+/** Messages of a worker: its progress, its part of the audit, or why there is none. */
 export type WorkerSays =
   | { readonly done: number; readonly all: number }
   | { readonly part: AuditPart }
   | { readonly failed: string }
 
-/** What a worker is to do. */
+/** The work of one worker. */
 export interface WorkerTask {
   readonly name: string | undefined
   readonly options: SightcheckOptions
@@ -31,7 +31,10 @@ export function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPar
   })
 }
 
-/** One line on the terminal that says how many moments have been compared; nothing where nobody looks at it. */
+/**
+ * Shows on one line of the terminal how many moments have been compared. Shows nothing if the output is not a
+ * terminal.
+ */
 export class Progress {
   private readonly parts: { done: number; all: number }[]
 

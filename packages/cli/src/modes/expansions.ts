@@ -1,10 +1,10 @@
 import type { AnyRulebook } from 'zinc-referee'
 
-/** The optional rules that are asked for: by name, or all of them. Unknown ones are refused where the match begins. */
+/** Returns the optional rules that are asked for: by name, or all of them. `beginMatch` refuses unknown ones. */
 export const expansionsOf = ({ optional }: AnyRulebook, asked: readonly string[] = []): readonly string[] =>
   asked.includes('all') ? optional : asked
 
-/** "fog,wind" as names. */
+/** Returns the names in a text such as "fog,wind". */
 export const namesIn = (text: string): readonly string[] =>
   text
     .split(',')

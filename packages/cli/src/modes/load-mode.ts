@@ -6,16 +6,16 @@ import type { Demo } from 'zinc-referee/testing'
 import { CommandError } from '../errors.ts'
 import { noSuch } from './no-such.ts'
 
-/** A rulebook to run, and how it is shown. */
+/** A rulebook to run, and its demo. */
 export interface LoadedMode {
   readonly title: string
-  /** How it was named on the command line, to be named so again in what to do next. */
+  /** Its name on the command line, for hints about the next command. */
   readonly named: string
   readonly rulebook: AnyRulebook
   readonly demo: Demo
 }
 
-/** The mode of a rulebook's file, or an example by its name. */
+/** Returns the mode in a rulebook's file, or the example with this name. */
 export async function loadMode(name: string | undefined, file: string | undefined): Promise<LoadedMode> {
   if (file !== undefined) return loadFile(file)
   const wanted = name ?? 'reed-regatta'

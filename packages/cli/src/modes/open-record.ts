@@ -4,11 +4,11 @@ import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
 import { CommandError } from '../errors.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
 
-/** How a rulebook's file was named, to be named so again in what to do next. */
+/** Returns how a rulebook's file was named on the command line, for hints about the next command. */
 export const named = (rulebook: string | undefined): string =>
   rulebook === undefined ? '' : ` --rulebook ${rulebook}`
 
-/** A record's content and the mode it was made with: the user's file, or the example of the name in its header. */
+/** Returns a record's text and the mode it was made with: the given file, or the example named in its header. */
 export async function openRecord(
   file: string,
   rulebook: string | undefined,

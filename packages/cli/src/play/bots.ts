@@ -4,7 +4,7 @@ import type { LoadedMode } from '../modes/load-mode.ts'
 const FAIR = ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Pike', 'Moth', 'Toad']
 const PLAYING: ReadonlySet<string> = new Set(['countdown', 'live', 'break'])
 
-/** Before and after a bout, empty seats go to bots; there must be somebody to play with. */
+/** Gives empty seats to bots before and after a bout, so that a player has somebody to play with. */
 export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
   const { match } = hosted
   const { phases, roster } = match.state

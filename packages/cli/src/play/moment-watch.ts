@@ -2,14 +2,14 @@ import type { AnyMatch, Seat } from 'zinc-referee'
 import { builtIn, type CellAt, cellsOf, shownIn } from '../print/cell-paths.ts'
 
 export const SPECTATOR = 'spectator'
-/** From here on moments are compared for how much they hide. */
+/** Moments before this one are not compared. */
 const FIRST_MOMENT = 30_000
 const MOMENT_EVERY = 2000
 const MOST_CELLS = 7
-/** Built-in rules of which only what somebody sees tells something. */
+/** Built-in rules whose cells are only interesting if somebody sees them. */
 const secretive: ReadonlySet<string> = new Set(['areas', 'zones', 'errands', 'roles'])
 
-/** One moment as the server knew it and as viewers saw it. */
+/** One moment, as the server knew it and as viewers saw it. */
 export interface Moment {
   readonly at: number
   readonly viewers: readonly string[]
@@ -19,7 +19,7 @@ export interface Moment {
     readonly seen: readonly (unknown | { readonly hidden: true })[]
   }[]
 }
-/** Keeps the moment at which the most that two seats hold is hidden from one another. */
+/** Keeps the moment at which two seats hide the most from each other. */
 export class MomentWatch {
   best: Moment | undefined
   private most = 0
@@ -43,7 +43,7 @@ export class MomentWatch {
       .map((cell) => ({ cell, eyes: views.filter((view) => !shownIn(view, cell).hidden).length }))
       .filter(({ cell, eyes }) => eyes > 0 || !secretive.has(cell.rule))
       .sort((a, b) => b.eyes - a.eyes)
-    // What one seat sees and another does not tells more than what nobody sees.
+    // A cell that one seat sees and another does not is more interesting than one that nobody sees.
     const weight = telling.reduce((sum, { eyes }) => sum + (eyes > 0 ? 3 : 1), 0)
     if (weight <= this.most) return
     this.most = weight
@@ -53,7 +53,7 @@ export class MomentWatch {
     )
   }
 
-  /** Cells of the watched seats, but for bookkeeping, that are hidden from a spectator. */
+  /** Returns the cells of the watched seats that are hidden from a spectator, without bookkeeping. */
   private hideable(spectator: object): CellAt[] {
     return cellsOf(this.match).filter(
       (cell) =>

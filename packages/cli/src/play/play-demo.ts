@@ -11,7 +11,7 @@ import { CommandError } from '../errors.ts'
 import type { LoadedMode } from '../modes/load-mode.ts'
 import { type Moment, MomentWatch, SPECTATOR } from './moment-watch.ts'
 
-/** A match without an end is left after so long, ms. */
+/** Match time after which a demo without an end stops, in ms. */
 const LONGEST = 15 * 60_000
 export interface FeedLine {
   readonly at: number
@@ -44,7 +44,7 @@ export interface Played {
 const FAIR = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth', 'toad']
 const fairName = (id: string): string => id.replace(/^./, (first) => first.toUpperCase())
 
-/** Plays one match in virtual time with the mode's own crowd, or with one that does anything at random. */
+/** Plays one match in virtual time with the mode's crowd, or with a random one. */
 export function playDemo(
   mode: LoadedMode,
   seed: string,
@@ -100,7 +100,7 @@ export function playDemo(
 
 const crowdOf = ({ demo }: LoadedMode, seed: string): Crowd => demo.crowd?.(seed) ?? randomCrowd(seed)
 
-/** The seats that take part: those the mode names first. */
+/** Returns the seats that take part. The mode's own come first. */
 export function seatsOf(
   { rulebook, demo }: LoadedMode,
   count: number | undefined,

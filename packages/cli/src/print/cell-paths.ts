@@ -1,19 +1,19 @@
 import type { AnyMatch, Seat } from 'zinc-referee'
 
-/** One cell of one row of the state, with what the server knows and where it is in a view. */
+/** One cell of one row of the state: its value on the server and its place in a view. */
 export interface CellAt {
-  /** Such as `otter.health`, or the full `vitals.body.otter.health` where the short one is not unique. */
+  /** For example `otter.health`, or the full `vitals.body.otter.health` if the short path is not unique. */
   readonly path: string
   readonly rule: string
   readonly part: string
   readonly seat: Seat | undefined
   readonly cell: string
   readonly value: unknown
-  /** A moment, ms. */
+  /** True if it is a time, in ms. */
   readonly isTime: boolean
 }
 
-/** What the built-in rules keep to themselves tells little about a mode. */
+/** Built-in rules. Cells that they keep to themselves say little about a mode. */
 export const builtIn: ReadonlySet<string> = new Set([
   'roster',
   'phases',
@@ -34,7 +34,7 @@ export const builtIn: ReadonlySet<string> = new Set([
   'turns',
 ])
 
-/** All cells of per-seat and single parts, with the shortest paths that are unique. */
+/** Returns all cells of per-seat and single parts, with the shortest unique paths. */
 export function cellsOf(match: AnyMatch): CellAt[] {
   const cells = match.describe().rules.flatMap(({ name: rule, state }) =>
     Object.entries(state).flatMap(([part, { kind, cells: declared }]) => {
@@ -77,7 +77,7 @@ function cellValue(
   return (row as { readonly [cell: string]: unknown } | undefined)?.[cell]
 }
 
-/** What a view shows of a cell: its value, or that it is hidden. */
+/** Returns the text that a view shows for a cell: its value, or that it is hidden. */
 export function shownIn(
   view: object,
   { rule, part, seat, cell }: CellAt,

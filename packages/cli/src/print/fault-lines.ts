@@ -4,10 +4,10 @@ import { formatElapsed } from 'zinc-referee'
 import type { FaultKind } from 'zinc-referee/testing'
 import { columns } from './output.ts'
 
-/** Where the library's own code lies: what is thrown there was called from elsewhere. */
+/** The folder of the library's own code. Errors thrown there have a cause elsewhere. */
 const LIBRARY = dirname(dirname(fileURLToPath(import.meta.resolve('zinc-referee'))))
 
-/** The first fault of each kind, with its place in the rulebook's file; nothing where there was none. */
+/** Returns the first fault of each kind with its place in the rulebook's file, or no lines if there were none. */
 export function faultLines(kinds: readonly FaultKind[]): readonly string[] {
   if (kinds.length === 0) return []
   const rows = kinds.map(({ handler, during, at, error, stack, times }) => [
@@ -21,7 +21,7 @@ export function faultLines(kinds: readonly FaultKind[]): readonly string[] {
   return [columns(['fault', 'times', 'first', 'during', 'what', 'where'], rows)]
 }
 
-/** The first line of a stack that is not the library's, such as `races.ts:12:5`. */
+/** Returns the first line of a stack outside the library, such as `races.ts:12:5`. */
 function placeIn(stack: string | undefined): string | undefined {
   for (const line of stack?.split('\n') ?? []) {
     const [, path, place] = /\(?((?:file:\/\/)?\/[^():]+):(\d+:\d+)\)?$/.exec(line.trim()) ?? []

@@ -19,7 +19,7 @@ const quiet = {
   middle: '   ',
 }
 
-/** Rows in aligned columns under a header; columns of numbers stand to the right. */
+/** Returns rows in aligned columns under a header. Columns of numbers are aligned right. */
 export function columns(header: readonly string[], rows: readonly (readonly string[])[]): string {
   const numeric = header.map(
     (_, at) => rows.length > 0 && rows.every((row) => /^-?[\d.:,]*$/.test(row[at] ?? '')),
@@ -34,7 +34,7 @@ export function columns(header: readonly string[], rows: readonly (readonly stri
   return table.toString().replaceAll(/ +$/gm, '')
 }
 
-/** Name and value pairs, the names aligned. */
+/** Returns pairs of names and values, with the values aligned. */
 export function pairs(rows: readonly (readonly [string, string])[]): string {
   const widest = Math.max(...rows.map(([name]) => name.length))
   return rows.map(([name, value]) => `${colours.dim(name.padEnd(widest))}   ${value}`).join('\n')
@@ -44,7 +44,7 @@ export const strong = (text: string): string => colours.bold(text)
 export const dim = (text: string): string => colours.dim(text)
 export const hidden = (): string => colours.yellow('hidden')
 
-/** A value as one line. */
+/** Returns a value as one line. */
 export function plain(value: unknown): string {
   if (value === null || value === undefined) return '–'
   if (value === true) return 'yes'

@@ -7,7 +7,7 @@ const words: { readonly [R in CellDescription['seenBy']]: string } = {
   nobody: 'nobody',
 }
 
-/** Who sees a cell, how often it is sent, and who gets a mask in its place. */
+/** Returns who sees a cell, how often it is sent, and who gets a mask instead. */
 export const seenText = (how: CellDescription): string =>
   (how.by !== undefined && how.by.length > 0 ? how.by.join(', ') : words[how.seenBy]) +
   (how.every === undefined ? '' : `, every ${how.every} ms`) +

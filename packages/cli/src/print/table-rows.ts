@@ -6,7 +6,10 @@ const MOST_ROWS = 12
 
 type Row = { readonly [cell: string]: unknown }
 
-/** The rows of tables: as a view has them, or, without a view, as the server knows them. Tables of built-in rules only where a view has rows of them. */
+/**
+ * Returns the rows of tables: as a view has them, or as the server knows them. Tables of built-in rules are shown
+ * only if a view has rows of them.
+ */
 export function tableBlocks(match: AnyMatch, view: object | undefined): string[] {
   return match.describe().rules.flatMap(({ name: rule, state }) =>
     Object.entries(state).flatMap(([part, { kind, cells }]) => {
@@ -35,7 +38,7 @@ function held(match: AnyMatch, rule: string, part: string): [string, Row][] {
   return (table?.all() ?? []).map((row) => [row.id, row])
 }
 
-/** Of which the view has most, first. */
+/** The rows that a view has. */
 const seen = (view: object, rule: string, part: string): [string, Row][] =>
   Object.entries<Row>(Object(Object(Object(view)[rule])[part])).sort(
     ([, a], [, b]) => Object.keys(b).length - Object.keys(a).length,

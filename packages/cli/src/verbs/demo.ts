@@ -35,7 +35,7 @@ export interface DemoOptions {
 
 const FIRST_LINES = 12
 const LAST_LINES = 6
-/** The moment to look at where none stands out, ms. */
+/** The moment that is shown if none stands out, in ms. */
 const SOME_MOMENT = 57_000
 
 /** Plays a whole match and shows it. */
@@ -53,7 +53,7 @@ export async function demo(name: string | undefined, options: DemoOptions): Prom
   return differs === undefined && played.faults.length === 0 ? exit.done : exit.finding
 }
 
-/** Before the match is played, so that it is not played in vain. */
+/** Checks that the record can be written before the match is played. */
 function assertRoomFor(file: string): void {
   try {
     mkdirSync(dirname(file), { recursive: true })

@@ -66,7 +66,7 @@ function ruleText({
     [
       'events',
       Object.entries(events)
-        .map(([event, { handledBy }]) => event + by('heard by', handledBy))
+        .map(([event, { handledBy }]) => event + by('handled by', handledBy))
         .join('   '),
     ],
     [

@@ -11,7 +11,7 @@ export const verb: Command = new Command('new')
   .addOption(shared.json)
   .action(exitWith(writeNew))
 
-/** Writes a mode and its test into a folder of that name. */
+/** Writes a mode and its test into a new folder of that name. */
 export function writeNew(name: string, options: { readonly json?: boolean }): number {
   if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name))
     throw new CommandError(

@@ -22,7 +22,7 @@ export function whole(text: string): number {
   return Number(text)
 }
 
-/** Returns an action that ends the process with what a verb returns. */
+/** Returns an action that ends the process with the exit code of a verb. */
 export const exitWith =
   <Given extends readonly unknown[]>(run: (...given: Given) => number | Promise<number>) =>
   async (...given: Given): Promise<void> => {

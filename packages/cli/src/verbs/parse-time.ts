@@ -1,6 +1,6 @@
 import { CommandError } from '../errors.ts'
 
-/** A match time as one writes it: "0:57", "1:02:03", "57s" or "57000ms"; in ms. */
+/** Returns a match time in ms from a text such as "0:57", "1:02:03", "57s" or "57000ms". */
 export function parseTime(text: string): number {
   const short = /^(\d+(?:\.\d{1,3})?)(ms|s)$/.exec(text)
   if (short) return Math.round(Number(short[1]) * (short[2] === 's' ? 1000 : 1))

@@ -29,7 +29,7 @@ export interface ServeOptions {
   readonly seed?: string
   readonly records: string
   readonly with?: readonly string[]
-  /** Seconds by which spectators see it late. */
+  /** Delay for spectators, in seconds. */
   readonly delay: number
   /** False with --no-bots. */
   readonly bots: boolean
@@ -53,7 +53,7 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     onFault(fault) {
       const known = faults.all().length
       faults.add(fault)
-      // Each kind once, as soon as it comes: whoever tries a mode out must not miss it.
+      // Each kind is printed once, as soon as it happens, so that whoever tries a mode out does not miss it.
       for (const line of faultLines(faults.all().slice(known))) console.error(line)
     },
     joined(hosted) {
@@ -103,7 +103,10 @@ function announce(served: readonly LoadedMode[], url: string, { records, bots }:
   )
 }
 
-/** The crowd drives bots, and its simulation reports what happens; both are the game's own business, not the venue's. */
+/**
+ * Plays one beat of the crowd: it drives the bots, and its simulation reports facts. Both belong to the game, not to
+ * the venue.
+ */
 async function beat(
   hosted: HostedMatch,
   mode: LoadedMode,

@@ -27,7 +27,7 @@ export const verb: Command = new Command('sightcheck')
 
 /** Checks whether a viewer can infer something that it must not see, in a played or recorded match. */
 export async function sightcheck(name: string | undefined, options: SightcheckOptions): Promise<number> {
-  const { mode, told } = await askedOf(name, options)
+  const { mode, source } = await askedOf(name, options)
   const of = options.workers ?? availableParallelism()
   if (of < 1)
     throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
@@ -37,10 +37,10 @@ export async function sightcheck(name: string | undefined, options: SightcheckOp
   )
   progress.end()
   const audit = joinAudits(parts)
-  if (options.json) printJson({ mode: mode.rulebook.name, ...told, ...audit })
+  if (options.json) printJson({ mode: mode.rulebook.name, ...source, ...audit })
   else
     print(
-      `${[strong(mode.title), ...Object.entries(told).map(([what, value]) => `${what} ${value}`)].join('   ')}   ${audit.compared} pairs of matches compared`,
+      `${[strong(mode.title), ...Object.entries(source).map(([what, value]) => `${what} ${value}`)].join('   ')}   ${audit.compared} pairs of matches compared`,
       ...blocks(audit),
     )
   const isClean = audit.leaks.length === 0 && audit.faults.length === 0

@@ -16,9 +16,9 @@ export const verb: Command = new Command('sights')
 
 /** One line of the table of who sees what. */
 interface SightLine {
-  readonly what: 'state' | 'notice' | 'timer' | 'options' | 'told'
+  readonly what: 'state' | 'notice' | 'timer' | 'options' | 'disclosure'
   readonly name: string
-  /** Of what is disclosed on purpose: why. */
+  /** The reason, for disclosures on purpose. */
   readonly seenBy: string
 }
 
@@ -76,7 +76,7 @@ const linesOf = ({ name, state, events, timers, actions, discloses = [] }: RuleD
     .filter(({ offered }) => offered)
     .map(({ name: action }) => ({ what: 'options' as const, name: action, seenBy: 'the seat itself' })),
   ...discloses.map(({ secret, by, to, why }) => ({
-    what: 'told' as const,
+    what: 'disclosure' as const,
     name: secret,
     seenBy: `on purpose, by ${[by].flat().join(', ')}, to ${to}: ${why}`,
   })),

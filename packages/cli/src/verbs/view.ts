@@ -25,7 +25,7 @@ export interface ViewOptions {
   readonly json?: boolean
 }
 
-/** What one viewer of a recorded match saw at one moment. */
+/** Prints what one viewer of a recorded match saw at one moment. */
 export async function view(file: string, { seat, at, ...options }: ViewOptions): Promise<number> {
   const until = parseTime(at)
   const { content, book } = await openRecord(file, options.rulebook)
@@ -67,7 +67,10 @@ export async function view(file: string, { seat, at, ...options }: ViewOptions):
   return exit.done
 }
 
-/** The mode's own rules first, each with a row for each seat; what built-in rules keep to themselves only for the server. */
+/**
+ * The mode's own rules come first, each with a row per seat. Cells that built-in rules keep to themselves are shown
+ * for the server only.
+ */
 function blocks(all: readonly CellAt[], seen: object | undefined): string[] {
   const inside = (cell: CellAt): boolean =>
     builtIn.has(cell.rule) && all.every((each) => !isSame(each, cell) || !isShown(each, seen))

@@ -3,7 +3,7 @@ import type { AnyCell } from './cell.ts'
 import { editList, editMembers, editWhole } from './edits.ts'
 import { SettledMap, SettledSet } from './settled.ts'
 
-/** How a kind of cell stores its values and writes them for others. */
+/** Stores the values of a kind of cell and writes them for others. */
 export interface CellForm {
   /** The value as stored: copied and frozen if it could be changed from outside. */
   keep(value: unknown): unknown

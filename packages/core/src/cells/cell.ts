@@ -2,8 +2,8 @@ import { RefereeError } from '../kit/index.ts'
 import { type Reach, type ReachOf, reachOf, type Sight } from './sights.ts'
 
 /**
- * What types know of a cell besides its value: it has no initial value (`required`), not even a natural one such as 0
- * or '' (`no-zero`), it holds a seat, or it is an amount that amendments may adjust.
+ * Facts that types know about a cell, besides its value. It has no initial value (`required`), not even a natural one
+ * such as 0 or '' (`no-zero`); it holds a seat; or it is an amount that amendments may adjust.
  */
 export type Mark = 'required' | 'no-zero' | 'seat' | 'amount'
 
@@ -31,7 +31,7 @@ export type Gone = 'clear' | 'forbid' | 'cascade'
 
 /** One declared value: of a row, an event, a draft or an input. Nobody sees it unless `seenBy` says who. */
 export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
-  /** What it holds. */
+  /** The kind of value that it holds. */
   readonly kind: CellKind
   /** Its initial value, or its natural zero. */
   readonly initial: V
@@ -43,7 +43,7 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly mark?: { readonly is: M }
   /** True if a value must be given when a row, event, draft or input is made. */
   readonly required: boolean
-  /** What a page or a generator of input may offer: the values of a choice, the bounds of a number. */
+  /** Values that a page or an input generator may offer: those of a choice, or the bounds of a number. */
   readonly values?: readonly string[]
   /** The smallest value, or the shortest length of a list. */
   readonly least?: number

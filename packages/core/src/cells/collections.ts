@@ -63,7 +63,7 @@ export function json<V>(schema: Schema<unknown, V>, first?: V): Cell<V, 'nobody'
     if (plain !== undefined) return plain
     const outcome = validate(schema, value, 'json cell')
     if ('issues' in outcome) return `does not fit its schema: ${outcome.issues.join('; ')}`
-    // A schema that turns a value into another would make what is read differ from what was written.
+    // A schema that transforms values would make what is read differ from what was written.
     return canonicalJson(outcome.value) === canonicalJson(value) ? undefined : 'is changed by its schema'
   }
   return cell({ kind: 'json', initial: first, required: first === undefined, problem })
@@ -82,7 +82,7 @@ export function maybe<V, M extends Mark>(
   })
 }
 
-/** In a list, nothing is sent as null. JSON's own null could not be told from it. */
+/** In a list, nothing is sent as null, so JSON's own null can't be an item. */
 const nullProblem = (of: Cell<unknown, Reach, Mark>, item: unknown): string | undefined =>
   of.kind === 'maybe' && item === null
     ? 'is null, which stands for nothing there: write undefined'
@@ -91,10 +91,13 @@ const nullProblem = (of: Cell<unknown, Reach, Mark>, item: unknown): string | un
 const keyProblem = (key: string | number): string | undefined =>
   key === '__proto__' || key === 'constructor' || key === 'prototype' ? 'every object has already' : undefined
 
-/** How deeply JSON may be nested. Deeper values can't be sorted, compared and sent everywhere. */
+/** Maximum depth of nested JSON. Deeper values can't be sorted, compared and sent everywhere. */
 const MAX_DEEP = 64
 
-/** Returns what is wrong with a value that must be JSON: made of nothing but JSON, it gives the same text again. */
+/**
+ * Returns the problem with a value that must be JSON, or nothing. JSON gives the same text when it is parsed and
+ * written again.
+ */
 function jsonProblem(value: unknown, within: readonly unknown[] = []): string | undefined {
   if (value === null || typeof value === 'boolean') return undefined
   if (typeof value === 'string')

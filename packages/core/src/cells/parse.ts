@@ -3,7 +3,7 @@ import { type AnyCell, type Cells, shown } from './cell.ts'
 import type { Values } from './payload.ts'
 import { rowCell, tableOf, withEach } from './row-cells.ts'
 
-/** What is wrong with an input. */
+/** An input that does not fit its cells, and why. */
 export class InvalidInput {
   readonly issues: readonly string[]
   /** The first seat or row that it names and that does not exist, if nothing else is wrong. */
@@ -17,10 +17,10 @@ export class InvalidInput {
     this.given = given
   }
 }
-/** An input as its handler gets it, or what is wrong with it. */
+/** An input in the form that its handler gets, or the problem with it. */
 export type Parsed = Values | InvalidInput
 
-/** What an input may refer to. */
+/** The seats and rows that an input may refer to. */
 export interface Known {
   hasSeat(seat: string): boolean
   /**
@@ -34,8 +34,8 @@ export interface Known {
 export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
 
 /**
- * Returns a parser for a part of an input, such as what a player has chosen so far. Each cell that is there must fit,
- * and name only seats that exist and rows that the asker sees.
+ * Returns a parser for part of an input, such as the choices a player has made so far. Each cell that is present must
+ * be valid. It may name only seats that exist and rows that the asker sees.
  */
 export const preparePart = (cells: Cells, rule: string): Parse => carefulParse(cells, rule, true)
 
@@ -57,9 +57,9 @@ export function prepareParse(cells: Cells, rule: string, generated: boolean): Pa
 }
 
 /**
- * Compiled for what nearly every input is: a plain object with exactly its cells, which is so if it has as many
- * members as there are cells, and each cell is there. Anything else goes the careful way, which finds the words for
- * it.
+ * Compiled for the usual input: a plain object with exactly the cells of the input. It has as many members as there
+ * are cells, and each cell is present. Anything else goes to the careful parser, which finds the words for the
+ * problem.
  */
 function quickParse(cells: Cells, careful: Parse): Parse {
   const names = Object.keys(cells)
@@ -73,9 +73,9 @@ function quickParse(cells: Cells, careful: Parse): Parse {
     if (kind === 'choice' || kind === 'text') return `problems.${name}($${name}) !== undefined`
     return 'true'
   })
-  // With a sign before them, cells cannot be taken for words of the language.
+  // The prefix keeps cell names from clashing with keywords.
   const members = names.map((name) => `${name}: $${name}`).join(', ')
-  // No negative zero.
+  // Turns -0 into 0.
   const made = names.map((name) => `${name}: $${name}${cells[name]?.kind === 'int' ? ' + 0' : ''}`).join(', ')
   const source = `(value, known, asker) => {
     if (typeof value !== 'object' || value === null || value.constructor !== Plain) return careful(value, known, asker)

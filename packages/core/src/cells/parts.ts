@@ -45,11 +45,11 @@ export interface PerSeat<F extends Cells> {
   readonly part: 'perSeat'
   /** The cells of each row. */
   readonly cells: F
-  /** When its cells go back to their initial values. */
+  /** The span after which its cells go back to their initial values. */
   readonly span: Span
-  /** Who sees a cell, if that depends on the row. */
+  /** Audiences of cells, for cells whose audience depends on the row. */
   readonly policies?: Policies
-  /** What is shown in place of a cell, or in addition to the cells. */
+  /** Values shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
   /** Says when its cells go back to their initial values. Default: 'bout'. */
   each(span: Span): PerSeat<F>
@@ -68,11 +68,11 @@ export interface Single<F extends Cells> {
   readonly part: 'single'
   /** The cells of its only row. */
   readonly cells: F
-  /** When its cells go back to their initial values. */
+  /** The span after which its cells go back to their initial values. */
   readonly span: Span
-  /** Who sees a cell, if that depends on the row. */
+  /** Audiences of cells, for cells whose audience depends on the row. */
   readonly policies?: Policies
-  /** What is shown in place of a cell, or in addition to the cells. */
+  /** Values shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
   /** Says when its cells go back to their initial values. Default: 'bout'. */
   each(span: Span): Single<F>
@@ -89,15 +89,15 @@ export interface Table<F extends Cells, Gap extends string = never> {
   readonly part: 'table'
   /** The cells of each row. */
   readonly cells: F
-  /** When its rows are removed. */
+  /** The span after which its rows are removed. */
   readonly span: Span
   /** The cell that names a row's owner. */
   readonly owner?: string
-  /** Who sees a cell, if that depends on the row. */
+  /** Audiences of cells, for cells whose audience depends on the row. */
   readonly policies?: Policies
-  /** What is shown in place of a cell, or in addition to the cells. */
+  /** Values shown in place of a cell, or in addition to the cells. */
   readonly masks?: Masks
-  /** Cells by which rows are found without looking at all of them. */
+  /** Cells by which rows can be found without scanning the table. */
   readonly indexed?: readonly string[]
   /** Known to types only. */
   readonly gap?: { readonly is: Gap }

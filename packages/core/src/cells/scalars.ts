@@ -22,7 +22,7 @@ const textProblem = (value: unknown): string | undefined => {
   return HALF.test(value) ? 'has half of a surrogate pair, which is not a character' : undefined
 }
 
-/** Whether a seat exists is checked where it is looked up. */
+/** The lookup checks that the seat exists, not this. */
 const seatProblem = (value: unknown): string | undefined =>
   typeof value === 'string' ? undefined : `must be a seat, not ${shown(value)}`
 

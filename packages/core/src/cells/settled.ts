@@ -8,7 +8,7 @@ const inOrder = (a: unknown, b: unknown): number => {
   return String(a) < String(b) ? -1 : 1
 }
 
-/** The stored value of a set cell: sorted, so that it does not tell how it was made, and frozen. */
+/** The stored value of a set cell: frozen, and sorted so that its order does not tell how it was made. */
 export class SettledSet<V extends string | number> extends Set<V> {
   constructor(items: Iterable<V>) {
     super()

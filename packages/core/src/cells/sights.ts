@@ -3,11 +3,11 @@ import { type Audience, allViewers, anyOf, noViewers, only, type Seat } from './
 /** How far a sight can reach, as far as types can tell. `owner` and `some` reach some viewers. */
 export type Reach = 'nobody' | 'owner' | 'some' | 'everyone'
 
-/** Who may see a cell. */
+/** An audience that a cell or a part names by `seenBy`. */
 export interface Sight<R extends Reach = Reach> {
   /** How far it reaches, as far as types can tell. */
   readonly reach: R
-  /** Whom it names, unless it is a group. */
+  /** The audience that it names, unless it is a group. */
   readonly who?: 'everyone' | 'owner' | 'side'
   /** A group of the rule itself, or of the rule named before the dot. */
   readonly group?: string

@@ -8,8 +8,8 @@ const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-
 /** Ten letters hold 60 bits. */
 const HALF = 5
 /**
- * A block of ChaCha20 has eight ids that are likely to be asked for together: of rows with consecutive numbers, or for a
- * row that has been renamed, of its consecutive names. The block counter keeps the two kinds apart.
+ * A block of ChaCha20 has eight ids that are likely to be needed together: those of rows with consecutive numbers or,
+ * for a row that has been renamed, of its consecutive names. The block counter keeps the two kinds apart.
  */
 const IDS_IN_BLOCK = 8
 const OF_ROWS = 0
@@ -26,8 +26,9 @@ interface Block {
 }
 
 /**
- * Ids as a pseudo-random function (ChaCha20, RFC 8439) of a match's secret and a table, a row and a name, each a 32-bit
- * number. They are the same whatever was asked for before, and without the secret none says anything about another.
+ * Ids as a pseudo-random function (ChaCha20, RFC 8439) of the match's secret and three 32-bit numbers: table, row and
+ * name. An id does not depend on the order in which ids are asked for. Without the secret, no id says anything about
+ * another.
  */
 export class KeyedIds implements IdMaker {
   private readonly secret: Uint8Array

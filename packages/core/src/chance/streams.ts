@@ -63,7 +63,7 @@ export class Stream implements Chance {
     const span = to - from + 1
     if (!Number.isSafeInteger(from) || !Number.isSafeInteger(to) || span < 1 || span > 2 ** 32)
       this.store.fail(new RefereeError('ZR_CHANCE_BAD_RANGE', { from, to }))
-    // Words beyond the last whole multiple of the span are thrown away, else small numbers would come up more often.
+    // Words beyond the last whole multiple of the span are dropped. Otherwise small numbers would come up more often.
     const fair = 2 ** 32 - (2 ** 32 % span)
     for (;;) {
       const word = this.word()

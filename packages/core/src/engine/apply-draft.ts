@@ -21,12 +21,12 @@ export function amendDraft(engine: HandlerRunner, plan: DraftPlan, filled: Value
 }
 
 export function redirected(engine: HandlerRunner, plan: DraftPlan, draft: OpenDraft): Refusal | OpenDraft {
-  // Two different targets: neither applies.
+  // Amendments chose two different targets, so neither applies.
   const [target, other] = draft.$targets ?? []
   return other === undefined ? amendOnce(engine, plan, { ...draft.$filled, target }) : draft
 }
 
-/** What amendments wanted done once the draft was applied. */
+/** Adds the work that amendments asked for after the draft has been applied. */
 export function andAfter(engine: HandlerRunner, { $after }: OpenDraft, answer: Answer): Answer {
   if ($after !== undefined && (answer === undefined || (answer.ok && answer.idle === undefined)))
     for (const after of $after) engine.run(after)

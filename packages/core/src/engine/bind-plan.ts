@@ -11,7 +11,7 @@ export interface BoundPlan {
   readonly decide: readonly Decide[]
   /** By the number of the draft. */
   readonly carry: readonly Carry[]
-  /** What `match.use` gives, by the number of the rule. */
+  /** By the number of a rule: the class of the API that `match.use` returns. */
   readonly used: readonly Usable[]
 }
 

@@ -15,7 +15,7 @@ export function parseInput(
   return plan.bySchema && cleaned ? Object(value) : plan.parse(value, engine, seat)
 }
 
-/** What an input goes through: its gates, then the rule. See generated-handlers.ts for the same as code made for one input. */
+/** Takes an input through its gates, then to the rule. generated-handlers.ts makes the same as code for one input. */
 export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
   const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
@@ -39,7 +39,7 @@ export const askedOf = (
   given,
 })
 
-/** When a rule has decided an action: other rules' refusals, then what the gates take for it. */
+/** Runs after a rule has decided an action: other rules may refuse it, then the gates charge for it. */
 export function afterDeciding(
   engine: HandlerRunner,
   plan: ActionPlan,
@@ -69,7 +69,7 @@ export function optionsOf(
   )
 }
 
-/** Whether a seat has any option among the actions under a gate. */
+/** True if the seat has any option among the actions behind a gate. */
 export function canAct(engine: HandlerRunner, seat: Seat, gate: Gate): boolean {
   return actionsUnder(engine, gate).some((plan) =>
     candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
@@ -106,7 +106,7 @@ function isAccepted(engine: HandlerRunner, plan: ActionPlan, seat: Seat, candida
   const parsed = parseInput(engine, plan, candidate, seat)
   if (!(parsed instanceof InvalidInput))
     return engine.trial(() => engine.decideNow(plan, seat, parsed, undefined)).ok
-  // Rows that the seat does not see are left out; what does not fit the input is an error of its rule.
+  // Rows that the seat can't see are left out. An option that does not fit the input is an error of its rule.
   if (parsed.missing === undefined && plan.options !== undefined)
     engine.ask('options', plan.options.label, undefined, () => {
       throw new RefereeError('ZR_RULE_BAD_OPTION', { action: plan.name, issues: parsed.issues })

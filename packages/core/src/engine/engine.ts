@@ -19,21 +19,24 @@ import { KeptSteps } from './take-back.ts'
 /** All rules' parts by name, as they are held from outside. */
 type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
-/** Hears of each step that changed the seats, with how much had been told before it. */
+/** Called after each step that changed the seats, with the number of notices there were before it. */
 export interface SeatWatch {
-  seatsChanged(told: number): void
+  seatsChanged(noticeCount: number): void
 }
 const runBody = (_engine: Engine, body: () => Answer): Answer => body()
 const runHandler = <A, B>(engine: Engine, handler: Handler<[A, B], Answer>, a: A, b: B): Answer =>
   engine.run(handler, a, b)
 
-/** The steps that change a match's state: each whole or not at all. Which inputs there are is the inbox's business. */
+/**
+ * The steps that change the state of a match. Each happens completely or not at all. The inbox decides which inputs
+ * there are.
+ */
 export class Engine extends Settling {
   readonly scopes: readonly Scope[]
   private readonly decides: BoundPlan['decide']
   private readonly carries: BoundPlan['carry']
   readonly used: ReadonlyMap<string, object>
-  /** Run when a step is about to be kept; where it throws, the step is taken back. Set for one step. */
+  /** Runs just before a step is kept. If it throws, the step is undone. It is set for one step at a time. */
   onKeep: (() => void) | undefined
   readonly sights: SightKeeper
   /** Steps that can be taken back, from the first one that asks for it. */
@@ -188,8 +191,8 @@ export class Engine extends Settling {
   }
 
   /**
-   * Changes settings of a rule while the match runs: the rule clamps what is beyond its new limits, and everything is
-   * settled again. Timers that run keep their due.
+   * Changes settings of a rule while the match runs. The rule clamps values that exceed its new limits, and
+   * everything settles again. Running timers keep their due times.
    */
   set(rule: string, changes: object): Refusal | void {
     const plan = this.plan.rules.find(({ name }) => name === rule)
@@ -219,7 +222,7 @@ export class Engine extends Settling {
     this.running = ''
   }
 
-  /** What is announced, woken, seen and noticed because of what a step did. */
+  /** Works through the consequences of a step: events, settle handlers, sights and notices. */
   private settleStep(): void {
     if (this.stepFailure !== undefined || this.store.problem !== undefined) return
     if (this.queue.length > 0) this.drain()
@@ -231,7 +234,7 @@ export class Engine extends Settling {
     if (this.sights.concerned) this.sights.settle()
     if (this.past !== undefined)
       this.past.settle(this.pending.some(({ event }) => event.facets.some(({ forAll }) => !forAll)))
-    if (this.pending.length > 0) this.tell()
+    if (this.pending.length > 0) this.decideNotices()
   }
 
   private end(during: string, answer: Ruling, seat?: Seat): Ruling {
@@ -240,7 +243,7 @@ export class Engine extends Settling {
     if (store.problem !== undefined) this.failStep(store.problem)
     if (this.stepFailure !== undefined) ruling = this.faulted(during, this.stepFailure, seat)
     if (this.onKeep !== undefined) this.announce(ruling)
-    const told = this.pendingNotices.length
+    const noticeCount = this.pendingNotices.length
     if (ruling.ok) {
       this.steps++
       store.undo.commit(store.again && store.fresh)
@@ -251,7 +254,7 @@ export class Engine extends Settling {
     store.open = false
     if (ruling.ok && this.seating.version !== this.seated) {
       this.seated = this.seating.version
-      this.watch?.seatsChanged(told)
+      this.watch?.seatsChanged(noticeCount)
     }
     if (this.faultRuns !== undefined)
       if (ruling.ok && this.faultRuns.end(seat, this.settling === false)) this.faultRuns = undefined
@@ -260,7 +263,7 @@ export class Engine extends Settling {
     return ruling.ok ? allowed : ruling
   }
 
-  /** Says that a step is about to be kept. Whoever hears it may prevent that by throwing. */
+  /** Announces that a step is about to be kept. The listener can prevent it by throwing. */
   private announce(ruling: Ruling): void {
     const { onKeep, store } = this
     this.onKeep = undefined

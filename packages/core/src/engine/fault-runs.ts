@@ -10,8 +10,8 @@ export interface SavedRuns {
 }
 
 /**
- * How many faults there were in a row: of timers, facts and settlings, and of each seat's actions. They are state, since
- * they decide what comes next, but no part of the hash: a step that fails leaves that as it was.
+ * Numbers of faults in a row: of timers, facts and settling, and of each seat's actions. They belong to the state
+ * because they decide what comes next. They are not in the hash, because a step that fails leaves the hash unchanged.
  */
 export class FaultRuns {
   private match = 0

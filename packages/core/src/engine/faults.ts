@@ -11,7 +11,7 @@ export interface Fault {
   readonly handler: string
   /** The input or timer whose step it was; 'options', 'trial' or 'sight' if it was only asked. */
   readonly during: string
-  /** What was thrown. */
+  /** The value that was thrown. */
   readonly error: unknown
 }
 
@@ -35,7 +35,7 @@ export class FaultLog {
     this.onFault = onFault
   }
 
-  /** `isStep`: a step was taken back. Faults of what is only asked are numbered apart, so that asking changes no ruling. */
+  /** `isStep`: a step was undone. Faults in questions have numbers of their own, so that asking changes no ruling. */
   add(fault: Omit<Fault, 'id'>, isStep: boolean): string {
     const id = isStep ? this.ids.text(FAULTS, this.inSteps++, 0) : this.ids.text(FAULTS, this.whenAsked++, 1)
     this.keep({ id, ...fault })
@@ -49,7 +49,7 @@ export class FaultLog {
     this.counts.set(fault.handler, (this.counts.get(fault.handler) ?? 0) + 1)
     const { onFault } = this
     if (onFault === undefined) return
-    this.onFault = undefined // it is not told of a fault of its own
+    this.onFault = undefined // so that a fault in it does not call it again
     try {
       onFault(fault)
     } catch (error) {

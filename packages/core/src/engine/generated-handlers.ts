@@ -5,9 +5,9 @@ import { afterDeciding, askedOf } from './deciding.ts'
 import type { Carry, Decide } from './handler-runner.ts'
 
 /**
- * What an input or a draft goes through, as code made for it: each handler is called from a place of its own, so that
- * the engine which runs it can take it in, as it cannot where one place calls all handlers. The loops of deciding.ts
- * and apply-draft.ts do the same where no code may be made.
+ * Generates the code that takes an input or a draft through its handlers. Each handler gets its own call site, so
+ * that the JavaScript engine can inline it; a loop has one call site for all of them. deciding.ts and apply-draft.ts
+ * have the same as loops, for pages where code may not be generated.
  */
 export function generatedDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan

@@ -6,7 +6,7 @@ import { FaultRuns } from './fault-runs.ts'
 import { type Fault, FaultLog, inOurWords, waits } from './faults.ts'
 import { MatchState } from './match-state.ts'
 
-/** What a match is given beside its plan, secret and settings. */
+/** The parts that a match works with, besides its plan, secret and settings. */
 export interface Works {
   readonly ids?: IdMaker
   readonly onFault?: (fault: Fault) => void
@@ -18,7 +18,7 @@ export interface Works {
 interface StepFailure {
   readonly error: unknown
   readonly handler: string
-  /** Whether rules were settling. */
+  /** True if rules were settling. */
   readonly settling?: boolean | undefined
 }
 
@@ -39,7 +39,7 @@ export type Carry = (engine: HandlerRunner, plan: DraftPlan, filled: Values) => 
 export abstract class HandlerRunner extends MatchState {
   /** The `match` of each rule's handlers. */
   abstract readonly scopes: readonly AnyMatch[]
-  /** What `match.use` gives, by rule name. */
+  /** By rule name: the API that `match.use` returns. */
   abstract readonly used: ReadonlyMap<string, object>
   /** Steps that were kept. */
   abstract readonly steps: number
@@ -50,19 +50,19 @@ export abstract class HandlerRunner extends MatchState {
   abstract weigh(plan: DraftPlan, given: Values): Values
   /** Decides an input within the step that runs. */
   abstract decideNow(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Answer
-  /** What an input would be answered, without anything of it being kept: by itself, or in the middle of a step. */
+  /** Returns the ruling that an input would get, and keeps nothing of it. It may run by itself or within a step. */
   abstract trial(body: () => Answer): Ruling
   /** Runs a part of a step that is taken back by itself when it is refused. */
   abstract attempt(body: () => Answer): Ruling
   abstract begins(span: 'turn' | 'life' | 'round' | 'bout', seat: Seat | undefined): void
-  /** What keeps steps to be taken back, made when it is first wanted. */
+  /** Returns the keeper of steps that can be taken back. It is made when it is first needed. */
   abstract keepsPast(): TakeBack
   /** From the first fault on. */
   faultRuns: FaultRuns | undefined
   /** The label of the handler that runs. */
   running = ''
   protected stepFailure: StepFailure | undefined
-  /** Whether rules are settling; false when they have settled in this step. */
+  /** True while rules settle; false when they have settled in this step. */
   protected settling: boolean | undefined
   private readonly onFault: Works['onFault']
   private log: FaultLog | undefined
@@ -102,8 +102,8 @@ export abstract class HandlerRunner extends MatchState {
   }
 
   /**
-   * What something says that is only asked, outside of steps or beside them: `otherwise` where it throws, which is a
-   * fault. `handler` is who is asked first.
+   * Runs a question: something that is asked without changing state, within a step or outside of one. Returns
+   * `otherwise` if it throws, which is a fault. `handler` is the first handler that is asked.
    */
   ask<R>(during: string, handler: string, otherwise: R, body: () => R): R {
     const { running, store } = this
@@ -138,13 +138,16 @@ export abstract class HandlerRunner extends MatchState {
     return this.store.fail(waits(this.running, promise))
   }
 
-  /** The step cannot be kept any more, whoever catches the error. */
+  /** Marks the step as failed. It can't be kept any more, even if a handler catches the error. */
   failStep(error: unknown): void {
     this.store.open = true // an amendment may have thrown
     this.stepFailure ??= { error, handler: this.running, settling: this.settling }
   }
 
-  /** What a step is answered for which it is taken back, and `by` whose action it was; or what was only tried. */
+  /**
+   * Returns the ruling for a step that threw. The step is undone unless it was only a trial. `by` is the seat whose
+   * action it was.
+   */
   protected faulted(during: string, { error: thrown, handler, settling }: StepFailure, by?: Seat): Refusal {
     const { missing, problem } = this.store
     const error = inOurWords(thrown)

@@ -20,7 +20,7 @@ import { formerly, Seating } from './seating.ts'
 
 type Settings = { readonly [rule: string]: unknown }
 
-/** What is put back: the one or the other. */
+/** The state before a change, to go back to: one of these members is set. */
 interface Before {
   readonly bout?: number
   readonly settings?: Settings
@@ -59,7 +59,7 @@ export class MatchState implements Undoable<Before> {
     )
   }
 
-  /** The part in which a row stands, and the rule whose it is. */
+  /** Returns the part that a row is in, and the rule of that part. */
   partOf({ $shape: { place } }: CompiledRow): { readonly rule: number; readonly stored: StoredPart } {
     const rule = Math.floor(place / MAX_PARTS)
     const part = this.parts[rule]?.[place % MAX_PARTS] as StoredRulePart
@@ -104,7 +104,10 @@ export class MatchState implements Undoable<Before> {
     return rows?.rows().find((row) => seesRow(row, seat) && idFor(row, seat) === id)?.id
   }
 
-  /** The id by which a seat knows a row, given by its inner id; nothing where it does not see it. */
+  /**
+   * Returns the id by which a seat knows a row, given the row's inner id. Returns nothing if the seat can't see the
+   * row.
+   */
   idShown(table: string, inner: string, seat: Seat): string | undefined {
     const row = this.store.tables.get(table)?.get(inner)
     return row !== undefined && seesRow(row, seat) ? idFor(row, seat) : undefined

@@ -6,7 +6,7 @@ import type { HandlerRunner } from './handler-runner.ts'
 
 const none: readonly unknown[] = []
 
-/** Options that have been computed, kept until anything happens in the match or its time goes on. */
+/** Caches options until anything happens in the match or time passes. */
 export class OptionCache {
   private readonly engine: HandlerRunner
   private known: Map<string, readonly unknown[]> | undefined

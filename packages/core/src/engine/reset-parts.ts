@@ -17,6 +17,6 @@ export function resetParts(store: Store, parts: readonly StoredPart[], seat: Sea
     } else if (stored instanceof KeyedTable) for (const row of stored.clear()) cleared.push(row)
     else for (const row of stored.rows()) row.$reset()
   }
-  // Rows that are cleared together may name one another; only what stays must let go.
+  // Rows that are cleared together may name one another. Only rows that remain must drop their references.
   for (const row of cleared) store.letGo(row.$shape.path, row.$number)
 }

@@ -2,7 +2,7 @@ import type { Values } from '../cells/index.ts'
 import type { RulePlan } from '../plan/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 
-/** What `match.use(rule)` gives: the rule's calls and drafts in one match. */
+/** The class of the API that `match.use(rule)` returns: the rule's calls and drafts in one match. */
 export type Usable = new (engine: HandlerRunner, rule: number) => object
 
 /**

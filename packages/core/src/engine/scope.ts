@@ -7,7 +7,7 @@ import { byDefault, canAct } from './deciding.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 import type { Commons } from './shared-context.ts'
 
-/** What the handlers of one rule get as `match`: see MatchIn, which gives it its types. */
+/** The `match` that the handlers of one rule get. MatchIn is its type. */
 export class Scope {
   readonly own: { readonly [part: string]: unknown }
   readonly config: unknown

@@ -4,7 +4,7 @@ import type { Store } from '../rows/index.ts'
 interface Place {
   readonly number: number
   readonly gone: boolean
-  /** Counts players, not seats: whoever takes a seat over has another one than who had it before. */
+  /** Counts players, not seats: if somebody else takes a seat over, the seat has a new player number. */
   readonly player: number
 }
 
@@ -17,9 +17,9 @@ export interface SavedSeats {
 }
 
 const FORMER = 'former-'
-/** True for what the state has in place of a seat that was removed, so that no seat can have this id. */
+/** True if this id is a placeholder for a removed seat. No seat can have such an id. */
 export const isFormer = (id: string): boolean => id.startsWith(FORMER)
-/** What the state names a removed seat by: whoever gets its id next is somebody else. */
+/** Returns the placeholder that the state keeps for a removed seat. A later seat with the same id is somebody else. */
 export const formerly = (number: number): string => `${FORMER}${number}`
 
 /** The seats of a match: their numbers, and who has left this bout. Every change can be taken back. */
@@ -41,7 +41,7 @@ export class Seating {
     return [...this.places.keys()]
   }
 
-  /** Those that have not left. */
+  /** Returns the seats that have not left. */
   here(): readonly Seat[] {
     return this.present
   }
@@ -58,7 +58,7 @@ export class Seating {
     return this.places.get(seat)?.number ?? 0
   }
 
-  /** What the next player's number will be: whoever has it or a higher one was not there yet. */
+  /** The next player's number. Whoever has this number or a higher one has joined since. */
   get issued(): number {
     return this.players
   }

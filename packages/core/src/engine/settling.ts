@@ -14,7 +14,7 @@ export interface ServerEvent {
   /** All cells of the event. */
   readonly cells: { readonly [cell: string]: unknown }
 }
-/** How much a step had done when a part of it began. */
+/** Counts of what a step had done when one part of it began. */
 interface Savepoint {
   readonly undo: number
   readonly events: number
@@ -30,13 +30,16 @@ interface Queued {
 const MAX_LINKS = 1000
 const MAX_SETTLINGS = 100
 
-/** What follows from a step before it is kept: events to their handlers, tiers that settle, and who gets which notice. */
+/**
+ * Finishes a step before it is kept: delivers events to their handlers, settles the tiers, and decides who gets which
+ * notice.
+ */
 export abstract class Settling extends HandlerRunner {
   /** Notices of finished steps, for the next flush. */
   readonly pendingNotices: PendingNotice[] = []
   /** All events of finished steps, while the viewer 'server' is open. */
   serverEvents: ServerEvent[] | undefined
-  /** Steps that were kept, so that it shows whether anything has happened since. */
+  /** Counts kept steps. It shows whether anything has happened since. */
   steps = 0
   abstract readonly sights: SightKeeper
   protected queue: Queued[] = []
@@ -60,7 +63,7 @@ export abstract class Settling extends HandlerRunner {
 
   protected rollBack({ undo, events, notices }: Savepoint): void {
     this.store.undo.rollback(undo)
-    // Setting a length costs, even to what it is.
+    // Setting an array's length costs time, even if it does not change.
     if (this.queue.length > events) this.queue.length = events
     if (this.pending.length > notices) this.pending.length = notices
   }
@@ -77,8 +80,8 @@ export abstract class Settling extends HandlerRunner {
     this.depth = 0
   }
 
-  /** Who gets which notice is fixed when the step has settled. */
-  protected tell(): void {
+  /** Decides who gets which notice, once the step has settled. */
+  protected decideNotices(): void {
     for (const { event, cells } of this.pending.splice(0)) {
       if (this.serverEvents !== undefined) {
         this.stepEvents ??= []

@@ -3,7 +3,7 @@ import type { Times } from '../rule/index.ts'
 import type { ClockName, Timekeeper } from '../time/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 
-/** What the scopes of all rules of a match share. */
+/** The context that all rules of a match share. */
 export class Commons {
   readonly time: Times
   readonly clocks: Clocks

@@ -17,7 +17,10 @@ export class GroupNow {
 }
 type Read = ReadonlySet<object>
 
-/** How sights read a match: what they read is traced, and nothing but state, settings and seats can be read. */
+/**
+ * The sights' window onto a match. It traces what they read. They can read state, settings and seats, and nothing
+ * else.
+ */
 export class Looking {
   readonly trace: Trace = new Trace()
   private readonly engine: HandlerRunner
@@ -31,7 +34,7 @@ export class Looking {
     this.entered = entered
   }
 
-  /** Made when it is asked for: most matches have no sight that looks around. */
+  /** Made on first use: most matches have no sight that looks at other rows. */
   scope(rule: number): SightScope {
     this.scopes[rule] ??= new SightScope(this.engine, this, this.engine.plan.rules[rule] as RulePlan)
     return this.scopes[rule]
@@ -79,10 +82,10 @@ export class Looking {
     }
   }
 
-  /** Those on a seat's side, by the one rule that makes sides; else the seat itself. */
+  /** Returns the seats on this seat's side. One rule at most makes sides; without it, the seat is alone. */
   sideOf(seat: Seat | undefined): Audience {
     this.trace.add(this.engine.seating)
-    // Who was removed has no side, and views nothing.
+    // A removed seat has no side, and views nothing.
     if (seat === undefined || !this.engine.seating.has(seat)) return noViewers
     const plan = this.engine.plan.rules.find(({ definition }) => definition.sides !== undefined)
     const mates = plan?.definition.sides
@@ -92,7 +95,7 @@ export class Looking {
   }
 }
 
-/** What a sight or a group of one rule gets in place of the running match. */
+/** The read-only match that a rule's sights and groups get. */
 class SightScope implements SightContext {
   readonly own: object
   readonly calls: object
@@ -149,7 +152,7 @@ class SightScope implements SightContext {
   }
 
   use(rule: Pick<RuleLike, 'name'>): never {
-    // SightContext types what comes back by the rule that was asked for.
+    // SightContext types the result by the rule that was asked for.
     return this.looking.used(rule.name) as never
   }
 

@@ -15,23 +15,23 @@ import { GroupNow, Looking } from './sight-context.ts'
 
 type Holder = PolicyRow | GroupNow
 
-/** What is put back: the sights of a row, who is in a group, or what either has read. */
+/** The state before a change: the sights of a row, the members of a group, or what either of them has read. */
 export type SightBefore =
   | { readonly row: PolicyRow; readonly sights: readonly Audience[]; readonly masks: readonly string[] }
   | { readonly group: GroupNow; readonly audience: Audience | undefined }
   | { readonly holder: Holder; readonly read: ReadonlySet<object> }
 
 /**
- * Who sees what, kept current: at the end of a step every row and group whose sight read something that has changed is
- * asked again. Everything can be taken back, what was read too, so that a step that fails leaves no trace.
+ * Keeps current who sees what. At the end of a step, it asks each row and group again if its sight read something
+ * that has changed. Everything can be undone, including what was read, so that a failed step leaves no trace.
  */
 export class SightKeeper implements Undoable<SightBefore> {
   private readonly engine: HandlerRunner
   private readonly store: Store
   private looks: Looking | undefined
-  /** Groups that timers are seen by: asked in steps, so that a flush only reads them. */
+  /** Groups that timers are seen by. They are asked within steps, so that a flush only reads them. */
   private readonly ofTimers: readonly string[]
-  /** What each row and group read when it was last asked, and the other way round. */
+  /** What each row and group read when it was last asked, and the inverse. */
   private read: Map<Holder, ReadonlySet<object>> | undefined
   private readBy: Map<object, Set<Holder>> | undefined
   /** Rows of which nobody sees anything until their sights can be asked: they threw when the match began or was restored. */
@@ -62,7 +62,7 @@ export class SightKeeper implements Undoable<SightBefore> {
     for (const group of this.ofTimers) this.looking.group(group)
     const rows = new Set(this.store.takeTouched())
     if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
-    // A seat can always leave: a sight that cannot do without it hides its row.
+    // A seat can always leave. A sight that fails without it hides its row.
     for (const row of rows)
       if (this.store.seatRemoved) this.askAgain(row)
       else this.ask(row)
@@ -79,7 +79,7 @@ export class SightKeeper implements Undoable<SightBefore> {
       if (plan.shape.byRow) for (const row of stored.rows()) this.askAgain(row as PolicyRow, true)
   }
 
-  /** Whether a step could concern anybody's sight. */
+  /** True if a step could concern anybody's sight. */
   get concerned(): boolean {
     return (
       this.store.touched.length > 0 ||
@@ -97,7 +97,7 @@ export class SightKeeper implements Undoable<SightBefore> {
     else this.keepRead(before.holder, before.read)
   }
 
-  /** True if what was noted is that somebody has come to see what it did not see: of a row that is new, nobody could. */
+  /** True if this change let somebody see a row that it could not see before. A new row does not count: nobody could. */
   grew(before: SightBefore): boolean {
     if ('group' in before) {
       const { group, audience } = before
@@ -124,7 +124,7 @@ export class SightKeeper implements Undoable<SightBefore> {
     return rows
   }
 
-  /** Whether the group has changed. */
+  /** Asks a group again. Returns true if it has changed. */
   private regroup(group: GroupNow): boolean {
     const { result, read } = this.looking.compute(group)
     this.setRead(group, read)
@@ -135,7 +135,7 @@ export class SightKeeper implements Undoable<SightBefore> {
     return true
   }
 
-  /** `restored`: who sees it is as it was, and only has to be found out again. */
+  /** `restored`: its audience has not changed and only has to be computed again. */
   private ask(row: PolicyRow, restored = false): void {
     if (!row.$live) {
       this.setRead(row, new Set())
@@ -176,12 +176,12 @@ export class SightKeeper implements Undoable<SightBefore> {
     row.$masks = shown
     if (!(stored instanceof KeyedTable)) return
     const now = presence(after)
-    // Whoever sees it again because a step was taken back knows it as before.
+    // A viewer that sees the row again because a step was taken back knows it by its old name.
     const isAsBefore = restored || store.broughtBack?.has(row) === true
     stored.seenDifferently(row, isAsBefore ? anyOf(presence(before), now) : presence(before), now)
   }
 
-  /** Asks beside what a step does: where the sight throws, nobody sees anything of the row until it does not. */
+  /** Asks outside of a step. If the sight throws, nobody sees the row until it succeeds. */
   private askAgain(row: PolicyRow, restored = false): void {
     const label = `${row.$shape.path.slice(1).replace('/', '.')} seenWhen`
     const isAsked = this.engine.ask('sight', label, false, () => {

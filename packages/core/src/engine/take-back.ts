@@ -22,20 +22,20 @@ type RowChange =
   | readonly ['renamed', place: number, row: number, names: SavedNames | null]
 type Change = RowChange | TimeChange
 
-/** A step that can be taken back, and whose it is. */
+/** A step that can be taken back, and the seat it belongs to. */
 export interface KeptStep {
   readonly seat: Seat
   readonly changes: readonly Change[]
 }
 
-/** What the step that runs is: a seat's that may be taken back, one that stands, one that takes back. */
+/** The kind of step that is running: one that a seat may take back, one that is final, or one that takes back. */
 interface Doing {
   readonly seat?: Seat
   readonly stands?: boolean
   readonly returns?: boolean
 }
 
-/** What is put back: the one or the other. */
+/** The state before a change, to go back to: one of these members is set. */
 interface Before {
   readonly doing?: Doing
   readonly steps?: readonly KeptStep[]
@@ -44,8 +44,9 @@ interface Before {
 const MAX_STEPS = 100
 
 /**
- * Steps that can be taken back after they were kept. A step in which chance was drawn from, somebody came to see what it
- * had not seen, or was sent something that others were not, stands for good, with all before it; so does one of anybody else.
+ * Steps that can be taken back after they were kept. A step is final, and all steps before it, if it drew from
+ * chance, if it let somebody see something new, if it sent something to some viewers only, or if it is another
+ * seat's.
  */
 export class KeptSteps implements Undoable<Before> {
   private readonly state: MatchState
@@ -60,7 +61,7 @@ export class KeptSteps implements Undoable<Before> {
     this.mark({ ...this.doing, seat })
   }
 
-  /** What was done stands, and so does this step. */
+  /** Makes all that was done final, this step included. */
   finalize(): void {
     this.mark({ ...this.doing, stands: true })
     if (this.steps.length > 0) this.write([])
@@ -71,7 +72,7 @@ export class KeptSteps implements Undoable<Before> {
     const last = this.steps.at(-1)
     if (last?.seat !== seat) return false
     const changes = last.changes.toReversed()
-    // Rows come back first: what named them names them again.
+    // Restore rows first, so that references to them are valid again.
     for (const change of changes) if (change[0] === 'removed') this.revert(change)
     for (const change of changes) if (change[0] !== 'removed') this.revert(change)
     this.write(this.steps.slice(0, -1))
@@ -79,12 +80,12 @@ export class KeptSteps implements Undoable<Before> {
     return true
   }
 
-  /** To be run when a step has settled. `toldApart`: somebody is sent what others are not. */
-  settle(toldApart: boolean): void {
+  /** Call it when a step has settled. `isUneven`: the step sends something to some viewers only. */
+  settle(isUneven: boolean): void {
     const { doing, steps } = this
     this.doing = {}
     if (doing.returns) return
-    const isKept = doing.seat !== undefined && !doing.stands && !toldApart
+    const isKept = doing.seat !== undefined && !doing.stands && !isUneven
     const changes = isKept ? this.changes() : undefined
     if (doing.seat !== undefined && changes !== undefined)
       this.write([...steps, { seat: doing.seat, changes }].slice(-MAX_STEPS))
@@ -114,7 +115,7 @@ export class KeptSteps implements Undoable<Before> {
     this.steps = steps
   }
 
-  /** What the step that runs has changed, oldest first; nothing where it cannot be taken back. */
+  /** Returns the changes of the running step, oldest first, or nothing if it can't be taken back. */
   private changes(): Change[] | undefined {
     const changes: Change[] = []
     const removed = new Set<object>()
@@ -138,7 +139,7 @@ export class KeptSteps implements Undoable<Before> {
     if (of instanceof Stream) return undefined
     if (of instanceof KeyedTable) return renaming(of, code, old)
     if (of instanceof RowMap) return this.coming(of, code, old as CompiledRow, removed)
-    // A row that is written after it has gone would come back with what was written.
+    // A row that is written after its removal would come back with the new values.
     return isRow(of) && !removed.has(of) ? written(of, code, old) : undefined
   }
 

@@ -3,10 +3,10 @@ import { RefereeError } from '../kit/index.ts'
 import type { Timer } from '../time/index.ts'
 import type { Journal } from './journal.ts'
 
-/** How many timers may follow from one another at one instant. */
+/** Maximum number of timers that may start one another at one instant. */
 const MAX_LINKS = 1000
 
-/** Fires what is due until then (match time, ms), each timer exactly at its due. */
+/** Fires the timers that are due by then (match time, ms), each exactly at its due time. */
 export function fireDue(engine: Engine, until: number, journal: Journal | undefined): void {
   const { time, plan } = engine
   while (time.soonest() <= until) {

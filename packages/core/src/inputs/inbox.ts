@@ -25,7 +25,7 @@ const SET = 'match.set'
 
 /** Takes the inputs of a match, checks them, and has the engine carry them out. */
 export class Inbox {
-  /** Set by whoever records the match. */
+  /** Set by the code that records the match. */
   journal: Journal | undefined
   closed = false
   /** While a record is replayed: schemas have already turned its inputs into what handlers get. */
@@ -46,10 +46,10 @@ export class Inbox {
     const plan = this.plan(name, 'action')
     const parsed = plan && parseInput(this.engine, plan, input, seat, this.cleaned)
     const given = cleanedInput(input, parsed)
-    // Parsed, its members are in the order of the cells: the same input gives the same text.
+    // Parsed members are in the order of the cells, so the same input gives the same text.
     const text = how.id === undefined && this.journal === undefined ? undefined : jsonText(given)
     const payload = how.id === undefined ? '' : hashText(name + payloadText(plan, parsed, text))
-    // Now, since a seat that leaves may have no player any more.
+    // Read it now: a seat that leaves may have no player afterwards.
     const player = this.engine.seating.player(seat)
     const before = how.id === undefined ? undefined : this.ids.find(player, how.id)
     if (before === 'stale')
@@ -76,7 +76,7 @@ export class Inbox {
       this.lastAction.set(player, how.id)
     }
     this.after()
-    // What could not be parsed is answered with what was sent, as it was sent.
+    // An input that could not be parsed is answered as it was sent.
     return parsed instanceof InvalidInput ? ruling : this.shown(seat, ruling)
   }
 
@@ -86,7 +86,7 @@ export class Inbox {
     return refuse(ruling.code, Object(this.engine.shownTo(seat, ruling.details)))
   }
 
-  /** What an input would be answered now. Nothing of it is kept or recorded. */
+  /** Returns the ruling that an input would get now. Nothing of it is kept or recorded. */
   tried(kind: InputPlan['kind'], name: string, input: unknown, seat?: Seat): Ruling {
     if (seat !== undefined) {
       const early = this.refusalForSeat(seat, name)
@@ -214,11 +214,11 @@ export class Inbox {
     kind: K,
   ): Extract<InputPlan, { readonly kind: K }> | undefined {
     const plan = this.engine.plan.inputs.get(name)
-    // The kind that was asked for tells which of the plans it is.
+    // The kind that was asked for decides the type of the plan.
     return plan?.kind === kind ? (plan as Extract<InputPlan, { readonly kind: K }>) : undefined
   }
 
-  /** Writes the line of an input as soon as its step is to be kept, and before it is. */
+  /** Writes an input's line just before its step is kept, and only if it is kept. */
   private recordIfKept(kind: Single, name: string, input: unknown, from: From): void {
     const { journal, engine } = this
     if (journal === undefined) return
@@ -235,8 +235,8 @@ export class Inbox {
   }
 
   /**
-   * What a step has made due at its very ms fires right after it. So nothing is ever due between two inputs, and it
-   * makes no difference who looks or asks in between.
+   * Fires timers that a step made due at its own millisecond. So nothing is ever due between two inputs, and it makes
+   * no difference who looks in between.
    */
   private after(): void {
     fireDue(this.engine, this.engine.time.now, this.journal)

@@ -4,15 +4,12 @@ import { type Refusal, refuse } from '../rule/index.ts'
 
 /** In which lives and turn the sender saw what it acts on. Stale inputs are refused. */
 export type InputTags = Tags
-/** What may come with a fact: those lives, and when it happened. */
+/** Tags of a fact: lives, and the time when it happened. */
 export interface ReportOptions extends InputTags {
-  /**
-   * When it happened, in match time (ms), never after now. If that is longer ago than the fact allows, it is refused
-   * as `stale`.
-   */
+  /** Match time when it happened, in ms, not after now. A fact that is older than it allows is refused as `stale`. */
   readonly at?: number | undefined
 }
-/** What may come with an action: an id, so that sending it twice does it once, and the sender's own life. */
+/** Tags of an action: an id, so that sending it twice does it once, and the sender's own life. */
 export interface ActionOptions extends InputTags {
   /**
    * A number from a client that counts: for the last 32, the same ruling is returned; an older one is refused as
@@ -24,13 +21,13 @@ export interface ActionOptions extends InputTags {
   readonly life?: number
 }
 
-/** What came with a fact, as it is recorded. */
+/** Returns the tags of a fact as they are recorded. */
 export const givenTags = ({ lives, turn, at }: ReportOptions = {}): ReportOptions | undefined =>
   lives === undefined && turn === undefined && at === undefined
     ? undefined
     : { ...(lives && { lives }), ...(turn !== undefined && { turn }), ...(at !== undefined && { at }) }
 
-/** The lives and the turn that were sent; nothing where nothing was, so that no gate need look. */
+/** Returns the lives and the turn that were sent, or nothing if there were none, so that no gate has to check. */
 export const tagged = (seen: Tags | undefined): Tags | undefined =>
   seen?.lives === undefined && seen?.turn === undefined ? undefined : seen
 
@@ -39,7 +36,7 @@ export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
 
 const MAX_ID = 128
 
-/** What is wrong with what came with an action. */
+/** Returns the refusal for invalid tags of an action, or nothing. */
 export function refusalForTags({ id }: ActionOptions): Refusal | undefined {
   if (id === undefined || typeof id === 'number') return undefined
   return typeof id === 'string' && id.length <= MAX_ID

@@ -3,13 +3,13 @@ import { jsonText } from '../kit/index.ts'
 import type { InputPlan } from '../plan/index.ts'
 import { type Refusal, refuse } from '../rule/index.ts'
 
-/** What is recorded of an input: as it was parsed, or raw where it could not be. */
+/** Returns the input as the record has it: parsed, or raw if it could not be parsed. */
 export const cleanedInput = (raw: unknown, parsed: Parsed | undefined): unknown =>
   parsed === undefined || parsed instanceof InvalidInput ? raw : parsed
 
 /**
- * What tells one input from another under the same action id. Rows are left out: by when an input is sent again, its
- * sender may know them by other ids, or not see them any more.
+ * Returns the text that tells two inputs with the same action id apart. It leaves rows out: when an input is sent
+ * again, the sender may know them by other ids, or not see them any more.
  */
 export function payloadText(
   plan: InputPlan | undefined,

@@ -10,9 +10,9 @@ export interface Decided {
   readonly ruling: Ruling
 }
 
-/** What is known of one player's action ids. */
+/** The remembered action ids of one player. */
 interface Memory {
-  /** The highest number that was decided: every lower one that is not remembered is too old to be told from a new one. */
+  /** The highest number that was decided. A lower number that is not remembered is too old to be told from a new one. */
   highest: number
   readonly counted: Map<number, Decided>
   readonly named: Map<string, Decided>
@@ -28,13 +28,13 @@ const isCount = (id: string | number): id is number =>
   typeof id === 'number' && Number.isSafeInteger(id) && id >= 0
 
 /**
- * The last action ids of each seat, so that a message sent twice is decided once and answered twice. They are kept by
- * player: whoever has the seat later has sent none of them.
+ * The last action ids of each seat, so that a message that arrives twice is decided once and answered twice. They are
+ * kept by player: the next player in the seat has sent none of them.
  */
 export class RememberedIds {
   private readonly byPlayer: Map<number, Memory> = new Map()
 
-  /** How an id was decided; 'stale' for a number that is older than those remembered. */
+  /** Returns how an id was decided, or 'stale' if its number is older than those remembered. */
   find(player: number, id: string | number): Decided | 'stale' | undefined {
     const memory = this.byPlayer.get(player)
     if (!isCount(id)) return memory?.named.get(String(id))

@@ -1,4 +1,4 @@
-// Sets and maps of a cell are never written into: a cell is given another one.
+// Sets and maps in cells are never changed in place: the cell gets a new one.
 
 /** Returns the set with this item added. */
 export const withItem = <V>(items: ReadonlySet<V>, item: V): ReadonlySet<V> => new Set(items).add(item)

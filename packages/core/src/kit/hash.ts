@@ -1,6 +1,6 @@
 /**
- * Two 32-bit lanes of a text's hash (multiply and rotate, finished as in MurmurHash3), for telling states apart.
- * It is no protection against forgery.
+ * A text's hash in two 32-bit lanes (multiply and rotate, finished as in MurmurHash3), for telling states apart. It
+ * does not protect against forgery.
  */
 export class HashSum {
   private high = 0

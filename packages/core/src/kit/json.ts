@@ -1,4 +1,4 @@
-/** The same text for the same value, whatever the order in which its members were written. */
+/** Returns the same text for the same value, in whatever order its members were written. */
 export function canonicalJson(value: unknown): string {
   return (
     JSON.stringify(value, (_key, part: unknown) =>

@@ -1,4 +1,4 @@
-/** Things by name. It remembers the last that was asked for, since handlers ask for the same again and again. */
+/** Values by name. It caches the last lookup, because handlers ask for the same name again and again. */
 export class Named<T> {
   private readonly byName: Map<string, T>
   private lastName = ''

@@ -1,7 +1,7 @@
 import { distance } from 'fastest-levenshtein'
 import { RefereeError } from './errors.ts'
 
-/** The known name that is spelt most alike; nothing where none is near enough. */
+/** Returns the known name with the most similar spelling, or nothing if none is similar enough. */
 export function nearest(name: string, known: readonly string[]): string | undefined {
   const [best] = known
     .map((each) => ({ each, far: distance(name.toLowerCase(), each.toLowerCase()) }))

@@ -1,7 +1,7 @@
 /**
- * Which of two JSON values comes first, by their content alone. Numbers compare as numbers, texts by code unit, lists item
- * by item and objects member by member in the order of their names; what ends first comes first. Of different kinds,
- * nothing comes first, then booleans, numbers, texts, lists and objects.
+ * Compares two JSON values by their content alone. Numbers compare as numbers, texts by code unit, lists item by
+ * item, and objects member by member in the order of their names; a prefix comes first. Between kinds the order is:
+ * nothing, booleans, numbers, texts, lists, objects.
  */
 export function compareJson(a: unknown, b: unknown): number {
   if (a === b) return 0
@@ -41,7 +41,7 @@ function compareMembers(a: Members, b: Members): number {
   return compareLists(flat(a), flat(b))
 }
 
-/** Where all have these members and no others, no names need be compared. */
+/** For objects that have exactly these members, so that names need not be compared. */
 function compareNamed(a: Members, b: Members, names: readonly string[]): number {
   for (const name of names) {
     const order = compareJson(a[name], b[name])
@@ -50,7 +50,7 @@ function compareNamed(a: Members, b: Members, names: readonly string[]): number 
   return 0
 }
 
-/** The names of the members that all of them have, sorted; nothing where one is no object or has others. */
+/** Returns the member names that all of them share, sorted, or nothing if one is not an object or has others. */
 function commonNames(values: readonly unknown[]): readonly string[] | undefined {
   const names = namesIn(values[0])
   if (names === undefined) return undefined

@@ -36,7 +36,7 @@ export function validate(
   }
 }
 
-/** The keys that an object schema takes, where it says so, as those of zod do; nothing where it does not. */
+/** Returns the keys that an object schema takes, if it lists them, as those of zod do. */
 export function schemaKeys(schema: Schema<unknown, unknown>): readonly string[] | undefined {
   const { shape } = schema as { readonly shape?: unknown }
   return typeof shape === 'object' && shape !== null ? Object.keys(shape) : undefined

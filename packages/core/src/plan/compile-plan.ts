@@ -14,7 +14,7 @@ import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
 import { partsBySpan } from './spans.ts'
 
-/** Compiles ordered rules into a plan. Names are checked here; needs and order are the rulebook's business. */
+/** Compiles ordered rules into a plan. Checks names; the rulebook has checked needs and order. */
 export function compilePlan(
   name: string,
   room: Plan['room'],
@@ -59,7 +59,7 @@ export function compilePlan(
   return { ...plan, ...outline(plan) }
 }
 
-/** Handlers but for those of rules that are only known of and not in this rulebook. */
+/** Returns the handlers without those of rules that are declared but not in this rulebook. */
 function present<H>(
   handlers: { readonly [key: string]: H } = {},
   { definition }: RulePlan,

@@ -7,7 +7,7 @@ export interface EventFacet {
   readonly forAll: boolean
 }
 
-/** Which cells of an event reach whom. */
+/** Groups an event's cells by audience. */
 export function eventFacets(cells: Cells): readonly EventFacet[] {
   const seen = Object.entries(cells).filter(([, { reach }]) => reach !== 'nobody')
   const keys = [...new Set(seen.map(([, { sights }]) => sightKey(sights)))]

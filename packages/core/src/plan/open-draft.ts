@@ -5,7 +5,7 @@ import type { Handler } from './handler.ts'
 
 type After = Handler<[], void>
 
-/** A draft as amendments meet it: amounts to change by words, all else to be read. */
+/** The draft that amendments get. They change amounts through its methods and read the rest. */
 export class OpenDraft {
   readonly $filled: Values
   readonly $name: string
@@ -74,7 +74,7 @@ function generatedDraft(cells: Cells): DraftClass {
     ${getters}
   }`,
   )
-  // Not 'extends': constructing a derived class costs more than all the rest of a draft.
+  // Not 'extends': constructing a derived class costs more than the rest of a draft.
   Object.setPrototypeOf(Draft.prototype, OpenDraft.prototype)
   return Draft
 }

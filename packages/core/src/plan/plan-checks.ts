@@ -3,7 +3,7 @@ import { RefereeError } from '../kit/index.ts'
 import type { InputSpec } from '../rule/index.ts'
 import type { PartPlan, RulePlan } from './plan.ts'
 
-/** An input may name rows of tables that are there, and cannot hold what only the state can. */
+/** Throws if an input names a table that does not exist, or holds a kind of cell that only state can hold. */
 export function assertTables(input: string, spec: InputSpec, rules: readonly RulePlan[]): void {
   if ('~standard' in spec) return
   for (const [name, cell] of Object.entries(spec as Cells)) {
@@ -16,7 +16,10 @@ export function assertTables(input: string, spec: InputSpec, rules: readonly Rul
   }
 }
 
-/** A cell of the state may name rows of tables that are there, and only a row can go with another. */
+/**
+ * Throws if a cell of the state names a table that does not exist, or if `cascade` is used where no row can be
+ * removed.
+ */
 export function assertReferences({ kind, shape }: PartPlan, rules: readonly RulePlan[]): void {
   const part = shape.path.slice(1).replace('/', '.')
   for (const { name: cell, reference } of shape.each) {
@@ -31,7 +34,7 @@ export function assertReferences({ kind, shape }: PartPlan, rules: readonly Rule
   }
 }
 
-/** Cells and timers are seen by groups that are there, and one rule at most says who is on whose side. */
+/** Throws if cells or timers name a group that does not exist, or if more than one rule makes sides. */
 export function assertGroups(rulebook: string, rules: readonly RulePlan[]): void {
   const cells = rules.flatMap(({ parts, events }) => [
     ...parts.flatMap(({ shape }) => Object.values(shape.cells)),

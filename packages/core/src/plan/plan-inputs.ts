@@ -73,7 +73,7 @@ export function inputsOf(
   ]
 }
 
-/** How part of an input is checked, and how an option is shown. What a schema takes is left as it is. */
+/** Returns how part of an input is checked, and how an option is shown. Inputs with a schema pass unchanged. */
 function asPart(spec: InputSpec, rule: string): Pick<ActionPlan, 'parsePart' | 'show'> {
   return '~standard' in spec
     ? { parsePart: (part) => Object(part), show: (option) => option }

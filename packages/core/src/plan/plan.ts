@@ -8,7 +8,7 @@ import type { Answer, Handler } from './handler.ts'
 import type { DraftClass } from './open-draft.ts'
 import type { PartsBySpan } from './spans.ts'
 
-/** Settle handlers share these bits; one that is woken too often only looks in vain. */
+/** Settle handlers share these bits. One that wakes too often finds nothing to do. */
 export const WAKE_BITS = 31
 /** A row's shape holds the place of its part: the rule's number times this, and the part's. */
 export const MAX_PARTS = 1000
@@ -23,9 +23,9 @@ export interface RulePlan {
   readonly index: number
   readonly name: string
   readonly definition: Definition
-  /** Settings as the rulebook gave them, still to be joined with those of a match. */
+  /** Settings of the rulebook, before those of a match are added. */
   readonly given: unknown
-  /** The options that are no JSON, checked by the rule. */
+  /** Options that are not JSON. The rule has checked them. */
   readonly config: unknown
   readonly parts: readonly PartPlan[]
   /** Settings that decide sight, which a match may not change. */
@@ -41,7 +41,7 @@ export interface RulePlan {
 }
 export interface TimerPlan extends TimerKind {
   readonly keyedBy: TimerKeys
-  /** Who sees when it is due; nobody where there are none. */
+  /** Who sees its due time. Empty: nobody. */
   readonly sights: readonly Sight[]
   readonly fire: Handler<[key: string, nothing: undefined], void> | undefined
 }
@@ -49,9 +49,9 @@ export interface EventPlan {
   readonly name: string
   readonly cells: Cells
   readonly rule: number
-  /** What viewers are sent of it. */
+  /** The parts of it that viewers are sent. */
   readonly facets: readonly EventFacet[]
-  /** True if whatever is seen of it everyone sees. */
+  /** True if everyone sees all of it that anybody sees. */
   readonly isForAll: boolean
   /** Its cells that name rows, and that somebody sees. */
   readonly references: readonly EventReference[]
@@ -63,7 +63,7 @@ export interface DraftPlan {
   /** Among all drafts of the rulebook, from 0. */
   readonly number: number
   readonly cells: Cells
-  /** Amounts with bounds: what is given beyond them is refused. */
+  /** Amounts with bounds. Values beyond them are refused. */
   readonly bounded: readonly { readonly name: string; readonly cell: AnyCell }[]
   readonly Draft: DraftClass
   readonly fill: (given: Values) => Values
@@ -75,7 +75,7 @@ export interface GateCheck extends Handler<[Asked], Refusal | void> {
   readonly gate: string
   readonly given: readonly string[]
   readonly cost: number
-  /** What is asked of it where nobody asks. */
+  /** The gate's question when nobody asks for more. */
   readonly blank: Asked
   readonly accepted: Handler<[Asked], void> | undefined
 }
@@ -87,7 +87,7 @@ interface PlannedInput<K extends string, A extends readonly unknown[]> {
   readonly input: InputSpec
   /** Turns what was sent into what the handler gets. */
   readonly parse: Parse
-  /** Whether a schema does so: what a record holds has been through it already. */
+  /** True if a schema parses it. Inputs in a record have been parsed already. */
   readonly bySchema: boolean
   /** Its cells that name rows: how a sender knows a row may change between two sendings of the same. */
   readonly rowCells: readonly string[]
@@ -102,15 +102,15 @@ export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: u
   readonly parsePart: Parse
   /** An option with the ids that a seat knows. */
   readonly show: Show
-  /** Whether a seat whose actions fault too often may still do it. */
+  /** True if a seat may still do it after too many of its actions have faulted. */
   readonly neverLimited: boolean
-  /** Whether a seat's options are in its view. */
+  /** True if its options are in a seat's view. */
   readonly offered: boolean
-  /** What is done for a seat whose time is up; nothing: it cannot be. */
+  /** The action taken for a seat when its time is up. Undefined: there is none. */
   readonly onTimeOut: Handler<[string, object], unknown> | undefined
 }
 export interface FactPlan extends PlannedInput<'fact', [input: unknown]> {
-  /** How long ago (ms) what it tells of may have happened. */
+  /** Maximum age of a fact, in ms. */
   readonly late: number
 }
 export type DirectivePlan = PlannedInput<'directive', [input: unknown, referee: string | undefined]>

@@ -14,7 +14,7 @@ export function settingsOf(
   const own = Object(ofMatch ?? {})
   for (const setting of Object.keys(own))
     if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
-  // What a rule takes besides its settings, such as conditions, stands beside them in the rulebook.
+  // Options that are not settings, such as conditions, are next to them in the rulebook.
   const ofBook = rule.definition.config === undefined ? Object(rule.given) : {}
   const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own })
   if ('issues' in outcome)
@@ -22,7 +22,7 @@ export function settingsOf(
   return outcome.value
 }
 
-/** Given settings with the schema's defaults, or what is wrong with them; `asked` has no keys but those of settings. */
+/** Returns the given settings with the schema's defaults, or the problems with them. `asked` has only known keys. */
 export function settingsOrIssues(
   { name, definition: { settings } }: Pick<RulePlan, 'name' | 'definition'>,
   given: object,
@@ -34,6 +34,6 @@ export function settingsOrIssues(
   return settings === undefined ? { value: {} } : validate(settings, given, name)
 }
 
-/** What is undefined is not given: a record leaves it out. */
+/** Undefined means not given: a record leaves it out. */
 const namedIn = (asked: object): string[] =>
   Object.entries(asked).flatMap(([name, value]) => (value === undefined ? [] : name))

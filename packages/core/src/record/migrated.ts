@@ -2,7 +2,7 @@ import type { Engine } from '../engine/index.ts'
 import { cellsApart } from '../rows/index.ts'
 import { nameOf, type Snapshot } from './snapshot.ts'
 
-/** What a snapshot from an older version of a rulebook had more or less than this version, by name. */
+/** The names in which a snapshot from an older version of a rulebook differs from this version. */
 export interface Migrated {
   /** Cells, parts and settings that are new: they have their initial values. */
   readonly filled: readonly string[]
@@ -44,7 +44,7 @@ export function migratedFor(engine: Engine, old: Snapshot): { readonly snapshot:
   }
 }
 
-/** The settings of rules that are there still, those that are new with their defaults. */
+/** Settings of rules that still exist. Those that are new get their defaults. */
 function settingsApart(
   { plan, settings: now }: Engine,
   old: Snapshot['settings'],

@@ -8,16 +8,16 @@ import type { RecordContent } from './read-record.ts'
 export interface Difference {
   /** The number of the line in the record. */
   readonly line: number
-  /** What the record says. */
+  /** The recorded text. */
   readonly recorded: string
-  /** What the replay gave. */
+  /** The text of the replay. */
   readonly replayed: string
 }
-/** How a replay went. */
+/** The result of a replay. */
 export interface Replayed {
-  /** How many inputs were replayed. */
+  /** Number of inputs that were replayed. */
   readonly inputs: number
-  /** How many hashes were compared. */
+  /** Number of hashes that were compared. */
   readonly checks: number
   /** Match time reached, ms. */
   readonly at: number
@@ -66,7 +66,7 @@ function differing(what: string, recorded: unknown, replayed: unknown): Omit<Dif
   const [before, now] = [textOf(recorded), textOf(replayed)]
   return before === now ? undefined : { recorded: `${what} ${before}`, replayed: `${what} ${now}` }
 }
-/** What is not refused has no code. */
+/** A ruling without a refusal has no code. */
 const textOf = (value: unknown): string =>
   value === null ? "'ok'" : typeof value === 'string' ? `'${value}'` : JSON.stringify(value)
 

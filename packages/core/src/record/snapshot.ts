@@ -58,7 +58,7 @@ export function takeSnapshot(
   const { name, digest, outline } = engine.plan
   const kept = engine.past?.save() ?? []
   const faults = engine.faultRuns?.save()
-  const notices = viewing.recently().map((telling) => telling.save())
+  const notices = viewing.recently().map((each) => each.save())
   const drawn = [...engine.streams].filter(([, stream]) => stream.drawn > 0)
   return {
     snapshot: 'zinc-referee',
@@ -110,7 +110,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
     }
     for (const [name, drawn] of Object.entries(snapshot.streams)) engine.streamNamed(name).drawn = drawn
     engine.sights.restart()
-    for (const { stored } of engine.parts.flat()) for (const row of stored.rows()) told(row)
+    for (const { stored } of engine.parts.flat()) for (const row of stored.rows()) markSent(row)
   } catch (error) {
     if (isRefereeError(error) && /^ZR_SNAPSHOT_(DAMAGED|FOREIGN)$/.test(error.code)) throw error
     throw new RefereeError(
@@ -140,14 +140,14 @@ function restoredNotices(engine: Engine, saved: readonly SavedNotice[]): Pending
   })
 }
 
-/** Nobody views yet: whoever comes gets a whole view. */
-function told(row: CompiledRow): void {
-  row.$told = true
-  if (row.$shape.drawn) row.$toldNames = row.$names
-  if (row.$shape.byRow) toldSights(row as PolicyRow)
+/** Marks a row as not sent: nobody views the match yet, and each new viewer gets a whole view. */
+function markSent(row: CompiledRow): void {
+  row.$sent = true
+  if (row.$shape.drawn) row.$sentNames = row.$names
+  if (row.$shape.byRow) markSightsSent(row as PolicyRow)
 }
 
-function toldSights(row: PolicyRow): void {
-  row.$toldSights = row.$sights
-  row.$toldMasks = row.$masks
+function markSightsSent(row: PolicyRow): void {
+  row.$sentSights = row.$sights
+  row.$sentMasks = row.$masks
 }

@@ -1,7 +1,7 @@
 import type { Notice } from '../sight/index.ts'
 import { applyPatch, type Operation } from './patch.ts'
 
-/** What a match gives one of its viewers. */
+/** The parts of an update that a late view reads. */
 interface Flushed {
   readonly at: number
   /** JSON Patch (RFC 6902) as text. */

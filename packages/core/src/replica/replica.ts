@@ -29,8 +29,8 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   view: V
   private notices: readonly N[]
   /**
-   * The server's match time minus the client's clock: the larger of two stretches is that of the least delayed
-   * update. A server whose time has stood still is behind for good, so what is older no longer counts.
+   * The server's match time minus the client's clock. The larger of two windows' values belongs to the least delayed
+   * update. A server whose time has stood still stays behind, so older values stop counting.
    */
   private offset: number
   private offsetBefore: number

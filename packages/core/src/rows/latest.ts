@@ -4,12 +4,12 @@ import type { CompiledRow } from './row.ts'
 export class Latest {
   /** Rows of which something waits. */
   readonly rows: CompiledRow[] = []
-  /** When the first of them may be told, match time; infinity where nothing waits. */
+  /** Match time when the first of them may be sent; infinity if none waits. */
   next: number = Number.POSITIVE_INFINITY
   now = 0
   private all = false
 
-  /** A flush begins: at this time, and telling all that waits if it must. */
+  /** Begins a flush at this time. `all`: cells that wait are sent, too. */
   begin(now: number, all: boolean): void {
     this.now = now
     this.all = all
@@ -17,9 +17,9 @@ export class Latest {
     this.rows.length = 0
   }
 
-  /** Whether a changed cell must wait that was last told then. */
-  waits(told: number, every: number): boolean {
-    return !this.all && this.now < told + every
+  /** True if a changed cell that was last sent at this time must wait. */
+  waits(sent: number, every: number): boolean {
+    return !this.all && this.now < sent + every
   }
 
   until(due: number): void {

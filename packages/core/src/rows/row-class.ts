@@ -4,9 +4,9 @@ import { rowLayout } from './row-layout.ts'
 import { generatedRow } from './row-source.ts'
 
 /**
- * Makes the class of a part's rows: accessors with undo and dirty marks, and the text of its operations. Once per
- * rulebook, never per match, so that all matches share one shape. Where code may not be generated it is built of
- * closures, with the same behaviour.
+ * Makes the class of a part's rows: accessors with undo and dirty marks, and the text of its operations. It runs once
+ * per rulebook, never per match, so that all matches share one shape. Where code may not be generated, the class is
+ * built from closures and behaves the same.
  */
 export function compileRow(plan: RowPlan, generated: boolean): RowShape {
   const layout = rowLayout(plan)

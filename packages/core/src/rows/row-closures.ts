@@ -34,26 +34,26 @@ export function closureRow(layout: RowLayout): RowClass {
 /** A row whose cells are read and written by what its layout says. */
 class ClosureRow implements CompiledRow {
   declare readonly $layout: RowLayout
-  /** By facet: its cells but for references. */
+  /** By facet: its cells except references. */
   declare readonly $shared: readonly (readonly PlacedCell[])[]
   declare readonly $shape: RowShape
   readonly $store: RowStore
   $id: string
   readonly $number: number
   $live = true
-  $told = false
+  $sent = false
   $listed = false
   $where = ''
   $names: RowNames | undefined
-  $toldNames: RowNames | undefined
+  $sentNames: RowNames | undefined
   $ids: RowIds | undefined
   $lanes: Lanes | undefined
   $index: RowIndex | undefined
   readonly $values: unknown[]
   readonly $was: unknown[] = []
   readonly $marks: number[]
-  /** When cells were last sent that are sent only so often. */
-  readonly $toldAt: number[] = []
+  /** Times when rate-limited cells were last sent. */
+  readonly $sentAt: number[] = []
 
   constructor(store: RowStore, id: string, number: number, given?: object) {
     this.$store = store
@@ -62,7 +62,7 @@ class ClosureRow implements CompiledRow {
     this.$values = this.$layout.each.map(({ name }) => this.$layout.firsts[name])
     this.$marks = new Array(this.$layout.words).fill(0)
     if (this.$layout.byRow)
-      Object.assign(this, { $touched: false, $sights: [], $toldSights: [], $masks: [], $toldMasks: [] })
+      Object.assign(this, { $touched: false, $sights: [], $sentSights: [], $masks: [], $sentMasks: [] })
     this.$take(given)
     Object.preventExtensions(this)
   }
@@ -122,7 +122,7 @@ class ClosureRow implements CompiledRow {
       if (!nothing && cell.cell.problem(value) !== undefined) this.$layout.wrong(this.$store, name, value)
       this.$values[at] = form.keep(value)
     }
-    this.$told = true
+    this.$sent = true
   }
 
   $reset(): void {
@@ -180,8 +180,8 @@ class ClosureRow implements CompiledRow {
     for (const cell of marked)
       if (this.$waits(cell)) {
         this.$marks[cell.word] = (this.$marks[cell.word] ?? 0) | cell.bit
-        latest.until((this.$toldAt[cell.at] ?? 0) + (cell.every ?? 0))
-      } else this.$toldAt[cell.at] = latest.now
+        latest.until((this.$sentAt[cell.at] ?? 0) + (cell.every ?? 0))
+      } else this.$sentAt[cell.at] = latest.now
     if (this.$marks.some((word) => word !== 0)) latest.keep(this)
   }
 
@@ -219,8 +219,8 @@ class ClosureRow implements CompiledRow {
   }
 
   $waits({ at, every }: PlacedCell): boolean {
-    const told = this.$toldAt[at]
-    return every !== undefined && told !== undefined && this.$store.latest.waits(told, every)
+    const sent = this.$sentAt[at]
+    return every !== undefined && sent !== undefined && this.$store.latest.waits(sent, every)
   }
 
   $unmark({ word, bit }: PlacedCell): void {

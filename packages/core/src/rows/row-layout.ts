@@ -126,14 +126,14 @@ function masksOf(facets: readonly Facet[], { owner, masks = {} }: RowPlan): Mask
 const ownerOf = (row: CompiledRow, owner: string | undefined): string | undefined =>
   owner === undefined ? row.id : (row.$cell(owner) as string | undefined)
 
-/** Whether a cell may hold nothing; a seat's or a row's holds none until it is written. */
+/** True if a cell may be empty. A seat or row cell is empty until it is written. */
 export const mayBeNothing = ({ kind, initial }: AnyCell): boolean =>
   kind === 'maybe' || kind === 'time' || initial === undefined
 
-/** A facet's cells but for references: what a viewer gets of those depends on the rows that it sees. */
+/** Returns a facet's cells except references. A viewer gets those by the rows that it sees. */
 export const sharedCells = (each: readonly PlacedCell[], { names }: Facet): PlacedCell[] =>
   each.filter(({ name, reference }) => names.includes(name) && reference === undefined)
 
-/** Whether a change of it is sent as operations inside the value. */
+/** True if a change is sent as operations inside the value. */
 export const isEdited = ({ seen, form, reference }: PlacedCell): boolean =>
   seen && form.edit !== undefined && reference === undefined

@@ -98,7 +98,7 @@ export class RowMap implements RowIndex {
   holding(cell: string, kept: unknown): CompiledRow[] {
     const index = this.indexes?.get(cell)
     const rows = [...(index?.get(kept) ?? [])]
-    // They were put in by number, but for those that came back or changed their value: those are put in order once.
+    // Rows are added by number. Only those that came back or changed their value need sorting, once.
     if (rows.some((row, at) => at > 0 && row.$number < (rows[at - 1] as CompiledRow).$number))
       index?.set(kept, new Set(rows.sort((a, b) => a.$number - b.$number)))
     return rows
@@ -156,7 +156,7 @@ export class RowMap implements RowIndex {
     this.gone = 0
   }
 
-  /** Where the first row stands that has this number or a higher one. */
+  /** Returns the index of the first row with this number or a higher one. */
   private placeOf(number: number): number {
     let [from, to] = [0, this.list.length]
     if ((this.list.at(-1)?.$number ?? 0) < number) return to

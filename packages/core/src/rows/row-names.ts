@@ -14,7 +14,7 @@ export const INNER = 0xffff_ffff
 const nobody: ReadonlyMap<Seat, number> = new Map()
 const unchanged: RowNames = { next: 0, rest: 0, seats: nobody }
 
-/** The name by which a viewer that sees the row knows it. */
+/** Returns the name by which a viewer knows the row, for a viewer that sees it. */
 export const nameFor = (names: RowNames | undefined, viewer: string): number =>
   names === undefined ? 0 : (names.seats.get(viewer) ?? names.rest)
 
@@ -50,7 +50,7 @@ export function namesAfter(
   return isSame ? names : { next, rest, seats }
 }
 
-/** A new name for all, so that nobody can follow the row. */
+/** Returns new names for everyone, so that nobody can follow the row. */
 export function renewed(names: RowNames | undefined): RowNames {
   const next = (names?.next ?? 0) + 1
   return { next, rest: next, seats: nobody }
@@ -75,7 +75,7 @@ export const loadNames = ([next, rest, seats]: SavedNames): RowNames => ({
   seats: seats.length === 0 ? nobody : new Map(seats),
 })
 
-/** The id by which a viewer that sees a row knows it. Rows of seats go by their seat. */
+/** Returns the id by which a viewer knows a row that it sees. A seat's row has the seat's id. */
 export function idFor(row: CompiledRow, viewer: string): string {
   return row.$shape.drawn && viewer !== SERVER ? row.$idUnder(nameFor(row.$names, viewer)) : row.id
 }

@@ -45,10 +45,10 @@ function classSource(layout: RowLayout): string {
   return `class {
     constructor(store, id, number, given) {
       this.$store = store; this.$id = id; this.$number = number
-      this.$live = true; this.$told = false; this.$listed = false; this.$index = undefined${drawn ? '' : "; this.$where = ''"}${drawn ? '; this.$lanes = undefined; this.$names = undefined; this.$toldNames = undefined; this.$ids = undefined' : ''}
+      this.$live = true; this.$sent = false; this.$listed = false; this.$index = undefined${drawn ? '' : "; this.$where = ''"}${drawn ? '; this.$lanes = undefined; this.$names = undefined; this.$sentNames = undefined; this.$ids = undefined' : ''}
       ${marks}
-      ${byRow ? 'this.$touched = false; this.$sights = []; this.$toldSights = []; this.$masks = []; this.$toldMasks = []' : ''}
-      ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$told_${c.name} = -Infinity`}`).join('\n')}
+      ${byRow ? 'this.$touched = false; this.$sights = []; this.$sentSights = []; this.$masks = []; this.$sentMasks = []' : ''}
+      ${each.map((c) => `this._${c.name} = firsts.${c.name}${isEdited(c) ? `; this.$was_${c.name} = undefined` : ''}${c.every === undefined ? '' : `; this.$sent_${c.name} = -Infinity`}`).join('\n')}
       if (given !== undefined) { for (const name in given) if (!(name in firsts)) unknown(store, name); ${each.map(givenSource).join('\n')} }
       Object.preventExtensions(this)
     }
@@ -74,7 +74,7 @@ function classSource(layout: RowLayout): string {
     $load(values) {
       const store = this.$store
       ${each.map(loadSource).join('\n')}
-      this.$told = true
+      this.$sent = true
     }
     $reset() { ${each.map((c) => `this.${c.name} = firsts.${c.name}`).join('; ')} }
     $idUnder(name) { return ${drawn ? `${idsSource}.of(this, name)` : 'this.id'} }
@@ -96,13 +96,13 @@ function classSource(layout: RowLayout): string {
   }`
 }
 
-/** Takes off the marks but for those of cells that wait, with which the row stays for a later flush. */
+/** Clears the marks, except those of cells that wait: with them, the row stays for a later flush. */
 function cleanSource(latest: readonly PlacedCell[], words: number): string {
   const each = Array.from({ length: words }, (_, word) => word)
   const keep = latest.map(
     ({ name, word, bit, every }) => `if (this.$d${word} & ${bit}) {
-      if (latest.waits(this.$told_${name}, ${every})) { kept${word} |= ${bit}; latest.until(this.$told_${name} + ${every}) }
-      else this.$told_${name} = latest.now
+      if (latest.waits(this.$sent_${name}, ${every})) { kept${word} |= ${bit}; latest.until(this.$sent_${name} + ${every}) }
+      else this.$sent_${name} = latest.now
     }`,
   )
   return `${each.map((word) => `let kept${word} = 0`).join('; ')}
@@ -188,7 +188,7 @@ function editSource(c: PlacedCell): string {
   const change = isEdited(c)
     ? `s += forms.${c.name}.edit(path + '/${c.name}', this.$was_${c.name}, this._${c.name})`
     : whole
-  const waits = c.every === undefined ? '' : ` && !this.$store.latest.waits(this.$told_${c.name}, ${c.every})`
+  const waits = c.every === undefined ? '' : ` && !this.$store.latest.waits(this.$sent_${c.name}, ${c.every})`
   return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}${waits}) ${change}`
 }
 

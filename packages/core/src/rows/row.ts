@@ -12,9 +12,9 @@ import type {
 import type { Lanes, RefereeError } from '../kit/index.ts'
 import type { UndoLog } from './undo.ts'
 
-// What a row, its layout and its store are to each other. The functions are in the files beside.
+// The interfaces between a row, its layout and its store. The functions are in the files next to this one.
 
-/** What the engine asks of a row of any table; the cells themselves are accessors that the compiler adds. */
+/** Members of a row of any table. The compiler adds accessors for its cells. */
 export interface CompiledRow {
   readonly id: string
   readonly $store: RowStore
@@ -22,16 +22,16 @@ export interface CompiledRow {
   $id: string
   /** Never sent: references and the hash use it. */
   readonly $number: number
-  /** Where a row with an id that never changes is in a view. */
+  /** The path of a row with a fixed id in a view. */
   $where: string
   $live: boolean
-  /** Whether those who may see it have been told of it. */
-  $told: boolean
+  /** True if those who may see it have been sent it. */
+  $sent: boolean
   $listed: boolean
-  /** The names by which viewers know a row of a table, now and when they were last told of it. */
+  /** The names by which viewers know a table's row, now and when it was last sent. */
   $names: RowNames | undefined
-  $toldNames: RowNames | undefined
-  /** What it adds to the hash, kept until it is written, for rows of tables: most of them never change again. */
+  $sentNames: RowNames | undefined
+  /** Its part of the hash, cached until it is written. For rows of tables: most of them never change again. */
   $lanes: Lanes | undefined
   /** Keeps the indexes of the row's table, while it is in one that has any. */
   $index: RowIndex | undefined
@@ -40,7 +40,10 @@ export interface CompiledRow {
   /** A cell as handlers read it, and as it is kept. */
   $cell(name: string): unknown
   $kept(name: string): unknown
-  /** All values in the order of the cells, null for nothing; and back, told of, for a match that goes on from a snapshot. */
+  /**
+   * Returns all values in the order of the cells, with null for nothing. Its counterpart loads them as already sent,
+   * for a match that resumes from a snapshot.
+   */
   $save(): unknown[]
   $load(values: readonly unknown[]): void
   $reset(): void
@@ -56,32 +59,32 @@ export interface CompiledRow {
   $text(): string
   readonly $shape: RowShape
 }
-/** A row whose sight depends on itself: by facet, who sees it since the last step, and as the viewers were told. */
+/** A row whose audience depends on itself. By facet: who sees it since the last step, and who was sent it. */
 export interface PolicyRow extends CompiledRow {
   $touched: boolean
   /** Audiences of the facets, then of the masks. */
   $sights: readonly Audience[]
-  /** What the masks show, as JSON texts; and as the viewers were told. */
+  /** The masks' values as JSON texts, now and when they were last sent. */
   $masks: readonly string[]
-  $toldMasks: readonly string[]
-  $toldSights: readonly Audience[]
+  $sentMasks: readonly string[]
+  $sentSights: readonly Audience[]
 }
-/** What keeps a table's indexes while its rows change. */
+/** Keeps a table's indexes current while its rows change. */
 export interface RowIndex {
   moved(row: CompiledRow, cell: string, old: unknown): void
 }
-/** Makes the text of a row's id, the same whenever it is asked for. */
+/** Makes the text of a row's id. It gives the same text each time. */
 export interface IdMaker {
   text(table: number, row: number, name: number): string
 }
 /**
- * Which of a row's names each viewer knows it by. Names are numbered from 0, and a name's public id is a keyed function
- * of table, row and name. It depends on nothing but who could see the row before and after each step.
+ * The name by which each viewer knows a row. Names are numbered from 0, and a name's public id is a keyed function of
+ * table, row and name. It depends only on who could see the row before and after each step.
  */
 export interface RowNames {
-  /** What a viewer gets that comes to see the row. It grows when anybody loses sight of it, and is never taken back. */
+  /** The name that a new viewer of the row gets. It grows when anybody loses sight of the row, and is never undone. */
   readonly next: number
-  /** What spectators know it by, and every seat without an entry of its own. */
+  /** The name for spectators, and for each seat without an entry of its own. */
   readonly rest: number
   /** Seats that have kept sight of the row since it had an older name. */
   readonly seats: ReadonlyMap<Seat, number>
@@ -92,13 +95,13 @@ export interface RowReference {
   readonly table: string
   /** True for a bare reference or a maybe, whose rows an index can find. */
   readonly single: boolean
-  /** What becomes of the cell when a row that it names is removed. */
+  /** The effect on the cell when a row that it names is removed. */
   readonly gone: Gone
-  /** How the numbers are kept, saved and written as text. */
+  /** Keeps, saves and writes the numbers. */
   readonly form: CellForm
-  /** Ids as handlers read them, from what is kept. A row that has gone is left out. */
+  /** Returns ids as handlers read them. A removed row is left out. */
   read(store: RowStore, kept: unknown): unknown
-  /** What is kept, from ids. Returns nothing if one of them names no row. */
+  /** Returns the stored form of these ids, or nothing if one of them names no row. */
   write(store: RowStore, ids: unknown): unknown
   /** True if the row of this number is named. */
   names(kept: unknown, number: number): boolean
@@ -108,14 +111,17 @@ export interface RowReference {
 /** Cells of the same sight. */
 export interface Facet {
   readonly names: readonly string[]
-  /** Those of them that name rows: what a viewer gets depends on which rows it sees. */
+  /** Cells that name rows. A viewer gets them by the rows that it sees. */
   readonly references: readonly string[]
   readonly policy: (row: CompiledRow, look: SightContext) => Audience
 }
-/** What replaces a cell for those who get it and do not see the cell; or is added to the cells, where there is none of its name. */
+/**
+ * Shown in place of a cell to those who get the mask and do not see the cell. If no cell has its name, it is an
+ * additional member.
+ */
 export interface MaskPlan {
   readonly name: string
-  /** The facet of the cell that it stands for; −1 where nobody sees that cell, or there is none. */
+  /** The facet of the cell that it replaces; −1 if nobody sees that cell or there is none. */
   readonly facet: number
   readonly policy: Facet['policy']
   readonly as: (row: CompiledRow, look: SightContext) => unknown
@@ -129,29 +135,29 @@ export interface PlacedCell {
   readonly at: number
   readonly word: number
   readonly bit: number
-  /** Whether somebody may see it, so that it is marked. */
+  /** True if somebody may see it, so that changes are marked. */
   readonly seen: boolean
   readonly indexed: boolean
   readonly reference: RowReference | undefined
-  /** Sent at most once in this many ms; nothing where each change is sent. */
+  /** Sent at most once in this many ms. Undefined: each change is sent. */
   readonly every: number | undefined
 }
-/** How the rows of a part are laid out, for either way of making their class. */
+/** The layout of a part's rows, for both ways of making their class. */
 export interface RowLayout {
   readonly path: string
   readonly keyed: boolean
   readonly cells: Cells
   readonly each: readonly PlacedCell[]
-  /** How many words of dirty marks there are. */
+  /** Number of words of dirty marks. */
   readonly words: number
   readonly facets: readonly Facet[]
   readonly masks: readonly MaskPlan[]
-  /** Whether anybody may see anything of its rows. */
+  /** True if anybody may see anything of its rows. */
   readonly isSeen: boolean
   /** The facets of plain parts, where who sees a cell does not depend on the row; −1 where there is none. */
   readonly everyone: number
   readonly owned: number
-  /** Whether who sees a row depends on it. */
+  /** True if a row's audience depends on the row. */
   readonly byRow: boolean
   readonly wakes: number
   /** The place of the part among all parts of a rulebook. */
@@ -161,22 +167,22 @@ export interface RowLayout {
   /** Tells its rows' ids apart from those of other tables. */
   readonly tag: number
   readonly indexed: readonly string[]
-  /** What a part of the state begins with. */
+  /** Initial values of a part of the state. */
   readonly firsts: { readonly [cell: string]: unknown }
   /** Ends the step: the value does not fit the cell. */
   wrong(store: RowStore, name: string, value: unknown): never
-  /** Ends the step: there is no such cell. */
+  /** Ends the step: unknown cell. */
   unknown(store: RowStore, name: string): never
 }
 export type RowClass = new (store: RowStore, id: string, number: number, given?: object) => CompiledRow
 export interface RowShape extends RowLayout {
   readonly RowOf: RowClass
 }
-/** What a part says of its rows beside their cells. */
+/** Declarations of a part about its rows, besides their cells. */
 export interface RowPlan {
-  /** Where its rows are in a view, such as `/vitals/body`. */
+  /** The path of its rows in a view, such as `/vitals/body`. */
   readonly path: string
-  /** Whether there is a row for each key; else there is one. */
+  /** True if there is a row per key, false if there is one row. */
   readonly keyed: boolean
   readonly cells: Cells
   /** The bits of the settle handlers that a change here wakes. */
@@ -188,7 +194,7 @@ export interface RowPlan {
   readonly masks?: Masks | undefined
   readonly indexed?: readonly string[] | undefined
 }
-/** What rows need of the store that they are in. */
+/** The store as rows need it. */
 export interface RowStore {
   readonly ids: IdMaker
   readonly undo: UndoLog
@@ -197,7 +203,7 @@ export interface RowStore {
   readonly tables: ReadonlyMap<string, RowFinder>
   /** True while a step may write. */
   readonly open: boolean
-  /** Whether this step has marked a cell as dirty, and whether it has written one that was so already. */
+  /** True if this step has marked a cell as dirty, or has written one that was dirty before. */
   fresh: boolean
   again: boolean
   /** Bits of the settle handlers that this step has woken. */
@@ -216,11 +222,11 @@ export interface RowStore {
   refuse(what: string): never
   fail(error: RefereeError): never
 }
-/** Which rows wait for a later flush. */
+/** The rows that wait for a later flush. */
 export interface LatestRows {
   readonly now: number
-  /** True if a changed cell must wait that was last sent at `told`. */
-  waits(told: number, every: number): boolean
+  /** True if a changed cell must wait that was last sent at `sent`. */
+  waits(sent: number, every: number): boolean
   until(due: number): void
   keep(row: CompiledRow): void
 }

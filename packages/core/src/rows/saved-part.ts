@@ -6,10 +6,10 @@ import { type SavedNames, saveNames } from './row-names.ts'
 /** A row as a snapshot has it: its cells by name; what holds nothing is left out. */
 export interface SavedRow {
   readonly number: number
-  /** Whose it is, where it is a seat's. */
+  /** The seat of a seat's row. */
   readonly seat?: string
   readonly cells: { readonly [cell: string]: unknown }
-  /** The names by which viewers know it, where it had more than one. */
+  /** The names by which viewers know it, if it has had more than one. */
   readonly names?: SavedNames
 }
 
@@ -17,7 +17,7 @@ export interface SavedRow {
 export interface SavedPart {
   /** The next row's number, of a table. */
   readonly next?: number
-  /** What each cell holds, such as `maybe(int)`. */
+  /** Kinds of the cells, such as `maybe(int)`. */
   readonly cells: { readonly [cell: string]: string }
   readonly rows: readonly SavedRow[]
 }
@@ -50,7 +50,7 @@ export function fillRow(row: CompiledRow, saved: SavedRow, kinds: SavedPart['cel
   row.$load(
     each.map(({ name, cell, form }) => {
       const was = kinds[name]
-      // What a part begins with is kept already.
+      // Initial values are in their stored form already.
       if (was === undefined) return firsts[name] === undefined ? undefined : form.save(firsts[name])
       if (was !== kindText(cell))
         throw new RefereeError('ZR_SNAPSHOT_FOREIGN', {

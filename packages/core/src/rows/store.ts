@@ -11,10 +11,10 @@ interface Naming {
   readonly cell: string
 }
 
-/** Where there are no tables, as in streams of chance by themselves, nobody asks for an id. */
+/** Without tables, as in streams of chance alone, nobody asks for an id. */
 const noIds: IdMaker = { text: () => '' }
 
-/** What all rows of one match share: the undo log, the rows to tell of, and whether writing is allowed now. */
+/** Shared by all rows of a match: the undo log, the rows with changes to send, and whether writing is allowed now. */
 export class Store {
   readonly ids: IdMaker
   readonly undo: UndoLog = new UndoLog()
@@ -29,12 +29,15 @@ export class Store {
   private namings: Map<string, Naming[]> | undefined
   /** True while a step may write. */
   open = false
-  /** Whether this step has marked a cell as dirty, and whether it has written one that was so already: only then can a mark be needless. */
+  /**
+   * True if this step has marked a cell as dirty, or has written one that was dirty before. Only then can a mark be
+   * unnecessary.
+   */
   fresh = false
   again = false
   /** Bits of the settle handlers that this step has woken. */
   woken = 0
-  /** What went wrong in this step first. It ends the step, even if a handler catches it. */
+  /** The first problem of this step. It ends the step, even if a handler catches it. */
   problem: RefereeError | undefined
   /** A seat has been removed in this step. */
   seatRemoved = false
@@ -111,7 +114,7 @@ export class Store {
             }),
           )
         else if (reference.gone === 'cascade') (part as KeyedTable).removeRow(row)
-        // As it reads now, it names that row no more.
+        // Its current value no longer names the row.
         else Object.assign(row, { [cell]: row.$cell(cell) })
       }
     }

@@ -72,7 +72,7 @@ export class SingleTable implements StoredPart {
   constructor(store: RowStore, shape: RowShape) {
     this.shape = shape
     this.row = new shape.RowOf(store, '', 0)
-    this.row.$told = true // it is in every view from the first on
+    this.row.$sent = true // it is in every view from the first on
     if (shape.byRow) store.touch(this.row as PolicyRow)
   }
 
@@ -189,13 +189,13 @@ export class KeyedTable implements StoredPart {
     this.map.load(saved)
   }
 
-  /** Who could see a row has changed in this step: whoever has lost sight of it cannot follow it. */
+  /** Called when a row's audience has changed in this step. Whoever has lost sight of the row can't follow it. */
   seenDifferently(row: CompiledRow, before: Audience, after: Audience): void {
     const names = namesAfter(row.$names, before, after)
     if (names !== row.$names) this.setNames(row, names)
   }
 
-  /** A viewer is no more: whoever has its id later knows no row by the names that it knew. */
+  /** Forgets a viewer. A later viewer with the same id knows no row by the old names. */
   forgetViewer(viewer: string): void {
     for (const row of this.map.inOrder) {
       const names = row.$names
@@ -210,7 +210,7 @@ export class KeyedTable implements StoredPart {
   bringBack(number: number, values: readonly unknown[], names: RowNames | undefined): void {
     const row = new this.shape.RowOf(this.store, '', number)
     row.$load(values)
-    row.$told = false
+    row.$sent = false
     row.$names = names
     this.store.broughtBack = new Set(this.store.broughtBack).add(row)
     this.map.add(row)
@@ -244,7 +244,7 @@ export class KeyedTable implements StoredPart {
     row.$lanes = undefined
   }
 
-  /** What the hash must know beside the rows. */
+  /** Returns the part of the hash that the rows do not show. */
   counter(): number {
     return this.next
   }

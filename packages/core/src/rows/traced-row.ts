@@ -3,7 +3,10 @@ import type { CompiledRow, RowShape } from './row.ts'
 import type { Store } from './store.ts'
 import { KeyedTable, SeatTable, type StoredPart } from './tables.ts'
 
-/** What is being read while a sight is computed: rows, whole parts (by their shape), and other things that can change. */
+/**
+ * Collects what a sight reads while it is computed: rows, whole parts (by their shape), and other things that can
+ * change.
+ */
 export class Trace {
   private current: Set<object> | undefined
 
@@ -27,7 +30,7 @@ export class Trace {
 type LookClass = new (row: CompiledRow, trace: Trace, store: Store) => object
 const classes: WeakMap<RowShape, LookClass> = new WeakMap()
 
-/** A row to be read only, each reading traced. Getters in the rows themselves would cost every handler. */
+/** Makes a read-only class of rows that traces each read. Getters in the rows themselves would cost every handler. */
 function lookClass(shape: RowShape): LookClass {
   const known = classes.get(shape)
   if (known !== undefined) return known

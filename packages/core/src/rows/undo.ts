@@ -4,8 +4,8 @@ export interface Undoable<C> {
 }
 
 /**
- * A row, a table or the rows of one. It changes so often that a change is a number and a value: the number says which, and
- * is even where something is to be settled when the step is kept.
+ * A row, a table or the rows of a table. They change so often that a change is a number and a value: the number says
+ * which member changed. It is even if the change needs settling when the step is kept.
  */
 export interface UndoableRow {
   /** Takes one change back: the code says which, `old` is what was there. */
@@ -20,10 +20,10 @@ type Changed = UndoableRow | Undoable<never>
 
 /** Three entries of the log make one change: what was changed, the code, what was there. */
 const STRIDE = 3
-/** The code of what is restored by its own type: odd, since there is nothing to settle. */
+/** The code of changes that restore themselves. Odd, since they need no settling. */
 const TYPED = -1
 
-/** What a step has changed so far, newest last. It belongs to one match. */
+/** The changes of a step so far, newest last. There is one per match. */
 export class UndoLog {
   /** Entries, so three for each change. */
   size = 0
@@ -38,7 +38,7 @@ export class UndoLog {
     this.size = size + STRIDE
   }
 
-  /** To be called before the change itself, with what is to be restored. */
+  /** Notes the value to restore. Call it before the change. */
   noteOf<C>(of: Undoable<C>, before: C): void {
     this.note(of as object as UndoableRow, TYPED, before) // its code says by what it is restored
   }
@@ -70,7 +70,10 @@ export class UndoLog {
       yield [this.log[at] as Changed, this.log[at + 1] as number, this.log[at + 2]]
   }
 
-  /** What the step has changed so far: rows, tables, parts by their shape, and whatever else notes its changes. */
+  /**
+   * Returns what the step has changed so far: rows, tables, parts by their shape, and anything else that notes its
+   * changes.
+   */
   changed(): Set<object> {
     const changed = new Set<object>()
     for (let at = 0; at < this.size; at += STRIDE) {

@@ -65,7 +65,7 @@ export type Tier = 'score' | 'return' | 'upkeep' | 'verdict' | 'turn' | 'round'
 export const tiers: readonly Tier[] = ['score', 'return', 'upkeep', 'verdict', 'turn', 'round']
 
 type Firing<M> = (match: M, key: string) => void
-/** What the keys of a timer are: seats, whose timers end when they leave; ids of rows; or other texts. */
+/** The kind of a timer's keys: seats, whose timers end when they leave; ids of rows; or other texts. */
 export type TimerKeys = 'seat' | 'row' | 'text'
 /** A timer. Without `fire` it is a cooldown that you only query. Default: clock play, band effect, keyed by seat. */
 export type TimerRule<M> =
@@ -88,7 +88,7 @@ type Looked<M> = Pick<
   Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'config' | 'seatLimits' | 'bout' | 'use'>
 >
 
-/** What a rule does, as opposed to what it declares. */
+/** The behaviour of a rule, as opposed to its declarations. */
 export interface Behaviour<
   M,
   N extends Spec,

@@ -33,7 +33,7 @@ export function declareRule<
   readonly timers?: readonly T[]
 }): RuleShape<Name, Set, SetIn, Tk, St, E, D, T, SpecOf<N[number]>, SpecOf<Kn[number]>> {
   const { timers: _names, ...rest } = shape
-  // The shape is known to types only; `does` joins both halves into what defineRule would have been given.
+  // Only types know the shape. `does` joins both halves into the argument of defineRule.
   const declared = { name: shape.name, does: (behaviour: object) => handleOf({ ...rest, ...behaviour }) }
   return declared as object as RuleShape<
     Name,

@@ -81,7 +81,7 @@ export interface Definition {
   }
 }
 
-/** What `defineRule` checked, read again without its types. */
+/** Returns what `defineRule` has checked, for code that does not know its types. */
 export const definitionOf = (rule: RuleLike): Definition => rule.definition as Definition
 
 /** The same with all that wakes it, now that it is known which rules its options read. */

@@ -6,7 +6,7 @@ type Halves = {
 } & {
   readonly name?: string
 }
-/** Parts of a definition whose members are no names of its own. */
+/** Parts of a definition whose members are not names of its own. */
 const others: ReadonlySet<string> = new Set(['settings', 'on', 'amend', 'settle', 'discloses', 'varies'])
 
 /** The one place where a definition becomes a handle; `defineRule` and `declareRule` promise its type. */

@@ -18,7 +18,7 @@ export type When = { readonly key?: string } & (
   | { readonly every: number }
 )
 
-/** What a rule may do with steps that can be taken back. */
+/** Controls which steps can be taken back. */
 export interface TakeBack {
   /** Says that this step is that seat's, and can be taken back if possible. */
   allow(seat: Seat): void

@@ -9,7 +9,7 @@ export interface Refusal<C extends string = string> {
   /** Which seat, row or issues it is about, with ids that the asker knows. */
   readonly details?: Details
 }
-/** What a refusal says besides its code, such as which seat or why. */
+/** Details of a refusal besides its code, such as which seat or why. */
 export interface Details {
   readonly [name: string]: unknown
 }

@@ -22,7 +22,7 @@ export interface Spec {
   readonly drafts: Payloads
   /** Codes that carrying out a draft may refuse with. */
   readonly draftCodes: { readonly [draft: string]: string }
-  /** What `match.use` gives of it. */
+  /** The calls that `match.use` gives to other rules. */
   readonly calls: object
   /** Its actions: what a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
   readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; code: string } }
@@ -44,12 +44,12 @@ export interface RuleLike<S extends Spec = Spec> {
   readonly name: S['name']
   /** Known to types only. */
   readonly spec?: { readonly is: S }
-  /** What it was defined with. */
+  /** The object that it was defined with. */
   readonly definition: object
   /** The settings and options that it was called with. */
   readonly given: unknown
 }
-/** What types know of a rule: its name, state, calls, inputs and settings. */
+/** The types of a rule: its name, state, calls, inputs and settings. */
 export type SpecOf<R> = R extends { readonly spec?: { readonly is: infer S extends Spec } } ? S : never
 
 /** A rule is its own handle. Called with settings and options, it is the same rule with those. */

@@ -9,11 +9,11 @@ import { start } from './start-match.ts'
 
 const beginning = ['seed', 'with', 'preset', 'settings', 'record', 'onFault'] as const
 
-/** What a match begins with. */
+/** Options of `beginMatch`. */
 export interface BeginOptions<S extends Spec, O extends Spec = never> {
   /** The seed of all random draws of the match: text, or 32 bytes. */
   readonly seed: Seed
-  /** Which of the optional rules it uses. */
+  /** The optional rules that the match uses. */
   readonly with?: readonly O['name'][]
   /** The name of a preset: settings of the rulebook, over its own. */
   readonly preset?: string

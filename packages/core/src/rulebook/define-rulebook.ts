@@ -94,7 +94,7 @@ export function defineRulebook<
       const unknown = optional.find((each) => !known.includes(each))
       if (unknown !== undefined)
         throw new RefereeError('ZR_RULEBOOK_UNKNOWN_OPTION', { rulebook: name, rule: unknown, known })
-      // In the order of the rulebook, whoever asks in which.
+      // In the order of the rulebook, whatever order they were asked for in.
       const taken = expansions.filter((rule) => optional.includes(rule.name))
       const key = taken.map((rule) => rule.name).join(' ')
       const before = plans.get(key)

@@ -4,7 +4,7 @@ import type { Disclosure, RefusalTexts, Tier } from '../rule/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
-  /** What kind of cell it is. */
+  /** The kind of the cell. */
   readonly kind: AnyCell['kind']
   /** Who sees it: everyone, its owner, some or nobody. */
   readonly seenBy: AnyCell['reach']
@@ -103,7 +103,7 @@ export interface RulebookDescription {
   /** Its rules, those that others need first. */
   readonly rules: readonly RuleDescription[]
   /**
-   * What nothing in the rulebook uses, by name: events that nobody handles or sees, gates that no action names,
+   * Declared names that nothing in the rulebook uses: events that nobody handles or sees, gates that no action names,
    * groups that no cell or timer uses.
    */
   readonly unused: readonly string[]

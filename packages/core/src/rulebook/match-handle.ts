@@ -131,7 +131,7 @@ export class MatchHandle implements AnyMatch {
   }
 }
 
-/** A match with its works; nothing for a match that is none of this library's. */
+/** Returns a match's internals, or nothing if this library did not make it. */
 export const insideOf = (match: AnyMatch): ReturnType<MatchHandle['inside']> | undefined =>
   match instanceof MatchHandle ? match.inside() : undefined
 

@@ -19,9 +19,9 @@ type AsJson<V> =
     : V extends ReadonlySet<infer E>
       ? readonly E[]
       : V
-/** What others get in place of a masked cell. */
+/** The value that others get in place of a masked cell. */
 type MaskOf<C> = C extends { readonly masked?: { readonly is: infer R } } ? R : never
-/** What everyone sees is present, what some see is optional, what nobody sees is absent. */
+/** Cells that everyone sees are present, those that some see are optional, and those that nobody sees are absent. */
 type ViewRow<F extends Cells> = Flat<
   { readonly [K in keyof F as F[K]['reach'] extends 'everyone' ? K : never]: Shown<F[K]['initial']> } & {
     readonly [K in keyof F as F[K]['reach'] extends 'owner' | 'some' ? K : never]?:
@@ -34,7 +34,7 @@ type ViewPart<P> = P extends { readonly part: infer Kind; readonly cells: infer 
     ? ViewRow<F> & DerivedOf<P>
     : { readonly [id: string]: ViewRow<F> & DerivedOf<P> }
   : never
-/** What a part derives for views. */
+/** The derived values of a part, for views. */
 type DerivedOf<P> = P extends { readonly derived?: { readonly is: infer D } } ? Partial<D> : unknown
 type ViewOf<S extends Spec> = Flat<
   { readonly [K in keyof S['state']]: ViewPart<S['state'][K]> } & {

@@ -9,8 +9,9 @@ type Outline = Plan['outline']
 const DIGITS = 8
 
 /**
- * What decides whether a record or a snapshot fits a plan, by name: what `describe` prints but for reasons in words, and
- * what rules were given besides settings, such as conditions. The source of functions is not in it.
+ * Returns everything that decides whether a record or a snapshot fits a plan, by name: the output of `describe`
+ * without explanations, and what rules were given besides settings, such as conditions. It does not include the
+ * source of functions.
  */
 export function outlineOf(plan: PlanBody): Pick<Plan, 'outline' | 'digest'> {
   const { seats, rules } = describePlan(plan)
@@ -42,7 +43,7 @@ export function outlineOf(plan: PlanBody): Pick<Plan, 'outline' | 'digest'> {
 
 const MAX_NAMED = 20
 
-/** What differs between two versions of a plan, in words: the first of it. */
+/** Returns the first differences between two versions of a plan, in words. */
 export function outlinesApart(before: Outline, now: Outline): string {
   return Object.keys({ ...before, ...now })
     .filter((name) => before[name] !== now[name])

@@ -17,7 +17,7 @@ import type { AnyMatch, Match } from './match-type.ts'
 import { outlinesApart } from './outline.ts'
 import { type OpenMatch, type Started, seedFrom, start } from './start-match.ts'
 
-/** How a match goes on. */
+/** Options of `resumeMatch`. */
 export interface ResumeOptions {
   /** What the record went on with after the snapshot, to be played again. */
   readonly tail?: string

@@ -43,7 +43,7 @@ export function start(
     readonly record?: Sink
     readonly onFault?: (fault: Fault) => void
     readonly from?: Snapshot
-    /** The snapshot is of an older version; told how far that was apart. */
+    /** Called if the snapshot is from an older version, with the differences. */
     readonly migrated?: (apart: Migrated) => void
     /** The snapshot was changed: its hash is not compared. */
     readonly changed?: boolean
@@ -72,7 +72,7 @@ export function start(
   return { match, engine, inbox, recorder }
 }
 
-/** Those of a preset, under those of the match. */
+/** Returns the settings of a preset, overridden by those of the match. */
 function settingsFor(
   { name, presets }: AnyRulebook,
   preset: string | undefined,
@@ -90,7 +90,7 @@ function settingsFor(
   return merged
 }
 
-/** Bytes are written so that they cannot be taken for a text. */
+/** Marks bytes, so that they can't be mistaken for a text. */
 const HEX = 'hex:'
 const seedText = (seed: Seed): string => (typeof seed === 'string' ? seed : HEX + bytesToHex(seed))
 export const seedFrom = (text: string): Seed =>

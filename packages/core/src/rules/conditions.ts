@@ -19,7 +19,7 @@ export interface Side {
 export interface Field {
   /** True if the round's time is up. */
   readonly timeUp: boolean
-  /** How many sides were in play when the bout began. */
+  /** Number of sides in play when the bout began. */
   readonly began: number
   /** All seats that have not left, by seat number. */
   readonly seats: readonly Seat[]
@@ -150,7 +150,7 @@ export function longestHold(what: 'wins' | 'loses'): Condition {
       const longest = sides.filter(({ held }) => held === most)
       const others = sides.filter(({ held }) => held < most)
       const reason = 'longest-hold'
-      // Nobody has held anything, or all as long: nobody stands out.
+      // If nobody has held anything, or all held it equally long, nobody stands out.
       if (most === 0 || what === 'wins' || others.length === 0)
         return { winners: seatsOf(most === 0 ? sides : longest), reason }
       return { winners: seatsOf(others), kind: 'win', reason }

@@ -61,7 +61,7 @@ export function majority(
   function shares(heads: number, whole: number): number[] {
     if (heads === 1 || tiedPrize === 'full-each') return Array.from({ length: heads }, () => whole)
     if (tiedPrize === 'nobody') return []
-    // Towards 0, for prizes below it too.
+    // Rounds towards 0, for negative prizes too.
     const each = Math.trunc(whole / heads / roundTo) * roundTo
     const left = rest === 'lowest-seat' ? whole - each * heads : 0
     return Array.from({ length: heads }, (_, at) => each + (at === 0 ? left : 0))

@@ -185,7 +185,7 @@ export const reactions = shape.does({
         return isAsked(match, window, seat) ? undefined : refuse('not-asked')
       },
       accepted(match, { seat = '', given: [kind] }) {
-        // The reaction may have opened a window of its own, in which its seat is not asked, or have closed this one.
+        // The reaction may have opened a window that its seat is not asked in, or closed this one.
         const window = match.own.windows
           .all()
           .findLast((each) => each.kind === kind && isAsked(match, each, seat))

@@ -93,7 +93,7 @@ function prolong(match: Match, isJudged: boolean): boolean {
   const { now, pending } = match.own
   const { overtime, overtimes, suddenEnd } = match.settings
   const goesOn = suddenEnd ? !now.sudden : overtime !== null && now.overtime < overtimes
-  // Without an opinion nothing would ever end what has no end of its own.
+  // Without this, a round whose conditions have no opinion would never end.
   if (!goesOn || pending.final || (!isJudged && overtime === null)) return false
   pending.timeUp = false
   now.overtime += 1
@@ -175,7 +175,7 @@ export const rounds = shape.does({
     tier: 'round',
     wokenBy: ['wishes', 'pending', 'roster.seats'],
     run(match) {
-      // Where no verdict has judged it, the round is over all the same.
+      // The round is over even if no verdict has judged it.
       if (match.own.pending.timeUp && match.use(phases).phase() === 'live') {
         close(match, [], 'time-up')
         if (match.own.now.round < match.settings.count) goOn(match)

@@ -92,8 +92,10 @@ function standings(match: Match, measures: readonly Measure[]): Standing[] {
 /** Best first. Tied seats are in the order of their numbers. */
 function ranked(seats: readonly Seat[], measures: readonly Measure[], style: RankStyle): Standing[] {
   const compare = (a: Seat, b: Seat): number => {
-    const telling = measures.find((measure) => measure.of(a) !== measure.of(b))
-    return telling === undefined ? 0 : (telling.of(b) - telling.of(a)) * (telling.better === 'more' ? 1 : -1)
+    const deciding = measures.find((measure) => measure.of(a) !== measure.of(b))
+    return deciding === undefined
+      ? 0
+      : (deciding.of(b) - deciding.of(a)) * (deciding.better === 'more' ? 1 : -1)
   }
   const ordered = [...seats].sort(compare)
   const ranks = rankGroups(

@@ -1,6 +1,6 @@
 import * as z from 'zod/mini'
 
-// zod/mini brings a sixth of zod into a page, and no texts: each kind says what it takes.
+// zod/mini adds a sixth of zod's size to a page, and no texts. So each kind has its own text.
 
 interface Bounds {
   readonly min?: number

@@ -16,12 +16,12 @@ export class NamedRows {
     this.store = store
   }
 
-  /** Whether somebody may see a cell of this row that names rows. */
+  /** True if somebody may see a cell of this row that names rows. */
   concerns(row: CompiledRow): boolean {
     return row.$shape.facets.some(({ references }) => references.length > 0)
   }
 
-  /** What a viewer of these facets gets of such cells now. */
+  /** Returns what a viewer of these facets gets of such cells now. */
   texts(row: PolicyRow, facets: number, viewer: string): Texts {
     if (facets === 0 || !this.concerns(row)) return none
     const { each } = row.$shape
@@ -37,11 +37,11 @@ export class NamedRows {
     )
   }
 
-  told(row: CompiledRow, viewer: string): Texts {
+  sentTo(row: CompiledRow, viewer: string): Texts {
     return this.known?.get(row)?.get(viewer) ?? none
   }
 
-  tell(row: CompiledRow, viewer: string, texts: Texts): void {
+  noteSent(row: CompiledRow, viewer: string, texts: Texts): void {
     if (texts.size === 0) {
       const viewers = this.known?.get(row)
       viewers?.delete(viewer)
@@ -52,9 +52,9 @@ export class NamedRows {
     if (this.known.get(row)?.set(viewer, texts) === undefined) this.known.set(row, new Map([[viewer, texts]]))
   }
 
-  /** A viewer has been told the row with its whole view. */
+  /** Called when a viewer has been sent the row in its whole view. */
   begin(row: PolicyRow, viewer: string): void {
-    this.tell(row, viewer, this.texts(row, placeOf(row, viewer), viewer))
+    this.noteSent(row, viewer, this.texts(row, placeOf(row, viewer), viewer))
   }
 
   /** Rows that somebody was sent: another row's change may have changed what they name. */
@@ -63,7 +63,7 @@ export class NamedRows {
   }
 
   shut(viewer: string): void {
-    for (const row of this.rows()) this.tell(row, viewer, none)
+    for (const row of this.rows()) this.noteSent(row, viewer, none)
   }
 
   private text(row: CompiledRow, cell: string, { table, text }: RowReference, viewer: string): string {

@@ -3,9 +3,9 @@ import type { EventFacet, EventReference } from '../plan/index.ts'
 import { type CompiledRow, idFor, nameFor, type PolicyRow, type RowNames, type Store } from '../rows/index.ts'
 import { isInSight, seesRow } from './who-sees.ts'
 
-/** Something that happened, told to those who may know it. */
+/** Something that happened, sent to the viewers who may know it. */
 export interface Notice {
-  /** The event it tells of, such as `credit.given`. */
+  /** The event's name, such as `credit.given`. */
   readonly name: string
   /** Match time (ms) at which it happened, and at which a client takes it off its screen. */
   readonly at: number
@@ -15,7 +15,7 @@ export interface Notice {
   readonly cells: { readonly [cell: string]: unknown }
 }
 
-/** How long a notice stands on a screen, ms. */
+/** How long a client shows a notice, in ms. */
 export const NOTICE_LASTS = 6000
 
 /** A row as it was seen when something happened to it. */
@@ -32,7 +32,7 @@ export interface SavedNotice {
   readonly step: number
   readonly players: number
   readonly cells: { readonly [cell: string]: unknown }
-  /** By facet; nothing where all reach everyone. */
+  /** By facet; undefined if everyone gets all of it. */
   readonly audiences?: readonly { readonly all: boolean; readonly seats: readonly string[] }[]
 }
 
@@ -42,12 +42,12 @@ const noRows: ReadonlyMap<unknown, SeenRow> = new Map()
 export class PendingNotice {
   /** The number of the step in which it happened. */
   readonly step: number
-  private readonly told: Told
+  private readonly kind: NoticeKind
   private readonly at: number
   /** Players with this number or a higher one were not there when it happened. */
   readonly players: number
   private readonly event: Notice['cells']
-  /** By facet, whom it reaches; nothing where all reach everyone. */
+  /** By facet, who gets it; undefined if everyone gets all of it. */
   private readonly audiences: readonly Audience[] | undefined
   /** By inner id, the rows that it names. */
   private readonly rows: ReadonlyMap<unknown, SeenRow> | undefined
@@ -55,7 +55,7 @@ export class PendingNotice {
   private made: { readonly seen: number; readonly notice: Notice } | undefined
 
   constructor(
-    told: Told,
+    kind: NoticeKind,
     at: number,
     step: number,
     players: number,
@@ -63,33 +63,33 @@ export class PendingNotice {
     audiences: readonly Audience[] | undefined,
     store: Store,
   ) {
-    this.told = told
+    this.kind = kind
     this.at = at
     this.step = step
     this.players = players
     this.event = event
     this.audiences = audiences
-    this.rows = told.references.length === 0 ? undefined : rowsNamed(told.references, event, store)
+    this.rows = kind.references.length === 0 ? undefined : rowsNamed(kind.references, event, store)
     this.made = undefined
   }
 
   get name(): string {
-    return this.told.name
+    return this.kind.name
   }
 
   /** Rows are left out: who saw which when it happened is not known any more once it is restored. */
   save(): SavedNotice {
-    const { name, at, step, players, event, audiences, told } = this
-    const named = new Set(told.references.map((reference) => reference.name))
+    const { name, at, step, players, event, audiences, kind } = this
+    const named = new Set(kind.references.map((reference) => reference.name))
     const cells = Object.fromEntries(Object.entries(event).filter(([cell]) => !named.has(cell)))
     const reached = audiences?.map(({ all, seats }) => ({ all, seats: [...seats] }))
     return { name, at, step, players, cells, ...(reached && { audiences: reached }) }
   }
 
-  /** What was saved, of the same event. Steps before the restore are numbered from -1 down. */
-  static restored(told: Told, saved: SavedNotice, step: number, store: Store): PendingNotice {
+  /** Makes a saved notice of the same event. Steps before the restore are numbered from -1 down. */
+  static restored(kind: NoticeKind, saved: SavedNotice, step: number, store: Store): PendingNotice {
     const audiences = saved.audiences?.map(({ all, seats }) => ({ all, seats: new Set(seats) }))
-    return new PendingNotice(told, saved.at, step, saved.players, saved.cells, audiences, store)
+    return new PendingNotice(kind, saved.at, step, saved.players, saved.cells, audiences, store)
   }
 
   get until(): number {
@@ -97,8 +97,8 @@ export class PendingNotice {
   }
 
   /**
-   * What one viewer gets of it; nothing where it may know nothing. `player` is the number of who has its seat, 0 without
-   * one; `knows`: it has rows in view.
+   * Returns one viewer's part of it, or nothing if the viewer may know nothing of it. `player` is the number of the
+   * player in its seat, or 0. `knows`: the viewer has rows in view.
    */
   for(viewer: string, player: number, knows = true): Notice | undefined {
     if (player >= this.players) return undefined
@@ -118,7 +118,7 @@ export class PendingNotice {
     return this.audiences === undefined && this.rows === undefined
   }
 
-  /** What they get. */
+  /** Returns the part that everyone gets. */
   forAll(): Notice {
     this.made ??= { seen: -1, notice: this.notice(-1, this.event) }
     return this.made.notice
@@ -131,7 +131,7 @@ export class PendingNotice {
 
   private notice(seen: number, event: Notice['cells']): Notice {
     const cells: Record<string, unknown> = {}
-    for (const [at, { names }] of this.told.facets.entries())
+    for (const [at, { names }] of this.kind.facets.entries())
       if (seen & (1 << at)) for (const name of names) cells[name] = event[name] ?? null
     return { name: this.name, at: this.at, until: this.until, cells }
   }
@@ -153,14 +153,14 @@ export class PendingNotice {
         : undefined
     }
     const cells = { ...this.event }
-    for (const { name, cell } of this.told.references)
+    for (const { name, cell } of this.kind.references)
       if (cells[name] !== undefined) cells[name] = withEach(cell, cells[name], idOf)
     return cells
   }
 }
 
-/** What an event says of its notices. */
-interface Told {
+/** Declarations of an event that its notices need. */
+interface NoticeKind {
   readonly name: string
   readonly facets: readonly EventFacet[]
   readonly references: readonly EventReference[]
@@ -186,7 +186,10 @@ function rowsNamed(
 
 const DIGITS = 17
 
-/** How a notice is sorted among others of its event in its step: by what it says, seats and numbers by their value. */
+/**
+ * Returns the key that sorts a notice among others of its event and step: its content, with seats and numbers by
+ * their value.
+ */
 function noticeKey({ cells }: Notice, seats: SeatNumbers): string {
   const padded = (n: number): string => String(n).padStart(DIGITS)
   const sortable = (_member: string, value: unknown): unknown => {
@@ -198,15 +201,15 @@ function noticeKey({ cells }: Notice, seats: SeatNumbers): string {
   return JSON.stringify(cells, sortable) // all have the same cells in the same order
 }
 
-/** Numbers of seats and of their players; 0 for whoever has no seat. */
+/** Numbers of seats and of their players; 0 for a viewer without a seat. */
 export interface SeatNumbers {
   number(seat: string): number
   player(seat: string): number
 }
 
 /**
- * What one viewer gets of several, in the order of the steps. Notices of one event in one step are sorted by what they
- * say: the order in which rows were handled could tell what may not be known. Those for all are sorted already.
+ * Returns one viewer's notices in the order of the steps. Notices of one event in one step are sorted by content,
+ * because the order in which rows were handled could reveal hidden values. Those for everyone are sorted already.
  */
 export function noticesFor(
   pending: readonly PendingNotice[],
@@ -214,14 +217,14 @@ export function noticesFor(
   seats: SeatNumbers,
 ): readonly Notice[] {
   const player = seats.player(viewer)
-  const got: { readonly telling: PendingNotice; readonly notice: Notice }[] = []
-  for (const telling of pending) {
-    const notice = telling.for(viewer, player)
-    if (notice !== undefined) got.push({ telling, notice })
+  const got: { readonly each: PendingNotice; readonly notice: Notice }[] = []
+  for (const each of pending) {
+    const notice = each.for(viewer, player)
+    if (notice !== undefined) got.push({ each, notice })
   }
   sortAlike(
     got,
-    ({ telling }) => !telling.isForAll && telling,
+    ({ each }) => !each.isForAll && each,
     ({ notice }) => keyOf(notice, seats),
   )
   return got.map(({ notice }) => notice)
@@ -231,16 +234,16 @@ export function noticesFor(
 export const sortForAll = (pending: PendingNotice[], seats: SeatNumbers): void =>
   sortAlike(
     pending,
-    (telling) => telling.isForAll && telling,
-    (telling) => keyOf(telling.forAll(), seats),
+    (each) => each.isForAll && each,
+    (each) => keyOf(each.forAll(), seats),
   )
 
-/** What a viewer gets of what happened until it lost its seat. It knows no rows any more. */
+/** Returns a viewer's notices until it lost its seat. They name no rows any more. */
 export const partingNotices = (
   pending: readonly PendingNotice[],
   viewer: string,
   player: number,
-): readonly Notice[] => pending.flatMap((telling) => telling.for(viewer, player, false) ?? [])
+): readonly Notice[] => pending.flatMap((each) => each.for(viewer, player, false) ?? [])
 
 /** Sorts items of one event in one step among themselves; an item that is of none stays where it is. */
 function sortAlike<T>(

@@ -1,15 +1,15 @@
 import type { Seat } from '../cells/index.ts'
 import { flat } from '../kit/index.ts'
 
-/** What one viewer gets beside what all get, and after how much of that. */
+/** Operations for one viewer alone, and how many of those for everyone come before them. */
 interface Own {
   readonly after: number
   readonly operations: string
 }
 
 /**
- * The operations of one flush, each written once for all who may see it. A viewer's operations come in the order in
- * which they were written, whoever else got some of them, so that their order tells nothing.
+ * The operations of one flush. Each is written once for everyone who may see it. A viewer gets its operations in the
+ * order in which they were written, whoever else gets some of them, so that their order reveals nothing.
  */
 export class Outbox {
   private shared = ''

@@ -6,32 +6,32 @@ import type { PartPatch } from './part-patch.ts'
 /** Any viewer without a seat: it knows a row of a plain table as everyone does. */
 const ANYBODY = ''
 
-/** What a row is sorted by in a patch: the id that viewers know, or its seat's number. */
+/** Returns the key that sorts a row in a patch: the id that viewers know, or its seat's number. */
 export const sortKey = (row: CompiledRow, name: number): string | number =>
   row.$shape.drawn ? row.$idUnder(name) : row.$number
 
 /** Adds what has changed of a row whose sight does not depend on it: for everyone, and for its owner. */
-export function tellPlainRow(row: CompiledRow, patch: PartPatch): void {
+export function writePlainRow(row: CompiledRow, patch: PartPatch): void {
   const { drawn, everyone } = row.$shape
-  const was = drawn ? nameFor(row.$toldNames, ANYBODY) : 0
+  const was = drawn ? nameFor(row.$sentNames, ANYBODY) : 0
   const is = drawn ? nameFor(row.$names, ANYBODY) : 0
-  if (row.$told && row.$live && was === is) changed(row, is, patch)
+  if (row.$sent && row.$live && was === is) changed(row, is, patch)
   else {
     const to = everyone >= 0 ? undefined : [row.id]
-    if (row.$told) patch.remove(sortKey(row, was), removal(row.$pathUnder(was)), to)
+    if (row.$sent) patch.remove(sortKey(row, was), removal(row.$pathUnder(was)), to)
     if (row.$live) added(row, is, patch)
   }
-  row.$told = row.$live
-  if (drawn) row.$toldNames = row.$names
+  row.$sent = row.$live
+  if (drawn) row.$sentNames = row.$names
   row.$clean()
 }
 
-/** True if a row that everybody knew is there under the same name: only its cells can have changed. */
+/** True if everyone knows the row, under the same name as before: only its cells can have changed. */
 export const isSteady = (row: CompiledRow): boolean =>
-  row.$told && row.$live && (!row.$shape.drawn || row.$toldNames === row.$names)
+  row.$sent && row.$live && (!row.$shape.drawn || row.$sentNames === row.$names)
 
 /** Writes what has changed of steady rows, in the order of their ids or seats: what most flushes are about. */
-export function tellSteadyRows(rows: readonly CompiledRow[], outbox: Outbox): void {
+export function writeSteadyRows(rows: readonly CompiledRow[], outbox: Outbox): void {
   for (const row of rows[0]?.$shape.drawn === true ? byId(rows) : rows) {
     const { everyone, owned } = row.$shape
     const path = row.$pathUnder(nameOf(row))
@@ -75,18 +75,18 @@ function added(row: CompiledRow, name: number, patch: PartPatch): void {
   patch.add(key, own, [row.id])
 }
 
-/** Adds what the server is sent of a row; to be done before others are, which takes its marks off. */
-export function tellServerOfPlainRow(row: CompiledRow, patch: PartPatch): void {
+/** Adds the server's part of a row. Call it before the other viewers get theirs, which clears the row's marks. */
+export function writePlainRowForServer(row: CompiledRow, patch: PartPatch): void {
   const facets = [row.$shape.everyone, row.$shape.owned].filter((facet) => facet >= 0)
   const path = row.$pathUnder(INNER)
   const key = sortKey(row, INNER)
-  if (row.$told && row.$live)
+  if (row.$sent && row.$live)
     patch.change(key, facets.map((facet) => row.$edit(facet, 'replace', path)).join(''))
   else if (row.$live) patch.add(key, addition(path, facets.map((facet) => row.$members(facet)).join(',')))
-  else if (row.$told) patch.remove(key, removal(path))
+  else if (row.$sent) patch.remove(key, removal(path))
 }
 
-/** Who sees it as the inside of a JSON object; nothing where the viewer sees none of it. */
+/** Returns the cells that a viewer sees as the inside of a JSON object, or nothing if it sees none. */
 export function plainMembers(row: CompiledRow, viewer: string): string | undefined {
   const { everyone, owned, keyed } = row.$shape
   const all = everyone >= 0 ? row.$members(everyone) : undefined

@@ -7,7 +7,7 @@ import { everything, placed, placeOf } from './who-sees.ts'
 
 const POSITIONS = 2 ** MAX_FACETS
 
-/** The members of a row that a viewer sees, as the inside of a JSON object; nothing where it sees none. */
+/** Returns the members of a row that a viewer sees as the inside of a JSON object, or nothing if it sees none. */
 export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): string | undefined {
   const facets = placeOf(row, viewer)
   return facets === 0 ? undefined : membersOf(row, facets, named.texts(row, facets, viewer))
@@ -17,8 +17,13 @@ export function membersFor(row: PolicyRow, viewer: string, named: NamedRows): st
  * Adds what each viewer is sent of a row: whole where it appears, gone where it vanishes, and between them a removal or
  * an addition for each cell that it lost or gained. Viewers who knew and know the row alike share the text.
  */
-export function tellRow(row: PolicyRow, viewers: Iterable<string>, patch: PartPatch, named: NamedRows): void {
-  const before = row.$told ? row.$toldSights : []
+export function writeRow(
+  row: PolicyRow,
+  viewers: Iterable<string>,
+  patch: PartPatch,
+  named: NamedRows,
+): void {
+  const before = row.$sent ? row.$sentSights : []
   const after = row.$live ? row.$sights : []
   const change = new RowChange(row, patch)
   if (named.concerns(row))
@@ -26,36 +31,36 @@ export function tellRow(row: PolicyRow, viewers: Iterable<string>, patch: PartPa
       const facets = placed(after, viewer, row.$shape)
       const texts = named.texts(row, facets, viewer)
       const place = change.place(viewer, placed(before, viewer, row.$shape), facets)
-      change.write(place, texts, named.told(row, viewer), [viewer])
-      named.tell(row, viewer, texts)
+      change.write(place, texts, named.sentTo(row, viewer), [viewer])
+      named.noteSent(row, viewer, texts)
     }
   else if (isPlain(before) && isPlain(after) && knownAlike(row))
     change.write(change.place('', placed(before, '', row.$shape), placed(after, '', row.$shape)), none, none)
   else
     for (const viewer of concerned(before, after) ?? viewers)
       change.share(viewer, placed(before, viewer, row.$shape), placed(after, viewer, row.$shape))
-  row.$told = row.$live
-  row.$toldSights = after
-  row.$toldMasks = row.$masks
-  if (row.$shape.drawn) row.$toldNames = row.$names
+  row.$sent = row.$live
+  row.$sentSights = after
+  row.$sentMasks = row.$masks
+  if (row.$shape.drawn) row.$sentNames = row.$names
   row.$clean()
 }
 
-/** Adds what the server is sent of a row; to be done before others are, which takes its marks off. */
-export function tellServerOfRow(row: PolicyRow, patch: PartPatch, named: NamedRows): void {
+/** Adds the server's part of a row. Call it before the other viewers get theirs, which clears the row's marks. */
+export function writeRowForServer(row: PolicyRow, patch: PartPatch, named: NamedRows): void {
   const all = everything(row.$shape)
   const facets = row.$live ? all : 0
   const texts = named.texts(row, facets, SERVER)
-  const place = { before: row.$told ? all : 0, after: facets, was: INNER, is: INNER }
-  new RowChange(row, patch).write(place, texts, named.told(row, SERVER))
-  named.tell(row, SERVER, texts)
+  const place = { before: row.$sent ? all : 0, after: facets, was: INNER, is: INNER }
+  new RowChange(row, patch).write(place, texts, named.sentTo(row, SERVER))
+  named.noteSent(row, SERVER, texts)
 }
 
-/** True if all viewers know the row by one name, and did when they were last told of it. */
-const knownAlike = ({ $shape, $toldNames, $names }: PolicyRow): boolean =>
-  !$shape.drawn || (isOneName($toldNames) && isOneName($names))
+/** True if all viewers know the row by one name, now and when they were last sent it. */
+const knownAlike = ({ $shape, $sentNames, $names }: PolicyRow): boolean =>
+  !$shape.drawn || (isOneName($sentNames) && isOneName($names))
 
-/** The only seats that see anything before or after; nothing where a sight is for all but some. */
+/** Returns the only seats that see anything before or after, or nothing if a sight covers everyone but some. */
 function concerned(before: readonly Audience[], after: readonly Audience[]): ReadonlySet<string> | undefined {
   const seats = new Set<string>()
   for (const sights of [before, after])
@@ -66,10 +71,10 @@ function concerned(before: readonly Audience[], after: readonly Audience[]): Rea
   return seats
 }
 
-/** Whether all viewers are in the same position. */
+/** True if all viewers are in the same position. */
 const isPlain = (sights: readonly Audience[]): boolean => sights.every(({ seats }) => seats.size === 0)
 
-/** What a viewer gets of the cells that name rows, by cell. */
+/** By cell: the text that a viewer gets of a cell that names rows. */
 type Texts = ReadonlyMap<string, string>
 const none: Texts = new Map()
 
@@ -82,7 +87,7 @@ function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
   return [...shared, ...named, ...masks].filter((text) => text !== '').join(',')
 }
 
-/** What a viewer knew of a row and knows of it now, and by which of its names. */
+/** A viewer's knowledge of a row before and now, and the names it knows it by. */
 interface Place {
   readonly before: number
   readonly after: number
@@ -102,19 +107,19 @@ class RowChange {
   }
 
   place(viewer: string, before: number, after: number): Place {
-    const { $shape, $toldNames, $names } = this.row
+    const { $shape, $sentNames, $names } = this.row
     return $shape.drawn
-      ? { before, after, was: nameFor($toldNames, viewer), is: nameFor($names, viewer) }
+      ? { before, after, was: nameFor($sentNames, viewer), is: nameFor($names, viewer) }
       : { before, after, was: 0, is: 0 }
   }
 
   /** Adds the same for all viewers that are alike, where no cell names rows. */
   share(viewer: string, before: number, after: number): void {
     if (before === 0 && after === 0) return
-    const { $shape, $toldNames, $names } = this.row
-    const hasNames = $shape.drawn && ($toldNames ?? $names) !== undefined
+    const { $shape, $sentNames, $names } = this.row
+    const hasNames = $shape.drawn && ($sentNames ?? $names) !== undefined
     const key = hasNames
-      ? `${before} ${after} ${nameFor($toldNames, viewer)} ${nameFor($names, viewer)}`
+      ? `${before} ${after} ${nameFor($sentNames, viewer)} ${nameFor($names, viewer)}`
       : before * POSITIONS + after
     const alike = this.alike.get(key)
     if (alike !== undefined) {
@@ -126,7 +131,7 @@ class RowChange {
     this.write(this.place(viewer, before, after), none, none, to)
   }
 
-  write({ before, after, was, is }: Place, texts: Texts, told: Texts, to?: readonly string[]): void {
+  write({ before, after, was, is }: Place, texts: Texts, sent: Texts, to?: readonly string[]): void {
     if (before === 0 && after === 0) return
     const { row, patch } = this
     if (row.$shape.keyed && (before === 0 || after === 0 || was !== is)) {
@@ -137,7 +142,7 @@ class RowChange {
     }
     const path = row.$pathUnder(is)
     const edits =
-      this.cells(before, after, path) + this.named(texts, told, path) + this.masks(before, after, path)
+      this.cells(before, after, path) + this.named(texts, sent, path) + this.masks(before, after, path)
     patch.change(sortKey(row, is), edits, to)
   }
 
@@ -153,7 +158,7 @@ class RowChange {
       .join('')
   }
 
-  /** A mask comes after the cell that it stands for has gone; where the cell has come, it has taken the mask's place. */
+  /** A mask comes once the cell that it replaces has gone. When the cell comes back, it takes the mask's place. */
   private masks(before: number, after: number, path: string): string {
     const { row } = this
     return row.$shape.masks
@@ -161,7 +166,7 @@ class RowChange {
         const bit = 1 << (at + row.$shape.facets.length)
         const text = row.$masks[at] ?? 'null'
         if (after & bit && before & bit)
-          return text === row.$toldMasks[at] ? '' : operation('replace', path, name, text)
+          return text === row.$sentMasks[at] ? '' : operation('replace', path, name, text)
         if (after & bit) return operation('add', path, name, text)
         return before & bit && (facet < 0 || (after & (1 << facet)) === 0)
           ? operation('remove', path, name)
@@ -170,12 +175,12 @@ class RowChange {
       .join('')
   }
 
-  private named(texts: Texts, told: Texts, path: string): string {
-    const lost = [...told.keys()]
+  private named(texts: Texts, sent: Texts, path: string): string {
+    const lost = [...sent.keys()]
       .filter((cell) => !texts.has(cell))
       .map((cell) => operation('remove', path, cell))
     const come = [...texts].map(([cell, text]) => {
-      const before = told.get(cell)
+      const before = sent.get(cell)
       return before === text ? '' : operation(before === undefined ? 'add' : 'replace', path, cell, text)
     })
     return [...lost, ...come].join('')

@@ -46,7 +46,7 @@ function partText(viewer: string, stored: StoredPart, named: NamedRows): string 
     if (!keyed) return seen ?? ''
     if (seen !== undefined) rows.push({ id: idFor(row, viewer), seen })
   }
-  // By the ids that the viewer knows: the order in which rows were made could tell what may not be known.
+  // Sorted by the ids that the viewer knows: the order in which rows were made could reveal hidden values.
   if (drawn) rows.sort((a, b) => (a.id < b.id ? -1 : 1))
   return rows.map(({ id, seen }) => `"${keyText(id)}":{${seen}}`).join(',')
 }

@@ -4,7 +4,7 @@ import type { CompiledRow, PolicyRow } from '../rows/index.ts'
 /** Whoever sees anything of a row with these sights. */
 export const presence = (sights: readonly Audience[]): Audience => anyOf(noViewers, ...sights)
 
-/** Whether a viewer sees anything of a row. */
+/** True if a viewer sees anything of a row. */
 export function seesRow(row: CompiledRow, viewer: string): boolean {
   if (viewer === SERVER) return row.$shape.isSeen
   const { byRow, everyone, owned } = row.$shape
@@ -26,7 +26,7 @@ export function seesCell(row: CompiledRow, cell: string, viewer: string): boolea
 export const isInSight = (sights: readonly Audience[], viewer: string): boolean =>
   sights.some((audience) => reaches(audience, viewer))
 
-/** What a viewer sees of a row now. */
+/** Returns the facets of a row that a viewer sees now, as bits. */
 export const placeOf = (row: PolicyRow, viewer: string): number =>
   viewer === SERVER ? everything(row.$shape) : placed(row.$sights, viewer, row.$shape)
 

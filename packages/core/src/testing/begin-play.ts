@@ -2,9 +2,9 @@ import type { Seat } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../rulebook/index.ts'
 
-/** Which match a tool plays: with whom, and with which rules and settings. */
+/** The match that a tool plays: its seats, rules and settings. */
 export interface PlayRequest {
-  /** Who plays, by the ids of their seats. */
+  /** The seats that play, by id. */
   readonly seats: readonly Seat[]
   /** The seed. Default: 'fair-1'. */
   readonly seed?: string

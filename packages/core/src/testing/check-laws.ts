@@ -9,11 +9,11 @@ import { randomCrowd } from './random-crowd.ts'
 import { restless } from './restless.ts'
 import { ViewCopies } from './view-copies.ts'
 
-/** Which match is played to check the laws, and how. */
+/** The match that is played to check the laws. */
 export interface LawsRequest extends PlayRequest {
   /** Plays the match. Default: everyone plays at random. */
   crowd?(): Crowd
-  /** When to stop, in ms of match time. Default: 300,000. */
+  /** Match time to stop at, in ms. Default: 300,000. */
   readonly until?: number
   /** At how many moments the match is replayed to and resumed from. Default: 8. */
   readonly moments?: number
@@ -30,24 +30,24 @@ export interface LawBreak {
   readonly at: number
   /** The input, or the viewer and the path in its view, or the line of the record. */
   readonly where: string
-  /** What should have been there. */
+  /** The expected value. */
   readonly expected: string | undefined
-  /** What was there instead. */
+  /** The value that was found. */
   readonly found: string | undefined
 }
-/** What a check of the laws found, and how much it played. */
+/** The result of a check of the laws. */
 export interface LawReport {
   /** The first 20 at most. */
   readonly breaks: readonly LawBreak[]
   /** Faults of the match that was played, each kind once. */
   readonly faults: readonly FaultKind[]
-  /** How many inputs were given, refused ones too. */
+  /** Number of inputs that were given, refused ones included. */
   readonly inputs: number
-  /** How many moments were replayed to and resumed from. */
+  /** Number of moments that were replayed to and resumed from. */
   readonly moments: number
 }
 
-/** What a match was at one moment. */
+/** The state of a match at one moment. */
 interface Moment {
   readonly at: number
   readonly lines: number
@@ -93,7 +93,7 @@ export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
   })
   const look = (): void => {
     copies.flush()
-    // What is wrong in a copy stays wrong, so it need not be looked for each time.
+    // A copy that is wrong stays wrong, so it need not be compared each time.
     if (chance.int(1, SELDOM) === 1) breaks.push(...unlikeIn(copies, match.now))
     if (beat++ % Math.ceil(beats / count) === 0 && moments.length < count)
       moments.push(momentOf(match, lines.length))
@@ -136,7 +136,7 @@ const unlikeIn = (copies: ViewCopies, at: number): readonly LawBreak[] =>
     found: copy,
   }))
 
-/** Now and then everything stands still for a while. */
+/** Pauses the match from time to time. */
 const pausing = (players: Crowd, chance: Chance): Crowd => ({
   every: players.every,
   beat(match, drives) {

@@ -11,11 +11,11 @@ export interface Crowd {
   beat(match: AnyMatch, drives: (seat: Seat) => boolean): void
 }
 
-/** What a rulebook's file may export besides the rulebook, so that it can be shown. All of it is optional. */
+/** Optional exports of a rulebook's file, besides the rulebook, by which it can be shown. */
 export interface Demo {
   /** The seed. Default: 'fair-1'. */
   readonly seed?: string
-  /** Who plays, with their names. */
+  /** The seats of the demo, with their names. */
   readonly seats?: readonly { readonly id: Seat; readonly name: string }[]
   /** Up to how many seats bots fill when people play. Default: those named, eight at most. */
   readonly filledTo?: number
@@ -30,9 +30,9 @@ export interface Demo {
 }
 /** A line of the feed, and a remark next to it. */
 export interface Line {
-  /** What it says. */
+  /** The line. */
   readonly text: string
-  /** What is remarked next to it. */
+  /** A remark next to the line. */
   readonly aside?: string
 }
 
@@ -57,7 +57,7 @@ export function playToEnd<S extends Spec, O extends Spec>(
     beatOnce(match, crowd)
     each()
     const beat = Math.min(match.now + crowd.every, until)
-    // Stop at each timer on the way, so that what it sends is sent at its own time.
+    // Stops at each timer on the way, so that its effects are sent at their own time.
     while (match.nextDue !== undefined && match.nextDue <= beat && !isOver()) {
       match.advanceTo(match.nextDue)
       each()

@@ -1,7 +1,7 @@
 import type { Seat } from '../cells/index.ts'
 import type { AnyMatch } from '../rulebook/index.ts'
 
-/** An input, or time that passes, to be done to a match or to copies of it. */
+/** One thing to do to a match or to copies of it: an input, or letting time pass. */
 export interface Deed {
   readonly at: number
   readonly kind: 'action' | 'fact' | 'directive' | 'other'
@@ -24,7 +24,10 @@ export const timePasses = (match: AnyMatch, ms: number): Deed => ({
   },
 })
 
-/** Returns the match, but for its inputs: each goes to `take`, which does it or not and returns its ruling. */
+/**
+ * Returns the match with its inputs intercepted: each goes to `take`, which returns its ruling and decides whether to
+ * pass it on.
+ */
 export function intercepted(match: AnyMatch, take: (deed: Deed) => unknown): AnyMatch {
   const input =
     (kind: Deed['kind'], way: 'report' | 'reportAll' | 'direct') =>

@@ -10,9 +10,9 @@ export interface FaultKind {
   readonly at: number
   /** The error as text. */
   readonly error: string
-  /** Where it was thrown, as the engine that ran it says. */
+  /** The stack of the error, as JavaScript gives it. */
   readonly stack?: string
-  /** How often it was thrown. */
+  /** Number of times that it was thrown. */
   readonly times: number
 }
 

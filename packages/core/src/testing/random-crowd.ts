@@ -3,7 +3,7 @@ import type { AnyMatch, CellDescription, CellDescriptions, InputDescription } fr
 import type { Crowd } from './crowd.ts'
 
 const BEAT = 500
-/** What no random player should do: housekeeping, and giving up. */
+/** Inputs that random players do not send: housekeeping, and giving up. */
 const LEFT_OUT = new Set(['roster.leave', 'roster.return', 'roster.unready', 'verdict.surrender'])
 
 /** Returns a crowd that does anything that the rulebook's inputs allow, and reports any facts. */

@@ -4,13 +4,13 @@ import { differing, leavesOf } from './leaves.ts'
 
 /** A place where a viewer's copy differs from its view. */
 export interface ViewDifference {
-  /** Whose copy it is. */
+  /** The viewer whose copy it is. */
   readonly viewer: string
   /** Path in the view. */
   readonly path: string
-  /** What the copy has and what the view has there, as JSON text; nothing where it has nothing. */
+  /** The copy's value as JSON text, or nothing if it has none. */
   readonly copy: string | undefined
-  /** What the view has there, as JSON text. */
+  /** The view's value as JSON text, or nothing if it has none. */
   readonly view: string | undefined
 }
 

@@ -2,7 +2,7 @@
 export type Band = 'lapse' | 'inner' | 'outer' | 'effect'
 /** A timer as a rule declares it. */
 export interface TimerKind {
-  /** Its number among all timers of a rulebook, and the rule whose it is. */
+  /** Its number among all timers of a rulebook, and the number of its rule. */
   readonly slot: number
   readonly owner: number
   readonly name: string
@@ -12,7 +12,7 @@ export interface TimerKind {
   readonly band: Band
 }
 
-/** A running timer: which handler it calls is the engine's business. */
+/** A running timer. The engine knows which handler it calls. */
 export class Timer {
   readonly kind: TimerKind
   readonly key: string
@@ -22,9 +22,9 @@ export class Timer {
   readonly sequence: number
   /** Ms between two firings of a repeating timer. */
   readonly every: number | undefined
-  /** How many timers started one another at this same instant before it. */
+  /** Number of timers that started one another at this instant before it. */
   readonly link: number
-  /** Where it lies in the heap; −1 when it lies in none. */
+  /** Its index in the heap; −1 if it is not in it. */
   at = -1
 
   constructor(

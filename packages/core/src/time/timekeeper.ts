@@ -29,12 +29,12 @@ export interface SavedTime {
   readonly timers: readonly SavedTimer[]
 }
 
-/** A change of a timer or a clock as JSON: a timer as it was before, or nothing where it did not run. */
+/** A change of a timer or a clock as JSON: the timer as it was before, or nothing if it was not running. */
 export type TimeChange =
   | readonly ['timer', timer: string, key: string, before: SavedTimer | null]
   | readonly ['clock', name: ClockName, runs: boolean]
 
-/** What is put back: a timer that was started, stopped or moved, or a clock that was held or let run. */
+/** The state before a change: a timer that was started, stopped or moved, or a clock that was stopped or started. */
 export type TimeBefore =
   | { readonly started: Timer }
   | { readonly stopped: Timer }
@@ -65,7 +65,7 @@ export class Timekeeper {
   private started = 0
   /** The link of the timer that fires now; see {@link Timer.link}. */
   link = 0
-  /** How long ago (ms) happened what is being heard. */
+  /** Age of the fact that is being handled, in ms. */
   late = 0
 
   constructor(store: Store, kinds: readonly TimerKind[]) {
@@ -77,7 +77,7 @@ export class Timekeeper {
     this.inOrder = clockNames.map((name) => this.clocks[name])
   }
 
-  /** What a clock reads, ms. */
+  /** Returns the time of a clock, in ms. */
   read(name: ClockName): number {
     const clock = this.clocks[name]
     return clock.runs ? this.now - clock.at : clock.at
@@ -139,12 +139,12 @@ export class Timekeeper {
     for (const timer of this.all()) if (matches(timer)) this.stop(timer)
   }
 
-  /** When the first timer on a running clock is due (match time), or infinity. */
+  /** Returns the match time when the first timer on a running clock is due, or infinity. */
   soonest(): number {
     return this.first === undefined ? this.lookAgain() : this.firstDue
   }
 
-  /** That timer. */
+  /** Returns that timer. */
   next(): Timer | undefined {
     if (this.first === undefined) this.lookAgain()
     return this.first ?? undefined
@@ -160,7 +160,7 @@ export class Timekeeper {
     return this.firstDue
   }
 
-  /** Whether this one is due before the first that is known. */
+  /** Makes this timer the first if it is due before the one that is known. */
   private consider(timer: Timer, clock: Clock): void {
     if (!clock.runs) return
     const due = Math.max(timer.due + clock.at, this.now)
@@ -170,7 +170,10 @@ export class Timekeeper {
     this.firstDue = due
   }
 
-  /** Uses a due timer up, for good: a repeating one is armed again at its due plus its period, so that it never drifts. */
+  /**
+   * Takes a due timer off for good. A repeating timer is armed again at its due time plus its period, so that it
+   * never drifts.
+   */
   use(timer: Timer): void {
     if (timer.every === undefined) this.take(timer)
     else {
@@ -198,7 +201,7 @@ export class Timekeeper {
     }
   }
 
-  /** For a match that goes on from a snapshot: this one must not have begun to run. */
+  /** Loads a snapshot. The timekeeper must not have run yet. */
   load({ now, started, clocks, timers }: SavedTime): void {
     this.now = now
     this.started = started
@@ -212,7 +215,7 @@ export class Timekeeper {
     }
   }
 
-  /** What was noted, to be taken back by `revert` when the step is long over. */
+  /** Returns a change as JSON, for `revert` to restore long after the step is over. */
   changed(before: TimeBefore): TimeChange {
     if ('clock' in before) return ['clock', before.clock, !this.clocks[before.clock].runs]
     if ('started' in before) return ['timer', before.started.kind.whole, before.started.key, null]
@@ -270,7 +273,7 @@ export class Timekeeper {
     const { slot } = timer.kind
     const started = this.bySlot[slot]
     started?.delete(timer.key)
-    // Of a timer without keys there is one, and often only once in a match.
+    // A kind without keys has one timer at a time, and often only one in a match.
     if (timer.key === '' && started?.size === 0) this.bySlot[slot] = undefined
     this.clocks[timer.kind.clock].heap.remove(timer)
   }

@@ -3,21 +3,21 @@ import type { Engine } from '../engine/index.ts'
 import { canonicalJson } from '../kit/index.ts'
 import type { ActionPlan, RulePlan, TimerPlan } from '../plan/index.ts'
 
-/** What a view has besides a rule's state, by path: members as JSON texts. */
+/** Members of a view besides a rule's state, by path, as JSON texts. */
 type Members = ReadonlyMap<string, string>
 type Extra = ReadonlyMap<string, Members>
 const nothing: Extra = new Map()
 const none: Members = new Map()
 
 /**
- * Timers that are seen, under `view.rule.timers`, and a seat's options of actions that are offered, under
- * `view.rule.options`. Both are computed again when the match has moved on, and told as what has changed.
+ * Visible timers, under `view.rule.timers`, and a seat's options of offered actions, under `view.rule.options`. Both
+ * are computed again when the match has moved on, and sent as changes.
  */
 export class TimersAndOptions {
   private readonly engine: Engine
   private readonly timers: readonly TimerPlan[]
   private readonly offered: readonly ActionPlan[]
-  private told: Map<string, Extra> | undefined
+  private sent: Map<string, Extra> | undefined
   private seen = ''
 
   constructor(engine: Engine) {
@@ -29,7 +29,7 @@ export class TimersAndOptions {
     )
   }
 
-  /** Whether the match has moved on since this was last asked; never where there is nothing to tell. */
+  /** True if the match has moved on since the last call. Always false if there is nothing to send. */
   haveChanged(): boolean {
     if (this.timers.length + this.offered.length === 0) return false
     const now = `${this.engine.steps} ${this.offered.length > 0 ? this.engine.time.now : ''}`
@@ -50,26 +50,26 @@ export class TimersAndOptions {
     ]
   }
 
-  /** A viewer has been told all of it with its whole view. */
+  /** Called when a viewer has been sent all of it in its whole view. */
   begin(viewer: string): void {
     if (this.timers.length + this.offered.length > 0) this.keep(viewer, this.now(viewer))
   }
 
   shut(viewer: string): void {
-    this.told?.delete(viewer)
+    this.sent?.delete(viewer)
   }
 
   /** Operations from what a viewer was sent to what it may see now, each beginning with a comma. */
   operations(viewer: string): string {
-    const before = this.told?.get(viewer) ?? nothing
+    const before = this.sent?.get(viewer) ?? nothing
     const now = this.now(viewer)
     this.keep(viewer, now)
     return [...now].map(([path, members]) => editMembers(path, before.get(path) ?? none, members)).join('')
   }
 
   private keep(viewer: string, extra: Extra): void {
-    this.told ??= new Map()
-    this.told.set(viewer, extra)
+    this.sent ??= new Map()
+    this.sent.set(viewer, extra)
   }
 
   private now(viewer: string): Extra {
@@ -98,7 +98,7 @@ export class TimersAndOptions {
     return new Map(shown.sort(([a], [b]) => (a < b ? -1 : 1)))
   }
 
-  /** Whose sides there are may be for a rule to say; nobody sees the timer while it fails to. */
+  /** A rule may decide which sides there are. While it throws, nobody sees the timer. */
   private audience({ sights, owner, name, keyedBy }: TimerPlan, key: string): Audience {
     const { engine } = this
     const seat = keyedBy === 'seat' ? key : undefined

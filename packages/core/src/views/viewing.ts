@@ -15,12 +15,12 @@ import {
   type PendingNotice,
   partingNotices,
   sortForAll,
-  tellPlainRow,
-  tellRow,
-  tellServerOfPlainRow,
-  tellServerOfRow,
-  tellSteadyRows,
   viewText,
+  writePlainRow,
+  writePlainRowForServer,
+  writeRow,
+  writeRowForServer,
+  writeSteadyRows,
 } from '../sight/index.ts'
 import { clockNames } from '../time/index.ts'
 import { TimersAndOptions } from './timers-and-options.ts'
@@ -56,17 +56,17 @@ const withMore = (patch: string | undefined, more: string): string | undefined =
 
 const none: readonly Notice[] = []
 const SPECTATOR = 'spectator'
-/** Whether this id is kept for viewers without a seat, so that no seat can have it. */
+/** True if this id is reserved for viewers without a seat. No seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
 
-/** Who viewed a seat that it has lost: how much of what happened since the last flush reaches it. */
+/** A viewer that has lost its seat, and how much of what happened since the last flush it still gets. */
 interface Leaver {
   readonly viewer: string
   readonly player: number
-  readonly told: number
+  readonly noticeCount: number
 }
 
-/** The viewers of a match, and what each is still to be told. */
+/** The viewers of a match, and what each has not been sent yet. */
 export class Viewing implements SeatWatch {
   private readonly engine: Engine
   private readonly inbox: Inbox
@@ -77,11 +77,11 @@ export class Viewing implements SeatWatch {
   private serverBox: Outbox | undefined
   private readonly named: NamedRows
   private readonly extras: TimersAndOptions
-  /** As the viewers were told. */
+  /** The clocks as viewers were last sent them. */
   private readonly clocks: string[]
-  /** Who viewed a seat that it has lost since the last flush. */
+  /** Viewers that have lost their seats since the last flush. */
   private leavers: Leaver[] | undefined
-  /** How many players there had been when a viewer began or the seats changed, whichever was last. */
+  /** Number of players there had been when a viewer was added or the seats changed, whichever was last. */
   private issued = 0
   private recent: PendingNotice[] = []
   private waiting: Update[] = []
@@ -96,8 +96,9 @@ export class Viewing implements SeatWatch {
   }
 
   /**
-   * A viewer begins with a whole view; from then on its updates keep it current. One that is open already begins afresh:
-   * what its view contains is not sent again. What the others have not been told yet comes with the next flush.
+   * Adds a viewer with a whole view. Its updates keep that current. A viewer that is added again starts afresh: what
+   * its view contains is not sent again. Changes that the others have not been sent yet come with the next flush.
+   *
    * @throws ZR_MATCH_UNKNOWN_VIEWER
    */
   open(viewer: string): InitialView {
@@ -137,12 +138,15 @@ export class Viewing implements SeatWatch {
     )
   }
 
-  /** What happened whose notices have not expired. */
+  /** Returns notices that have not expired. */
   recently(): readonly PendingNotice[] {
     return [...this.recent, ...this.engine.pendingNotices].filter(({ until }) => until > this.engine.time.now)
   }
 
-  /** What changed for each open viewer since its last update; an empty update is not among them. `all`: cells that wait too. */
+  /**
+   * Returns the changes for each viewer since its last update, without empty updates. `all`: includes cells that
+   * wait.
+   */
   flush(all = false): readonly Update[] {
     const updates = this.waiting.length === 0 ? this.collect(all) : [...this.waiting, ...this.collect(all)]
     this.waiting = []
@@ -153,7 +157,7 @@ export class Viewing implements SeatWatch {
     const { store, time, pendingNotices } = this.engine
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
-    this.tellRows()
+    this.writeRows()
     const { serverBox } = this
     for (const [at, name] of clockNames.entries()) {
       const text = clockText(time, name)
@@ -169,15 +173,15 @@ export class Viewing implements SeatWatch {
       (viewer === SERVER && server !== undefined ? server : others)(viewer)
     const fresh = pendingNotices.splice(0)
     if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
-    // They all last equally long, so the oldest expire first.
+    // All last equally long, so the oldest expire first.
     const lasting = this.recent.findIndex(({ until }) => until > time.now)
     if (lasting !== 0) this.recent.splice(0, lasting < 0 ? this.recent.length : lasting)
     const done = this.inbox.takeDone()
     const moved = this.extras.haveChanged()
     const updates: Update[] = []
-    // Whoever has lost its seat is sent why, if there is a notice of it; it has no view any more.
-    for (const { viewer, player, told } of this.leavers?.splice(0) ?? []) {
-      const notices = partingNotices(fresh.slice(0, told), viewer, player)
+    // A viewer that has lost its seat gets the notice that says why, if there is one. It has no view any more.
+    for (const { viewer, player, noticeCount } of this.leavers?.splice(0) ?? []) {
+      const notices = partingNotices(fresh.slice(0, noticeCount), viewer, player)
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
     for (const [viewer, player] of this.viewers) {
@@ -201,8 +205,8 @@ export class Viewing implements SeatWatch {
     return updates
   }
 
-  /** What has changed of all rows, part by part. */
-  private tellRows(): void {
+  /** Writes the changes of all rows, part by part. */
+  private writeRows(): void {
     const { dirty, latest } = this.engine.store
     const { serverBox } = this
     const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
@@ -215,48 +219,48 @@ export class Viewing implements SeatWatch {
       from = to
       if (serverBox !== undefined) {
         const patch = new PartPatch()
-        for (const row of rows) this.tellServer(row, patch)
+        for (const row of rows) this.writeForServer(row, patch)
         patch.writeTo(serverBox)
       }
-      this.tellPart(rows, seats ?? this.viewers.keys())
+      this.writePart(rows, seats ?? this.viewers.keys())
     }
     dirty.length = 0
     for (const row of latest.rows) dirty.push(row)
   }
 
-  /** What has changed of some rows of one part, for all viewers but the server. */
-  private tellPart(rows: CompiledRow[], viewers: Iterable<string>): void {
+  /** Writes the changes of some rows of one part, for all viewers but the server. */
+  private writePart(rows: CompiledRow[], viewers: Iterable<string>): void {
     const [first] = rows
     if (first?.$shape.byRow !== true && rows.every(isSteady)) {
-      tellSteadyRows(rows, this.outbox)
+      writeSteadyRows(rows, this.outbox)
       return
     }
     const patch = new PartPatch()
     const each = [...viewers]
     for (const row of rows)
-      if (row.$shape.byRow) tellRow(row as PolicyRow, each, patch, this.named)
-      else tellPlainRow(row, patch)
+      if (row.$shape.byRow) writeRow(row as PolicyRow, each, patch, this.named)
+      else writePlainRow(row, patch)
     patch.writeTo(this.outbox)
   }
 
-  private tellServer(row: CompiledRow, patch: PartPatch): void {
-    if (row.$shape.byRow) tellServerOfRow(row as PolicyRow, patch, this.named)
-    else tellServerOfPlainRow(row, patch)
+  private writeForServer(row: CompiledRow, patch: PartPatch): void {
+    if (row.$shape.byRow) writeRowForServer(row as PolicyRow, patch, this.named)
+    else writePlainRowForServer(row, patch)
   }
 
   /**
-   * Who viewed a seat that somebody else has now, or nobody, views no more. It is still told of this step, unless there
-   * is a newcomer already, who may be told of it under the same id; and never of a later one.
+   * Removes viewers whose seat is gone or has gone to somebody else. They are still sent this step, but no later one.
+   * If a newcomer with the same id is already there, they are not sent this step either.
    */
-  seatsChanged(told: number): void {
+  seatsChanged(noticeCount: number): void {
     const { seating } = this.engine
-    const until = seating.issued === this.issued ? this.engine.pendingNotices.length : told
+    const until = seating.issued === this.issued ? this.engine.pendingNotices.length : noticeCount
     this.issued = seating.issued
     for (const [viewer, player] of [...this.viewers]) {
       if (seating.player(viewer) === player) continue
       this.shut(viewer)
       this.leavers ??= []
-      this.leavers.push({ viewer, player, told: until })
+      this.leavers.push({ viewer, player, noticeCount: until })
     }
   }
 

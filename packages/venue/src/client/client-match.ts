@@ -2,35 +2,35 @@ import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
 import { VenueError } from '../errors.ts'
 
-/** How to enter a match. */
+/** Options of `connect`. */
 export interface ConnectOptions {
   /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
   readonly url: string
   /** The id of the match. */
   readonly match?: string
-  /** What the player is called. */
+  /** The player's name. */
   readonly name?: string
-  /** The secret of an earlier visit: it gives the same seat again. */
+  /** The secret from an earlier visit. It gives the same seat again. */
   readonly player?: string
-  /** To see without a seat. */
+  /** Views without a seat. */
   readonly watch?: string
   /** Called after every change. */
   readonly changed: () => void
   /** Called once, when the connection has ended. */
   readonly ended: (why: string) => void
-  /** A clock of ms that never goes back. */
+  /** A clock in ms that never goes back. */
   readonly clock?: () => number
 }
-/** Why something was refused. */
+/** The answer to an action that was refused. */
 export interface Refused {
-  /** Tells it from an action that was allowed. */
+  /** Always false: an accepted action has true. */
   readonly ok: false
-  /** Why it was refused. */
+  /** The code of the refusal. */
   readonly code: string
-  /** The same in a sentence for the player. */
+  /** The refusal as a sentence for the player. */
   readonly says: string
 }
-/** A match as one client has it. */
+/** One client's copy of a match. */
 export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Its id at the venue. */
   readonly id: string
@@ -38,11 +38,11 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   readonly replica: Replica<V, N>
   /** The rulebook as data. */
   readonly rulebook: RulebookDescription
-  /** The seat that was given; nothing for who only watches. */
+  /** The client's seat; null for a spectator. */
   readonly seat: string | null
-  /** To be kept for the next visit; nothing for one who watches. */
+  /** The secret to keep for the next visit; undefined for a spectator. */
   readonly player: string | undefined
-  /** The client's own clock, ms. */
+  /** Returns the client's own clock, in ms. */
   clock(): number
   /** Sends an action and returns its ruling. */
   act(
@@ -52,7 +52,7 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   ): Promise<{ readonly ok: true } | Refused>
   /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
-  /** Closes the connection. The seat is absent then. */
+  /** Closes the connection. The seat is then absent. */
   leave(): void
 }
 
@@ -70,7 +70,7 @@ interface Reply<N extends Notice> {
     readonly data?: { readonly says?: string; readonly problem?: string }
   }
 }
-/** What the venue answers to `join`. */
+/** The venue's answer to `join`. */
 interface Joined<V, N extends Notice> {
   readonly view: V
   readonly at: number
@@ -93,7 +93,7 @@ export function connect<V extends BareView, N extends Notice = Notice>(
   const socket = new WebSocket(options.url)
   const waiting = new Map<number, Waiting>()
   let replica: Replica<V, N> | undefined
-  /** What came right behind the answer to `join`, before it was taken up. */
+  /** Updates that arrived right behind the answer to `join`. */
   let early: Reply<N>[] = []
   let next = 1
 

@@ -46,7 +46,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
       /** Reports where a seat is now, as the game's own simulation knows it. */
       at: {
         input: { seat: seatRef(), x: coordinate, y: coordinate },
-        // Even in a pause: a game's bodies may still slide to a halt.
+        // Runs in a pause too: bodies of the game may still slide to a halt.
         when: inPhase('countdown', 'live', 'break', 'over'),
         handle: (match, { seat, x, y }) => place(match, seat, { x, y }, jump),
       },

@@ -14,7 +14,7 @@ export function walkOn(match: Match, seat: Seat, to: Point, { speed, wall }: Are
   const spot = match.own.spots.of(seat)
   if (speed === undefined || !spot.placed) return refuse('cannot-move', { seat })
   const { x, y } = spot
-  // The root is exact to the last bit in every engine, unlike other functions of real numbers.
+  // Square roots are exact to the last bit in every JavaScript engine, unlike other functions of real numbers.
   const ms = Math.ceil((Math.sqrt(apart(spot, to)) * 1000) / speed)
   const walked = Math.max(spot.walked, spot.reported) + ms
   if (walked > match.time.phase + UNEVEN) return refuse('too-fast', { x, y, most: speed })

@@ -70,7 +70,7 @@ export class Nearness {
 
   private meet(match: Match, viewer: Seat, from: Spot, seat: Seat, spot: Spot, forgets: boolean) {
     const { hidden } = spot
-    // Where everyone sees everything, only who is hidden asks who sees it.
+    // If everyone sees everything, only hidden seats need to ask who sees them.
     if (this.isWhole && hidden === undefined) return
     const was = spot.near.has(viewer)
     let is = from.placed && spot.placed

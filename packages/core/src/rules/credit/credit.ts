@@ -161,7 +161,7 @@ export const credit = shape.does({
     'vitals.recharged': (match, { target, amount }) => erase(match, target, 'shield', amount),
     'vitals.down'(match, { seat, by, cause, together }) {
       giveCredit(match, seat, by, cause, together)
-      // Kills before endings: two who finish each other in one step both count.
+      // Kills count before endings: two seats that finish each other in one step both get credit.
       if (seat === together.at(-1)) for (const each of together) endStreak(match, each)
     },
     'vitals.life-began': (match, { seat }) => forget(match, seat),

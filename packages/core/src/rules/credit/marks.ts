@@ -11,7 +11,7 @@ type Layer = 'health' | 'shield'
 
 /** Friend or foe is decided when the mark is made, even if somebody changes sides later. */
 export function mark(match: Match, target: Seat, by: Seat, taken: { readonly [L in Layer]: number }) {
-  // What was reported late counts from when it happened, for the windows of memory only.
+  // A late fact counts from the time when it happened, for memory windows only.
   match.own.marks.add({ target, by, ...taken, at: match.time.play - match.time.late })
 }
 

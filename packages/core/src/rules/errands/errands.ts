@@ -12,7 +12,7 @@ import { begin, fill, isOpen } from './spawning.ts'
 function show(match: Match, isBreak = false) {
   const { total } = match.own
   const of = isAllDone(match) ? total.of : total.of + total.hidden
-  // An uncounted errand that was shared out may be left over, or what was done of it undone.
+  // A shared errand that does not count may be left over, or its progress undone.
   const done = Math.max(0, Math.min(total.done, of))
   const { shown } = match.settings
   const fifths = shown === 'fifths'
@@ -151,7 +151,7 @@ export const errands = shape.does({
       if (to === 'break') show(match, true)
     },
     'roster.left': (match, { seat }) => leave(match, seat),
-    // Who is out does nothing more for anyone.
+    // A sidelined seat contributes nothing more.
     'roster.sidelined': (match, { seat }) => leave(match, seat),
   },
   settle: {

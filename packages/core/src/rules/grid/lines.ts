@@ -18,7 +18,7 @@ function walk(
   const seen = new Set<string>()
   for (let n = 0; n < length; n++) {
     const spot = stepFrom(from, dx * n, dy * n, size)
-    // Across a wrapped edge a line is at most as long as it takes to meet itself.
+    // Across a wrapped edge, a line ends where it meets itself.
     if (spot === undefined || seen.has(keyOf(spot))) return undefined
     seen.add(keyOf(spot))
     line.push(spot)
@@ -33,7 +33,7 @@ export function linesOf(length: number, size: Size): Spot[][] {
     for (const way of ways) {
       const line = walk(spot, way, length, size)
       if (line === undefined) continue
-      // On a board that wraps a line can be met from several of its cells.
+      // On a board that wraps, the same line can be found from several of its cells.
       const key = line.map(keyOf).sort().join(' ')
       if (!found.has(key)) found.set(key, line)
     }

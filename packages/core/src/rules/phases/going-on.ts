@@ -21,7 +21,7 @@ export function countDown(match: Match, why: string) {
 export function cancelCountdown(match: Match, why: string) {
   match.timers.cancel('countdown')
   match.timers.cancel('stalled')
-  // There is nothing left to hold.
+  // No countdown is left to hold.
   match.own.now.paused = false
   match.clocks.resume('phase')
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)

@@ -92,7 +92,7 @@ export const phases = shape.does({
       handle(match) {
         const { phase } = match.own.now
         if (phase !== 'countdown') return phase === 'lobby' ? refuse('not-started') : wrongPhase(phase)
-        // Who is ready would start it again at once.
+        // Seats that are still ready would start it again at once.
         match.use(roster).clearReady()
         return cancelCountdown(match, 'ordered')
       },
@@ -160,7 +160,7 @@ export const phases = shape.does({
   settle: {
     wokenBy: ['now', 'roster.seats'],
     run(match) {
-      // Before play nothing of a seat that leaves is kept; it goes when all have heard of its leaving.
+      // Before play, a seat that leaves keeps nothing. It is removed once all rules have handled its leaving.
       if (match.own.now.phase === 'lobby' || match.own.now.phase === 'countdown') forgetGone(match)
       if (match.own.now.phase === 'lobby' && enoughReady(match)) match.resolve('start', { why: 'ready' })
       if (match.own.now.phase === 'countdown' && tooFew(match)) cancelCountdown(match, 'too-few')

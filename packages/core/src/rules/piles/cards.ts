@@ -113,7 +113,7 @@ export class Cards<N extends string, F, P extends string> {
     const taken = this.topmost(match, from, count)
     const source = this.setup.refill[from]
     if (taken.length === count || source === undefined || this.lying(match, source).length === 0) return taken
-    // What is drawn already is out of the pile before the rest is shuffled into it.
+    // Drawn cards leave the pile before the rest is shuffled into it.
     for (const row of taken) this.put(match, row, ASIDE, undefined)
     this.fillUp(match, from)
     return [
@@ -180,7 +180,7 @@ export class Cards<N extends string, F, P extends string> {
     for (const [n, shown] of faces.entries()) {
       match.own.counts.made += 1
       const card = { n: match.own.counts.made, face: shown, place, at: first + n }
-      // What a cell of a face wants besides is known only where the face is.
+      // Only code that knows the face knows what else its cells require.
       match.own.cards.add(card as Parameters<typeof match.own.cards.add>[0])
     }
     this.reckon(match, place)

@@ -38,7 +38,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   const cards = new Cards<N, F, P>({ places, refill, leavers })
   return ruleOf(name, face, places).does({
     refusals,
-    // Where a card lies is counted, and its place in a pile is its own.
+    // The rule counts where a card is and which place it has in its pile.
     varies: { cards: ['face'] },
     apply: {
       draw: (match, { seat, from, count }) => cards.draw(match, seat, from, count),

@@ -100,7 +100,7 @@ export function placeFor(match: Match, seat: Seat, begins: boolean): Place | und
   if (how === 'index') return byIndex(match, seat, free)
   if (how === 'random') return match.chance('places').pick(free)
   if (how === 'shuffled') return shuffled(match, free)
-  // When a round begins, foes stand where the last one left them: that tells nothing.
+  // When a round begins, foes are still where the last round left them, so their places do not matter.
   if (how === 'far' && foes.length > 0 && !begins) return farthest(free, foes)
   return inTurn(match, seat, all, unblocked)
 }

@@ -124,7 +124,7 @@ export const respawn = shape.does({
       why: 'who is ordered up stands there',
     },
   ],
-  // An order's life is that of its seat, and whether it was carried out decides where its body is.
+  // An order has its seat's life. Whether it was carried out decides where the body is.
   varies: { orders: ['place'] },
   setUp: giveLives,
   apply: {
@@ -159,7 +159,7 @@ export const respawn = shape.does({
     'vitals.down'(match, { seat }) {
       match.own.waiting.fallen = [...match.own.waiting.fallen, seat]
     },
-    // A down that was raised takes no life.
+    // A down that ended in a raise costs no life.
     'vitals.raised': (match, { seat }) => cancel(match, seat, 'raised'),
     'roster.joined': (match, { seat }) => welcome(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),

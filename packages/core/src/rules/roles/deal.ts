@@ -11,7 +11,7 @@ export function fits<K extends string>(kinds: RoleKinds<K>, seats: number): bool
   const { left } = tableFor(kinds, seats)
   if (left < 0) return false
   if (left === 0 || plainOf(kinds) !== undefined) return true
-  // Without a plain role the weights must not run out.
+  // Without a plain role, the weights must never run out.
   const roles = Object.keys(kinds) as K[]
   const most = roles.map((role) => {
     const none = [kinds[role].weight ?? 0].flat().indexOf(0)

@@ -46,7 +46,7 @@ export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): vo
   }
   const counts = new Map<string, number>()
   for (const role of roles.values()) counts.set(role, (counts.get(role) ?? 0) + 1)
-  // In the order of the roles, not of the seats: an order would tell who drew what.
+  // In the order of the roles. The order of the seats would reveal who drew what.
   match.own.table.counts = new Map(
     Object.keys(kinds).flatMap((role) => (counts.has(role) ? [[role, counts.get(role) ?? 0]] : [])),
   )

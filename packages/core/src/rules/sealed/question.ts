@@ -42,7 +42,7 @@ export function open<N extends string, V>(match: Match<N, V>, seats: readonly Se
 /** Returns a choice that was made and is still legal, or what replaces it. */
 function settled<N extends string, V>(match: Match<N, V>, seat: Seat, { otherwise, among }: Reveal<V>) {
   const { chosen, choice } = match.own.seats.of(seat)
-  // Drawn for those who have chosen too, so that what is drawn next does not tell who had not.
+  // Also draws for seats that have chosen, so that the next draw does not reveal who had not.
   const drawn = among === undefined ? otherwise : match.chance('missing').pick(among)
   if (!chosen || choice === undefined) return drawn
   if (match.resolve('take', { seat, choice }).ok) return choice

@@ -132,7 +132,7 @@ export const turns = shape.does({
       match.timers.cancel('clock')
       match.own.now.finished = true
     },
-    // A pause or a freeze that ends lets every clock run: what is held up stays so.
+    // The end of a pause or a freeze starts all clocks. A turn that was held up stays held up.
     'phases.paused': (match) => stayHeld(match),
     'phases.frozen': (match) => stayHeld(match),
     'roster.absent': (match) => holdIfAllAway(match),

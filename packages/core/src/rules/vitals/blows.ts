@@ -68,7 +68,7 @@ export function fell(match: Match, target: Seat, cause: string) {
 export function heal(match: Match, target: Seat, amount: number) {
   if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
   const body = match.own.body.of(target)
-  // Who has reached 0 in this very step is down at its end.
+  // A seat that has reached 0 in this step goes down at the end of the step.
   if (body.down || match.own.step.fallen.includes(target)) return refuse('target-down', { target })
   const gained = Math.min(amount, body.max - body.health)
   if (gained <= 0) return undefined

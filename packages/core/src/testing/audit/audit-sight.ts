@@ -17,13 +17,13 @@ const STRETCH = 60_000
 
 /** One part of an audit, as JSON: parts may run in workers. */
 export interface AuditPart {
-  /** What was found in this part. */
+  /** The leaks that this part found. */
   readonly leaks: readonly SightLeak[]
   /** For each disclosure, in order, how often it was made to each viewer. */
   readonly disclosed: SightAudit['disclosed']
-  /** How well each secret was looked at in this part. */
+  /** How thoroughly this part checked each secret. */
   readonly secrets: { readonly [secret: string]: CoveredPart }
-  /** How many pairs of matches were compared. */
+  /** Number of pairs of matches that were compared. */
   readonly compared: number
   /** Faults of the match that was played. */
   readonly faults: SightAudit['faults']
@@ -31,11 +31,11 @@ export interface AuditPart {
   readonly stopped: boolean
 }
 
-/** Which part of an audit, out of how many, and who is notified of its progress. */
+/** Which part of an audit to run, and the listener for its progress. */
 export interface PartAsked {
   /** From 0. Default: 0 of 1. */
   readonly part?: number
-  /** How many parts there are. */
+  /** Number of parts. */
   readonly of?: number
   /** Called before each moment. Return false to stop there. */
   readonly goOn?: (moment: number, moments: number) => boolean
@@ -81,7 +81,7 @@ export function auditPart(
   const source = 'record' in asked ? recorded(book, asked.record) : played(book, asked)
   const description = source.begin().describe()
   const variations = variationsOf(description, also)
-  // What everyone sees by the rulebook's settings is no secret.
+  // Cells that everyone sees by the rulebook's settings are not secret.
   const isSecret = (secret: string): boolean => variations.some(({ name }) => name === secret)
   const disclosures = new Disclosures([
     ...description.rules.flatMap((rule) => rule.discloses ?? []).filter(({ secret }) => isSecret(secret)),
@@ -107,7 +107,7 @@ export function auditPart(
   let stopped = false
   for (const [at, { moment, nth }] of own.entries()) {
     stopped ||= !goOn(at, own.length)
-    // Each moment has chance of its own: what is tried does not depend on how the parts are cut.
+    // Each moment has a stream of its own, so that the inputs tried do not depend on how the audit is split.
     if (!stopped) auditor.look(moment, nth, viewers, chanceFrom(seed, `audit ${nth}`))
   }
   return { ...auditor.part(), disclosed: disclosures.report(), faults, stopped }

@@ -12,7 +12,7 @@ import { type TriedInput, triedInputs } from './tried-inputs.ts'
 import { type Change, Twins } from './twins.ts'
 import type { Variation } from './variations.ts'
 
-/** What an audit goes by. */
+/** The plan of an audit. */
 export interface AuditPlan {
   readonly book: AnyRulebook
   readonly variations: readonly Variation[]
@@ -30,11 +30,11 @@ interface Look {
   readonly viewer: string
   readonly still: Still
   readonly tried: readonly TriedInput[]
-  /** How the match goes on from there. */
+  /** The course of the match from there on. */
   readonly course: Course
 }
 
-/** Looks at moments of a match with everybody's eyes, and gathers what tells of a secret. */
+/** Looks at moments of a match as every viewer, and collects the leaks. */
 export class Auditor {
   private readonly plan: AuditPlan
   private readonly covered: ReadonlyMap<string, Covered>
@@ -48,7 +48,7 @@ export class Auditor {
     this.covered = new Map(plan.variations.map(({ name, kind }) => [name, new Covered(kind === 'values')]))
   }
 
-  /** Looks at a moment with the eyes of some viewers: of others at the next one, so that each has its turn. */
+  /** Looks at a moment as some of the viewers. The next moment is looked at as others, so that each gets its turn. */
   look(moment: Moment, nth: number, viewers: number, chance: Chance): void {
     const { actions, variations, through } = this.plan
     const match = this.twins.at(moment.snapshot)
@@ -91,11 +91,11 @@ export class Auditor {
     return { leaks: this.leaks.all(), secrets, compared: this.compared }
   }
 
-  /** Returns the twin if nothing tells the two apart, so that they can go on. */
+  /** Returns the twin if nothing tells it from the match, so that the two can be run on. */
   private compareStill(change: Change, { name, secret }: Variation, look: Look): OpenMatch | undefined {
     const { disclosures } = this.plan
     const twin = this.twins.at(look.moment.snapshot, change)
-    // A value that decides who sees it may show itself: then there is nothing to compare.
+    // A value that decides who sees it may show itself. Then there is nothing to compare.
     if (secret !== undefined && isShown(twin, secret, change.rows, look.viewer)) return undefined
     const other = stillOf(twin, look.viewer, look.tried)
     this.compared += 1

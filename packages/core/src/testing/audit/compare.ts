@@ -10,18 +10,18 @@ import type { Change } from './twins.ts'
 
 const text = (value: unknown): string => JSON.stringify(value) ?? ''
 
-/** How long twins go on. */
+/** Limits on running twins on. */
 export interface Stretch {
   readonly steps: number
   /** Match time, in ms. */
   readonly ms: number
 }
 
-/** How far two twins went, and what told them apart. */
+/** The result of running twins on: how far they went, and what told them apart. */
 export interface Outcome {
   readonly steps: number
   readonly found: readonly Found[]
-  /** The inputs that led there, the last one told. */
+  /** The inputs that led there. The last one gave it away. */
   readonly inputs: readonly string[]
 }
 
@@ -34,7 +34,7 @@ export interface Pair extends Followed {
   readonly name: string
 }
 
-/** What was varied in rows. */
+/** The rows and cells that were varied. */
 export interface Varied {
   readonly rows: Change['rows']
   /** True if two rows have one another's ids: by an input that names rows, others would mean another row. */
@@ -42,9 +42,10 @@ export interface Varied {
 }
 
 /**
- * Runs twins on with the same inputs and compares what the viewer is sent and answered. It ends where they differ: it is no
- * leak if more of a varied row has come into sight in either, or if something reveals the secret to the viewer on purpose.
- * An input of somebody else that one of them would refuse is left out: whoever gives it may know the secret.
+ * Runs twins on with the same inputs and compares what the viewer is sent and answered. It stops where they differ. A
+ * difference is not a leak if more of a varied row has come into sight in either, or if something reveals the secret
+ * to the viewer on purpose. An input of another seat that one twin would refuse is left out, because that seat may
+ * know the secret.
  */
 export function runOn(
   pair: Pair,
@@ -75,9 +76,9 @@ export function runOn(
     const [one, other] = [first.step(nth), second.step(nth)]
     const isAnswered = isOwn && one.ruling !== other.ruling
     const isSame = !isAnswered && one.said === other.said
-    // What is sent to the byte alike shows alike, so that the twin speaks for both.
+    // The same bytes give the same view, so the twin's view will do for both.
     const twins = [isSame ? twin : first.matchAfter(nth), twin] as const
-    // What comes into sight of these rows may follow from what was varied in them; and two that were alike are so no more.
+    // If one of the varied rows comes into sight, differences may follow from it, and twins are no longer alike.
     const now = twins.map((each) => cellsSeen(each, rows, viewer))
     if (now.some((cells) => cells > seen || (isRenamed && cells < seen))) break
     if (isSame || (!isAnswered && names.areSame(sentBy(one.update), sentBy(other.update)))) {

@@ -5,17 +5,20 @@ import type { Deed } from '../deeds.ts'
 import type { Through } from './asked.ts'
 import type { Sent } from './first-names.ts'
 
-/** What one deed did, and what one viewer was sent of it. */
+/** The effect of one deed, and what one viewer was sent of it. */
 export interface Step {
   /** The ruling, as text. */
   readonly ruling: string
   readonly events: readonly ServerEvent[]
   readonly update: Update | undefined
-  /** What was sent, as text. */
+  /** What the viewer was sent, as text. */
   readonly said: string
 }
 
-/** How a match goes on, deed by deed, for one viewer. Deeds are numbered from 0 and asked for in their order. */
+/**
+ * The further course of a match, deed by deed, for one viewer. Deeds are numbered from 0, and must be asked for in
+ * order.
+ */
 export interface Course {
   /** The ruling that the next deed would get, as text. */
   tried(nth: number): string
@@ -27,7 +30,7 @@ export interface Course {
   skipping(nth: number): Course
 }
 
-/** What a course is about. */
+/** The match and the viewer that a course follows. */
 export interface Followed {
   readonly deeds: readonly Deed[]
   readonly viewer: string
@@ -88,7 +91,7 @@ export class SharedCourse implements Course {
   }
 
   step(nth: number): Step {
-    // Whoever comes later asks first what the deed would be answered, when this match has done it.
+    // A twin that is run on later needs the ruling of this match, so it is asked for before the deed.
     this.tried(nth)
     this.#steps[nth] ??= this.#own.step(nth)
     return this.#steps[nth]

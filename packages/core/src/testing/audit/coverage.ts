@@ -4,12 +4,12 @@ import { type Lack, lacks } from './ways.ts'
 /** Fewer steps in the middle case would miss what comes later. */
 const ENOUGH_STEPS = 10
 
-/** How a secret was looked at in one part of an audit. */
+/** How thoroughly one part of an audit checked a secret. */
 export interface CoveredPart {
   readonly varied: number
   readonly moments: readonly number[]
   readonly viewers: { readonly [viewer: string]: number }
-  /** How far twins went; nothing for what is only compared at one moment. */
+  /** Numbers of steps that twins were run on; null for what is compared at one moment only. */
   readonly steps: readonly number[] | null
   /** Why it could not be varied, where it could not. */
   readonly lack: Lack | null
@@ -66,7 +66,7 @@ export function joinCovered(parts: readonly CoveredPart[]): Coverage {
 const least = (one: Lack | null, other: Lack | null): Lack | null =>
   lacks.findLast((lack) => lack === one || lack === other) ?? null
 
-/** What kept a secret from being varied, and what would help. */
+/** Advice for each reason why a secret could not be varied. */
 const helps: { readonly [L in Lack]: string } = {
   'no-row': 'There was no row of it: play until there is one.',
   'nothing-hidden': 'Whoever looked saw it: play longer, or with more seats.',
@@ -74,7 +74,10 @@ const helps: { readonly [L in Lack]: string } = {
     'No other value could be made up for it: play until its rows differ, or let its rule offer a variation.',
 }
 
-/** Why nothing can be said of a secret; nothing where it was looked at well, or where nothing of it could be otherwise. */
+/**
+ * Returns why the audit can't say anything about a secret, or nothing if it was checked well or could not have been
+ * different.
+ */
 export function gapIn(
   secret: string,
   { varied, steps }: Coverage,
@@ -86,7 +89,7 @@ export function gapIn(
     : undefined
 }
 
-/** What was missing in all parts. */
+/** Returns the reason that applies in all parts. */
 export const lackIn = (parts: readonly CoveredPart[]): Lack | undefined =>
   parts.map(({ lack }) => lack).reduce(least, null) ?? undefined
 

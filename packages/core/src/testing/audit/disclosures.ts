@@ -5,18 +5,18 @@ import type { Disclosure } from '../../rule/index.ts'
 import type { OpenMatch, RulebookDescription } from '../../rulebook/index.ts'
 import type { Deed } from '../deeds.ts'
 
-/** What a view may tell of a secret before anything has happened, such as how many cards a deck has. */
+/** Marks what a view may reveal of a secret before anything has happened, such as the number of cards in a deck. */
 export const ALWAYS = 'always'
 /** By what a row is known again when it comes back into sight, such as the place where it lies. */
 export const AGAIN = 'again'
 
-/** What happened in one step of a twin. */
+/** The events of one step of a twin. */
 export interface Happened {
   readonly deed: Deed
   readonly events: readonly ServerEvent[]
 }
 
-/** What is revealed on purpose, and how often each was, by viewer. */
+/** Secrets that are revealed on purpose, and how often each was, by viewer. */
 export class Disclosures {
   readonly all: readonly Disclosure[]
   private readonly times: Map<Disclosure, Map<string, number>> = new Map()
@@ -70,7 +70,7 @@ export class Disclosures {
   }
 }
 
-/** A disclosure that names what is not there would excuse nothing, and nobody would notice. */
+/** Throws if a disclosure names something that does not exist: it would excuse nothing, and nobody would notice. */
 export function assertKnown(disclosures: readonly Disclosure[], { rules }: RulebookDescription): void {
   const inputs = rules.flatMap((rule) => [...rule.actions, ...rule.facts, ...rule.directives])
   const events = rules.flatMap(({ name, events: own }) => Object.keys(own).map((event) => `${name}.${event}`))

@@ -2,7 +2,7 @@ import type { Operation } from '../../replica/index.ts'
 
 const text = (value: unknown): string => JSON.stringify(value) ?? ''
 
-/** What a viewer is sent of one step. */
+/** What a viewer is sent in one step. */
 export interface Sent {
   readonly patch: readonly Operation[]
   readonly notices: readonly { readonly name: string; readonly cells: object }[]
@@ -15,7 +15,7 @@ export interface Sent {
 export class FirstNames {
   private readonly known: Map<string, string> = new Map()
 
-  /** True if both say the same, but for the names of rows that first appear in them. */
+  /** True if both are the same except for the names of rows that first appear in them. */
   areSame(one: Sent, other: Sent): boolean {
     this.pair(one.patch, other.patch)
     return (
@@ -29,7 +29,7 @@ export class FirstNames {
     const waiting = new Map<string, string[]>()
     for (const { key, id } of rowsAdded(one)) waiting.set(key, [...(waiting.get(key) ?? []), id])
     const added = rowsAdded(other)
-    // A row that has the same name in both is itself.
+    // A row with the same name in both matches keeps it.
     for (const { key, id } of added) {
       const ids = waiting.get(key)
       if (ids?.includes(id)) ids.splice(ids.indexOf(id), 1)
@@ -41,7 +41,7 @@ export class FirstNames {
     }
   }
 
-  /** In the words of the first match; what is sorted by names has another order there. */
+  /** Returns the lines with the first match's names. Lists that are sorted by names may be in another order. */
   private renamed(lines: string): string {
     if (this.known.size === 0) return lines
     let renamed = lines

@@ -13,7 +13,7 @@ export interface Moment {
   readonly onward: readonly Deed[]
 }
 
-/** Plays twice: once to learn what is done, and once to keep some of the deeds, with the match before each. */
+/** Plays twice: once to learn the deeds, and once to keep some of them, with the match before each. */
 export function momentsOf(
   source: Source,
   checks: number,

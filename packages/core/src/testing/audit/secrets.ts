@@ -44,7 +44,7 @@ export const isShown = (
 ): boolean =>
   rowsOf(twin, part).some((row) => rows.get(part)?.includes(row.$number) && seesCell(row, cell, viewer))
 
-/** How many cells of these rows a viewer sees now. */
+/** Returns the number of cells of these rows that a viewer sees now. */
 export function cellsSeen(twin: OpenMatch, rows: Change['rows'], viewer: string): number {
   let seen = 0
   for (const [part, numbers] of rows)
@@ -65,9 +65,9 @@ export function rowsOf({ engine }: OpenMatch, part: string): CompiledRow[] {
 export const hiddenFrom = (twin: OpenMatch, { part, cell }: Secret, viewer: string): readonly number[] =>
   rowsOf(twin, part).flatMap((row) => (seesCell(row, cell, viewer) ? [] : row.$number))
 
-/** What may be tried in place of the values of hidden rows. */
+/** Other values to try for hidden rows. */
 export interface Ways {
-  /** All of them mixed: whatever holds of all of them together still holds. */
+  /** All of them mixed. A property of all of them together still holds. */
   readonly mixed: readonly Change[]
   /** As little as can be: two that change places, or, where all are alike, each made into another of its kind. */
   readonly few: readonly Change[]
@@ -92,7 +92,7 @@ function valuesOf(snapshot: Snapshot, { part, cell }: Secret): ReadonlyMap<numbe
   return new Map(rows.map(({ number, cells }) => [number, cells[cell] ?? null]))
 }
 
-/** The snapshot with these values in the cell of these rows; nothing where they are the same. */
+/** Returns the snapshot with these values in a cell of these rows, or nothing if the rows have them already. */
 function withValues(
   snapshot: Snapshot,
   secret: Secret,
@@ -130,7 +130,7 @@ function swapped(values: readonly unknown[], chance: Chance): readonly unknown[]
   return values.with(one, values[other]).with(other, values[one])
 }
 
-/** What a cell holds; of one that names a seat, with the seats that there are as its values. */
+/** Returns a cell's description. A cell that names a seat gets the seats of the match as its values. */
 function valued(of: CellDescription, { seats }: Snapshot): CellDescription {
   const inner = of.kind === 'maybe' ? (of.of ?? of) : of
   return inner.kind === 'seat'

@@ -5,7 +5,7 @@ import type { SightLeak } from './asked.ts'
 import type { Course } from './course.ts'
 import type { TriedInput } from './tried-inputs.ts'
 
-/** Where two matches differ for a viewer. */
+/** A place where two matches differ for a viewer. */
 export type Found = Pick<SightLeak, 'by' | 'path'>
 
 const text = (value: unknown): string => JSON.stringify(value) ?? ''
@@ -33,7 +33,7 @@ export function stillOf(twin: OpenMatch, viewer: string, tried: readonly TriedIn
   }
 }
 
-/** What tells the two apart as they are. */
+/** Yields the differences between two matches at one moment. */
 export function* differences(one: Still, other: Still, tried: readonly TriedInput[]): Iterable<Found> {
   if (one.view !== other.view) {
     const paths = differing(leavesOf(JSON.parse(one.view)), leavesOf(JSON.parse(other.view)))
@@ -46,8 +46,8 @@ export function* differences(one: Still, other: Still, tried: readonly TriedInpu
 }
 
 /**
- * What is wrong in what the first deed of a course sends, whatever the secrets are: a patch that does not lead from the
- * view that the viewer had to the one it has then, and an inner id of a row, which no viewer but the server knows.
+ * Yields errors in what the first deed of a course sends, whatever the secrets are: a patch that does not lead from
+ * the viewer's view before to its view after, and an inner id of a row, which only the server may know.
  */
 export function* wrongIn(course: Course, { view }: Still, viewer: string): Iterable<Found> {
   const { update, said } = course.step(0)

@@ -13,8 +13,8 @@ export interface TriedInput {
 }
 
 /**
- * What a seat may try at a moment: of every action some of its options, as many near misses (an option with one cell changed),
- * and some inputs that fit its cells.
+ * Returns inputs for a seat to try at a moment: for each action some of its options, as many near misses (an option
+ * with one cell changed), and some inputs that fit its cells.
  */
 export function triedInputs(
   twin: OpenMatch,

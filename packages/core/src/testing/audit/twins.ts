@@ -2,7 +2,7 @@ import type { Snapshot } from '../../record/index.ts'
 import type { IdMaker } from '../../rows/index.ts'
 import { type AnyRulebook, idsOf, type OpenMatch, resumeChanged } from '../../rulebook/index.ts'
 
-/** What differs in a twin from the match that was played. */
+/** The difference between a twin and the match that was played. */
 export interface Change {
   readonly snapshot: Snapshot
   /** Another seed for what chance will give. */

@@ -12,17 +12,17 @@ export interface Variation {
   readonly name: string
   /** The cell that is varied; nothing for other variations. */
   readonly secret?: Secret
-  /** What is varied: values of rows, which row is which, or what chance will give. */
+  /** The kind of variation: values of rows, which row is which, or future results of chance. */
   readonly kind: 'values' | 'names' | 'draws'
   ways(asker: Asker): WaysFor
 }
 
-/** What chance will give from here on. */
+/** The secret that stands for future results of chance. */
 export const DRAWS = 'draws'
 
 /**
- * Every cell that some may not see, whatever else rules offer, every table with rows that some do not see, which row is
- * which, and what chance will give.
+ * Returns the variations of a rulebook: each cell that somebody may not see, variations that rules offer, each table
+ * with rows that somebody does not see, which row is which, and future results of chance.
  */
 export function variationsOf(description: RulebookDescription, also: readonly string[]): Variation[] {
   const secrets = secretsOf(description, also)
@@ -36,7 +36,7 @@ export function variationsOf(description: RulebookDescription, also: readonly st
         ways({ snapshot, match, viewer, chance }) {
           const hidden = hiddenFrom(match, secret, viewer)
           const { mixed, few } = waysOf(snapshot, secret, hidden, chance)
-          // All of them, so that what comes next is among them; and few, which stay hidden for long.
+          // All of them, so that the next one is among them; and a few, which stay hidden for long.
           const ways = { still: [], onward: [...mixed, ...few] }
           if (ways.onward.length > 0) return ways
           if (hidden.length > 0) return { ...ways, lack: 'no-other-value' }

@@ -20,6 +20,6 @@ export interface WaysFor {
   readonly lack?: Lack
 }
 
-/** Why nothing could be varied; the later it stands here, the less is missing. */
+/** Reasons why nothing could be varied. The later in the list, the less is missing. */
 export const lacks = ['no-row', 'nothing-hidden', 'no-other-value'] as const
 export type Lack = (typeof lacks)[number]
