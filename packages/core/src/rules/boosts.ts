@@ -15,6 +15,7 @@ import {
 import { RefereeError } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
+import { whenOutOfPlay, whenPlayEnds } from './play.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { vitals } from './vitals/vitals.ts'
@@ -162,12 +163,8 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
     },
     on: {
       'vitals.down': (match, { seat }) => endOn(match, seat, 'down', clears),
-      'roster.left': (match, { seat }) => endOn(match, seat, 'left', () => true),
-      'roster.sidelined': (match, { seat }) => endOn(match, seat, 'out', () => true),
-      'rounds.ended': (match) => endAll(match, 'round-over'),
-      'phases.changed'(match, { to }) {
-        if (to === 'over') endAll(match, 'over')
-      },
+      ...whenOutOfPlay((match: Match<K>, seat, why) => endOn(match, seat, why, () => true)),
+      ...whenPlayEnds(endAll<K>),
     },
     calls: {
       /** True if the seat has this boost now. Always false for nobody. */

@@ -3,6 +3,7 @@ import { withEntry } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { fields, oneOf, setting, whole } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
+import { whenOutOfPlay, whenPlayBegins, whenPlayEnds } from './play.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { largestRemainder } from './shares.ts'
@@ -156,17 +157,10 @@ export const holds = shape.does({
     },
   },
   on: {
-    'rounds.began': (match) => beginRound(match),
-    'phases.live-began'(match) {
-      if (match.use(rounds) === undefined) beginRound(match)
-    },
-    'rounds.ended': (match) => closeAll(match),
-    'phases.changed'(match, { to }) {
-      if (to === 'over') closeAll(match)
-    },
+    ...whenPlayBegins(beginRound),
+    ...whenPlayEnds(closeAll),
     'vitals.down': (match, { seat }) => letGo(match, seat, match.settings.onDown, 'down'),
-    'roster.left': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'left'),
-    'roster.sidelined': (match, { seat }) => letGo(match, seat, match.settings.onLeave, 'out'),
+    ...whenOutOfPlay((match: Match, seat, why) => letGo(match, seat, match.settings.onLeave, why)),
     'roster.absent'(match, { seat }) {
       if (match.settings.absentHold === 'drops') letGo(match, seat, 'nobody', 'absent')
     },

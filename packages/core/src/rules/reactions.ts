@@ -2,6 +2,7 @@ import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time
 import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
 import { fields, oneOf, setting, whole, yesNo } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
+import { whenOutOfPlay } from './play.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { WINDOW } from './turns/shape.ts'
@@ -221,8 +222,7 @@ export const reactions = shape.does({
     },
   },
   on: {
-    'roster.left': (match, { seat }) => withdraw(match, seat),
-    'roster.sidelined': (match, { seat }) => withdraw(match, seat),
+    ...whenOutOfPlay(withdraw),
     'rounds.began': (match) => closeAll(match, true),
     'phases.changed'(match, { to }) {
       if (to === 'break' || to === 'over') closeAll(match, to === 'break')

@@ -20,6 +20,7 @@ import { declareRule, type MatchOf, type RuleLike, refuse } from '../rule/index.
 import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
 import { holds } from './holds.ts'
 import { phases } from './phases/phases.ts'
+import { whenOutOfPlay } from './play.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 import { scores } from './scores.ts'
@@ -254,8 +255,7 @@ export const verdict = shape.does({
     'phases.changed'(match, { to, why }) {
       if (to === 'over' && match.own.end.kind === undefined) end(match, 'none', [], why)
     },
-    'roster.left': (match, { seat }) => fall(match, seat),
-    'roster.sidelined': (match, { seat }) => fall(match, seat),
+    ...whenOutOfPlay(fall),
   },
   settle: {
     tier: 'verdict',

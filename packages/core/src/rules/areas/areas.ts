@@ -1,9 +1,10 @@
 import { type Seat, seatRef } from '../../cells/index.ts'
 import { inPhase, moving } from '../gates.ts'
+import { whenOutOfPlay } from '../play.ts'
 import { add, hide, hint, lookAround, place, point, standStill, unplace } from './bodies.ts'
 import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'
-import { type AreaSettings, assertSettings, coordinate, type Point, ruleOf } from './shape.ts'
+import { type AreaSettings, assertSettings, coordinate, type Match, type Point, ruleOf } from './shape.ts'
 
 /** What it refuses with. */
 const refusals = {
@@ -56,8 +57,7 @@ export const areasOf = (settings: AreaSettings = {}) => {
       'phases.frozen'(match, { on }) {
         if (!on) standStill(match)
       },
-      'roster.left': (match, { seat }) => unplace(match, seat, nearness),
-      'roster.sidelined': (match, { seat }) => unplace(match, seat, nearness),
+      ...whenOutOfPlay((match: Match, seat) => unplace(match, seat, nearness)),
     },
     settle: { wokenBy: ['step'], run: (match) => lookAround(match, nearness) },
     calls: {

@@ -1,5 +1,6 @@
 import { int, list, text } from '../../cells/index.ts'
 import { evenFrozen } from '../gates.ts'
+import { whenOutOfPlay } from '../play.ts'
 import { ruleOf } from './shape.ts'
 import {
   abstain,
@@ -66,8 +67,7 @@ export const ballotOf = <const N extends string>(name: N) =>
     },
     timers: { end: { clock: 'phase', band: 'inner', fire: (match) => close(match) } },
     on: {
-      'roster.left': (match, { seat }) => remove(match, seat),
-      'roster.sidelined': (match, { seat }) => remove(match, seat),
+      ...whenOutOfPlay(remove),
       'phases.changed'(match, { to }) {
         if (to === 'over') drop(match)
       },

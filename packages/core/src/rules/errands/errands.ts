@@ -2,6 +2,7 @@ import { int, rowOf, type Seat, seatRef } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
+import { whenOutOfPlay } from '../play.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
@@ -150,9 +151,7 @@ export const errands = shape.does({
     'phases.changed'(match, { to }) {
       if (to === 'break') show(match, true)
     },
-    'roster.left': (match, { seat }) => leave(match, seat),
-    // A sidelined seat contributes nothing more.
-    'roster.sidelined': (match, { seat }) => leave(match, seat),
+    ...whenOutOfPlay(leave),
   },
   settle: {
     tier: 'upkeep',

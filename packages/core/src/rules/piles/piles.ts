@@ -1,8 +1,9 @@
 import type { Seat } from '../../cells/index.ts'
+import { whenOutOfPlay } from '../play.ts'
 import { roster } from '../roster/roster.ts'
 import { Cards, cardOf } from './cards.ts'
 import { endLook, look, mix, turn, turnBack } from './looking.ts'
-import { type Card, type FaceCell, HAND, type Places, ruleOf, type Where } from './shape.ts'
+import { type Card, type FaceCell, HAND, type Match, type Places, ruleOf, type Where } from './shape.ts'
 
 /** What it refuses with. */
 const refusals = {
@@ -48,10 +49,7 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       'end-look': { band: 'lapse', keyedBy: 'text', fire: endLook },
       'turn-back': { band: 'lapse', keyedBy: 'text', fire: turnBack },
     },
-    on: {
-      'roster.left': (match, { seat }) => cards.leave(match, seat),
-      'roster.sidelined': (match, { seat }) => cards.leave(match, seat),
-    },
+    on: whenOutOfPlay((match: Match<N, F, P>, seat) => cards.leave(match, seat)),
     calls: {
       /** Puts new cards with these faces on top of a place, the last one on top. */
       fill: (match, place: Where<P>, faces: readonly F[]) => cards.fill(match, place, faces),

@@ -5,8 +5,8 @@ import { areas } from '../areas/areas.ts'
 import { apart } from '../areas/nearness.ts'
 import { coordinate, type Point } from '../areas/shape.ts'
 import { phases } from '../phases/phases.ts'
+import { whenOutOfPlay, whenPlayBegins, whenPlayEnds } from '../play.ts'
 import { roster } from '../roster/roster.ts'
-import { rounds } from '../rounds.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { delayOf } from './delay.ts'
 import { giveBack, giveLives, renewLives, takeLife, takeReturn, welcome } from './lives.ts'
@@ -163,21 +163,14 @@ export const respawn = shape.does({
     'vitals.raised': (match, { seat }) => cancel(match, seat, 'raised'),
     'roster.joined': (match, { seat }) => welcome(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),
-    'roster.left': (match, { seat }) => cancel(match, seat, 'left'),
-    'roster.sidelined': (match, { seat }) => cancel(match, seat, 'out'),
+    ...whenOutOfPlay(cancel),
     'roster.returned'(match, { seat }) {
       if (!match.own.waiting.held.includes(seat)) return
       match.own.waiting.held = match.own.waiting.held.filter((each) => each !== seat)
       fallDue(match, seat)
     },
-    'rounds.began': (match) => beginRound(match),
-    'phases.live-began'(match) {
-      if (match.use(rounds) === undefined) beginRound(match)
-    },
-    'rounds.ended': (match) => cancelAll(match, 'round-over'),
-    'phases.changed'(match, { to }) {
-      if (to === 'over') cancelAll(match, 'over')
-    },
+    ...whenPlayBegins(beginRound),
+    ...whenPlayEnds(cancelAll),
   },
   settle: {
     tier: 'return',

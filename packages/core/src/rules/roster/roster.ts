@@ -182,7 +182,7 @@ export const roster = shape.does({
     clearReady,
     /** Marks a seat as absent: its connection was lost, or nothing was heard of it. It leaves when the grace is over. */
     markAbsent,
-    /** True if a bout is being played. */
+    /** Says whether a bout is being played. Bots fill and cover seats only then. */
     setPlaying(match, playing: boolean) {
       match.own.now.playing = playing
     },

@@ -1,4 +1,5 @@
 import { rowCell, type Seat } from '../../cells/index.ts'
+import { whenOutOfPlay } from '../play.ts'
 import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
 import { ruleOf, type SealedCell } from './shape.ts'
 
@@ -88,8 +89,7 @@ export const sealedOf = <const N extends string, V>(
     },
     timers: { end: { band: 'inner', fire: (match) => close(match, reveal) } },
     on: {
-      'roster.left': (match, { seat }) => forget(match, seat),
-      'roster.sidelined': (match, { seat }) => forget(match, seat),
+      ...whenOutOfPlay(forget),
       'rounds.ended': (match) => close(match, reveal),
       'phases.changed'(match, { to }) {
         if (to === 'over') drop(match)

@@ -1,8 +1,8 @@
 import type { Seat } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
+import { whenOutOfPlay, whenPlayBegins } from '../play.ts'
 import { roster } from '../roster/roster.ts'
-import { rounds } from '../rounds.ts'
 import { fell, heal, settleStep, strike } from './blows.ts'
 import {
   afflict,
@@ -132,15 +132,11 @@ export const vitals = shape.does({
   },
   on: {
     /** The start of a round is a new life for everyone in play. */
-    'rounds.began': (match) => beginLives(match),
-    'phases.live-began'(match) {
-      if (match.use(rounds) === undefined) beginLives(match)
-    },
+    ...whenPlayBegins(beginLives),
     'roster.joined': (match, { seat }) => enter(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),
     'roster.back-in': (match, { seat }) => enter(match, seat),
-    'roster.left': (match, { seat }) => endPlay(match, seat),
-    'roster.sidelined': (match, { seat }) => endPlay(match, seat),
+    ...whenOutOfPlay(endPlay),
     'phases.changed'(match, { to }) {
       if (to === 'over') for (const seat of match.seating.all) endProtection(match, seat)
     },

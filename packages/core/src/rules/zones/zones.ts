@@ -1,8 +1,8 @@
 import { type Seat, seatRef, text } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
+import { whenOutOfPlay, whenPlayBegins, whenPlayEnds } from '../play.ts'
 import { roster } from '../roster/roster.ts'
-import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
@@ -165,17 +165,10 @@ export const zones = shape.does({
     pay: { band: 'inner', keyedBy: 'text', fire: pay },
   },
   on: {
-    'rounds.began': (match) => beginRound(match),
-    'phases.live-began'(match) {
-      if (match.use(rounds) === undefined) beginRound(match)
-    },
-    'rounds.ended': (match) => rest(match),
-    'phases.changed'(match, { to }) {
-      if (to === 'over') rest(match)
-    },
+    ...whenPlayBegins(beginRound),
+    ...whenPlayEnds(rest),
     'vitals.down': (match, { seat }) => leaveAll(match, seat),
-    'roster.left': (match, { seat }) => leaveAll(match, seat),
-    'roster.sidelined': (match, { seat }) => leaveAll(match, seat),
+    ...whenOutOfPlay(leaveAll),
     'teams.switched'(match) {
       match.own.step.stirred = true
     },
