@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'preact/hooks'
 import type { Entry } from './use-match.ts'
+import './door.css'
 
 interface Listed {
   readonly id: string

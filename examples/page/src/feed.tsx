@@ -2,6 +2,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
 import type { Notice } from 'zinc-referee/replica'
 import { useRedraw } from './clock.tsx'
+import './feed.css'
 
 const MOST_LINES = 8
 

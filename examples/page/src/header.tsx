@@ -2,6 +2,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
 import { Left } from './clock.tsx'
 import { titleOf } from './door.tsx'
+import './header.css'
 
 /** What every mode has: phase, countdown, round clock, pause. */
 export function Header({

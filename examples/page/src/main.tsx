@@ -1,4 +1,5 @@
 import { render } from 'preact'
+import './fair.css'
 import { Fair } from './fair.tsx'
 
 const place = document.getElementById('fair')

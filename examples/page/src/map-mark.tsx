@@ -1,3 +1,5 @@
+import './map-mark.css'
+
 const COLOURS = 8
 const SIZE = 11
 

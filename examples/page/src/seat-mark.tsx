@@ -1,3 +1,5 @@
+import './seat-mark.css'
+
 const SHAPES = ['circle', 'square', 'diamond', 'shield'] as const
 const COLOURS = 8
 

@@ -19,9 +19,10 @@ import {
 } from 'zinc-referee'
 import { rounds, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
+import { beach } from './beach.ts'
 
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
-const place = int().between(1, 24)
+const place = int().between(1, beach.places)
 const play = turnStep('play')
 /** While the tide is in, everyone secretly names one place to swap with. */
 export const naming = sealedOf('naming', place, { offered: true })

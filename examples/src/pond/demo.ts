@@ -1,7 +1,8 @@
 import { isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { MINNOWS, pikePond, pond } from './rulebook.ts'
+import { MINNOWS, pikePond } from './rulebook.ts'
 import { Shoal } from './shoal.ts'
+import { pond } from './water.ts'
 
 const STROKE = 200
 const [COLUMNS, ROWS] = [72, 12]

@@ -34,12 +34,11 @@ import {
   whileUp,
 } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
+import { pond, sight } from './water.ts'
 
-/** The size of the pond, in units of a fin's breadth. */
-export const pond = { width: 1200, height: 600 } as const
 export const MINNOWS = 0
 
-export const waters = areasOf({ near: 160, far: 190, every: 100, jump: 200 })
+export const waters = areasOf({ ...sight, every: 100, jump: 200 })
 
 const shape = declareRule({
   name: 'pond',

@@ -1,6 +1,7 @@
 import { type Chance, chanceFrom, type MatchFor, type Seat } from 'zinc-referee'
 import type { Point } from 'zinc-referee/rules'
-import { MINNOWS, type pikePond, pond } from './rulebook.ts'
+import { MINNOWS, type pikePond } from './rulebook.ts'
+import { pond } from './water.ts'
 
 /** A match of the pond. */
 export type Pond = MatchFor<typeof pikePond>

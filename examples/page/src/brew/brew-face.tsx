@@ -5,6 +5,7 @@ import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Offers } from '../table/offers.tsx'
+import './brew-face.css'
 
 type BrewView = ViewFor<typeof spoiledBrew>
 

@@ -5,6 +5,7 @@ import { useRedraw } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
 import { SeatName } from '../seat-mark.tsx'
+import './kettle-face.css'
 
 type KettleView = ViewFor<typeof hotKettle>
 

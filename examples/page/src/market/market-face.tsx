@@ -7,6 +7,7 @@ import { type MarketView, wicksIn } from './market-view.ts'
 import { Orders } from './orders.tsx'
 import { Quays } from './quays.tsx'
 import { Wick } from './wick.tsx'
+import './market-face.css'
 
 /** Everyone's hand is a number; one's own is shown, and so are one's wishes. */
 function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: string | null }) {

@@ -1,6 +1,7 @@
 import type { musselDip } from '@zinc-referee/examples'
 import { useState } from 'preact/hooks'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
+import { beach } from '../../../src/mussels/beach.ts'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, namesIn } from '../names.ts'
@@ -10,7 +11,7 @@ import { TurnLine } from '../table/turn-line.tsx'
 
 type DipView = ViewFor<typeof musselDip>
 
-const PLACES = Array.from({ length: 24 }, (_, n) => n + 1)
+const PLACES = Array.from({ length: beach.places }, (_, n) => n + 1)
 function Orders({ match }: Seen<DipView>) {
   const { question, seats } = match.replica.view.naming
   if (!question.open) return <TurnLine match={match} />
@@ -68,7 +69,7 @@ function Shallows(seen: Seen<DipView>) {
       )}
       <Board
         label="The shallows"
-        columns={6}
+        columns={beach.inRow}
         cells={PLACES.map((place) => {
           const mussel = mussels.get(place)
           const can = choice.of(place)

@@ -8,6 +8,7 @@ import { useMatch } from '../use-match.ts'
 import { ActionForms } from './action-forms.tsx'
 import { rowName } from './row-name.ts'
 import { ViewTables } from './view-tables.tsx'
+import './plain.css'
 
 type Other = { readonly key: number; readonly watch?: string; readonly name?: string }
 

@@ -1,5 +1,6 @@
 import type { pikePond } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
+import { pond } from '../../../src/pond/water.ts'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
@@ -28,7 +29,7 @@ function Fins({ match, act, called }: Seen<PondView>) {
   const towards = view.areas.hints[seat]?.towards
   const swim = (dx: number, dy: number): void => {
     if (x === undefined || y === undefined) return
-    act?.('pond.swim', { x: within(x + dx * STROKE, 1200), y: within(y + dy * STROKE, 600) })
+    act?.('pond.swim', { x: within(x + dx * STROKE, pond.width), y: within(y + dy * STROKE, pond.height) })
   }
   return (
     <fieldset class="helm">

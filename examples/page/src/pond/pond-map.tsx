@@ -1,9 +1,8 @@
+import { pond, sight } from '../../../src/pond/water.ts'
 import type { Seen } from '../face.tsx'
 import { MapMark, ownLast } from '../map-mark.tsx'
 import type { PondView } from './pond-face.tsx'
-
-const POND = { width: 1200, height: 600 }
-const NEAR = 190
+import './pond-map.css'
 
 /** The part of the pond that a fish sees, hatched where it sees nothing; clicking it swims there. */
 export function PondMap({ match, viewer, act }: Seen<PondView>) {
@@ -14,15 +13,15 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
     const part = (at: number, from: number, size: number): number =>
       Math.max(0, Math.min(1, (at - from) / size))
     act?.('pond.swim', {
-      x: Math.round(part(event.clientX, box.left, box.width) * POND.width),
-      y: Math.round(part(event.clientY, box.top, box.height) * POND.height),
+      x: Math.round(part(event.clientX, box.left, box.width) * pond.width),
+      y: Math.round(part(event.clientY, box.top, box.height) * pond.height),
     })
   }
   const fish = ownLast(Object.entries(view.areas.spots), viewer)
   return (
     <figure class="map">
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the four ways above do the same by keyboard */}
-      <svg viewBox={`0 0 ${POND.width} ${POND.height}`} role="img" aria-label="The pond" onClick={swim}>
+      <svg viewBox={`0 0 ${pond.width} ${pond.height}`} role="img" aria-label="The pond" onClick={swim}>
         <defs>
           <pattern
             id="unseen"
@@ -35,9 +34,9 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
             <rect class="hatch" width="5" height="14" />
           </pattern>
         </defs>
-        <rect fill="url(#unseen)" width={POND.width} height={POND.height} />
+        <rect fill="url(#unseen)" width={pond.width} height={pond.height} />
         {own?.x !== undefined && own.y !== undefined && (
-          <circle class="water" cx={own.x} cy={own.y} r={NEAR} />
+          <circle class="water" cx={own.x} cy={own.y} r={sight.far} />
         )}
         {Object.entries(view.areas.things).map(([id, { kind, x, y }]) =>
           x === undefined || y === undefined ? null : (

@@ -2,6 +2,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import { docks, river } from '../../../src/regatta/docks.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
 import type { RegattaView } from './regatta-face.tsx'
+import './river-map.css'
 
 /** The river as a viewer sees it: docks, and the rafts whose place it knows. */
 export function RiverMap({

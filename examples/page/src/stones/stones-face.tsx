@@ -5,10 +5,10 @@ import { nameIn, outcomeOf } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
+import './stones-face.css'
 
 type StonesView = ViewFor<typeof steppingStones>
 
-const WIDTH = 5
 const called = (x: unknown, y: unknown): string => `${'abcde'[Number(x)]}${Number(y) + 1}`
 
 /** The pond: a stone can be laid wherever the server offers it. */
@@ -19,7 +19,7 @@ function Pond({ match, act }: Seen<StonesView>) {
   return (
     <Board
       label="The pond"
-      columns={WIDTH}
+      columns={1 + Math.max(...cells.map(({ x }) => x))}
       cells={cells.map(({ x, y, holder }) => {
         const where = called(x, y)
         const isOffered = offers.some((offer) => offer.x === x && offer.y === y)

@@ -1,4 +1,5 @@
 import type { ComponentChildren } from 'preact'
+import './board.css'
 
 /** What stands on a cell, and what choosing it does; a cell without that cannot be chosen. */
 export interface BoardCell {

@@ -1,6 +1,7 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
 import { Left } from '../clock.tsx'
+import './turn-line.css'
 
 /** Whose turn it is, what it allows and until when, where the rulebook has turns. */
 export function TurnLine({ match }: { readonly match: ClientMatch<AnyView> }) {
