@@ -19,7 +19,11 @@ interface Props {
 export function MapMark({ x, y, number, name, isOwn, isFaint = false, size = SIZE }: Props) {
   const at = Math.max(0, number - 1)
   return (
-    <g class={`on-map tone-${at % COLOURS}`} opacity={isFaint ? 0.35 : 1} transform={`translate(${x} ${y})`}>
+    <g
+      class={`on-map glides tone-${at % COLOURS}`}
+      opacity={isFaint ? 0.35 : 1}
+      transform={`translate(${x} ${y})`}
+    >
       <title>{name}</title>
       {isOwn && <circle class="ring" r={size + 4} />}
       <Shape shape={at % 4} size={size} />

@@ -17,6 +17,8 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
       y: Math.round(part(event.clientY, box.top, box.height) * pond.height),
     })
   }
+  // A new life begins somewhere else: its mark is a new one, and does not glide there.
+  const lifeOf = (seat: string): string => `${seat} ${view.vitals.lives[seat]?.life}`
   const fish = ownLast(Object.entries(view.areas.spots), viewer)
   return (
     <figure class="map">
@@ -36,7 +38,9 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
         </defs>
         <rect fill="url(#unseen)" width={pond.width} height={pond.height} />
         {own?.x !== undefined && own.y !== undefined && (
-          <circle class="water" cx={own.x} cy={own.y} r={sight.far} />
+          <g key={lifeOf(viewer ?? '')} class="glides" transform={`translate(${own.x} ${own.y})`}>
+            <circle class="water" r={sight.far} />
+          </g>
         )}
         {Object.entries(view.areas.things).map(([id, { kind, x, y }]) =>
           x === undefined || y === undefined ? null : (
@@ -52,7 +56,7 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
         {fish.map(([seat, { x, y }]) =>
           x === undefined || y === undefined ? null : (
             <MapMark
-              key={seat}
+              key={lifeOf(seat)}
               x={x}
               y={y}
               number={view.teams.side[seat]?.team === 0 ? 1 : 3}

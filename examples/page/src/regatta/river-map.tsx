@@ -38,7 +38,8 @@ export function RiverMap({
         {rafts.map(([seat, { x, y }]) =>
           x === undefined || y === undefined ? null : (
             <MapMark
-              key={seat}
+              // A new life begins at a dock: its mark does not glide there.
+              key={`${seat} ${view.vitals.lives[seat]?.life}`}
               x={x}
               y={y}
               number={view.roster.seats[seat]?.number ?? 0}
