@@ -82,7 +82,7 @@ async function visit(venue, name, size, scheme = 'light') {
 /** A regatta in which bots have played for a while, seen by a desk and by a phone. */
 async function regatta() {
   const { rulebook, demo } = modes['reed-regatta']
-  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  const venue = await openVenue({ page: pageFolder, allowViewAsAnySeat: true })
   const hosted = venue.begin('fair', rulebook, { seed: demo.seed, settings: { phases: { countdown: 0 } } })
   const desk = await visit(venue, 'Otter', { width: 1280, height: 800 })
   const phone = await visit(venue, 'Heron', { width: 390, height: 844 }, 'dark')
@@ -104,7 +104,7 @@ async function regatta() {
 /** A page of a game that bots have played for so many beats (ms apart), with another seat's view beside one's own. */
 async function played(mode, file, beats, apart) {
   const { rulebook, demo } = modes[mode]
-  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  const venue = await openVenue({ page: pageFolder, allowViewAsAnySeat: true })
   const hosted = venue.begin(mode, rulebook, {
     seed: demo.seed,
     settings: { phases: { countdown: 0 } },
@@ -133,7 +133,7 @@ async function plain() {
   mkdirSync(dirname(file), { recursive: true })
   writeFileSync(file, source) // it has no type that Node would have to strip
   const { default: pond } = await import(file)
-  const venue = await openVenue({ page: pageFolder, openEyes: true })
+  const venue = await openVenue({ page: pageFolder, allowViewAsAnySeat: true })
   venue.begin('fair', pond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   const page = await visit(venue, 'Otter', { width: 1280, height: 800 })
   await page.getByRole('button', { name: 'Add a seat' }).click()

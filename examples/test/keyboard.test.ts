@@ -92,7 +92,7 @@ test.each(Object.entries(modes))(
     const { rulebook, demo } = mode
     const { wanted, done } = deeds[name] ?? { wanted: /^$/, done: () => false }
     const time = new StoppedTime()
-    venue = await openVenue({ page, openEyes: true, clock: time })
+    venue = await openVenue({ page, allowViewAsAnySeat: true, clock: time })
     const settings = {
       phases: { countdown: 0 },
       ...(name === 'hot-kettle' && { kettle: { soonest: 60_000, latest: 60_000 } }),
@@ -136,7 +136,7 @@ test.each(Object.entries(modes))(
 )
 
 test('on a board arrow keys go on to the next cell that can be chosen', async () => {
-  venue = await openVenue({ page, openEyes: true, clock: new StoppedTime() })
+  venue = await openVenue({ page, allowViewAsAnySeat: true, clock: new StoppedTime() })
   const stones = modes['stepping-stones']
   if (stones === undefined) throw new Error('no such mode')
   const hosted = venue.begin('stones', stones.rulebook, {

@@ -25,7 +25,7 @@ afterEach(async () => {
 })
 beforeEach(async () => {
   time = new StoppedTime()
-  venue = await openVenue({ page, openEyes: true, clock: time })
+  venue = await openVenue({ page, allowViewAsAnySeat: true, clock: time })
 })
 
 function regatta(length: number): HostedMatch {

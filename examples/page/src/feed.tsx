@@ -4,7 +4,7 @@ import type { Notice } from 'zinc-referee/replica'
 import { useRedraw } from './clock.tsx'
 import './feed.css'
 
-const MOST_LINES = 8
+const MAX_LINES = 8
 
 /** Notices as lines that vanish when they expire. */
 export function Feed<N extends Notice>({
@@ -17,7 +17,7 @@ export function Feed<N extends Notice>({
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())
   useRedraw(standing.length === 0 ? undefined : Math.min(...standing.map(({ until }) => until)) - now)
-  const lines = standing.flatMap((notice) => tell(notice) ?? []).slice(-MOST_LINES)
+  const lines = standing.flatMap((notice) => tell(notice) ?? []).slice(-MAX_LINES)
   return (
     <section class="feed" aria-label="What happened">
       <h2>Just now</h2>

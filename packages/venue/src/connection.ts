@@ -14,10 +14,10 @@ import {
 } from './protocol.ts'
 
 /** The part of a venue that a connection uses. */
-export interface Door {
+export interface ConnectionHost {
   match(id: string | undefined): HostedMatch | undefined
   /** If true, anyone may view as any seat. For showing a game, never for serious play. */
-  readonly openEyes: boolean
+  readonly allowViewAsAnySeat: boolean
   /** Returns a seat id for a player of this name. */
   seatFor(hosted: HostedMatch, name: string): Seat
   joined(hosted: HostedMatch): void
@@ -48,19 +48,19 @@ const CLOSE_KICKED = 4001
 const CLOSE_ENDED = 1000
 const CLOSE_GOING = 1001
 /** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
-const MOST_REASON = 40
+const MAX_REASON = 40
 const KICKED = 'roster.kicked'
 
 /** One client's connection. A message that breaks the protocol is answered with an error and changes nothing. */
 export class Connection {
   private readonly socket: WebSocket
-  private readonly door: Door
+  private readonly host: ConnectionHost
   private readonly seated: Map<string, Connection>
   private joined: Joined | undefined
 
-  constructor(socket: WebSocket, door: Door, seated: Map<string, Connection>) {
+  constructor(socket: WebSocket, host: ConnectionHost, seated: Map<string, Connection>) {
     this.socket = socket
-    this.door = door
+    this.host = host
     this.seated = seated
     socket.on('message', (data, isBinary) =>
       isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : this.receive(String(data)),
@@ -102,7 +102,7 @@ export class Connection {
 
   private join({ match: id, name = 'Guest', player, watch }: ParamsOf<'join'>): string {
     if (this.joined !== undefined) throw new Refused('already-joined')
-    const hosted = this.door.match(id)
+    const hosted = this.host.match(id)
     if (hosted === undefined) throw new Refused('unknown-match', { match: id })
     return watch === undefined
       ? this.takeSeat(hosted, name, player ?? randomUUID())
@@ -111,7 +111,7 @@ export class Connection {
 
   private takeSeat(hosted: HostedMatch, name: string, player: string): string {
     const ruling = hosted.run((match) =>
-      match.direct('roster.join', { seat: this.door.seatFor(hosted, name), name, player }),
+      match.direct('roster.join', { seat: this.host.seatFor(hosted, name), name, player }),
     )
     if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
     const seat = seatOf(hosted, player)
@@ -122,14 +122,14 @@ export class Connection {
     const older = this.seated.get(key)
     this.seated.set(key, this)
     older?.replaced()
-    this.door.joined(hosted)
+    this.host.joined(hosted)
     return this.open(hosted, seat, seat, player)
   }
 
   private watch(hosted: HostedMatch, watch: string): string {
-    const eyes = this.door.openEyes && hosted.match.allSeats.includes(watch)
+    const eyes = this.host.allowViewAsAnySeat && hosted.match.allSeats.includes(watch)
     if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
-    return this.open(hosted, eyes ? watch : this.door.spectatorId(), undefined, undefined)
+    return this.open(hosted, eyes ? watch : this.host.spectatorId(), undefined, undefined)
   }
 
   private open(
@@ -196,7 +196,7 @@ export class Connection {
     const { joined } = this
     if (joined?.seat !== undefined) this.seated.delete(`${joined.hosted.id} ${joined.seat}`)
     this.shut()
-    this.socket.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MOST_REASON))
+    this.socket.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MAX_REASON))
   }
 
   /** Called when the match has ended at its host. */

@@ -6,7 +6,7 @@ import sirv from 'sirv'
 import { WebSocketServer } from 'ws'
 import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
 import type { VenueClock } from './clock.ts'
-import { Connection, type Door } from './connection.ts'
+import { Connection, type ConnectionHost } from './connection.ts'
 import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { openRecordFile } from './record-file.ts'
@@ -22,7 +22,7 @@ export interface VenueOptions {
   /** A built page to serve next to the socket. */
   readonly page?: URL
   /** If true, anyone may view as any seat: for showing what each sees, never for serious play. Default: false. */
-  readonly openEyes?: boolean
+  readonly allowViewAsAnySeat?: boolean
   /** The clock that it runs on. Default: this process's clock. */
   readonly clock?: VenueClock
   /** Called when a player has taken a seat. */
@@ -42,7 +42,7 @@ export interface MatchOptions {
   readonly spectatorDelay?: number
 }
 
-const MOST_MESSAGE = 64 * 1024
+const MAX_MESSAGE = 64 * 1024
 const SOCKET_PATH = '/socket'
 
 /** The matches of a process, and the server that clients reach them by. */
@@ -79,17 +79,17 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     if (page === undefined) return problem(response)
     page(request, response, () => problem(response))
   })
-  const sockets = new WebSocketServer({ server: http, path: SOCKET_PATH, maxPayload: MOST_MESSAGE })
+  const sockets = new WebSocketServer({ server: http, path: SOCKET_PATH, maxPayload: MAX_MESSAGE })
   let spectators = 0
   const seated = new Map<string, Connection>()
-  const door: Door = {
+  const host: ConnectionHost = {
     match: (id) => (id === undefined ? hosted.values().next().value : hosted.get(id)),
-    openEyes: options.openEyes ?? false,
+    allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
     seatFor: freeSeatId,
     joined: (match) => options.joined?.(match),
     spectatorId: () => `spectator-${++spectators}`,
   }
-  sockets.on('connection', (socket) => new Connection(socket, door, seated))
+  sockets.on('connection', (socket) => new Connection(socket, host, seated))
   sockets.on('error', () => {}) // the server below reports what keeps it from listening
   const port = await listen(http, options.port ?? 0, options.host ?? '127.0.0.1')
   let closed = false

@@ -1,6 +1,6 @@
 import { useState } from 'preact/hooks'
 
-const MOST_BUTTONS = 8
+const MAX_BUTTONS = 8
 
 /** An action's options: few of them as buttons, more as a list to choose from. Nothing where there is none. */
 export function Offers<I extends object>({
@@ -18,7 +18,7 @@ export function Offers<I extends object>({
 }) {
   const [at, pick] = useState(0)
   if (options === undefined || options.length === 0) return null
-  if (options.length <= MOST_BUTTONS)
+  if (options.length <= MAX_BUTTONS)
     return (
       <>
         {options.map((option) => (

@@ -5,7 +5,7 @@ export const SPECTATOR = 'spectator'
 /** Moments before this one are not compared. */
 const FIRST_MOMENT = 30_000
 const MOMENT_EVERY = 2000
-const MOST_CELLS = 7
+const MAX_CELLS = 7
 /** Built-in rules whose cells are only interesting if somebody sees them. */
 const secretive: ReadonlySet<string> = new Set(['areas', 'zones', 'errands', 'roles'])
 
@@ -68,7 +68,7 @@ export class MomentWatch {
     const open = cellsOf(this.match).filter(
       ({ seat, cell }) => seat === this.viewers[0] && (cell === 'health' || cell === 'score'),
     )
-    const cells = [...open, ...telling.slice(0, MOST_CELLS - open.length)].map((cell) => ({
+    const cells = [...open, ...telling.slice(0, MAX_CELLS - open.length)].map((cell) => ({
       path: cell.path,
       server: cell.value ?? null,
       seen: views.map((view) => {

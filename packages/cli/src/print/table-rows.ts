@@ -2,7 +2,7 @@ import { type AnyMatch, formatElapsed } from 'zinc-referee'
 import { builtIn } from './cell-paths.ts'
 import { columns, hidden, plain } from './output.ts'
 
-const MOST_ROWS = 12
+const MAX_ROWS = 12
 
 type Row = { readonly [cell: string]: unknown }
 
@@ -18,7 +18,7 @@ export function tableBlocks(match: AnyMatch, view: object | undefined): string[]
       if (rows.length === 0) return []
       const names = Object.keys(cells)
       const lines = rows
-        .slice(0, MOST_ROWS)
+        .slice(0, MAX_ROWS)
         .map(([id, row]) => [
           id,
           ...names.map((cell) => (cell in row ? text(row[cell], cells[cell]?.kind === 'time') : hidden())),

@@ -49,7 +49,7 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     port: options.port,
     records: options.records,
     page: pageFolder,
-    openEyes: true,
+    allowViewAsAnySeat: true,
     onFault(fault) {
       const known = faults.all().length
       faults.add(fault)

@@ -52,7 +52,7 @@ export {
   type Table,
   table,
 } from './parts.ts'
-export { compileFill, type Values } from './payload.ts'
+export { compileDefaults, type Values } from './payload.ts'
 export { rowCell, tableOf, withEach } from './row-cells.ts'
 export type { Flat, Given, MarkOf, Row, Rows, Seats, Settled, WithId } from './row-types.ts'
 export { amount, choice, flag, int, num, rowOf, seatRef, text, time } from './scalars.ts'

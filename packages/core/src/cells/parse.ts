@@ -21,7 +21,7 @@ export class InvalidInput {
 export type Parsed = Values | InvalidInput
 
 /** The seats and rows that an input may refer to. */
-export interface Known {
+export interface Nameable {
   hasSeat(seat: string): boolean
   /**
    * Returns the inner id of the row of this table that the asker means by an id, or nothing if it sees no such row
@@ -31,7 +31,7 @@ export interface Known {
 }
 
 /** Parses an untrusted value by the cells of an input. Null means nothing. */
-export type Parse = (value: unknown, known: Known, asker: string | undefined) => Parsed
+export type Parse = (value: unknown, known: Nameable, asker: string | undefined) => Parsed
 
 /**
  * Returns a parser for part of an input, such as the choices a player has made so far. Each cell that is present must
@@ -126,7 +126,7 @@ function withoutNulls({ kind, of }: AnyCell, value: unknown): unknown {
 function resolved(
   { cell, isSeat, table }: InputCell,
   value: unknown,
-  known: Known,
+  known: Nameable,
   asker: string | undefined,
   miss: (named: string) => void,
 ): unknown {

@@ -5,10 +5,10 @@ import { type AnyCell, type Cells, shown } from './cell.ts'
 export type Values = { readonly [cell: string]: unknown }
 
 /**
- * Compiles what makes an event or a draft from given values: it fills in initial values and checks each value. It
- * throws ZR_STATE_BAD_VALUE, since only handlers make these.
+ * Compiles the function that completes the values of an event or a draft with initial values, and checks each. It
+ * throws ZR_STATE_BAD_VALUE: only handlers make these, so a bad value is an error.
  */
-export function compileFill(path: string, cells: Cells, generated: boolean): (given: Values) => Values {
+export function compileDefaults(path: string, cells: Cells, generated: boolean): (given: Values) => Values {
   const names = Object.keys(cells)
   for (const name of names) {
     assertCellName(name)
@@ -33,7 +33,7 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
           const cell = cells[name] as AnyCell
           const value = given[name]
           if (value === undefined) return [name, cell.required ? wrong(name, value) : cell.initial]
-          if (fillProblem(cell, value) !== undefined) wrong(name, value)
+          if (valueProblem(cell, value) !== undefined) wrong(name, value)
           return [name, value]
         }),
       )
@@ -68,5 +68,5 @@ export function compileFill(path: string, cells: Cells, generated: boolean): (gi
 }
 
 /** An amount out of bounds is a matter of refusal. */
-const fillProblem = (cell: AnyCell, value: unknown): string | undefined =>
+const valueProblem = (cell: AnyCell, value: unknown): string | undefined =>
   cell.kind === 'amount' && Number.isSafeInteger(value) ? undefined : cell.problem(value)

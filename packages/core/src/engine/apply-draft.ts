@@ -2,10 +2,10 @@ import type { Values } from '../cells/index.ts'
 import type { Answer, DraftPlan } from '../plan/index.ts'
 import { OpenDraft } from '../plan/index.ts'
 import { type Refusal, refuse } from '../rule/index.ts'
-import type { Carry, HandlerRunner } from './handler-runner.ts'
+import type { ApplyDraft, HandlerRunner } from './handler-runner.ts'
 
 /** Amends a draft and carries it out. See generated-handlers.ts for the same as code made for one draft. */
-export const carryInLoops: Carry = (engine, plan, filled) => {
+export const interpretDraft: ApplyDraft = (engine, plan, filled) => {
   const beyond = beyondBounds(plan, filled)
   if (beyond !== undefined) return beyond
   if (plan.amendments.length === 0) return engine.run(plan.apply, filled)

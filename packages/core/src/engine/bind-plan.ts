@@ -1,18 +1,18 @@
 import type { Plan } from '../plan/index.ts'
-import { carryInLoops } from './apply-draft.ts'
-import { decideInLoops } from './deciding.ts'
-import { generatedCarry, generatedDecide } from './generated-handlers.ts'
-import type { Carry, Decide } from './handler-runner.ts'
-import { type Usable, usableClass } from './rule-api.ts'
+import { interpretDraft } from './apply-draft.ts'
+import { interpretInput } from './deciding.ts'
+import { generateApplyDraft, generateDecide } from './generated-handlers.ts'
+import type { ApplyDraft, Decide } from './handler-runner.ts'
+import { type RuleApiClass, ruleApiClass } from './rule-api.ts'
 
 /** A plan with what runs it. */
 export interface BoundPlan {
   /** By the number of the input. */
   readonly decide: readonly Decide[]
   /** By the number of the draft. */
-  readonly carry: readonly Carry[]
+  readonly applyDraft: readonly ApplyDraft[]
   /** By the number of a rule: the class of the API that `match.use` returns. */
-  readonly used: readonly Usable[]
+  readonly used: readonly RuleApiClass[]
 }
 
 const known: WeakMap<Plan, BoundPlan> = new WeakMap()
@@ -27,8 +27,8 @@ export function bindPlan(plan: Plan): BoundPlan {
 function bind({ inputs, rules, generatesCode }: Plan): BoundPlan {
   const drafts = rules.flatMap((rule) => [...rule.drafts.values()])
   return {
-    decide: [...inputs.values()].map((input) => (generatesCode ? generatedDecide(input) : decideInLoops)),
-    carry: drafts.map((draft) => (generatesCode ? generatedCarry(draft) : carryInLoops)),
-    used: rules.map(usableClass),
+    decide: [...inputs.values()].map((input) => (generatesCode ? generateDecide(input) : interpretInput)),
+    applyDraft: drafts.map((draft) => (generatesCode ? generateApplyDraft(draft) : interpretDraft)),
+    used: rules.map(ruleApiClass),
   }
 }

@@ -16,7 +16,7 @@ export function parseInput(
 }
 
 /** Takes an input through its gates, then to the rule. generated-handlers.ts makes the same as code for one input. */
-export const decideInLoops: Decide = (engine, plan, seat, input, tags) => {
+export const interpretInput: Decide = (engine, plan, seat, input, tags) => {
   const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
     const refusal = engine.run(gate, nobody ? gate.blank : askedOf(gate, seat, tags))

@@ -5,19 +5,19 @@ import { OpenDraft, settingsOrIssues } from '../plan/index.ts'
 import { allowed, asRuling, type Refusal, type Ruling, refuse, type Tags } from '../rule/index.ts'
 import { amendDraft } from './apply-draft.ts'
 import { type BoundPlan, bindPlan } from './bind-plan.ts'
-import { type Carry, type Decide, TRIAL, type Works } from './handler-runner.ts'
+import { type ApplyDraft, type Decide, TRIAL, type Works } from './handler-runner.ts'
 import { OptionCache } from './option-cache.ts'
 import { resetParts } from './reset-parts.ts'
-import type { Usable } from './rule-api.ts'
+import type { RuleApiClass } from './rule-api.ts'
 import { Scope } from './scope.ts'
 import { Settling } from './settling.ts'
-import { Commons } from './shared-context.ts'
+import { SharedContext } from './shared-context.ts'
 import { SightKeeper } from './sight-keeper.ts'
 import { stateHash } from './state-hash.ts'
 import { KeptSteps } from './take-back.ts'
 
 /** All rules' parts by name, as they are held from outside. */
-type Held = { readonly [rule: string]: { readonly [part: string]: unknown } }
+type Setup = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
 /** Called after each step that changed the seats, with the number of notices there were before it. */
 export interface SeatWatch {
@@ -33,15 +33,15 @@ const runHandler = <A, B>(engine: Engine, handler: Handler<[A, B], Answer>, a: A
  */
 export class Engine extends Settling {
   readonly scopes: readonly Scope[]
-  private readonly decides: BoundPlan['decide']
-  private readonly carries: BoundPlan['carry']
+  private readonly decidesInput: BoundPlan['decide']
+  private readonly appliesDraft: BoundPlan['applyDraft']
   readonly used: ReadonlyMap<string, object>
   /** Runs just before a step is kept. If it throws, the step is undone. It is set for one step at a time. */
   onKeep: (() => void) | undefined
   readonly sights: SightKeeper
   /** Steps that can be taken back, from the first one that asks for it. */
   past: KeptSteps | undefined
-  private holding: Held | undefined
+  private holding: Setup | undefined
   watch: SeatWatch | undefined
   private seated = 0
   private known: OptionCache | undefined
@@ -53,12 +53,14 @@ export class Engine extends Settling {
     given: Works = {},
   ) {
     super(plan, key, settings, given)
-    const commons = new Commons(this)
-    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), commons))
-    const { decide, carry, used } = bindPlan(plan)
-    this.decides = decide
-    this.carries = carry
-    this.used = new Map(plan.rules.map(({ name, index }) => [name, new (used[index] as Usable)(this, index)]))
+    const shared = new SharedContext(this)
+    this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), shared))
+    const { decide, applyDraft, used } = bindPlan(plan)
+    this.decidesInput = decide
+    this.appliesDraft = applyDraft
+    this.used = new Map(
+      plan.rules.map(({ name, index }) => [name, new (used[index] as RuleApiClass)(this, index)]),
+    )
     this.sights = new SightKeeper(this)
     if (this.sights.concerned) this.step('begin', () => this.sights.begin())
   }
@@ -74,7 +76,7 @@ export class Engine extends Settling {
     return this.past
   }
 
-  get held(): Held {
+  get held(): Setup {
     this.holding ??= Object.fromEntries(
       this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]),
     )
@@ -93,7 +95,7 @@ export class Engine extends Settling {
 
   /** Decides an input as a whole step: its gates, then the rule. */
   decide(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Ruling {
-    return this.whole(plan.name, seat, this.decides[plan.number] as Decide, plan, seat, input, tags)
+    return this.whole(plan.name, seat, this.decidesInput[plan.number] as Decide, plan, seat, input, tags)
   }
 
   /**
@@ -121,7 +123,7 @@ export class Engine extends Settling {
   }
 
   decideNow(plan: InputPlan, seat: Seat | undefined, input: unknown, tags: Tags | undefined): Answer {
-    return (this.decides[plan.number] as Decide)(this, plan, seat, input, tags)
+    return (this.decidesInput[plan.number] as Decide)(this, plan, seat, input, tags)
   }
 
   trial(body: () => Answer): Ruling {
@@ -160,7 +162,10 @@ export class Engine extends Settling {
     const savepoint = this.savepoint()
     let ruling: Ruling
     try {
-      ruling = asRuling(plan.name, (this.carries[plan.number] as Carry)(this, plan, plan.fill(given)))
+      ruling = asRuling(
+        plan.name,
+        (this.appliesDraft[plan.number] as ApplyDraft)(this, plan, plan.withDefaults(given)),
+      )
     } catch (error) {
       this.failStep(error)
       throw error
@@ -170,7 +175,7 @@ export class Engine extends Settling {
   }
 
   weigh(plan: DraftPlan, given: Values): Values {
-    const filled = plan.fill(given)
+    const filled = plan.withDefaults(given)
     const amended = amendDraft(this, plan, filled)
     return amended instanceof OpenDraft ? amended.$settled() : filled
   }

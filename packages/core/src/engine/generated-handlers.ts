@@ -2,14 +2,14 @@ import { generate } from '../kit/index.ts'
 import type { DraftPlan, InputPlan } from '../plan/index.ts'
 import { andAfter, beyondBounds, redirected } from './apply-draft.ts'
 import { afterDeciding, askedOf } from './deciding.ts'
-import type { Carry, Decide } from './handler-runner.ts'
+import type { ApplyDraft, Decide } from './handler-runner.ts'
 
 /**
  * Generates the code that takes an input or a draft through its handlers. Each handler gets its own call site, so
  * that the JavaScript engine can inline it; a loop has one call site for all of them. deciding.ts and apply-draft.ts
  * have the same as loops, for pages where code may not be generated.
  */
-export function generatedDecide(plan: InputPlan): Decide {
+export function generateDecide(plan: InputPlan): Decide {
   const { gates, handler, kind } = plan
   const checks = gates.map((gate, at) => {
     const asked = `nobody ? gates[${at}].blank : askedOf(gates[${at}], seat, tags)`
@@ -31,7 +31,7 @@ export function generatedDecide(plan: InputPlan): Decide {
   )
 }
 
-export function generatedCarry(plan: DraftPlan): Carry {
+export function generateApplyDraft(plan: DraftPlan): ApplyDraft {
   const { amendments, apply, bounded } = plan
   const checked =
     bounded.length === 0 ? '' : 'const beyond = beyondBounds(plan, filled); if (beyond) return beyond'

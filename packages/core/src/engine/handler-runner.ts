@@ -33,7 +33,7 @@ export type Decide = (
   tags: Tags | undefined,
 ) => Answer
 /** Amends a draft whose cells are filled, and carries it out. */
-export type Carry = (engine: HandlerRunner, plan: DraftPlan, filled: Values) => Answer
+export type ApplyDraft = (engine: HandlerRunner, plan: DraftPlan, filled: Values) => Answer
 
 /** Runs the code of rules, and takes up what it throws. What is abstract here is what a step offers to that code. */
 export abstract class HandlerRunner extends MatchState {

@@ -18,5 +18,5 @@ export function resetParts(store: Store, parts: readonly StoredPart[], seat: Sea
     else for (const row of stored.rows()) row.$reset()
   }
   // Rows that are cleared together may name one another. Only rows that remain must drop their references.
-  for (const row of cleared) store.letGo(row.$shape.path, row.$number)
+  for (const row of cleared) store.releaseReferences(row.$shape.path, row.$number)
 }

@@ -3,13 +3,13 @@ import type { RulePlan } from '../plan/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 
 /** The class of the API that `match.use(rule)` returns: the rule's calls and drafts in one match. */
-export type Usable = new (engine: HandlerRunner, rule: number) => object
+export type RuleApiClass = new (engine: HandlerRunner, rule: number) => object
 
 /**
  * Its class, made once for all matches. What the rule's calls throw ends the step even if it is caught. They are
  * methods: a call taken off its object would not know its match.
  */
-export function usableClass({ definition, drafts }: RulePlan): Usable {
+export function ruleApiClass({ definition, drafts }: RulePlan): RuleApiClass {
   class Used {
     readonly $engine: HandlerRunner
     readonly $rule: number
@@ -35,6 +35,6 @@ export function usableClass({ definition, drafts }: RulePlan): Usable {
   return Used
 }
 
-const define = (of: Usable, name: string, value: (...args: never[]) => unknown): void => {
+const define = (of: RuleApiClass, name: string, value: (...args: never[]) => unknown): void => {
   Object.defineProperty(of.prototype, name, { value, enumerable: true })
 }

@@ -5,30 +5,30 @@ import type { DraftPlan, RulePlan, TimerPlan } from '../plan/index.ts'
 import type { Gate, RuleLike, Ruling, TakeBack, When } from '../rule/index.ts'
 import { byDefault, canAct } from './deciding.ts'
 import type { HandlerRunner } from './handler-runner.ts'
-import type { Commons } from './shared-context.ts'
+import type { SharedContext } from './shared-context.ts'
 
 /** The `match` that the handlers of one rule get. MatchIn is its type. */
 export class Scope {
   readonly own: { readonly [part: string]: unknown }
   readonly config: unknown
   readonly seatLimits: { readonly min: number; readonly max: number }
-  readonly time: Commons['time']
+  readonly time: SharedContext['time']
   readonly timers: Timers
-  readonly clocks: Commons['clocks']
-  readonly seating: Commons['seating']
+  readonly clocks: SharedContext['clocks']
+  readonly seating: SharedContext['seating']
   private readonly engine: HandlerRunner
   private readonly plan: RulePlan
 
-  constructor(engine: HandlerRunner, plan: RulePlan, own: Scope['own'], commons: Commons) {
+  constructor(engine: HandlerRunner, plan: RulePlan, own: Scope['own'], shared: SharedContext) {
     this.engine = engine
     this.plan = plan
     this.own = own
     this.config = plan.config
     this.seatLimits = engine.plan.room
-    this.time = commons.time
+    this.time = shared.time
     this.timers = new Timers(engine, plan)
-    this.clocks = commons.clocks
-    this.seating = commons.seating
+    this.clocks = shared.clocks
+    this.seating = shared.seating
   }
 
   get seats(): readonly Seat[] {

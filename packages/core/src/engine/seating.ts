@@ -1,7 +1,7 @@
 import type { Seat } from '../cells/index.ts'
 import type { Store } from '../rows/index.ts'
 
-interface Place {
+interface SeatNow {
   readonly number: number
   readonly gone: boolean
   /** Counts players, not seats: if somebody else takes a seat over, the seat has a new player number. */
@@ -24,7 +24,7 @@ export const formerly = (number: number): string => `${FORMER}${number}`
 
 /** The seats of a match: their numbers, and who has left this bout. Every change can be taken back. */
 export class Seating {
-  private places: ReadonlyMap<Seat, Place> = new Map()
+  private places: ReadonlyMap<Seat, SeatNow> = new Map()
   private next = 1
   private players = 1
   private present: readonly Seat[] = []
@@ -131,7 +131,7 @@ export class Seating {
 }
 
 interface Kept {
-  readonly places: ReadonlyMap<Seat, Place>
+  readonly places: ReadonlyMap<Seat, SeatNow>
   readonly next: number
   readonly players: number
 }

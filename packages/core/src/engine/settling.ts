@@ -122,7 +122,7 @@ export abstract class Settling extends HandlerRunner {
 
   protected filled(event: EventPlan, cells: Values): Values {
     try {
-      return event.fill(cells)
+      return event.withDefaults(cells)
     } catch (error) {
       this.failStep(error)
       throw error

@@ -4,7 +4,7 @@ import type { ClockName, Timekeeper } from '../time/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 
 /** The context that all rules of a match share. */
-export class Commons {
+export class SharedContext {
   readonly time: Times
   readonly clocks: Clocks
   readonly seating: SeatingApi

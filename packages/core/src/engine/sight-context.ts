@@ -21,7 +21,7 @@ type Read = ReadonlySet<object>
  * The sights' window onto a match. It traces what they read. They can read state, settings and seats, and nothing
  * else.
  */
-export class Looking {
+export class SightReader {
   readonly trace: Trace = new Trace()
   private readonly engine: HandlerRunner
   private readonly scopes: (SightScope | undefined)[] = []
@@ -103,18 +103,18 @@ class SightScope implements SightContext {
   readonly config: unknown
   readonly rule: RulePlan
   private readonly engine: HandlerRunner
-  private readonly looking: Looking
+  private readonly reader: SightReader
 
-  constructor(engine: HandlerRunner, looking: Looking, rule: RulePlan) {
+  constructor(engine: HandlerRunner, reader: SightReader, rule: RulePlan) {
     this.engine = engine
-    this.looking = looking
+    this.reader = reader
     this.rule = rule
     this.seatLimits = engine.plan.room
     this.config = rule.config
     this.own = Object.fromEntries(
       (engine.parts[rule.index] ?? []).map(({ plan, stored }) => [
         plan.name,
-        lookAt(stored, looking.trace, engine.store),
+        lookAt(stored, reader.trace, engine.store),
       ]),
     )
     this.calls = Object.fromEntries(
@@ -126,12 +126,12 @@ class SightScope implements SightContext {
   }
 
   get seats(): readonly Seat[] {
-    this.looking.trace.add(this.engine.seating)
+    this.reader.trace.add(this.engine.seating)
     return this.engine.seating.here()
   }
 
   get seating(): object {
-    this.looking.trace.add(this.engine.seating)
+    this.reader.trace.add(this.engine.seating)
     const { seating } = this.engine
     return {
       all: seating.all(),
@@ -142,28 +142,28 @@ class SightScope implements SightContext {
   }
 
   get settings(): unknown {
-    this.looking.trace.add(this.engine)
+    this.reader.trace.add(this.engine)
     return this.engine.settings[this.rule.name]
   }
 
   get bout(): number {
-    this.looking.trace.add(this.engine)
+    this.reader.trace.add(this.engine)
     return this.engine.bout
   }
 
   use(rule: Pick<RuleLike, 'name'>): never {
     // SightContext types the result by the rule that was asked for.
-    return this.looking.used(rule.name) as never
+    return this.reader.used(rule.name) as never
   }
 
   members({ group = '' }: Sight): Audience {
-    const now = this.looking.group(group.includes('.') ? group : `${this.rule.name}.${group}`)
-    this.looking.trace.add(now)
+    const now = this.reader.group(group.includes('.') ? group : `${this.rule.name}.${group}`)
+    this.reader.trace.add(now)
     return now.audience ?? noViewers
   }
 
   sideOf(seat: Seat | undefined): Audience {
-    return this.looking.sideOf(seat)
+    return this.reader.sideOf(seat)
   }
 
   get time(): never {

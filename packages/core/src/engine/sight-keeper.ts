@@ -11,7 +11,7 @@ import {
 import { KeyedTable, type PolicyRow, type Store, type Undoable } from '../rows/index.ts'
 import { presence } from '../sight/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
-import { GroupNow, Looking } from './sight-context.ts'
+import { GroupNow, SightReader } from './sight-context.ts'
 
 type Holder = PolicyRow | GroupNow
 
@@ -28,7 +28,7 @@ export type SightBefore =
 export class SightKeeper implements Undoable<SightBefore> {
   private readonly engine: HandlerRunner
   private readonly store: Store
-  private looks: Looking | undefined
+  private looks: SightReader | undefined
   /** Groups that timers are seen by. They are asked within steps, so that a flush only reads them. */
   private readonly ofTimers: readonly string[]
   /** What each row and group read when it was last asked, and the inverse. */
@@ -44,8 +44,8 @@ export class SightKeeper implements Undoable<SightBefore> {
   }
 
   /** Made when a sight is first asked: most matches have none that depends on anything. */
-  private get looking(): Looking {
-    this.looks ??= new Looking(this.engine, (group, read) => {
+  private get reader(): SightReader {
+    this.looks ??= new SightReader(this.engine, (group, read) => {
       this.store.undo.noteOf(this, { group, audience: undefined })
       this.setRead(group, read)
     })
@@ -59,7 +59,7 @@ export class SightKeeper implements Undoable<SightBefore> {
 
   /** To be run last in a step. A sight that writes, or reads what it may not, ends the step. */
   settle(): void {
-    for (const group of this.ofTimers) this.looking.group(group)
+    for (const group of this.ofTimers) this.reader.group(group)
     const rows = new Set(this.store.takeTouched())
     if (this.readBy !== undefined) for (const row of this.affected(this.readBy)) rows.add(row)
     // A seat can always leave. A sight that fails without it hides its row.
@@ -73,7 +73,7 @@ export class SightKeeper implements Undoable<SightBefore> {
   restart(): void {
     this.read = undefined
     this.readBy = undefined
-    this.looking.forget()
+    this.reader.forget()
     this.store.takeTouched()
     for (const { plan, stored } of this.engine.parts.flat())
       if (plan.shape.byRow) for (const row of stored.rows()) this.askAgain(row as PolicyRow, true)
@@ -126,7 +126,7 @@ export class SightKeeper implements Undoable<SightBefore> {
 
   /** Asks a group again. Returns true if it has changed. */
   private regroup(group: GroupNow): boolean {
-    const { result, read } = this.looking.compute(group)
+    const { result, read } = this.reader.compute(group)
     this.setRead(group, read)
     const before = group.audience ?? noViewers
     if (sameAudience(before, result)) return false
@@ -142,7 +142,7 @@ export class SightKeeper implements Undoable<SightBefore> {
       return
     }
     const { rule } = this.engine.partOf(row)
-    const look = this.looking.scope(rule)
+    const look = this.reader.scope(rule)
     const part = row.$shape.path.slice(1).replace('/', '.')
     const { facets, masks } = row.$shape
     const run = () => ({
@@ -152,7 +152,7 @@ export class SightKeeper implements Undoable<SightBefore> {
         return JSON.stringify(as(row, look)) ?? 'null'
       }),
     })
-    const { result, read } = this.looking.trace.follow(() =>
+    const { result, read } = this.reader.trace.follow(() =>
       this.engine.look({ rule, label: `${part} seenWhen`, run }),
     )
     this.setRead(row, read)
@@ -199,7 +199,7 @@ export class SightKeeper implements Undoable<SightBefore> {
 
   /** Whoever may see something that happens now, of which a seat is the owner. */
   audience(sights: readonly Sight[], owner: Seat | undefined, rule: number): Audience {
-    return audienceOf(sights, owner, this.looking.scope(rule))
+    return audienceOf(sights, owner, this.reader.scope(rule))
   }
 
   private setRead(holder: Holder, read: ReadonlySet<object>): void {

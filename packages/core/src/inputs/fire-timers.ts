@@ -9,12 +9,12 @@ const MAX_LINKS = 1000
 /** Fires the timers that are due by then (match time, ms), each exactly at its due time. */
 export function fireDue(engine: Engine, until: number, journal: Journal | undefined): void {
   const { time, plan } = engine
-  while (time.soonest() <= until) {
-    const due = time.soonest()
+  while (time.nextDueTime() <= until) {
+    const due = time.nextDueTime()
     const timer = time.next()
     if (timer === undefined) return
     time.now = due
-    time.use(timer)
+    time.consume(timer)
     const fire = plan.timers[timer.kind.slot]?.fire
     if (fire === undefined) continue
     time.link = timer.link

@@ -1,6 +1,6 @@
 import {
   type Cells,
-  compileFill,
+  compileDefaults,
   everyone,
   type Masks,
   nobody,
@@ -179,7 +179,7 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
     facets,
     isForAll,
     references,
-    fill: compileFill(name, cells, generated),
+    withDefaults: compileDefaults(name, cells, generated),
     handlers: [],
   }
 }
@@ -199,7 +199,7 @@ function planDraft(
     number,
     cells,
     Draft: draftClass(cells, generated),
-    fill: compileFill(name, cells, generated),
+    withDefaults: compileDefaults(name, cells, generated),
     amendments: [],
     bounded: Object.entries(cells).flatMap(([name, cell]) =>
       cell.kind === 'amount' && cell.least !== undefined ? { name, cell } : [],

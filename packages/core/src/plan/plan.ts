@@ -55,7 +55,7 @@ export interface EventPlan {
   readonly isForAll: boolean
   /** Its cells that name rows, and that somebody sees. */
   readonly references: readonly EventReference[]
-  readonly fill: (given: Values) => Values
+  readonly withDefaults: (given: Values) => Values
   readonly handlers: Handler<[Values], void>[]
 }
 export interface DraftPlan {
@@ -66,7 +66,7 @@ export interface DraftPlan {
   /** Amounts with bounds. Values beyond them are refused. */
   readonly bounded: readonly { readonly name: string; readonly cell: AnyCell }[]
   readonly Draft: DraftClass
-  readonly fill: (given: Values) => Values
+  readonly withDefaults: (given: Values) => Values
   readonly apply: Handler<[Values], Answer>
   readonly amendments: Handler<[object], Refusal | void>[]
 }

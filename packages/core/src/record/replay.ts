@@ -46,7 +46,7 @@ export function replayInto(
       problem = differing('hash', line.check, engine.hash())
     } else if ('input' in line) {
       inputs++
-      problem = differing('ruling', line.no ?? null, again(inbox, line))
+      problem = differing('ruling', line.no ?? null, replayInput(inbox, line))
     }
     if (problem === undefined) continue
     const differs = { line: number, ...problem }
@@ -73,7 +73,7 @@ const textOf = (value: unknown): string =>
 const codeOf = (ruling: Ruling): string | null => (ruling.ok ? null : ruling.code)
 
 /** Hands an input over once more; what was refused, in the form in which a record holds it. */
-export function again(inbox: Inbox, line: InputLine): unknown {
+export function replayInput(inbox: Inbox, line: InputLine): unknown {
   inbox.cleaned = line.no !== 'bad-input'
   if (line.submit !== undefined)
     return codeOf(inbox.submit(line.seat ?? '', line.submit, line.input, line.how))

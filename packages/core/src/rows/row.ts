@@ -217,7 +217,7 @@ export interface RowStore {
   /** Rows that this step has brought back, or given back the names that they had before. */
   broughtBack: ReadonlySet<CompiledRow> | undefined
   /** A row of a part has been removed: nothing may name it any more. */
-  letGo(path: string, number: number): void
+  releaseReferences(path: string, number: number): void
   /** Ends the step: something is written that may not be. */
   refuse(what: string): never
   fail(error: RefereeError): never

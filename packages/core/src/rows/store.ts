@@ -98,7 +98,7 @@ export class Store {
   }
 
   /** A row has been removed: nothing may name it any more. */
-  letGo(path: string, number: number): void {
+  releaseReferences(path: string, number: number): void {
     if (this.namings === undefined) return
     const table = path.slice(1).replace('/', '.')
     for (const { part, cell } of this.namings.get(table) ?? []) {

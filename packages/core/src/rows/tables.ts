@@ -138,7 +138,7 @@ export class KeyedTable implements StoredPart {
   /** Cells that name the row let go of it, go with it, or forbid it. */
   removeRow(row: CompiledRow): void {
     this.map.remove(row)
-    this.store.letGo(this.shape.path, row.$number)
+    this.store.releaseReferences(this.shape.path, row.$number)
   }
 
   renew(id: string): void {

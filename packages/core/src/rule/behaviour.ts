@@ -83,7 +83,7 @@ export type TimerRule<M> =
     }
 
 /** The match as a group reads it: state, settings, seats, and other rules' read-only calls. */
-type Looked<M> = Pick<
+type ReadOnly<M> = Pick<
   M,
   Extract<keyof M, 'own' | 'seats' | 'seating' | 'settings' | 'config' | 'seatLimits' | 'bout' | 'use'>
 >
@@ -179,9 +179,9 @@ export interface Behaviour<
   /** Conditions for actions of this rule and others. */
   readonly gates?: { readonly [gate: string]: GateRule<M> }
   /** Groups of seats that see a cell; see `group`. Each runs again whenever something that it read has changed. */
-  readonly groups?: { readonly [group: string]: (match: Looked<M>) => readonly Seat[] }
+  readonly groups?: { readonly [group: string]: (match: ReadOnly<M>) => readonly Seat[] }
   /** Returns who is on a seat's side, including itself. For the one rule of a rulebook that makes sides. */
-  readonly sides?: (match: Looked<M>, seat: Seat) => readonly Seat[]
+  readonly sides?: (match: ReadOnly<M>, seat: Seat) => readonly Seat[]
   /**
    * For the sight audit: the cells of a part that may have other values while everything else stays. The other cells
    * depend on each other, so a state in which only one of them differs is impossible. Default: every cell may.

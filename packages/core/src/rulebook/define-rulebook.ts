@@ -6,7 +6,7 @@ import { orderRules } from './order.ts'
 import { outlineOf } from './outline.ts'
 
 /** Roster and phases are in every rulebook, listed or not. */
-type Always = SpecOf<typeof roster> | SpecOf<typeof phases>
+type InEveryBook = SpecOf<typeof roster> | SpecOf<typeof phases>
 type Lacking<S extends Spec, All extends Spec> = Exclude<S['needs'], All['name']>
 type Checked<R, All extends Spec> =
   SpecOf<R> extends infer S extends Spec
@@ -56,9 +56,9 @@ export function defineRulebook<
 >(book: {
   readonly name: string
   readonly seats: { readonly min: number; readonly max: number }
-  readonly rules: { readonly [I in keyof R]: Checked<R[I], SpecOf<R[number]> | Always> }
+  readonly rules: { readonly [I in keyof R]: Checked<R[I], SpecOf<R[number]> | InEveryBook> }
   /** Expansions: a match takes some of them, `beginMatch(book, { with: ['tolls'] })`. */
-  readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | Always> }
+  readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | InEveryBook> }
   /** Settings under names, for `beginMatch(book, { preset: 'short' })`. */
   readonly presets?: Presets
   /**
@@ -66,7 +66,7 @@ export function defineRulebook<
    * content policy it is not.
    */
   readonly generateCode?: boolean
-}): Rulebook<SpecOf<R[number]> | Always, SpecOf<O[number]>> {
+}): Rulebook<SpecOf<R[number]> | InEveryBook, SpecOf<O[number]>> {
   assertOptions('defineRulebook', book, ['name', 'seats', 'rules', 'optional', 'presets', 'generateCode'])
   const {
     name,

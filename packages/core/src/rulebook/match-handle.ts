@@ -2,7 +2,7 @@ import type { Seat } from '../cells/index.ts'
 import type { Engine } from '../engine/index.ts'
 import type { ActionOptions, Inbox, ReportOptions } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
-import { again, type InputLine, type Recorder, type Snapshot, takeSnapshot } from '../record/index.ts'
+import { type InputLine, type Recorder, replayInput, type Snapshot, takeSnapshot } from '../record/index.ts'
 import { explainRefusal, type Refusal, type Ruling } from '../rule/index.ts'
 import type { InitialView, Update, Viewing } from '../views/index.ts'
 import { describePlan, type RulebookDescription } from './describe.ts'
@@ -40,7 +40,7 @@ export class MatchHandle implements AnyMatch {
     return this.engine.time.now
   }
   get nextDue(): number | undefined {
-    const due = this.engine.time.soonest()
+    const due = this.engine.time.nextDueTime()
     return this.inbox.closed || due === Number.POSITIVE_INFINITY ? undefined : due
   }
   get nextFlush(): number | undefined {
@@ -72,11 +72,11 @@ export class MatchHandle implements AnyMatch {
   options(seat: Seat, action: string, part?: unknown): readonly unknown[] {
     return this.inbox.options(seat, action, Object(part))
   }
-  report(fact: string, input: unknown, heard?: ReportOptions): Ruling {
-    return this.inbox.report(fact, input, heard ?? undefined)
+  report(fact: string, input: unknown, options?: ReportOptions): Ruling {
+    return this.inbox.report(fact, input, options ?? undefined)
   }
-  reportAll(fact: string, inputs: readonly unknown[], heard?: ReportOptions): readonly Ruling[] {
-    return this.inbox.reportAll(fact, inputs, heard ?? undefined)
+  reportAll(fact: string, inputs: readonly unknown[], options?: ReportOptions): readonly Ruling[] {
+    return this.inbox.reportAll(fact, inputs, options ?? undefined)
   }
   direct(directive: string, input: unknown, by?: { readonly referee?: string }): Ruling {
     return this.inbox.direct(directive, input, by?.referee)
@@ -117,8 +117,8 @@ export class MatchHandle implements AnyMatch {
     return { match: this, engine: this.engine, inbox: this.inbox }
   }
   /** Hands in what a line of a record says; what was refused, as a record has it. */
-  again(line: InputLine): unknown {
-    const refused = again(this.inbox, line)
+  replayInput(line: InputLine): unknown {
+    const refused = replayInput(this.inbox, line)
     this.inbox.cleaned = false
     return refused
   }
@@ -137,4 +137,4 @@ export const insideOf = (match: AnyMatch): ReturnType<MatchHandle['inside']> | u
 
 /** One line of a record, done in a match that may not be the one that it was recorded in. */
 export const replayLine = (match: AnyMatch, line: InputLine): unknown =>
-  match instanceof MatchHandle ? match.again(line) : undefined
+  match instanceof MatchHandle ? match.replayInput(line) : undefined

@@ -121,7 +121,7 @@ function heirOf(match: Match, thing: string, loser: Seat, how: Heir): Seat | und
 }
 
 /** Passes on whatever a seat holds, as the setting says. */
-function letGo(match: Match, seat: Seat, how: Heir, why: string) {
+function release(match: Match, seat: Seat, how: Heir, why: string) {
   for (const thing of match.config.things)
     if (match.own.now.holder.get(thing) === seat) move(match, thing, heirOf(match, thing, seat, how), why)
 }
@@ -159,10 +159,10 @@ export const holds = shape.does({
   on: {
     ...whenPlayBegins(beginRound),
     ...whenPlayEnds(closeAll),
-    'vitals.down': (match, { seat }) => letGo(match, seat, match.settings.onDown, 'down'),
-    ...whenOutOfPlay((match: Match, seat, why) => letGo(match, seat, match.settings.onLeave, why)),
+    'vitals.down': (match, { seat }) => release(match, seat, match.settings.onDown, 'down'),
+    ...whenOutOfPlay((match: Match, seat, why) => release(match, seat, match.settings.onLeave, why)),
     'roster.absent'(match, { seat }) {
-      if (match.settings.absentHold === 'drops') letGo(match, seat, 'nobody', 'absent')
+      if (match.settings.absentHold === 'drops') release(match, seat, 'nobody', 'absent')
     },
   },
   calls: {

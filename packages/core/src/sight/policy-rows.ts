@@ -88,7 +88,7 @@ function membersOf(row: PolicyRow, facets: number, texts: Texts): string {
 }
 
 /** A viewer's knowledge of a row before and now, and the names it knows it by. */
-interface Place {
+interface Known {
   readonly before: number
   readonly after: number
   readonly was: number
@@ -106,7 +106,7 @@ class RowChange {
     this.patch = patch
   }
 
-  place(viewer: string, before: number, after: number): Place {
+  place(viewer: string, before: number, after: number): Known {
     const { $shape, $sentNames, $names } = this.row
     return $shape.drawn
       ? { before, after, was: nameFor($sentNames, viewer), is: nameFor($names, viewer) }
@@ -131,7 +131,7 @@ class RowChange {
     this.write(this.place(viewer, before, after), none, none, to)
   }
 
-  write({ before, after, was, is }: Place, texts: Texts, sent: Texts, to?: readonly string[]): void {
+  write({ before, after, was, is }: Known, texts: Texts, sent: Texts, to?: readonly string[]): void {
     if (before === 0 && after === 0) return
     const { row, patch } = this
     if (row.$shape.keyed && (before === 0 || after === 0 || was !== is)) {

@@ -16,13 +16,13 @@ export function viewText(
   time: Timekeeper,
   rules: Iterable<ViewedRule>,
   named: NamedRows,
-  extras: (rule: string) => readonly string[],
+  more: (rule: string) => readonly string[],
 ): string {
   let text = `{"clocks":${clocksText(time)}`
   for (const { name, parts } of rules) {
     const seen = parts.filter(({ shape }) => shape.isSeen)
     const members = seen.map((part) => `"${nameOf(part)}":{${partText(viewer, part, named)}}`)
-    text += `,"${name}":{${[...members, ...extras(name)].join(',')}}`
+    text += `,"${name}":{${[...members, ...more(name)].join(',')}}`
   }
   return `${text}}`
 }

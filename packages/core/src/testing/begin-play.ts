@@ -21,9 +21,9 @@ export interface PlayRequest {
 export function beginPlay(
   book: AnyRulebook,
   { seats, seed = 'fair-1', with: taken = [], settings = {} }: PlayRequest,
-  heard: Pick<Parameters<typeof beginAnyMatch>[1], 'record' | 'onFault'> = {},
+  listeners: Pick<Parameters<typeof beginAnyMatch>[1], 'record' | 'onFault'> = {},
 ): AnyMatch {
-  const match = beginAnyMatch(book, { seed, with: taken, settings, ...heard })
+  const match = beginAnyMatch(book, { seed, with: taken, settings, ...listeners })
   for (const seat of seats) match.direct('roster.join', { seat, name: seat })
   for (const seat of seats) match.submit(seat, 'roster.ready', {})
   if (match.nextDue !== undefined) match.advanceTo(match.nextDue)

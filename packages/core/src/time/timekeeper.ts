@@ -140,7 +140,7 @@ export class Timekeeper {
   }
 
   /** Returns the match time when the first timer on a running clock is due, or infinity. */
-  soonest(): number {
+  nextDueTime(): number {
     return this.first === undefined ? this.lookAgain() : this.firstDue
   }
 
@@ -174,7 +174,7 @@ export class Timekeeper {
    * Takes a due timer off for good. A repeating timer is armed again at its due time plus its period, so that it
    * never drifts.
    */
-  use(timer: Timer): void {
+  consume(timer: Timer): void {
     if (timer.every === undefined) this.take(timer)
     else {
       this.first = undefined

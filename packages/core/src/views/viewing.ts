@@ -76,7 +76,7 @@ export class Viewing implements SeatWatch {
   /** While the viewer 'server' is open. */
   private serverBox: Outbox | undefined
   private readonly named: NamedRows
-  private readonly extras: TimersAndOptions
+  private readonly timersAndOptions: TimersAndOptions
   /** The clocks as viewers were last sent them. */
   private readonly clocks: string[]
   /** Viewers that have lost their seats since the last flush. */
@@ -90,7 +90,7 @@ export class Viewing implements SeatWatch {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
-    this.extras = new TimersAndOptions(engine)
+    this.timersAndOptions = new TimersAndOptions(engine)
     engine.watch = this
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
@@ -113,7 +113,7 @@ export class Viewing implements SeatWatch {
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
-    this.extras.begin(viewer)
+    this.timersAndOptions.begin(viewer)
     const notices = noticesFor(this.recent, viewer, this.engine.seating)
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
@@ -126,7 +126,7 @@ export class Viewing implements SeatWatch {
       this.serverBox = undefined
     }
     this.named.shut(viewer)
-    this.extras.shut(viewer)
+    this.timersAndOptions.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
@@ -134,7 +134,7 @@ export class Viewing implements SeatWatch {
   text(viewer: string): string {
     this.assertViewer(viewer)
     return viewText(viewer, this.engine.time, this.engine.viewed(), this.named, (rule) =>
-      this.extras.texts(viewer, rule),
+      this.timersAndOptions.texts(viewer, rule),
     )
   }
 
@@ -177,7 +177,7 @@ export class Viewing implements SeatWatch {
     const lasting = this.recent.findIndex(({ until }) => until > time.now)
     if (lasting !== 0) this.recent.splice(0, lasting < 0 ? this.recent.length : lasting)
     const done = this.inbox.takeDone()
-    const moved = this.extras.haveChanged()
+    const moved = this.timersAndOptions.haveChanged()
     const updates: Update[] = []
     // A viewer that has lost its seat gets the notice that says why, if there is one. It has no view any more.
     for (const { viewer, player, noticeCount } of this.leavers?.splice(0) ?? []) {
@@ -185,16 +185,18 @@ export class Viewing implements SeatWatch {
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
     for (const [viewer, player] of this.viewers) {
-      const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
+      const patch = moved
+        ? withMore(patchFor(viewer), this.timersAndOptions.operations(viewer))
+        : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
-      const heard = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
-      if (patch === undefined && notices.length === 0 && (heard ?? none).length === 0) continue
+      const events = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
+      if (patch === undefined && notices.length === 0 && (events ?? none).length === 0) continue
       const last = done?.get(player)
       const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
       updates.push(
-        last === undefined && heard === undefined
+        last === undefined && events === undefined
           ? update
-          : { ...update, ...(heard && { events: heard }), ...(last !== undefined && { done: last }) },
+          : { ...update, ...(events && { events }), ...(last !== undefined && { done: last }) },
       )
     }
     for (const each of fresh) {

@@ -45,7 +45,7 @@ export type FaceCell<F> = Cell<F, 'nobody', Exclude<Mark, 'amount'>>
 export const HAND = 'hand'
 /** Cards that are out of the game: a leaver's, or put there by a rule. */
 export const ASIDE = 'aside'
-type Always = typeof HAND | typeof ASIDE
+type Builtin = typeof HAND | typeof ASIDE
 
 interface Sighted {
   readonly place: string
@@ -142,4 +142,4 @@ export type Row<N extends string, F, P extends string> = ReturnType<
   Match<N, F, P>['own']['cards']['all']
 >[number]
 /** Where a card is: one of the mode's places, or one that all piles have. */
-export type Where<P extends string> = P | Always
+export type Where<P extends string> = P | Builtin

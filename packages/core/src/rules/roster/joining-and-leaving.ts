@@ -5,7 +5,7 @@ import { isSpectator } from '../../views/index.ts'
 import type { Match } from './shape.ts'
 
 const MAX_NAME = 24
-const MOST_SEAT_ID = 64
+const MAX_SEAT_ID = 64
 
 /** Trimmed and composed (NFC). Returns nothing if it is empty, too long or has control characters. */
 export function cleanName(name: string): string | undefined {
@@ -16,7 +16,7 @@ export function cleanName(name: string): string | undefined {
 /** Ids that views and hosts use for something else, or that every object has, are taken. */
 const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
 export const mayBeSeat = (seat: Seat): boolean =>
-  !taken.includes(seat) && [...seat].length <= MOST_SEAT_ID && !isSpectator(seat) && !isFormer(seat)
+  !taken.includes(seat) && [...seat].length <= MAX_SEAT_ID && !isSpectator(seat) && !isFormer(seat)
 
 export const seatOf = (match: Match, player: string): Seat | undefined =>
   match.seating.all.find((seat) => {

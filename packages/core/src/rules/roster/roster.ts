@@ -180,7 +180,7 @@ export const roster = shape.does({
     },
     /** Clears all ready marks. */
     clearReady,
-    /** Marks a seat as absent: its connection was lost, or nothing was heard of it. It leaves when the grace is over. */
+    /** Marks a seat as absent: its connection was lost, or it has not answered. It leaves when the grace is over. */
     markAbsent,
     /** Says whether a bout is being played. Bots fill and cover seats only then. */
     setPlaying(match, playing: boolean) {

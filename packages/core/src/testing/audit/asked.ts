@@ -7,7 +7,7 @@ import type { Crowd } from '../crowd.ts'
 import type { FaultKind } from '../fault-kinds.ts'
 
 /** Options for how the audit looks at a match. */
-interface Looked {
+interface LookOptions {
   /** At how many inputs of the match it looks. Default: 24. */
   readonly checks?: number
   /**
@@ -27,14 +27,14 @@ interface Looked {
   readonly through?: Through
 }
 /** A match that a crowd plays for the audit. */
-export interface AuditAsked extends Looked, PlayRequest {
+export interface AuditAsked extends LookOptions, PlayRequest {
   /** Makes the crowd. Called twice; both must play the same. */
   crowd(): Crowd
   /** Match time to stop at, in ms. */
   readonly until?: number
 }
 /** A match that was played and recorded. */
-export interface AuditedRecord extends Looked {
+export interface AuditedRecord extends LookOptions {
   /** The record, as text or read. */
   readonly record: string | RecordContent
 }

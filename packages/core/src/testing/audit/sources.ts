@@ -21,11 +21,11 @@ export const played = (book: AnyRulebook, asked: AuditAsked): Source => ({
   begin: (onFault) => beginPlay(book, asked, onFault && { onFault }),
   play(match, hear) {
     const { crowd, seed = 'fair-1', until = USUAL_LENGTH } = asked
-    const heard = intercepted(match, (deed) => {
+    const followed = intercepted(match, (deed) => {
       hear(deed)
       return deed.does(match)
     })
-    playToEnd(heard, restless(crowd(), seed, until), until)
+    playToEnd(followed, restless(crowd(), seed, until), until)
   },
 })
 
