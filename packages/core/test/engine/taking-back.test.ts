@@ -38,7 +38,8 @@ const bank = defineRule({
       up: flag(true).seenBy(everyone),
     })
       .indexedBy('spot')
-      .seenWhen({ face: ({ up }) => (up ? everyone : nobody) }),
+      // Face down, it depends on something more.
+      .seenWhen({ face: ({ up }, look) => (up || look.seats.length > 9 ? everyone : nobody) }),
     cord: single({
       on: maybe(rowOf('stones')).seenBy(everyone),
       all: list(rowOf('stones'), []).seenBy(everyone),
@@ -172,6 +173,8 @@ test('taken back action by action, to the start of the turn: rows, scores, budge
   const before = match.view('heron')
   does('otter', 'lay', { spot: 2 })
   does('otter', 'lay', { spot: 3 })
+  does('otter', 'turn', { spot: 3, up: false })
+  expect([stones(), back()]).toEqual([['2 reed', '3 ?'], true])
   does('otter', 'tie', { spot: 2 })
   does('otter', 'lift', { spot: 2 })
   match.submit('otter', 'turns.close-step', {})
