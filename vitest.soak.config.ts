@@ -6,5 +6,5 @@ const conditions = ['source', 'module', 'node', 'development|production']
 export default defineConfig({
   resolve: { conditions },
   ssr: { resolve: { conditions } },
-  test: { include: ['packages/core/test/fuzz/soak.ts', 'soak-*.test.ts'], disableConsoleIntercept: true },
+  test: { include: ['scripts/soak.ts', 'soak-*.test.ts'], disableConsoleIntercept: true },
 })

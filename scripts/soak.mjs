@@ -1,4 +1,4 @@
-// npm run soak -- --minutes 30 --seed 1: rules thrown together and played at random, for as long as is said.
+// npm run soak -- --minutes 30 --seed 1: plays random rulebooks at random, for this many minutes.
 import { spawnSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
@@ -8,22 +8,16 @@ const { values } = parseArgs({
 })
 if (values.help || !(Number(values.minutes) > 0)) {
   console.log(`npm run soak                      five minutes
-npm run soak -- --minutes 30      for so long
-npm run soak -- --seed 17         seeds from here on; else from the time
+npm run soak -- --minutes 30      for 30 minutes
+npm run soak -- --seed 17         seeds from 17 on. Default: from the time
 
-What fails is shrunk and written to soak-SEED.test.ts, which plays it again.`)
+A failure is shrunk and written to soak-SEED.test.ts, which plays it again.`)
   process.exit(values.help ? 0 : 2)
 }
 const root = fileURLToPath(new URL('..', import.meta.url))
 const { status } = spawnSync(
   process.execPath,
-  [
-    'node_modules/vitest/vitest.mjs',
-    'run',
-    '--config',
-    'vitest.soak.config.ts',
-    'packages/core/test/fuzz/soak.ts',
-  ],
+  ['node_modules/vitest/vitest.mjs', 'run', '--config', 'vitest.soak.config.ts', 'scripts/soak.ts'],
   {
     cwd: root,
     stdio: 'inherit',

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { test } from 'vitest'
-import { fuzzed, hold, played } from './fuzzed-play.ts'
+import { fuzzed, hold, played } from '../packages/core/test/fuzz/fuzzed-play.ts'
 
 const RUNS = 40
 const MINUTE = 60_000
