@@ -13,6 +13,7 @@ import {
   seatRef,
   text,
 } from 'zinc-referee'
+import { fact } from '../fixtures/inputs.ts'
 
 const EVERY = 100
 /** The same sights, declared on the cells and as functions of the row. */
@@ -33,21 +34,15 @@ const driftWith = (rafts: object): any =>
     name: 'drift',
     state: { rafts } as any,
     facts: {
-      moved: {
-        input: { seat: seatRef(), x: int(), under: int(0) },
-        handle(match: any, { seat, x, under }: any) {
-          const raft = match.own.rafts.of(seat)
-          raft.x = x
-          raft.under = under
-          if (x > 900) throw new Error('over the weir')
-        },
-      },
-      flown: {
-        input: { seat: seatRef(), flag: text() },
-        handle(match: any, { seat, flag }: any) {
-          match.own.rafts.of(seat).flag = flag
-        },
-      },
+      moved: fact({ seat: seatRef(), x: int(), under: int(0) }, (match, { seat, x, under }) => {
+        const raft = match.own.rafts.of(seat)
+        raft.x = x
+        raft.under = under
+        if (x > 900) throw new Error('over the weir')
+      }),
+      flown: fact({ seat: seatRef(), flag: text() }, (match, { seat, flag }) => {
+        match.own.rafts.of(seat).flag = flag
+      }),
     },
   } as any)
 const books = Object.values(parts).flatMap((rafts) =>

@@ -22,6 +22,7 @@ import {
 } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 import { z } from 'zod'
+import { fact } from '../fixtures/inputs.ts'
 
 const bookOf = (state: object, more: object = {}): any =>
   defineRulebook({
@@ -32,14 +33,11 @@ const bookOf = (state: object, more: object = {}): any =>
         name: 'stall',
         state,
         directives: {
-          fill: {
-            input: {},
-            handle(match: any) {
-              for (const seat of match.seats) match.own.purse.of(seat).gold = 100
-              match.own.jars.add({ n: 7, what: 'plum' })
-              match.timers.start('ripen', { in: 60_000 })
-            },
-          },
+          fill: fact({}, (match) => {
+            for (const seat of match.seats) match.own.purse.of(seat).gold = 100
+            match.own.jars.add({ n: 7, what: 'plum' })
+            match.timers.start('ripen', { in: 60_000 })
+          }),
         },
         timers: { ripen: { clock: 'match' } },
         ...more,
@@ -147,14 +145,11 @@ test('what JSON cannot tell apart by itself comes back as it was: null and nothi
     },
     {
       directives: {
-        note: {
-          input: { other: maybe(json(anything)), n: int() },
-          handle(match: any, { other, n }: any) {
-            match.own.notes.other = other
-            match.own.notes.all = [null, 0, { a: null }]
-            Object.assign(match.own.sums, { n, all: [n, -0] })
-          },
-        },
+        note: fact({ other: maybe(json(anything)), n: int() }, (match, { other, n }) => {
+          match.own.notes.other = other
+          match.own.notes.all = [null, 0, { a: null }]
+          Object.assign(match.own.sums, { n, all: [n, -0] })
+        }),
       },
     },
   )
@@ -185,14 +180,11 @@ test('notices that have not expired survive a restore, for those who got them an
         },
       },
       directives: {
-        sell: {
-          input: { seat: seatRef(), n: int() },
-          handle(match: any, { seat, n }: any) {
-            const { id } = match.own.jars.add({ n, what: 'plum' })
-            match.emit('sold', { seat, n, jar: id })
-            match.emit('sold', { seat, n: n - 1 })
-          },
-        },
+        sell: fact({ seat: seatRef(), n: int() }, (match, { seat, n }) => {
+          const { id } = match.own.jars.add({ n, what: 'plum' })
+          match.emit('sold', { seat, n, jar: id })
+          match.emit('sold', { seat, n: n - 1 })
+        }),
       },
     },
   )
@@ -229,14 +221,11 @@ test('nothing among several is nothing again after a restore; null, which could 
     name: 'bag',
     state: { all: single({ row: list(maybe(json(z.any())), []), under: map(maybe(json(z.any()))) }) },
     facts: {
-      put: {
-        input: { n: int() },
-        handle({ own: { all } }, { n }) {
-          const item = [undefined, null, { x: null }][n]
-          all.row = [item, 'last']
-          all.under = new Map([['key', item]])
-        },
-      },
+      put: fact({ n: int() }, ({ own: { all } }, { n }) => {
+        const item = [undefined, null, { x: null }][n]
+        all.row = [item, 'last']
+        all.under = new Map([['key', item]])
+      }),
     },
   })
   const book = defineRulebook({ name: 'bag', seats: { min: 1, max: 2 }, rules: [bag] })

@@ -19,6 +19,7 @@ import {
 import { Replica } from 'zinc-referee/replica'
 import { inPhase, mostAtTime, roster, rounds, scores, verdict } from 'zinc-referee/rules'
 import { beatOnce, playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
+import { action, fact } from '../fixtures/inputs.ts'
 
 const SEATS = ['otter', 'heron']
 /** Code of a mode that throws while the part `trap` says so. */
@@ -42,27 +43,18 @@ const broken = (more: object): any =>
           ...Object(more).state,
         },
         actions: {
-          fill: {
-            input: {},
-            decide: (match: any, seat: string) => {
-              match.own.jars.of(seat).n += 1
-            },
-          },
+          fill: action({}, (match, seat) => {
+            match.own.jars.of(seat).n += 1
+          }),
           ...Object(more).actions,
         },
         facts: {
-          arm: {
-            input: {},
-            handle: (match: any) => {
-              match.own.trap.set = true
-            },
-          },
-          disarm: {
-            input: {},
-            handle: (match: any) => {
-              match.own.trap.set = false
-            },
-          },
+          arm: fact({}, (match) => {
+            match.own.trap.set = true
+          }),
+          disarm: fact({}, (match) => {
+            match.own.trap.set = false
+          }),
           ...Object(more).facts,
         },
       } as any),
@@ -112,10 +104,7 @@ const asked: { readonly [where: string]: { readonly book: any; readonly handler:
       },
       timers: { bell: { seenBy: side } },
       actions: {
-        ring: {
-          input: {},
-          decide: (match: any, seat: string) => match.timers.start('bell', { in: 9000, key: seat }),
-        },
+        ring: action({}, (match, seat) => match.timers.start('bell', { in: 9000, key: seat })),
       },
     }),
     handler: 'stall timer bell seenBy',
@@ -159,12 +148,9 @@ test('a sight, mask, derived cell or group that throws fails the step that asked
     broken({
       state: { cups: more(perSeat({ open: flag(false), n: int(7) })) },
       actions: {
-        open: {
-          input: {},
-          decide: (match: any, seat: string) => {
-            match.own.cups.of(seat).open = true
-          },
-        },
+        open: action({}, (match, seat) => {
+          match.own.cups.of(seat).open = true
+        }),
       },
       groups: {
         keen: (match: any) => match.seats.filter((seat: string) => match.own.cups.of(seat).open && bug()),
@@ -326,12 +312,9 @@ test('200,000 events in one step reach the server, and the next input is taken',
   const book = broken({
     events: { rang: { n: int().seenBy(everyone) } },
     facts: {
-      peal: {
-        input: {},
-        handle(match: any) {
-          for (let n = 0; n < 200_000; n++) match.emit('rang', { n })
-        },
-      },
+      peal: fact({}, (match) => {
+        for (let n = 0; n < 200_000; n++) match.emit('rang', { n })
+      }),
     },
   })
   const { match }: any = playMatch(book, SEATS)
@@ -345,12 +328,9 @@ test('200,000 events in one step reach the server, and the next input is taken',
 test('a sink that throws at any line: nothing of that input has happened, and handed in again it is as if it never had', () => {
   const book = broken({
     facts: {
-      drop: {
-        input: { n: int() },
-        handle: (match: any, { n }: any) => {
-          match.own.jars.of('otter').n -= n
-        },
-      },
+      drop: fact({ n: int() }, (match, { n }) => {
+        match.own.jars.of('otter').n -= n
+      }),
     },
     timers: {
       soon: (match: any) => {

@@ -12,6 +12,7 @@ import {
   vitals,
 } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { fact } from '../fixtures/inputs.ts'
 
 const SPANS = ['turn', 'life', 'round', 'bout', 'match'] as const
 const act = turnStep('act', { budget: null })
@@ -44,7 +45,7 @@ const counters = defineRule({
     },
   },
   facts: {
-    fall: { input: {}, handle: (match: any) => match.use(vitals).hurt({ target: 'otter', amount: 1000 }) },
+    fall: fact({}, (match) => match.use(vitals).hurt({ target: 'otter', amount: 1000 })),
   },
 } as any)
 const book: any = defineRulebook({

@@ -40,6 +40,7 @@ import {
   whileUp,
   zones,
 } from 'zinc-referee/rules'
+import { fact } from '../fixtures/inputs.ts'
 
 export const SEATS = ['otter', 'heron', 'vole', 'newt']
 
@@ -134,71 +135,39 @@ const gremlin = defineRule({
     },
   } as any,
   facts: {
-    stir: {
-      input: { seat: seatRef(), at: int() },
-      handle: (match: any, { seat, at }: any) => set(match, seat, at),
-    },
-    lay: {
-      input: { seat: seatRef(), n: int() },
-      handle(match: any, { seat, n }: any) {
-        const all = match.own.rows.all()
-        match.own.rows.add({ of: seat, n, to: all.at(n % (all.length + 1))?.id })
-      },
-    },
-    shift: {
-      input: { n: int(), by: int() },
-      handle(match: any, { n, by }: any) {
-        const all = match.own.rows.all()
-        const row = all[n % Math.max(1, all.length)]
-        if (row !== undefined) row.n += by
-        if (by === 5) match.own.rows.renew(row?.id ?? '')
-      },
-    },
-    hit: {
-      input: { target: seatRef(), by: maybe(seatRef()), amount: int() },
-      handle: (match: any, blow: any) => match.use(vitals).hurt(blow),
-    },
-    earn: {
-      input: { seat: seatRef(), amount: int() },
-      handle: (match: any, given: any) => match.use(scores).give({ ...given, reason: 'earned' }),
-    },
-    out: {
-      input: { seat: seatRef() },
-      handle: (match: any, { seat }: any) => match.use(roster).sideline(seat, 'tired'),
-    },
-    charm: {
-      input: { seat: seatRef(), kind: choice('bell', 'veil') },
-      handle: (match: any, given: any) => match.use(charms)?.give(given),
-    },
-    take: {
-      input: { seat: seatRef() },
-      handle: (match: any, { seat }: any) => match.use(holds)?.take(seat, 'lamp'),
-    },
-    swim: {
-      input: { seat: seatRef(), x: int() },
-      handle: (match: any, { seat, x }: any) => match.use(meadow)?.put(seat, { x, y: 0 }),
-    },
-    enter: {
-      input: { seat: seatRef() },
-      handle: (match: any, { seat }: any) => match.use(zones)?.enter(seat, 'mill'),
-    },
-    swap: {
-      input: { seat: seatRef(), by: seatRef() },
-      handle: (match: any, { seat, by }: any) => match.use(crews)?.swap(seat, by),
-    },
-    draw: {
-      input: { seat: seatRef() },
-      handle: (match: any, { seat }: any) => match.use(shells)?.draw({ seat, from: 'deck' }),
-    },
-    ask: { input: {}, handle: (match: any) => match.use(bid)?.open(match.seats) },
-    call: {
-      input: {},
-      handle: (match: any) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats }),
-    },
-    ring: {
-      input: { seat: seatRef(), in: int() },
-      handle: (match: any, { seat, ...when }: any) => match.timers.start('ring', { key: seat, ...when }),
-    },
+    stir: fact({ seat: seatRef(), at: int() }, (match, { seat, at }) => set(match, seat, at)),
+    lay: fact({ seat: seatRef(), n: int() }, (match, { seat, n }) => {
+      const all = match.own.rows.all()
+      match.own.rows.add({ of: seat, n, to: all.at(n % (all.length + 1))?.id })
+    }),
+    shift: fact({ n: int(), by: int() }, (match, { n, by }) => {
+      const all = match.own.rows.all()
+      const row = all[n % Math.max(1, all.length)]
+      if (row !== undefined) row.n += by
+      if (by === 5) match.own.rows.renew(row?.id ?? '')
+    }),
+    hit: fact({ target: seatRef(), by: maybe(seatRef()), amount: int() }, (match, blow) =>
+      match.use(vitals).hurt(blow),
+    ),
+    earn: fact({ seat: seatRef(), amount: int() }, (match, given) =>
+      match.use(scores).give({ ...given, reason: 'earned' }),
+    ),
+    out: fact({ seat: seatRef() }, (match, { seat }) => match.use(roster).sideline(seat, 'tired')),
+    charm: fact({ seat: seatRef(), kind: choice('bell', 'veil') }, (match, given) =>
+      match.use(charms)?.give(given),
+    ),
+    take: fact({ seat: seatRef() }, (match, { seat }) => match.use(holds)?.take(seat, 'lamp')),
+    swim: fact({ seat: seatRef(), x: int() }, (match, { seat, x }) =>
+      match.use(meadow)?.put(seat, { x, y: 0 }),
+    ),
+    enter: fact({ seat: seatRef() }, (match, { seat }) => match.use(zones)?.enter(seat, 'mill')),
+    swap: fact({ seat: seatRef(), by: seatRef() }, (match, { seat, by }) => match.use(crews)?.swap(seat, by)),
+    draw: fact({ seat: seatRef() }, (match, { seat }) => match.use(shells)?.draw({ seat, from: 'deck' })),
+    ask: fact({}, (match) => match.use(bid)?.open(match.seats)),
+    call: fact({}, (match) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats })),
+    ring: fact({ seat: seatRef(), in: int() }, (match, { seat, ...when }) =>
+      match.timers.start('ring', { key: seat, ...when }),
+    ),
   } as any,
   timers: {
     ring: { clock: 'match', seenBy: everyone, fire: (match: any, seat: string) => touchy(match, seat, 4) },

@@ -17,6 +17,7 @@ import {
 } from 'zinc-referee'
 import { teams } from 'zinc-referee/rules'
 import { playMatch, ViewCopies } from 'zinc-referee/testing'
+import { fact } from '../fixtures/inputs.ts'
 import { bookOf, SEATS } from '../fuzz/fuzzed-book.ts'
 
 const rows = (sight: any) =>
@@ -43,21 +44,18 @@ const nets = defineRule({
   groups: { keen: (match: any) => match.seats.slice(0, 2) },
   timers: { bell: { seenBy: side }, gong: { keyedBy: 'text', clock: 'match' } },
   directives: {
-    cast: {
-      input: {},
-      handle(match: any) {
-        for (const [n, of] of match.seats.entries()) {
-          const by = match.seats[n + 1]
-          for (const part of ['own', 'crew', 'none', 'keen'])
-            match.own[part].add({ of, by, seen: new Set([of]) })
-          const net = match.own.open.add({ of, by, seen: new Set([by ?? of]) })
-          match.own.looked.add({ of })
-          match.own.knots.add({ net: net.id, of })
-          match.timers.start('bell', { in: 900, key: of })
-          match.timers.start('gong', { in: 90_000, key: of })
-        }
-      },
-    },
+    cast: fact({}, (match) => {
+      for (const [n, of] of match.seats.entries()) {
+        const by = match.seats[n + 1]
+        for (const part of ['own', 'crew', 'none', 'keen'])
+          match.own[part].add({ of, by, seen: new Set([of]) })
+        const net = match.own.open.add({ of, by, seen: new Set([by ?? of]) })
+        match.own.looked.add({ of })
+        match.own.knots.add({ net: net.id, of })
+        match.timers.start('bell', { in: 900, key: of })
+        match.timers.start('gong', { in: 90_000, key: of })
+      }
+    }),
   },
 } as any)
 

@@ -22,6 +22,7 @@ import {
 import { applyPatch } from 'zinc-referee/replica'
 import { inPhase } from 'zinc-referee/rules'
 import { begin } from '../fixtures/begin-with.ts'
+import { fact } from '../fixtures/inputs.ts'
 
 const SEATS = ['otter', 'heron', 'vole']
 const VIEWERS = [...SEATS, 'spectator']
@@ -59,15 +60,15 @@ const shells = defineRule({
     },
   },
   directives: {
-    add: {
-      input: { face: int(), holder: maybe(seatRef()), whole: flag(false) },
-      handle(match, { face, holder, whole }) {
+    add: fact(
+      { face: int(), holder: maybe(seatRef()), whole: flag(false) },
+      (match, { face, holder, whole }) => {
         match.own.pile.add({ face, mine: face, secret: face, holder, whole })
       },
-    },
-    change: {
-      input: { n: int(), what: text(), to: maybe(seatRef()), value: int(0) },
-      handle(match, { n, what, to, value }) {
+    ),
+    change: fact(
+      { n: int(), what: text(), to: maybe(seatRef()), value: int(0) },
+      (match, { n, what, to, value }) => {
         const row = match.own.pile.all()[n]
         if (row === undefined) return refuse('nothing-there')
         if (what === 'lid') row.lid = !row.lid
@@ -94,7 +95,7 @@ const shells = defineRule({
         }
         return
       },
-    },
+    ),
   },
 })
 
@@ -239,12 +240,9 @@ test('a policy that writes is a fault, and nothing is kept', () => {
         }),
       },
       directives: {
-        add: {
-          input: {},
-          handle(m) {
-            m.own.rows.add({})
-          },
-        },
+        add: fact({}, (m) => {
+          m.own.rows.add({})
+        }),
       },
     }),
   )
@@ -265,14 +263,11 @@ const manyWays = (ways: number) => {
       ),
     },
     directives: {
-      set: {
-        input: { mask: int() },
-        handle(match: any, { mask }: any) {
-          const [row] = match.own.rows.all()
-          if (row === undefined) match.own.rows.add({ mask })
-          else row.mask = mask
-        },
-      },
+      set: fact({ mask: int() }, (match, { mask }) => {
+        const [row] = match.own.rows.all()
+        if (row === undefined) match.own.rows.add({ mask })
+        else row.mask = mask
+      }),
     },
   } as any)
 }
