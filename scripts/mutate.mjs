@@ -54,7 +54,10 @@ const areas = {
     ],
   },
   venue: { files: ['packages/venue/src'], tests: ['packages/venue/test/*.test.ts'] },
-  command: { files: ['packages/cli/src'], tests: ['packages/cli/test/verbs.test.ts'] },
+  command: {
+    files: ['packages/cli/src'],
+    tests: ['packages/cli/test/verbs.test.ts', 'packages/cli/test/printed.test.ts'],
+  },
 }
 /** They find errors, too, but take a minute for each, or start processes that the errors do not reach. */
 const leftOut = [

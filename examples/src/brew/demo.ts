@@ -82,7 +82,7 @@ export const brewDemo: Demo = {
       .map(({ name, sour }) => `${name}${sour ? ' (sour)' : ''}`)
     const seats = match.seats.map((seat) => {
       const { sidelined } = match.state.roster.seats.of(seat)
-      return `${seat.padEnd(6)} ${match.state.roles.seats.of(seat).role.padEnd(8)} ${sidelined ? 'sent home' : ''}`.trimEnd()
+      return `${seat.padEnd(7)} ${match.state.roles.seats.of(seat).role.padEnd(8)} ${sidelined ? 'sent home' : ''}`.trimEnd()
     })
     return [`filled ${done} of ${of}   ${barrels.join('   ')}`, '', ...seats].join('\n')
   },

@@ -53,7 +53,7 @@ export const kettleDemo: Demo = {
     return match.seats
       .map((seat) => {
         const lives = '*'.repeat(respawn.lives.of(seat).left ?? 0) || 'out'
-        return `${seat.padEnd(6)} ${lives.padEnd(4)} held the kettle ${formatElapsed(holds.totals.of(seat).held.get('kettle') ?? 0)}`
+        return `${seat.padEnd(7)} ${lives.padEnd(4)} held the kettle ${formatElapsed(holds.totals.of(seat).held.get('kettle') ?? 0)}`
       })
       .join('\n')
   },

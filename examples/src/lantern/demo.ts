@@ -72,7 +72,7 @@ export const lanternDemo: Demo = {
     )
     const seats = match.seats.map((seat) => {
       const { score } = match.state.scores.sums.of(seat)
-      return `${seat.padEnd(6)} ${String(score).padStart(3)} points, wicks ${match.state.wicks.hands.of(seat).count}`
+      return `${seat.padEnd(7)} ${String(score).padStart(3)} points, wicks ${match.state.wicks.hands.of(seat).count}`
     })
     return [...quays, '', ...seats].join('\n')
   },

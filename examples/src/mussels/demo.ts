@@ -63,7 +63,7 @@ export const musselsDemo: Demo = {
     )
     const lists = match.seats.map((seat) => {
       const { wishes, found } = match.state.dip.lists.of(seat)
-      return `${seat.padEnd(6)} wished ${wishes.join(', ')}; found ${found.join(', ') || 'none'}`
+      return `${seat.padEnd(7)} wished ${wishes.join(', ')}; found ${found.join(', ') || 'none'}`
     })
     return [...rows, '', ...lists].join('\n')
   },

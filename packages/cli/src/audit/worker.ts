@@ -1,19 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { auditPart } from 'zinc-referee/testing'
-import { askedOf } from './asked.ts'
-import type { WorkerSays, WorkerTask } from './workers.ts'
+import { runPart } from './audit-part.ts'
+import type { WorkerSays } from './workers.ts'
 
-const { name, options, part, of }: WorkerTask = workerData
 const say = (said: WorkerSays): void => parentPort?.postMessage(said)
-const latest = options.seconds === undefined ? Number.POSITIVE_INFINITY : Date.now() + options.seconds * 1000
 
 try {
-  const { mode, asked } = await askedOf(name, options)
-  const goOn = (done: number, all: number): boolean => {
-    say({ done, all })
-    return Date.now() < latest
-  }
-  say({ part: auditPart(mode.rulebook, asked, { part, of, goOn }) })
+  say({ part: await runPart(workerData, (done, all) => say({ done, all })) })
 } catch (error) {
   say({ failed: error instanceof Error ? error.message : String(error) })
 }

@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads'
 import type { AuditPart } from 'zinc-referee/testing'
 import { CommandError } from '../errors.ts'
 import { dim } from '../print/output.ts'
-import type { SightcheckOptions } from './asked.ts'
+import { type PartTask, runPart } from './audit-part.ts'
 
 /** Messages of a worker: its progress, its part of the audit, or why there is none. */
 export type WorkerSays =
@@ -10,16 +10,9 @@ export type WorkerSays =
   | { readonly part: AuditPart }
   | { readonly failed: string }
 
-/** The work of one worker. */
-export interface WorkerTask {
-  readonly name: string | undefined
-  readonly options: SightcheckOptions
-  readonly part: number
-  readonly of: number
-}
-
-/** Runs a part of an audit in a worker. */
-export function inWorker(task: WorkerTask, progress: Progress): Promise<AuditPart> {
+/** Runs a part of an audit: in a worker, or in this thread if it is the only part. */
+export function runInParallel(task: PartTask, progress: Progress): Promise<AuditPart> {
+  if (task.of === 1) return runPart(task, (done, all) => progress.tell(0, { done, all }))
   const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: task })
   return new Promise((resolve, reject) => {
     worker.on('message', (said: WorkerSays) => {

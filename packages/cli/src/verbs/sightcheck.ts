@@ -3,7 +3,7 @@ import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { joinAudits, type SightAudit } from 'zinc-referee/testing'
 import { askedOf, type SightcheckOptions } from '../audit/asked.ts'
-import { inWorker, Progress } from '../audit/workers.ts'
+import { Progress, runInParallel } from '../audit/workers.ts'
 import { CommandError, exit } from '../errors.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { columns, dim, print, printJson, strong } from '../print/output.ts'
@@ -33,7 +33,7 @@ export async function sightcheck(name: string | undefined, options: SightcheckOp
     throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
   const progress = new Progress(of)
   const parts = await Promise.all(
-    Array.from({ length: of }, (_, part) => inWorker({ name, options, part, of }, progress)),
+    Array.from({ length: of }, (_, part) => runInParallel({ name, options, part, of }, progress)),
   )
   progress.end()
   const audit = joinAudits(parts)

@@ -88,15 +88,16 @@ function blocks(all: readonly CellAt[], seen: object | undefined): string[] {
       ...(seats.length === 0 ? [] : [table(rule, seats, seen)]),
       ...(single.length === 0
         ? []
-        : [
-            columns(
-              [rule, ...single.map(({ cell }) => cell)],
-              [['', ...single.map((cell) => shown(cell, seen))]],
-            ),
-          ]),
+        : [columns([rule, ...headers(single)], [['', ...single.map((cell) => shown(cell, seen))]])]),
     ]
   })
 }
+
+/** Returns the names of columns: the cell's, with its part if another column has the same. */
+const headers = (cells: readonly CellAt[]): string[] =>
+  cells.map(({ part, cell }) =>
+    cells.filter((each) => each.cell === cell).length > 1 ? `${part}.${cell}` : cell,
+  )
 
 const isSame = (a: CellAt, b: CellAt): boolean => a.rule === b.rule && a.part === b.part && a.cell === b.cell
 const isShown = (cell: CellAt, seen: object | undefined): boolean =>
@@ -106,7 +107,7 @@ function table(rule: string, cells: readonly CellAt[], seen: object | undefined)
   const header = [...new Map(cells.map((cell) => [`${cell.part}.${cell.cell}`, cell])).values()]
   const rows = [...new Set(cells.map(({ seat }) => seat))]
   return columns(
-    [rule, ...header.map(({ cell }) => cell)],
+    [rule, ...headers(header)],
     rows.map((seat) => [
       seat ?? '',
       ...header.map((column) =>
