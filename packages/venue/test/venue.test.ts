@@ -1,7 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { reedRegatta, steppingStones } from '@zinc-referee/examples'
+import { lanternMarket, reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
@@ -135,7 +135,9 @@ test.each([
 ])('%s gets its error with a fix, and changes nothing', async (_what, text, code, problem) => {
   const before = hosted().match.hash()
   const client = new Client()
-  const { error } = await client.raw(text)
+  const { id, error } = await client.raw(text)
+  expect(id).toBe(text.includes('"id":1') ? 1 : null)
+  if (problem === 'unknown-match') expect(error.data.match).toBe('two')
   expect(error).toMatchObject({ code, data: { problem } })
   expect(error.data.issues).toEqual(
     problem === 'invalid-params' ? [expect.stringMatching(/^action: \w/)] : undefined,
@@ -156,7 +158,7 @@ test('a spectator may not act, nobody looks through a seat’s eyes, and a secon
 })
 
 test('a fault is told to the host, and nothing of its inside to any client', async () => {
-  const faults: unknown[] = []
+  const [faults, seated]: unknown[][] = [[], []]
   const trap = defineRule({
     name: 'trap',
     events: { creaked: { n: int().seenBy(everyone) } },
@@ -171,7 +173,10 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
       },
     },
   })
-  const own = await openVenue({ onFault: (fault, match) => faults.push([match, fault.handler, fault.error]) })
+  const own = await openVenue({
+    onFault: (fault, match) => faults?.push([match, fault.handler, fault.error]),
+    joined: ({ id }) => seated?.push(id),
+  })
   own.begin('traps', defineRulebook({ name: 'traps', seats: { min: 1, max: 2 }, rules: [trap] }))
   const otter = new Client(own.port)
   await otter.ask('join', { name: 'Otter' })
@@ -182,6 +187,7 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
   expect(otter.texts.join()).not.toContain('"patch":[]')
   expect(faults).toEqual([['traps', 'trap action spring', new Error('the heron hides the lamp')]])
   expect(otter.texts.join()).not.toContain('heron')
+  expect(seated).toEqual(['traps'])
   await own.close()
 })
 
@@ -304,6 +310,10 @@ test('several matches run side by side, and a clean stop leaves whole records th
   expect(() => venue.begin('two', reedRegatta)).toThrow(
     expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE', message: expect.stringContaining("'two'") }),
   )
+  const market = venue.begin('market', lanternMarket, { seed: 'fair-1', with: ['fog'] })
+  const optional = market.match.describe().rules.map(({ name }) => name)
+  expect([optional.includes('fog'), optional.includes('moths')]).toEqual([true, false])
+  market.close()
   const { otter } = await two()
   const other = new Client()
   expect((await other.ask('join', { match: 'two', name: 'Vole' })).result.match).toBe('two')
@@ -314,12 +324,15 @@ test('several matches run side by side, and a clean stop leaves whole records th
   await venue.close()
   expect(await otter.closed).toBe('the venue closes')
   expect(otter.texts.at(-1)).toContain('"closed"')
-  for (const file of readdirSync(folder)) {
+  const files = readdirSync(folder).sort()
+  expect(files).toEqual(
+    ['lantern-market-market', 'reed-regatta-one', 'reed-regatta-two'].map((name) => `${name}.jsonl`),
+  )
+  for (const file of files.slice(1)) {
     const { differs, checks } = replayRecord(reedRegatta, readFileSync(join(folder, file), 'utf8'))
     expect([file, differs]).toEqual([file, undefined])
     expect(checks).toBeGreaterThan(0)
   }
-  expect(readdirSync(folder).sort()).toEqual(['reed-regatta-one.jsonl', 'reed-regatta-two.jsonl'])
   expect(() => venue.begin('three', reedRegatta)).toThrow(
     expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }),
   )
