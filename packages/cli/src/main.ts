@@ -56,17 +56,17 @@ export async function main(args: readonly string[]): Promise<number> {
 
 async function program(asked: string | undefined): Promise<Command> {
   const command = new Command('zinc-referee')
-    .description('Plays, replays, looks into and serves matches of a rulebook.')
+    .description('Plays, replays, inspects and serves matches of a rulebook.')
     .configureHelp({ subcommandTerm: (verb) => verb.name() })
     .helpCommand(false)
     .addHelpText(
       'after',
-      '\nExit codes: 0 done, 1 a finding (hashes differ, a leak, a fault of the mode), 2 wrong use or bad input, 3 a fault of ours.',
+      '\nExit codes: 0 done, 1 a finding (hashes differ, a leak, a fault of the mode),\n2 wrong use or bad input, 3 an error of ours.',
     )
   for (const [name, { says, load }] of Object.entries(verbs))
     command.addCommand((name === asked ? (await load()).verb : new Command(name)).description(says))
   for (const each of [command, ...command.commands])
-    each.exitOverride().showHelpAfterError('(--help tells how)')
+    each.exitOverride().showHelpAfterError('Run it with --help to see its options.')
   return command
 }
 

@@ -16,19 +16,50 @@ const commands: readonly string[] = [
   'sights spoiled-brew',
   'sightcheck stepping-stones --checks 3 --workers 1',
   'sightcheck mussels.jsonl --checks 1 --steps 3 --workers 1 --json',
-  'demo reed-regatta --seats 1',
+]
+const verbs = ['', 'demo ', 'replay ', 'view ', 'serve ', 'describe ', 'new ', 'sights ', 'sightcheck ']
+const mistakes = [
+  'fly',
+  'demo reed-regata',
+  'demo --rulebook nothing.ts',
+  'demo --seats 1',
+  'demo --seats many',
+  'demo --fast',
+  'demo --record /dev/null/record.jsonl',
+  'demo lantern-market --with rain',
+  'serve lantern-market --with rain',
+  'replay nothing.jsonl',
+  'view regatta.jsonl',
   'view regatta.jsonl --seat oter --at 0:57',
+  'view regatta.jsonl --seat otter --at noon',
+  'view regatta.jsonl --seat otter --at 19:00',
+  'sightcheck mussels.jsonl --seed fair-2',
+  'sightcheck mussels.jsonl --settings {}',
+  'sightcheck --settings {',
+  'sightcheck --workers 0',
 ]
 
-/** Read the change in the diff; `npx vitest run --project cli -u` takes it over. */
-test.each(commands)('zinc-referee %s', async (line) => {
-  const args = line.split(' ').map((word) => (word.endsWith('.jsonl') ? `${folder}/${word}` : word))
+/** What a command prints, and its exit code. */
+async function printed(line: string): Promise<string> {
+  const args = line.split(' ').map((word) => (/^\w+\.jsonl$/.test(word) ? `${folder}/${word}` : word))
   const { status, stdout, stderr } = await run(...args)
+  const text = `$ zinc-referee ${line}\n\n${stdout}${stderr}\nexit code ${status}\n`
+  return text.replaceAll(`${folder}/`, '').replace(/(?<=took +)\d+/, '…')
+}
+
+// Read a change in the diff; `npx vitest run --project cli -u` takes it over.
+test.each(commands)('zinc-referee %s', async (line) => {
+  const text = await printed(line)
+  await expect(text).toMatchFileSnapshot(`printed/${line.replaceAll(/[^a-z0-9]+/g, '-')}.txt`)
   if (line.startsWith('demo'))
-    for (const each of stdout.split('\n').filter((text) => !text.includes('npx ')))
-      expect(each.length).toBeLessThanOrEqual(80)
-  const printed = `$ zinc-referee ${line}\n\n${stdout}${stderr}\nexit code ${status}\n`
-    .replaceAll(`${folder}/`, '')
-    .replace(/(?<=took +)\d+/, '…')
-  await expect(printed).toMatchFileSnapshot(`printed/${line.replaceAll(/[^a-z0-9]+/g, '-')}.txt`)
+    for (const each of text.split('\n').slice(1))
+      expect(each.includes('npx ') || each.length <= 80, each).toBe(true)
+})
+test.each([
+  ['help', verbs.map((verb) => `${verb}--help`)],
+  ['mistakes', mistakes],
+])('%s', async (name, lines) => {
+  const texts = []
+  for (const line of lines) texts.push(await printed(line))
+  await expect(texts.join('\n')).toMatchFileSnapshot(`printed/${name}.txt`)
 })

@@ -49,29 +49,6 @@ test('view shows each viewer what they may see, and the server all', async () =>
   )
 })
 
-test.each([
-  ['an unknown example', ['demo', 'reed-regata'], "Did you mean 'reed-regatta'?"],
-  ['a missing rulebook', ['demo', '--rulebook', 'nothing.ts'], "There is no file 'nothing.ts'"],
-  ['a missing record', ['replay', 'nothing.jsonl'], "There is no file 'nothing.jsonl'"],
-  ['an unknown seat', ['view', RECORD, '--seat', 'oter', '--at', '0:10'], "Did you mean 'otter'?"],
-  ['no time', ['view', RECORD, '--seat', 'otter', '--at', 'noon'], 'Write it as 0:57'],
-  [
-    'a time beyond the record',
-    ['view', RECORD, '--seat', 'otter', '--at', '19:00'],
-    'The record ends at 10:13',
-  ],
-  ['too many seats', ['demo', '--seats', '9'], 'takes 2 to 8 seats'],
-  ['a place that cannot be written', ['demo', '--record', '/dev/null/record.jsonl'], 'Name another place'],
-  ['a number that is none', ['demo', '--seats', 'many'], 'must be a whole number'],
-  ['a missing option', ['view', RECORD], '--seat'],
-  ['an unknown option', ['demo', '--fast'], '--help tells how'],
-  ['an unknown command', ['fly'], "unknown command 'fly'"],
-])('%s: exit code 2 and the fix', async (_what, args, says) => {
-  const { status, stderr, stdout } = await run(...args)
-  expect(stderr).toContain(says)
-  expect([status, stdout]).toEqual([2, ''])
-})
-
 test('a broken line is named by its number, and a foreign file as such', async () => {
   const lines = readFileSync(RECORD, 'utf8').split('\n')
   writeFileSync(here('broken.jsonl'), lines.with(9, '{"t":12').join('\n'))
@@ -85,15 +62,6 @@ test('a broken line is named by its number, and a foreign file as such', async (
     stderr: expect.stringContaining('not a record of a Zinc Referee match'),
   })
 })
-
-test.each([[[]], [['demo']], [['replay']], [['view']], [['serve']], [['describe']], [['new']]])(
-  '%j has --help',
-  async (command) => {
-    const { status, stdout } = await run(...command, '--help')
-    expect(status).toBe(0)
-    expect(stdout).toMatch(/^Usage: zinc-referee/)
-  },
-)
 
 test('describe and sights give data, and sights a table for a page', async () => {
   const plan = await data('describe', 'stepping-stones')

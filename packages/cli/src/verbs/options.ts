@@ -11,8 +11,11 @@ export const shared: Readonly<Record<'rulebook' | 'with' | 'seed' | 'seats' | 'j
     '--with <rules>',
     "optional rules of the mode, by name with commas between, or 'all'",
   ).argParser(namesIn),
-  seed: new Option('--seed <text>', 'another match'),
-  seats: new Option('--seats <number>', 'how many take part').argParser(whole),
+  seed: new Option(
+    '--seed <text>',
+    "seed of the match; another seed gives another match (default: the mode's own)",
+  ),
+  seats: new Option('--seats <number>', "number of seats (default: the mode's own)").argParser(whole),
   json: new Option('--json', 'data instead of text'),
 }
 
