@@ -3,6 +3,7 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import {
   cpSync,
+  existsSync,
   mkdirSync,
   mkdtempSync,
   readdirSync,
@@ -47,6 +48,7 @@ const areas = {
     ),
     tests: [
       'examples/test/*.test.ts',
+      'packages/cli/test/printed.test.ts',
       // A minute for each error.
       ...inExamples('faults', 'sameness', 'offers', 'laws-of-the-whole', 'sight-audit').map(
         (file) => `!${file}`,
@@ -103,7 +105,7 @@ const listed = (paths) =>
     encoding: 'utf8',
   })
     .split('\n')
-    .filter((path) => path !== '')
+    .filter((path) => path !== '' && existsSync(join(root, path)))
 const sources = (area === undefined ? positionals : listed(area.files)).filter((path) =>
   /(?<!\.d)\.tsx?$/.test(path),
 )
