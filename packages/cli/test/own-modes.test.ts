@@ -22,7 +22,7 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   const played = runProcess('demo', '--rulebook', 'jam-stall.ts')
   expect(played).toMatchObject({ status: 0, stderr: '' })
   expect(played.stdout).toMatch(/jam-stall {3}seed fair-1 {3}4 seats/)
-  expect(played.stdout).toMatch(/verdict +(\w+ wins|.*draw) +goal-reached/)
+  expect(played.stdout).toMatch(/verdict +(\w+ wins|.*draw)\n +goal-reached/)
   expect(runProcess('replay', 'records/jam-stall-fair-1.jsonl').stderr).toContain('--rulebook FILE')
   const replayed = runProcess('replay', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'jam-stall.ts').stdout
   expect(replayed).toContain('the same rulings and hashes')

@@ -93,6 +93,7 @@ function show(
     ...faultLines(faults),
     pairs([
       ['verdict', sentence(played, verdict)],
+      ...(verdict === undefined ? [] : [['', reasonOf(verdict)] as const]),
       ['record', file],
       [
         'replay',
@@ -133,7 +134,10 @@ function sights({ at, viewers, cells }: Moment): string {
 function sentence({ seats, over, length }: Played, verdict: Played['verdict']): string {
   if (verdict === undefined)
     return over ? 'none was asked for' : `none after ${formatRemaining(length)}: the match would go on`
+  if (verdict.kind === 'none') return 'nobody wins'
   const names = verdict.winners.map((winner) => seats.find(({ id }) => id === winner)?.name ?? winner)
-  if (verdict.kind === 'none') return `nobody wins   ${verdict.reason}`
-  return `${names.join(', ')} ${verdict.kind === 'draw' || names.length > 1 ? verdict.kind : 'wins'}   ${verdict.reason}   after ${formatElapsed(verdict.at)} of play`
+  return `${names.join(', ')} ${verdict.kind === 'draw' || names.length > 1 ? verdict.kind : 'wins'}`
 }
+
+const reasonOf = ({ reason, at }: NonNullable<Played['verdict']>): string =>
+  `${reason}   after ${formatElapsed(at)} of play`
