@@ -89,7 +89,8 @@ export class KeptSteps implements Undoable<Before> {
     const changes = isKept ? this.changes() : undefined
     if (doing.seat !== undefined && changes !== undefined)
       this.write([...steps, { seat: doing.seat, changes }].slice(-MAX_STEPS))
-    else if (steps.length > 0 && this.state.store.undo.size > 0) this.write([])
+    // Whether another's step has changed anything may be hidden, so it does not matter.
+    else if (steps.length > 0) this.write([])
   }
 
   save(): readonly KeptStep[] {

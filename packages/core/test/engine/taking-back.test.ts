@@ -138,6 +138,7 @@ const bank = defineRule({
     swear: { when: build, input: {}, decide: (match) => match.use(turns).stand() },
     sleep: { when: rest, input: {}, decide() {} },
   },
+  facts: { nod: { input: {}, handle() {} } },
 })
 const book = defineRulebook({
   name: 'bank',
@@ -211,6 +212,10 @@ test('it stands when another has done something, when time has, and when the tur
   expect(does('heron', 'lay', { spot: 1 })).toBe('not-your-turn')
   expect(back('heron')).toBe('not-your-turn')
   does('heron', 'say', { line: 'nice' })
+  expect(back()).toBe('nothing-to-take-back')
+  // What changes nothing could have changed what is hidden: so it ends it, too.
+  does('otter', 'lay', { spot: 1 })
+  match.report('bank.nod', {})
   expect(back()).toBe('nothing-to-take-back')
   does('otter', 'lay', { spot: 2 })
   match.submit('otter', 'turns.pass', {})
