@@ -17,6 +17,10 @@ const verbs: {
     load: () => import('./verbs/replay.ts'),
   },
   view: { says: 'show what one viewer saw at one moment', load: () => import('./verbs/view.ts') },
+  sheet: {
+    says: 'print the score sheet of a recorded match',
+    load: () => import('./verbs/sheet.ts'),
+  },
   serve: { says: 'host matches and the page to play them on', load: () => import('./verbs/serve.ts') },
   describe: {
     says: 'print the plan of a rulebook: rules, inputs, events, timers, who sees what',

@@ -1,4 +1,5 @@
 import { type AnyMatch, beginAnyMatch, type Notice, type Seat } from 'zinc-referee'
+import { type ScoreSheet, scoreSheet } from 'zinc-referee/replica'
 import {
   type Crowd,
   type FaultKind,
@@ -18,6 +19,10 @@ export interface FeedLine {
   readonly text: string
   readonly aside: string
 }
+interface Board {
+  readonly header: readonly string[]
+  readonly rows: readonly (readonly unknown[])[]
+}
 /** A whole demo match, as data. */
 export interface Played {
   readonly mode: string
@@ -26,7 +31,10 @@ export interface Played {
   readonly length: number
   readonly seats: readonly { readonly id: Seat; readonly name: string }[]
   readonly feed: readonly FeedLine[]
-  readonly board: { readonly header: readonly string[]; readonly rows: readonly (readonly unknown[])[] }
+  /** The columns that the mode asks for, if it does. */
+  readonly board: Board | undefined
+  /** The score sheet, if the rulebook keeps scores, credit or counters. */
+  readonly sheet: ScoreSheet | undefined
   readonly picture: string | undefined
   readonly moment: Moment | undefined
   readonly verdict:
@@ -89,7 +97,8 @@ export function playDemo(
     length: match.now,
     seats,
     feed,
-    board: boardOf(match, mode, seats),
+    board: demo.board && boardOf(match, demo.board, seats),
+    sheet: sheetOf(match),
     picture,
     moment: watch.best,
     verdict: verdictOf(match),
@@ -118,11 +127,10 @@ export function seatsOf(
 
 function boardOf(
   match: AnyMatch,
-  { demo }: LoadedMode,
+  columns: { readonly [header: string]: string },
   seats: readonly { readonly id: Seat; readonly name: string }[],
-): Played['board'] {
+): Board {
   const view = match.view(SPECTATOR)
-  const columns = Object.entries(demo.board ?? ('scores' in view ? { score: 'scores.sums.score' } : {}))
   const cell = (seat: Seat, path: string): unknown => {
     const [rule = '', part = '', name = ''] = path.split('.')
     return (
@@ -132,15 +140,20 @@ function boardOf(
   }
   const rank = (seat: Seat): number => Number(cell(seat, 'scores.places.rank'))
   const ordered = 'scores' in view ? [...seats].sort((a, b) => rank(a.id) - rank(b.id)) : seats
-  const header = ['scores' in view ? ['rank'] : [], 'seat', ...columns.map(([name]) => name)].flat()
+  const paths = Object.entries(columns)
   return {
-    header,
+    header: ['scores' in view ? ['rank'] : [], 'seat', ...paths.map(([name]) => name)].flat(),
     rows: ordered.map(({ id, name }) => [
       ...('scores' in view ? [rank(id)] : []),
       name,
-      ...columns.map(([, path]) => cell(id, path)),
+      ...paths.map(([, path]) => cell(id, path)),
     ]),
   }
+}
+
+function sheetOf(match: AnyMatch): ScoreSheet | undefined {
+  const sheet = scoreSheet(match.view(SPECTATOR))
+  return sheet.columns.length === 0 ? undefined : sheet
 }
 
 function verdictOf(match: AnyMatch): Played['verdict'] {

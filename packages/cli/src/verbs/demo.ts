@@ -2,6 +2,7 @@ import { accessSync, appendFileSync, constants, existsSync, mkdirSync, writeFile
 import { dirname } from 'node:path'
 import { Command } from 'commander'
 import { formatElapsed, formatRemaining, replayRecord } from 'zinc-referee'
+import type { ScoreSheet } from 'zinc-referee/replica'
 import { CommandError, exit } from '../errors.ts'
 import { expansionsOf } from '../modes/expansions.ts'
 import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
@@ -9,6 +10,7 @@ import type { Moment } from '../play/moment-watch.ts'
 import { type FeedLine, type Played, playDemo } from '../play/play-demo.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { columns, dim, hidden, pairs, plain, print, printJson, strong } from '../print/output.ts'
+import { sheetLines } from '../print/sheet-lines.ts'
 import { exitWith, shared } from './options.ts'
 
 /** zinc-referee demo */
@@ -74,13 +76,13 @@ function show(
   same: boolean,
   { all = false, with: taken = [] }: DemoOptions,
 ): void {
-  const { seats, length, feed, board, moment, verdict, faults } = played
+  const { seats, length, feed, board, sheet, moment, verdict, faults } = played
   const ownFile = mode.named.startsWith('--') ? ` ${mode.named}` : ''
   const when = formatElapsed(moment?.at ?? Math.min(length, SOME_MOMENT))
   print(
     `${strong(mode.title)}   seed ${played.seed}   ${seats.length} seats   ${formatElapsed(length)}`,
     timeline(feed, all),
-    ...(board.header.length < 2
+    ...(board === undefined
       ? []
       : [
           columns(
@@ -88,6 +90,7 @@ function show(
             board.rows.map((row) => row.map(plain)),
           ),
         ]),
+    ...(sheet === undefined || (board !== undefined && !hasCounters(sheet)) ? [] : sheetLines(sheet)),
     ...(played.picture === undefined ? [] : [played.picture]),
     ...(moment === undefined ? [] : [sights(moment)]),
     ...faultLines(faults),
@@ -107,6 +110,9 @@ function show(
     ]),
   )
 }
+
+/** A board of the mode's own shows what scores and credit count. */
+const hasCounters = ({ seats }: ScoreSheet): boolean => seats.some(({ rounds }) => rounds.length > 0)
 
 function timeline(feed: readonly FeedLine[], all: boolean): string {
   const rows = feed.map(({ at, text, aside }) => [formatElapsed(at), text, dim(aside)])

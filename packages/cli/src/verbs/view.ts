@@ -1,8 +1,9 @@
 import { Command } from 'commander'
-import { formatElapsed, replayRecord } from 'zinc-referee'
-import { CommandError, exit } from '../errors.ts'
+import { formatElapsed } from 'zinc-referee'
+import { exit } from '../errors.ts'
 import { noSuch } from '../modes/no-such.ts'
-import { named, openRecord } from '../modes/open-record.ts'
+import { named } from '../modes/open-record.ts'
+import { replayTo } from '../modes/replay-to.ts'
 import { builtIn, type CellAt, cellsOf, shownIn } from '../print/cell-paths.ts'
 import { columns, hidden, pairs, plain, print, printJson, strong } from '../print/output.ts'
 import { tableBlocks } from '../print/table-rows.ts'
@@ -27,16 +28,7 @@ export interface ViewOptions {
 
 /** Prints what one viewer of a recorded match saw at one moment. */
 export async function view(file: string, { seat, at, ...options }: ViewOptions): Promise<number> {
-  const until = parseTime(at)
-  const { content, book } = await openRecord(file, options.rulebook)
-  const last = content.lines.at(-1)?.line.t ?? 0
-  if (until > last)
-    throw new CommandError(`The record ends at ${formatElapsed(last)}. Choose a time up to then.`)
-  const { match, differs } = replayRecord(book, content, { until })
-  if (differs !== undefined)
-    throw new CommandError(
-      `The record does not replay as it was made: line ${differs.line}. Run \`npx zinc-referee replay ${file}${named(options.rulebook)}\`.`,
-    )
+  const { book, match, until } = await replayTo(file, options.rulebook, parseTime(at))
   const viewers = [...match.allSeats, 'spectator', 'server']
   if (!viewers.includes(seat)) throw noSuch('viewer', seat, viewers)
   const seen = seat === 'server' ? undefined : match.view(seat)

@@ -3,3 +3,10 @@ export { formatElapsed, formatRemaining, nextChange } from '../time/index.ts'
 export { LateView } from './late-view.ts'
 export { applyPatch, type Operation } from './patch.ts'
 export { type BareView, type Incoming, Replica } from './replica.ts'
+export {
+  type ScoreSheet,
+  type SheetColumn,
+  type SheetNumbers,
+  type SheetRow,
+  scoreSheet,
+} from './score-sheet.ts'

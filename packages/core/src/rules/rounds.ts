@@ -187,6 +187,8 @@ export const rounds = shape.does({
     },
   },
   calls: {
+    /** Returns the number of the round, from 1. It is 0 before the first one. */
+    round: (match): number => match.own.now.round,
     /** True while a round is played. */
     isOpen: (match): boolean => match.own.now.open,
     /** True if the round's time is over. */
