@@ -1,4 +1,4 @@
-// Writes what stands below the line of each page in docs/guide/rules: settings, views, inputs, events, drafts, calls
+// Writes what comes below the line of each page in docs/guide/rules: settings, views, inputs, events, drafts, calls
 // and codes, from the rules themselves. With --check it writes nothing and fails where a page is not current.
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -39,6 +39,7 @@ const rules = {
   piles: built.pilesOf('piles', choice('amber'), { deck: 'deck' }),
   sealed: built.sealedOf('sealed', int()),
   ballot: built.ballotOf('ballot'),
+  sheet: built.sheetOf({ throws: {} }),
   grid: built.gridOf('board', { width: 3, height: 3 }),
 }
 

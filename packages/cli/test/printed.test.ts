@@ -16,12 +16,25 @@ const commands: readonly string[] = [
   'view market.jsonl --seat server --at 0:40',
   'view mussels.jsonl --seat heron --at 1:30 --json',
   'replay market.jsonl',
+  'sheet regatta.jsonl',
+  'sheet regatta.jsonl --at 3:00 --csv',
   'describe lantern-market',
   'sights spoiled-brew',
   'sightcheck stepping-stones --checks 3 --workers 1',
   'sightcheck mussels.jsonl --checks 1 --steps 3 --workers 1 --json',
 ]
-const verbs = ['', 'demo ', 'replay ', 'view ', 'serve ', 'describe ', 'new ', 'sights ', 'sightcheck ']
+const verbs = [
+  '',
+  'demo ',
+  'replay ',
+  'view ',
+  'serve ',
+  'describe ',
+  'sheet ',
+  'new ',
+  'sights ',
+  'sightcheck ',
+]
 const mistakes = [
   'fly',
   'demo reed-regata',
@@ -33,6 +46,7 @@ const mistakes = [
   'demo lantern-market --with rain',
   'serve lantern-market --with rain',
   'replay nothing.jsonl',
+  'sheet regatta.jsonl --at 19:00',
   'view regatta.jsonl',
   'view regatta.jsonl --seat oter --at 0:57',
   'view regatta.jsonl --seat otter --at noon',
