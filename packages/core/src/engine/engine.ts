@@ -1,8 +1,8 @@
 import type { Seat, Values } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { Answer, DraftPlan, Handler, InputPlan, Plan } from '../plan/index.ts'
-import { OpenDraft, settingsOrIssues } from '../plan/index.ts'
-import { allowed, asRuling, type Refusal, type Ruling, refuse, type Tags } from '../rule/index.ts'
+import { OpenDraft } from '../plan/index.ts'
+import { allowed, asRuling, type Ruling, type Tags } from '../rule/index.ts'
 import { amendDraft } from './apply-draft.ts'
 import { type BoundPlan, bindPlan } from './bind-plan.ts'
 import { type ApplyDraft, type Decide, TRIAL, type Works } from './handler-runner.ts'
@@ -17,7 +17,7 @@ import { stateHash } from './state-hash.ts'
 import { KeptSteps } from './take-back.ts'
 
 /** All rules' parts by name, as they are held from outside. */
-type Setup = { readonly [rule: string]: { readonly [part: string]: unknown } }
+type StateByRule = { readonly [rule: string]: { readonly [part: string]: unknown } }
 
 /** Called after each step that changed the seats, with the number of notices there were before it. */
 export interface SeatWatch {
@@ -41,7 +41,7 @@ export class Engine extends Settling {
   readonly sights: SightKeeper
   /** Steps that can be taken back, from the first one that asks for it. */
   past: KeptSteps | undefined
-  private holding: Setup | undefined
+  private holding: StateByRule | undefined
   watch: SeatWatch | undefined
   private seated = 0
   private known: OptionCache | undefined
@@ -76,7 +76,7 @@ export class Engine extends Settling {
     return this.past
   }
 
-  get held(): Setup {
+  get held(): StateByRule {
     this.holding ??= Object.fromEntries(
       this.plan.rules.map(({ name, index }) => [name, this.scopes[index]?.own ?? {}]),
     )
@@ -193,26 +193,6 @@ export class Engine extends Settling {
   /** 64 bits over all rows, timers, clocks, streams and seats. */
   hash(): string {
     return stateHash(this, this.streams, this.past?.save() ?? [])
-  }
-
-  /**
-   * Changes settings of a rule while the match runs. The rule clamps values that exceed its new limits, and
-   * everything settles again. Running timers keep their due times.
-   */
-  set(rule: string, changes: object): Refusal | void {
-    const plan = this.plan.rules.find(({ name }) => name === rule)
-    if (plan === undefined) return refuse('bad-input', { issues: [`there is no rule '${rule}'`] })
-    const fixed = Object.keys(changes).filter((setting) => plan.fixed.has(setting))
-    if (fixed.length > 0)
-      return refuse('bad-input', {
-        issues: [`'${fixed[0]}' decides who sees what and cannot change in a match`],
-      })
-    const before = this.settings[rule]
-    const outcome = settingsOrIssues(plan, { ...Object(before), ...changes }, changes)
-    if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
-    this.changeSettings({ ...this.settings, [rule]: outcome.value })
-    this.store.woken = -1
-    for (const { changed } of this.plan.rules) if (changed !== undefined) this.run(changed, rule)
   }
 
   private begin(during: string): void {

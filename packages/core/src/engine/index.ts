@@ -1,3 +1,4 @@
+export { changeSettings } from './change-settings.ts'
 export { parseInput } from './deciding.ts'
 export { Engine, type SeatWatch } from './engine.ts'
 export { FaultRuns, type SavedRuns } from './fault-runs.ts'

@@ -169,7 +169,7 @@ export class MatchState implements Undoable<Before> {
     this.bout++
   }
 
-  protected changeSettings(settings: Settings): void {
+  changeSettings(settings: Settings): void {
     this.store.undo.noteOf(this, { settings: this.settings })
     this.settings = settings
   }

@@ -1,6 +1,5 @@
 import { InvalidInput, type Seat } from '../cells/index.ts'
-import type { Engine } from '../engine/index.ts'
-import { parseInput } from '../engine/index.ts'
+import { changeSettings, type Engine, parseInput } from '../engine/index.ts'
 import { hashText, jsonText, RefereeError } from '../kit/index.ts'
 import type { InputPlan } from '../plan/index.ts'
 import { allowed, type Refusal, type Ruling, refuse } from '../rule/index.ts'
@@ -178,7 +177,7 @@ export class Inbox {
     const ruling =
       typeof rule !== 'string' || typeof settings !== 'object' || settings === null
         ? refuse('bad-input', { issues: ["'rule' must be a name and 'settings' an object"] })
-        : this.engine.step(SET, () => this.engine.set(rule, settings) ?? undefined)
+        : this.engine.step(SET, () => changeSettings(this.engine, rule, settings) ?? undefined)
     this.recorded('direct', SET, input, ruling, { referee })
     this.after()
     return ruling

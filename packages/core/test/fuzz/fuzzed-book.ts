@@ -5,6 +5,7 @@ import {
   everyone,
   int,
   maybe,
+  nobody,
   owner,
   perSeat,
   rowOf,
@@ -32,6 +33,7 @@ import {
   rounds,
   scores,
   sealedOf,
+  sheetOf,
   teams,
   turnStep,
   turns,
@@ -59,6 +61,7 @@ const shells = pilesOf(
 )
 const bid = sealedOf('bid', int().between(0, 3), { otherwise: 0 })
 const poll = ballotOf('poll')
+const tally = sheetOf({ hits: {}, best: { keeps: 'most', seenBy: owner }, falls: { seenBy: nobody } })
 
 /** Rules that may be in a book or not. */
 const optional = {
@@ -78,6 +81,13 @@ const optional = {
   }),
   meadow,
   zones: zones({ names: ['mill'], needed: 1000, scoreEvery: 700 }),
+  bells: zones({
+    names: ['mill', 'weir'],
+    places: { weir: { x: 50, y: 0, reach: 30 } },
+    counts: 'time',
+    goal: 2500,
+  }),
+  tally,
   shells,
   bid: bid({ time: 2500, leaverChoice: 'keep' }),
   poll: poll({ time: 3000, ties: 'run-off', whoSeen: 'nobody' }),
@@ -101,7 +111,7 @@ export interface BookShape {
 const gremlin = defineRule({
   name: 'gremlin',
   needs: [vitals, scores, roster],
-  knows: [bid, charms, crews, holds, meadow, poll, shells, errands, turns, zones],
+  knows: [bid, charms, crews, holds, meadow, poll, shells, errands, turns, zones, tally],
   state: {
     mood: perSeat({ at: int(0) }),
     rows: table({ of: maybe(seatRef()), n: int(0), to: maybe(rowOf('rows')), word: text('reed') })
@@ -174,8 +184,14 @@ const gremlin = defineRule({
   } as any,
   amend: { 'vitals.hurt': (match: any, draft: any) => touchy(match, draft.target, 5) } as any,
   on: {
-    'vitals.down': (match: any, { seat }: any) => touchy(match, seat, 6),
-    'scores.given': (match: any, { seat }: any) => touchy(match, seat, 7),
+    'vitals.down'(match: any, { seat }: any) {
+      match.use(tally)?.count(seat, 'falls')
+      touchy(match, seat, 6)
+    },
+    'scores.given'(match: any, { seat, amount }: any) {
+      match.use(tally)?.count(seat, 'best', amount)
+      touchy(match, seat, 7)
+    },
     'roster.left': (match: any, { seat }: any) => touchy(match, seat, 8),
   } as any,
   settle: {
@@ -208,6 +224,7 @@ const ends = [mostAtTime, firstTo(9), longestHold('wins')]
 export function bookOf({ with: names, rounds: how, ends: end }: BookShape, ...more: object[]): any {
   const chosen = new Set<keyof typeof optional>(names)
   if (chosen.has('respawn')) chosen.delete('waves')
+  if (chosen.has('zones')) chosen.delete('bells')
   if (chosen.has('turns')) chosen.delete('together')
   if (!chosen.has('turns') && !chosen.has('together')) chosen.delete('reactions')
   const turn = chosen.has('turns') || chosen.has('together') ? [] : [turns({ steps: [act] })]

@@ -3,6 +3,7 @@ import {
   everyone,
   flag,
   int,
+  map,
   maybe,
   perSeat,
   seatRef,
@@ -15,6 +16,8 @@ import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { fields, oneOf, orNull, setting, whole } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
+import { areas } from '../areas/areas.ts'
+import type { Point } from '../areas/shape.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
@@ -25,16 +28,39 @@ import { vitals } from '../vitals/vitals.ts'
 /** Progress is counted in thousandths of a head's ms, so that an amended rate is exact. */
 export const HEAD = 1000
 
+/** Where a zone is, and how far it reaches, in the units of `areas`. */
+export interface ZonePlace extends Point {
+  readonly reach: number
+}
+/** Options of `zones` that are not settings. */
+export interface ZoneConfig {
+  /** The names of the zones. */
+  readonly names: readonly [string, ...string[]]
+  /** Zones that a seat is in while its position is within their reach. The rulebook needs `areas` for that. */
+  readonly places?: { readonly [zone: string]: ZonePlace }
+}
+
 export const shape = declareRule({
   name: 'zones',
   needs: [roster, phases],
-  knows: [vitals, rounds, teams, scores],
-  config: (given: { readonly names: readonly [string, ...string[]] }) => {
-    if (new Set(given.names).size < given.names.length)
-      throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues: ["'names' has one twice"] })
+  knows: [vitals, rounds, teams, scores, areas],
+  config: (given: ZoneConfig) => {
+    const { names, places = {} } = given
+    const issues = [
+      ...(new Set(names).size < names.length ? ["'names' has one twice"] : []),
+      ...Object.entries(places).flatMap(([zone, { reach }]) => [
+        ...(names.includes(zone) ? [] : [`'places' has '${zone}', which is not in 'names'`]),
+        ...(reach >= 0 ? [] : [`'reach' of '${zone}' must be at least 0, not ${reach}`]),
+      ]),
+    ]
+    if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues })
     return given
   },
   settings: fields({
+    /** Whether sides take zones and own them, or the time counts that a side has a zone to itself. */
+    counts: setting(oneOf('capture', 'time'), 'capture'),
+    /** With `counts: 'time'`: the time at which `firstToHold` decides, in ms, over all zones; null means never. */
+    goal: setting(orNull(whole({ min: 1 })), null),
     /** How long one head needs to take a free zone, in ms of play time. */
     needed: setting(whole({ min: 1 }), seconds(10)),
     /** Whether every head adds to the speed, or one head is as good as many. */
@@ -64,12 +90,16 @@ export const shape = declareRule({
       /** The progress at which it is complete. */
       full: int().seenBy(everyone),
       contested: flag(false).seenBy(everyone),
+      /** With `counts: 'time'`: for each side, its time until `since`, in thousandths of a ms. */
+      held: map(int()).seenBy(everyone),
       captor: maybe(seatRef()),
     })
       .indexedBy('name')
       .each('round'),
     present: perSeat({ in: set(text()) }).each('round'),
     step: single({ stirred: flag(false) }).each('round'),
+    /** Sides that have reached the goal. */
+    goals: single({ reached: set(text()).seenBy(everyone) }).each('round'),
   },
   events: {
     /** A seat has entered a zone. */
@@ -82,6 +112,8 @@ export const shape = declareRule({
     captured: { zone: text().seenBy(everyone), side: text().seenBy(everyone), by: maybe(seatRef()) },
     /** A zone no longer belongs to anybody. */
     lost: { zone: text().seenBy(everyone), side: text().seenBy(everyone) },
+    /** A side has had zones to itself for the time of `goal`. */
+    reached: { side: text().seenBy(everyone) },
     /** An owner got points. */
     paid: { zone: text(), side: text(), seat: seatRef() },
   },
@@ -89,7 +121,7 @@ export const shape = declareRule({
     /** How much progress a side makes each ms, in thousandths of a head. */
     rate: { zone: text(), side: text(), amount: amount().between(0, 1_000_000) },
   },
-  timers: ['reach', 'pay'],
+  timers: ['reach', 'pay', 'goal'],
 })
 export type Match = MatchOf<typeof shape>
 export type Zone = ReturnType<Match['own']['zones']['all']>[number]

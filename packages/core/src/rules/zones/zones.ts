@@ -1,11 +1,13 @@
 import { type Seat, seatRef, text } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
+import { areas } from '../areas/areas.ts'
 import { phases } from '../phases/phases.ts'
 import { whenOutOfPlay, whenPlayBegins, whenPlayEnds } from '../play.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
+import { aimAtGoal, heldBy, reachGoal, runFor, stopTime } from './held-time.ts'
 import { pushOf } from './push.ts'
 import { HEAD, type Match, shape, type Zone } from './shape.ts'
 
@@ -51,15 +53,21 @@ function rateWhenEmpty(match: Match, zone: Zone): number {
   return zone.owner === '' ? -HEAD : HEAD
 }
 
+/** Says who pushes a zone, and that several sides are in it. */
+function look(match: Match, zone: Zone, heads: ReadonlyMap<string, number>) {
+  const push = pushOf(heads, match.settings)
+  if (push.contested && !zone.contested) match.emit('contested', { zone: zone.name })
+  zone.contested = push.contested
+  return push
+}
+
 /** Where the zone goes from now on, and when it gets there. */
 function aim(match: Match, zone: Zone) {
   const { name } = zone
   zone.progress = progressOf(match, zone)
   zone.since = match.time.play
   const heads = headsIn(match, name)
-  const push = pushOf(heads, match.settings)
-  if (push.contested && !zone.contested) match.emit('contested', { zone: name })
-  zone.contested = push.contested
+  const push = look(match, zone, heads)
   if (push.heads === 0) zone.rate = heads.size === 0 ? rateWhenEmpty(match, zone) : 0
   else {
     if (zone.progress === 0 && zone.owner === '') zone.side = push.side
@@ -117,6 +125,7 @@ function pay(match: Match, name: string) {
 }
 
 function beginRound(match: Match) {
+  match.own.step.stirred = true
   for (const name of match.config.names)
     match.own.zones.add({ name, full: match.settings.needed * HEAD, since: match.time.play })
 }
@@ -124,6 +133,10 @@ function beginRound(match: Match) {
 /** Zones stand still until they begin again with the next round. */
 function rest(match: Match) {
   for (const zone of match.own.zones.all()) {
+    if (match.settings.counts === 'time') {
+      stopTime(match, zone)
+      continue
+    }
     zone.progress = progressOf(match, zone)
     zone.since = match.time.play
     zone.rate = 0
@@ -136,17 +149,36 @@ const unknown = (match: Match, zone: string) =>
 
 function enter(match: Match, seat: Seat, zone: string) {
   if (zoneOf(match, zone) === undefined) return unknown(match, zone)
+  if (match.config.places?.[zone] !== undefined) return refuse('zone-has-place', { zone })
   if (!match.use(roster).isInPlay(seat)) return refuse('not-in-play', { target: seat })
   if (match.use(vitals)?.isUp(seat) === false) return refuse('target-down', { target: seat })
   return mark(match, seat, zone, true)
 }
 
 function leave(match: Match, seat: Seat, zone: string) {
-  return zoneOf(match, zone) === undefined ? unknown(match, zone) : mark(match, seat, zone, false)
+  if (zoneOf(match, zone) === undefined) return unknown(match, zone)
+  if (match.config.places?.[zone] !== undefined) return refuse('zone-has-place', { zone })
+  return mark(match, seat, zone, false)
+}
+
+/** A seat that is up and in play is in each zone whose place is within reach of its position. */
+function lookAround(match: Match) {
+  for (const [zone, { reach, ...point }] of Object.entries(match.config.places ?? {}))
+    for (const seat of match.use(roster).inPlay()) {
+      const isNear = match.use(areas)?.isWithin(seat, point, reach) ?? false
+      mark(match, seat, zone, isNear && match.use(vitals)?.isUp(seat) !== false)
+    }
+}
+
+const stir = (match: Match) => {
+  match.own.step.stirred = true
 }
 
 /** Zones that sides take by being in them, and hold until another side has pushed them out. No timer ticks. */
 export const zones = shape.does({
+  refusals: {
+    'zone-has-place': 'Positions decide who is in this zone. Report where the seat is instead.',
+  },
   apply: { rate() {} },
   facts: {
     /** Reports that a seat has entered a zone. */
@@ -163,26 +195,42 @@ export const zones = shape.does({
   timers: {
     reach: { band: 'inner', keyedBy: 'text', fire: reach },
     pay: { band: 'inner', keyedBy: 'text', fire: pay },
+    goal: { band: 'inner', keyedBy: 'text', fire: reachGoal },
   },
   on: {
     ...whenPlayBegins(beginRound),
     ...whenPlayEnds(rest),
     'vitals.down': (match, { seat }) => leaveAll(match, seat),
     ...whenOutOfPlay(leaveAll),
-    'teams.switched'(match) {
-      match.own.step.stirred = true
-    },
+    'vitals.raised': stir,
+    'vitals.life-began': stir,
+    'teams.switched': stir,
+  },
+  /** A new `goal`, `perHead`, `maxHeads` or `contested` counts at once, also for what runs. */
+  changed(match) {
+    stir(match)
   },
   settle: {
-    wokenBy: ['step'],
+    wokenBy: ['step', 'areas.spots'],
     run(match) {
+      const isLive = match.use(phases).phase() === 'live'
+      if (isLive) lookAround(match)
       if (!match.own.step.stirred) return
       match.own.step.stirred = false
-      if (match.use(phases).phase() !== 'live') return
-      for (const zone of match.own.zones.all()) aim(match, zone)
+      if (!isLive) return
+      for (const zone of match.own.zones.all())
+        if (match.settings.counts === 'capture') aim(match, zone)
+        else runFor(match, zone, look(match, zone, headsIn(match, zone.name)))
+      if (match.settings.counts === 'time') aimAtGoal(match)
     },
   },
   calls: {
+    /** Counts again how much each side makes, after something has changed that an amendment of `rate` reads. */
+    weighAgain: stir,
+    /** Returns how long a seat's side has had zones to itself in this round, in ms, over all zones. */
+    heldBy: (match, seat: Seat): number => Math.floor(heldBy(match, sideOf(match, seat)) / HEAD),
+    /** Returns the time at which `firstToHold` decides, in ms, or nothing if there is none. */
+    goal: (match): number | undefined => match.settings.goal ?? undefined,
     /** Puts a seat into a zone. */
     enter,
     /** Takes a seat out of a zone. */

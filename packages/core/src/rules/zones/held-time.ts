@@ -1,0 +1,59 @@
+import { withEntry, withItem } from '../../kit/index.ts'
+import type { Push } from './push.ts'
+import { HEAD, type Match, type Zone } from './shape.ts'
+
+/** Adds the time that has run since the last change to the side that had the zone to itself. */
+export function addStretch(match: Match, zone: Zone) {
+  const { side, rate, since } = zone
+  const ms = match.time.play - since
+  if (rate > 0 && ms > 0) zone.held = withEntry(zone.held, side, (zone.held.get(side) ?? 0) + rate * ms)
+  zone.since = match.time.play
+}
+
+/** Stops the time of the side that had the zone to itself. */
+export function stopTime(match: Match, zone: Zone) {
+  addStretch(match, zone)
+  match.timers.cancel('goal', zone.side)
+  zone.side = ''
+  zone.rate = 0
+}
+
+/** Lets the time of the side run that has the zone to itself, if there is one. */
+export function runFor(match: Match, zone: Zone, { side, heads }: Push) {
+  stopTime(match, zone)
+  zone.side = heads === 0 ? '' : side
+  zone.rate = heads === 0 ? 0 : match.weigh('rate', { zone: zone.name, side, amount: heads * HEAD }).amount
+}
+
+/** Returns a side's time over all zones, in thousandths of a ms. */
+export function heldBy(match: Match, side: string): number {
+  const now = match.time.play
+  return match.own.zones
+    .all()
+    .reduce(
+      (sum, zone) =>
+        sum + (zone.held.get(side) ?? 0) + (zone.side === side ? zone.rate * (now - zone.since) : 0),
+      0,
+    )
+}
+
+/** A side reaches the goal exactly when its time is up to it, however many zones it has. */
+export function aimAtGoal(match: Match) {
+  const { goal } = match.settings
+  const rates = new Map<string, number>()
+  for (const { side, rate } of match.own.zones.all())
+    if (rate > 0) rates.set(side, (rates.get(side) ?? 0) + rate)
+  if (goal === null) return
+  for (const [side, rate] of rates)
+    if (!match.own.goals.reached.has(side)) {
+      const left = Math.max(0, goal * HEAD - heldBy(match, side))
+      match.timers.start('goal', { in: Math.ceil(left / rate), key: side })
+    }
+}
+
+/** The goal's timer has fired for a side. */
+export function reachGoal(match: Match, side: string) {
+  for (const zone of match.own.zones.all()) addStretch(match, zone)
+  match.own.goals.reached = withItem(match.own.goals.reached, side)
+  match.emit('reached', { side })
+}
