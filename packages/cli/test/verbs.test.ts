@@ -44,9 +44,6 @@ test('view shows each viewer what they may see, and the server all', async () =>
   expect(hold).not.toHaveProperty('heron')
   expect((await as('spectator')).raft).toEqual({ hold: {} })
   expect(await as('server')).toHaveProperty(['raft.helm.heron.course'])
-  expect(await text('view', RECORD, '--seat', 'heron', '--at', '57s')).toMatch(
-    /reed-regatta {3}heron at 0:57/,
-  )
 })
 
 test('a broken line is named by its number, and a foreign file as such', async () => {
@@ -76,24 +73,13 @@ test('describe and sights give data, and sights a table for a page', async () =>
   })
 })
 
-test('a mode is played with its optional rules, by name or all; an unknown one is refused', async () => {
+test('a mode is played with its optional rules, by name or all', async () => {
   const header = (file: string) => JSON.parse(readFileSync(here(file), 'utf8').split('\n')[0] ?? '')
-  expect(
-    await run('demo', 'lantern-market', '--with', 'fog, wind', '--record', here('two.jsonl')),
-  ).toMatchObject({
-    status: 0,
-  })
-  expect(header('two.jsonl').with).toEqual(['fog', 'wind'])
+  for (const [rules, file] of [
+    ['fog, wind', 'two.jsonl'],
+    ['all', 'all.jsonl'],
+  ] as const)
+    await run('demo', 'lantern-market', '--with', rules, '--record', here(file))
+  expect([header('two.jsonl').with, header('all.jsonl').with.length]).toEqual([['fog', 'wind'], 6])
   expect(await run('replay', here('two.jsonl'))).toMatchObject({ status: 0 })
-  expect(await run('demo', 'lantern-market', '--with', 'all', '--record', here('all.jsonl'))).toMatchObject({
-    status: 0,
-  })
-  expect(header('all.jsonl').with).toHaveLength(6)
-  for (const command of ['demo', 'serve']) {
-    const wrong = await run(command, 'lantern-market', '--with', 'rain')
-    expect([wrong.status, wrong.stderr]).toEqual([
-      2,
-      expect.stringMatching(/'rain' is not an optional rule.*fog/),
-    ])
-  }
 })
