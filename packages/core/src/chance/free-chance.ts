@@ -17,9 +17,14 @@ export function chanceFrom(seed: Seed, purpose: string): Chance {
     store.undo.size = 0
     return drawn
   }
+  function pick<V>(items: readonly [V, ...V[]]): V
+  function pick<V>(items: readonly V[]): V | undefined
+  function pick<V>(items: readonly V[]): V | undefined {
+    return kept(() => stream.pick(items))
+  }
   return {
     int: (from, to) => kept(() => stream.int(from, to)),
-    pick: (items) => kept(() => stream.pick(items)),
+    pick,
     shuffle: (items) => kept(() => stream.shuffle(items)),
     weighted: (choices) => kept(() => stream.weighted(choices)),
     dice: (count, sides) => kept(() => stream.dice(count, sides)),

@@ -12,6 +12,7 @@ export interface Chance {
   /** @throws ZR_CHANCE_BAD_RANGE */
   int(from: number, to: number): number
   /** Returns one of these, each equally likely. Returns nothing for an empty list. */
+  pick<V>(items: readonly [V, ...V[]]): V
   pick<V>(items: readonly V[]): V | undefined
   /** Returns a copy in random order (Fisher–Yates). Fewer than two items draw nothing. */
   shuffle<V>(items: readonly V[]): V[]
@@ -71,6 +72,8 @@ export class Stream implements Chance {
     }
   }
 
+  pick<V>(items: readonly [V, ...V[]]): V
+  pick<V>(items: readonly V[]): V | undefined
   pick<V>(items: readonly V[]): V | undefined {
     return items.length === 0 ? undefined : items[this.int(0, items.length - 1)]
   }
