@@ -64,6 +64,26 @@ test('TU31, TU32, TU33: who joins comes last, from the next cycle; who goes out 
   expect(order(3)).toEqual(['heron', 'heron', 'heron'])
 })
 
+test('TU34: neighbours are those in play, in turn order, either way round', () => {
+  const { match, give, log, order } = playing({}, SEATS)
+  order(1)
+  const beside = (seat: string) => {
+    give('neighbours', seat)
+    return log().at(-1)
+  }
+  expect([beside('otter'), beside('heron')]).toEqual(['newt heron', 'otter vole'])
+  match.submit('vole', 'roster.leave', {})
+  give('out', 'newt')
+  expect([beside('otter'), beside('heron')]).toEqual(['heron heron', 'otter otter'])
+  match.submit('heron', 'roster.leave', {})
+  expect(beside('otter')).toBe(' ')
+  const reversed = playing({}, SEATS)
+  reversed.order(1)
+  reversed.give('reverse')
+  reversed.give('neighbours', 'otter')
+  expect(reversed.log().at(-1)).toBe('heron newt')
+})
+
 test('a seat that leaves in its turn: what it did stands, the next has its turn', () => {
   const { match, turn, log } = playing({}, SEATS, steps)
   match.submit('otter', 'game.wish', {})

@@ -227,6 +227,10 @@ export const turns = shape.does({
     },
     /** Returns everybody else in play, in turn order from that seat on. */
     others: (match, seat: Seat): Seat[] => others(match, seat),
+    /** Returns the seat in play after this one in turn order, or nothing if there is no other. */
+    next: (match, seat: Seat): Seat | undefined => others(match, seat)[0],
+    /** Returns the seat in play before this one in turn order, or nothing if there is no other. */
+    previous: (match, seat: Seat): Seat | undefined => others(match, seat).at(-1),
     /** Ends turns for this round: no more turns begin. */
     finish(match, why: string) {
       match.own.now.ending = why
