@@ -140,6 +140,11 @@ export const scores = shape.does({
         return enter(match, entry.to, -entry.amount, 'void')
       },
     },
+    /** Lets a referee add to a seat's score, or take from it. The reason is in the ledger; default: `corrected`. */
+    correct: {
+      input: { seat: seatRef(), amount: int(), reason: text('corrected') },
+      handle: (match, { seat, amount, reason }) => enter(match, seat, amount, reason),
+    },
   },
   settle: {
     tier: 'score',

@@ -251,7 +251,7 @@ test('SC1, SC2: with a least score the ledger holds what has really changed, and
   expect([rows(), match.state.scores.sums.of('otter').score]).toEqual([[1, -1], 0])
 })
 
-test('SC3: a referee takes an entry back once, by a counter-entry of what it had really changed', () => {
+test('SC3, SC20: a referee takes an entry back once, by a counter-entry of what it had really changed; and corrects', () => {
   const { match } = fight({ scores: { minScore: 0 } })
   for (const amount of [5, -9]) match.report('moves.earn', { seat: 'otter', amount })
   const [, clipped] = match.state.scores.ledger.all()
@@ -270,6 +270,14 @@ test('SC3: a referee takes an entry back once, by a counter-entry of what it had
   const [one] = match.state.scores.ledger.all().filter(({ to }) => to === 'heron')
   expect(match.direct('scores.void', { row: one?.id ?? '' })).toEqual({ ok: true })
   expect(match.state.scores.sums.of('heron').score).toBe(0)
+  for (const correction of [{ amount: 4 }, { amount: -9, reason: 'cut the buoy' }])
+    expect(match.direct('scores.correct', { seat: 'heron', ...correction })).toEqual({ ok: true })
+  const rows = match.state.scores.ledger.all().slice(-2)
+  expect(rows.map(({ amount, reason }) => [amount, reason])).toEqual([
+    [4, 'corrected'],
+    [-4, 'cut the buoy'],
+  ])
+  expect(match.direct('scores.void', { row: rows[0]?.id ?? '' })).toEqual({ ok: true })
 })
 
 test('the board holds so many of the best, the first first; entries are hidden where the mode says so', () => {
