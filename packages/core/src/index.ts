@@ -94,6 +94,7 @@ export {
   type Gate,
   type GatePlace,
   type GateRule,
+  gate,
   type MatchIn,
   type MatchOf,
   type Refusal,

@@ -17,6 +17,26 @@ export interface Gate {
   readonly given: readonly string[]
 }
 
+/**
+ * Returns a gate of a rule, for an action's `when`: of the rule itself by its whole name, of another rule by handle.
+ * The gate's `check` gets the values that follow.
+ *
+ * @example
+ * ```ts
+ * const whileOpen = gate('stall.open')
+ * const withKey = (colour: string) => gate(stall, 'key', colour)
+ * ```
+ */
+export function gate(name: string): Gate
+export function gate(rule: { readonly name: string }, name: string, ...given: readonly string[]): Gate
+export function gate(
+  rule: string | { readonly name: string },
+  name?: string,
+  ...given: readonly string[]
+): Gate {
+  return { gate: typeof rule === 'string' ? rule : `${rule.name}.${name}`, given }
+}
+
 /** In which lives and which turn the sender saw what it acts on. */
 export interface Tags {
   readonly lives?: { readonly [seat: Seat]: number } | undefined

@@ -11,6 +11,7 @@ export {
   type Gate,
   type GatePlace,
   type GateRule,
+  gate,
   gatePlaces,
   type Tags,
 } from './gates.ts'

@@ -1,5 +1,5 @@
 import { everyone, flag, int, list, rowOf, type Seat, seatRef, table, text, time } from '../cells/index.ts'
-import { declareRule, type Gate, type MatchOf, refuse } from '../rule/index.ts'
+import { declareRule, type Gate, gate, type MatchOf, refuse } from '../rule/index.ts'
 import { fields, oneOf, setting, whole, yesNo } from '../settings/index.ts'
 import { phases } from './phases/phases.ts'
 import { whenOutOfPlay } from './play.ts'
@@ -12,7 +12,7 @@ import { turns } from './turns/turns.ts'
  * As an action's `when`: allowed while a window of that kind is open and the seat is asked. Once accepted, the seat
  * has answered.
  */
-export const reaction = (kind: string): Gate => ({ gate: 'reactions.window', given: [kind] })
+export const reaction = (kind: string): Gate => gate({ name: 'reactions' }, 'window', kind)
 
 /** What a window is opened for. */
 export interface WindowAsked {

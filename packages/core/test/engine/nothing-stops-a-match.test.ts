@@ -6,6 +6,7 @@ import {
   everyone,
   type Fault,
   flag,
+  gate,
   group,
   int,
   only,
@@ -88,7 +89,7 @@ const asked: { readonly [where: string]: { readonly book: any; readonly handler:
       actions: {
         pick: {
           offered: true,
-          when: { gate: 'stall.shut', given: [] },
+          when: gate('stall.shut'),
           input: {},
           decide() {},
         },
@@ -226,7 +227,7 @@ test('an answer that is no ruling is a fault, wherever it comes from; nothing of
           input: {},
           decide: (match: any, seat: string) => match.resolve('sip', { seat }),
         },
-        knock: { when: [inPhase('lobby'), { gate: 'stall.shut', given: [] }], input: {}, decide() {} },
+        knock: { when: [inPhase('lobby'), gate('stall.shut')], input: {}, decide() {} },
       },
     } as any)
     const match: any = beginMatch(defineRulebook({ name: 'b', seats: { min: 1, max: 2 }, rules: [pour] }), {

@@ -1,5 +1,5 @@
 import { group, type Seat, type Sight } from '../../cells/index.ts'
-import { type Gate, refuse } from '../../rule/index.ts'
+import { type Gate, gate, refuse } from '../../rule/index.ts'
 import type { Camp } from './camp.ts'
 import {
   campOf,
@@ -95,7 +95,7 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
     /** Whoever has this role, as an audience for a cell, a timer or an event. */
     holders: (role: K): Sight<'some'> => group({ name: 'roles' }, role),
     /** An action for these roles only. For others it does not exist. */
-    only: (...roles: readonly K[]): Gate => ({ gate: 'roles.only', given: roles }),
+    only: (...roles: readonly K[]): Gate => gate({ name: 'roles' }, 'only', ...roles),
   })
 }
 
