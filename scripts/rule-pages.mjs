@@ -40,6 +40,7 @@ const rules = {
   sealed: built.sealedOf('sealed', int()),
   ballot: built.ballotOf('ballot'),
   sheet: built.sheetOf({ throws: {} }),
+  signals: built.signalsOf({ hello: {} }),
   grid: built.gridOf('board', { width: 3, height: 3 }),
 }
 

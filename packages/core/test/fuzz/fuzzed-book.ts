@@ -10,6 +10,7 @@ import {
   perSeat,
   rowOf,
   seatRef,
+  side,
   table,
   text,
 } from 'zinc-referee'
@@ -34,6 +35,7 @@ import {
   scores,
   sealedOf,
   sheetOf,
+  signalsOf,
   teams,
   turnStep,
   turns,
@@ -88,6 +90,7 @@ const optional = {
     goal: 2500,
   }),
   tally,
+  signals: signalsOf({ hello: {}, help: { seenBy: side } }),
   shells,
   bid: bid({ time: 2500, leaverChoice: 'keep' }),
   poll: poll({ time: 3000, ties: 'run-off', whoSeen: 'nobody' }),
