@@ -38,7 +38,7 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
     }),
     state: {
       /** `sent`: when the seat sent its last signals, in match time. */
-      seats: perSeat({ muted: flag(false).seenBy(owner), sent: list(int(), []) }).each('match'),
+      seats: perSeat({ muted: flag(false).seenBy(owner), sent: list(int(), []).seenBy(owner) }).each('match'),
     },
     events: {
       /** A signal for everyone. */

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { defineRulebook, side } from 'zinc-referee'
 import { signalsOf, teams, verdict } from 'zinc-referee/rules'
-import { playMatch } from 'zinc-referee/testing'
+import { auditSight, playMatch, randomCrowd } from 'zinc-referee/testing'
 import { moves } from '../fixtures/moves.ts'
 
 const signals = signalsOf({ hello: {}, help: { seenBy: side } })
@@ -67,12 +67,18 @@ test('SI3, SI6: who is muted sees it, and nobody else; it stays so over leaving'
   expect(send('otter')).toMatchObject({ code: 'muted' })
   const mutes = (viewer: 'otter' | 'heron') => JSON.stringify(match.view(viewer).signals)
   expect([mutes('otter'), mutes('heron')]).toEqual([
-    '{"seats":{"otter":{"muted":true}}}',
-    '{"seats":{"heron":{"muted":false}}}',
+    '{"seats":{"otter":{"muted":true,"sent":[]}}}',
+    '{"seats":{"heron":{"muted":false,"sent":[]}}}',
   ])
   match.submit('otter', 'roster.leave', {})
   match.direct('roster.join', { seat: 'otter', name: 'Otter', player: 'otter' })
   expect(send('otter')).toMatchObject({ code: 'muted' })
   match.direct('signals.mute', { seat: 'otter', muted: false })
   expect(send('otter')).toEqual({ ok: true })
+})
+
+test('neither who is muted nor how often somebody has sent one shows to anybody else', () => {
+  const audit = auditSight(book, { seats: SEATS, crowd: () => randomCrowd('fair-1'), checks: 6 })
+  expect(audit.leaks).toEqual([])
+  expect(audit.secrets['signals.seats.muted']?.varied).toBeGreaterThan(5)
 })
