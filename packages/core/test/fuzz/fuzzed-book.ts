@@ -98,6 +98,7 @@ const optional = {
   together: turns({ steps: [act], order: 'together' }),
   reactions,
   idle: idle({ after: 5000 }),
+  watchful: idle({ after: 4000, warnAfter: 2000, whenIdle: 'bot' }),
 } as const
 export const OPTIONAL = Object.keys(optional) as (keyof typeof optional)[]
 
@@ -228,6 +229,7 @@ export function bookOf({ with: names, rounds: how, ends: end }: BookShape, ...mo
   const chosen = new Set<keyof typeof optional>(names)
   if (chosen.has('respawn')) chosen.delete('waves')
   if (chosen.has('zones')) chosen.delete('bells')
+  if (chosen.has('idle')) chosen.delete('watchful')
   if (chosen.has('turns')) chosen.delete('together')
   if (!chosen.has('turns') && !chosen.has('together')) chosen.delete('reactions')
   const turn = chosen.has('turns') || chosen.has('together') ? [] : [turns({ steps: [act] })]

@@ -1,17 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { defineRulebook, minutes } from 'zinc-referee'
-import {
-  idle,
-  mostAtTime,
-  mostRounds,
-  respawn,
-  rounds,
-  scores,
-  teams,
-  verdict,
-  vitals,
-} from 'zinc-referee/rules'
+import { mostAtTime, mostRounds, respawn, rounds, scores, teams, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { moves } from '../fixtures/moves.ts'
 
@@ -26,11 +16,10 @@ const rules = [
 const seats = { min: 2, max: 4 }
 const book = defineRulebook({ name: 'yard', seats, rules })
 const crews = defineRulebook({ name: 'crews', seats, rules: [...rules, teams({ count: 2 })] })
-const quiet = defineRulebook({ name: 'quiet', seats, rules: [...rules, idle({ after: 10_000 })] })
 
 function inTheYard(
   given: { readonly [rule: string]: object } = {},
-  of: typeof book | typeof crews | typeof quiet = book,
+  of: typeof book | typeof crews = book,
   names = ['otter', 'heron', 'vole'],
 ) {
   const { match } = playMatch(of as typeof book, names, { settings: given })
@@ -209,27 +198,6 @@ test('PH15: the authority abandons a bout in any phase, or stops a countdown', (
   early.direct('phases.abandon', {})
   early.advanceTo(10_000)
   expect(early.view('spectator').verdict.end).toMatchObject({ kind: 'none', reason: 'abandoned' })
-})
-
-test('a seat that does nothing for a while is away until it says that it is back; a bot never is', () => {
-  const { match, at, row } = inTheYard({}, quiet)
-  match.direct('roster.join', { seat: 'newt', name: 'Newt', bot: true })
-  at(9999)
-  match.submit('otter', 'moves.wave', {})
-  at(10_000)
-  expect(['otter', 'heron', 'vole', 'newt'].map((seat) => row(seat)?.presence)).toEqual([
-    'here',
-    'absent',
-    'absent',
-    'here',
-  ])
-  expect(match.submit('heron', 'moves.wave', {})).toMatchObject({ code: 'absent' })
-  expect(match.submit('heron', 'roster.return', {})).toEqual({ ok: true })
-  expect(match.submit('heron', 'moves.wave', {})).toEqual({ ok: true })
-  match.direct('phases.pause', {})
-  match.advanceTo(match.now + 60_000)
-  expect(row('heron')?.presence).toBe('here')
-  expect(row('vole')?.presence).toBe('left') // the grace runs on the match clock
 })
 
 test('law d: leaving and coming back never makes better off, and laws b, c hold', () => {

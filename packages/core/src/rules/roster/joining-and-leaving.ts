@@ -1,5 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import { isFormer } from '../../engine/index.ts'
+import { withItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { isSpectator } from '../../views/index.ts'
 import type { Match } from './shape.ts'
@@ -59,7 +60,8 @@ export function comeBack(match: Match, seat: Seat) {
   match.emit('returned', { seat })
 }
 
-function cover(match: Match, seat: Seat) {
+/** A bot plays for the seat until it is back. */
+export function cover(match: Match, seat: Seat) {
   const row = match.own.seats.of(seat)
   row.bot = true
   row.covered = true
@@ -108,6 +110,14 @@ export function leave(match: Match, seat: Seat, why: string) {
   row.ready = false
   match.seating.markGone(seat)
   match.emit('left', { seat, why })
+}
+
+/** Sends a seat off, and tells it why. Everyone is shown `shown` as the reason. Its player may not come back if it is barred. */
+export function sendOff(match: Match, seat: Seat, why: string, bar: boolean, shown: string) {
+  const { now, seats } = match.own
+  if (bar) now.barred = withItem(now.barred, seats.of(seat).player)
+  match.emit('kicked', { seat, why })
+  leave(match, seat, shown)
 }
 
 export function markAbsent(match: Match, seat: Seat) {

@@ -1,11 +1,11 @@
 import { flag, type Seat, seatRef, text } from '../../cells/index.ts'
-import { withItem } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { evenAbsent, evenOut, inPhase } from '../gates.ts'
 import {
   cleanName,
   clearReady,
   comeBack,
+  cover,
   handOver,
   isInPlay,
   leave,
@@ -15,6 +15,7 @@ import {
   rejoin,
   seatNew,
   seatOf,
+  sendOff,
 } from './joining-and-leaving.ts'
 import { shape } from './shape.ts'
 
@@ -126,10 +127,7 @@ export const roster = shape.does({
         if (referee === seat)
           return refuse('bad-input', { issues: ["'seat' is the referee's own: leave instead"] })
         if (match.seating.isGone(seat)) return refuse('left', { seat })
-        const { now, seats } = match.own
-        if (match.settings.barFor !== 'none') now.barred = withItem(now.barred, seats.of(seat).player)
-        match.emit('kicked', { seat, why })
-        return leave(match, seat, 'kicked')
+        return sendOff(match, seat, why, match.settings.barFor !== 'none', 'kicked')
       },
     },
     /** The seat's connection was lost. It leaves when the grace is over. */
@@ -171,6 +169,15 @@ export const roster = shape.does({
       if (!isInPlay(match, seat)) return
       match.own.seats.of(seat).sidelined = true
       match.emit('sidelined', { seat, why })
+    },
+    /** Sends a seat off: it leaves, and everyone is shown why. With `bar`, its player may not come back for `barFor`. */
+    sendOff(match, seat: Seat, why: string, bar = false) {
+      if (!match.seating.isGone(seat)) sendOff(match, seat, why, bar && match.settings.barFor !== 'none', why)
+    },
+    /** Lets a bot play for a seat until it sends `roster.return` or joins again. */
+    cover(match, seat: Seat) {
+      const { presence, covered, bot } = match.own.seats.of(seat)
+      if (presence === 'here' && !covered && !bot) cover(match, seat)
     },
     /** Brings a sidelined seat back into play. */
     bringIn(match, seat: Seat) {
