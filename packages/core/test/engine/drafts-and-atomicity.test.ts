@@ -10,7 +10,9 @@ import {
   single,
   table,
   text,
+  time,
 } from 'zinc-referee'
+import { inPhase } from 'zinc-referee/rules'
 import { begin } from '../fixtures/begin-with.ts'
 
 const purse = defineRule({
@@ -158,6 +160,33 @@ test('a throw takes the whole step back, even where a rule catches it; the match
   expect(match.hash()).toBe(before)
   expect(match.direct('shaky.fall', { how: 'not at all' })).toEqual({ ok: true })
   expect(match.faults).toHaveLength(6)
+})
+
+test('a fact among several that writes, emits and refuses leaves nothing; those beside it stay', () => {
+  const drop = defineRule({
+    name: 'drop',
+    needs: [purse],
+    state: { last: single({ coins: int(0), at: time() }) },
+    events: { dropped: { coins: int(), at: time() } },
+    facts: {
+      coins: {
+        when: inPhase('lobby'),
+        input: { coins: int(), at: time() },
+        handle(match, { coins }) {
+          match.own.last.coins += coins
+          match.emit('dropped', { coins })
+          return coins > 5 ? refuse('too-many') : undefined
+        },
+      },
+    },
+  })
+  const match = begin(purse, drop)
+  match.addViewer('server')
+  const rulings = match.reportAll('drop.coins', [{ coins: 2 }, { coins: 9 }, { coins: 3 }])
+  expect(rulings).toEqual([{ ok: true }, { ok: false, code: 'too-many' }, { ok: true }])
+  expect(match.state.drop.last.coins).toBe(5)
+  const dropped = match.flush()[0].events.filter(({ name }: any) => name === 'drop.dropped')
+  expect(dropped.map(({ cells }: any) => cells.coins)).toEqual([2, 3])
 })
 
 test('a draft may have cells of any name, in either way of making its class', () => {

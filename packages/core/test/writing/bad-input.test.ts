@@ -108,6 +108,7 @@ test('the same id twice is decided once and answered twice; for something else i
   expect(match.submit('otter', 'moves.plan', { plan: 'north' }, { id: 7 })).toEqual(first)
   expect(match.submit('otter', 'moves.plan', { plan: 'south' }, { id: 7 })).toMatchObject({
     code: 'id-reused',
+    details: { id: 7 },
   })
   expect(match.hash()).toBe(before)
   expect(match.submit('heron', 'moves.plan', { plan: 'south' }, { id: 7 })).toEqual({ ok: true })
