@@ -16,16 +16,17 @@ const xterm = dirname(createRequire(import.meta.url).resolve('@xterm/xterm/packa
 const browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
 const work = mkdtempSync(join(tmpdir(), 'zinc-pictures-'))
 
+const record = 'records/reed-regatta-fair-1.jsonl'
 await terminal('demo', 'demo')
-await terminal('stones', 'demo', 'stepping-stones')
-await terminal('kettle', 'demo', 'hot-kettle')
-await terminal('pond', 'demo', 'pike-pond')
-await terminal('mussels', 'demo', 'mussel-dip')
-await terminal('brew', 'demo', 'spoiled-brew')
-await terminal('lanterns', 'demo', 'lantern-market')
-await terminal('sightcheck', 'sightcheck', 'mussel-dip')
-await terminal('replay', 'replay', 'records/reed-regatta-fair-1.jsonl')
-await terminal('view', 'view', 'records/reed-regatta-fair-1.jsonl', '--seat', 'otter', '--at', '0:56')
+await terminal('stones', 'demo stepping-stones')
+await terminal('kettle', 'demo hot-kettle')
+await terminal('pond', 'demo pike-pond')
+await terminal('mussels', 'demo mussel-dip')
+await terminal('brew', 'demo spoiled-brew')
+await terminal('lanterns', 'demo lantern-market')
+await terminal('sightcheck', 'sightcheck mussel-dip')
+await terminal('replay', `replay ${record}`, `sheet ${record}`)
+await terminal('view', `view ${record} --seat otter --at 0:56`)
 await regatta()
 await played('hot-kettle', 'kettle-page', 60)
 await played('pike-pond', 'pond-page', 120)
@@ -36,14 +37,18 @@ await played('spoiled-brew', 'brew-page', 24, 1000)
 await plain()
 await browser.close()
 
-async function terminal(name, ...args) {
+/** One picture of what these commands print. */
+async function terminal(name, ...commands) {
   const bin = join(root, 'packages/cli/bin/zinc-referee.js')
-  const { stdout } = spawnSync(process.execPath, [bin, ...args], {
-    cwd: work,
-    encoding: 'utf8',
-    env: { ...process.env, FORCE_COLOR: '1' },
+  const texts = commands.map((command) => {
+    const { stdout } = spawnSync(process.execPath, [bin, ...command.split(' ')], {
+      cwd: work,
+      encoding: 'utf8',
+      env: { ...process.env, FORCE_COLOR: '1' },
+    })
+    return `$ npx zinc-referee ${command}\n\n${stdout}`
   })
-  const text = `$ npx zinc-referee ${args.join(' ')}\n\n${stdout}`
+  const text = texts.join('\n')
   const rows = text.split('\n').length
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await page.setContent('<body style="margin:0;padding:12px;background:#141b20"><div id="screen"></div>')
