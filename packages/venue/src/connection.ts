@@ -16,7 +16,7 @@ import {
 /** The part of a venue that a connection uses. */
 export interface ConnectionHost {
   match(id: string | undefined): HostedMatch | undefined
-  /** If true, anyone may view as any seat. For showing a game, never for serious play. */
+  /** If true, anyone may see through the eyes of a seat. For showing a game, never for serious play. */
   readonly allowViewAsAnySeat: boolean
   /** Returns a seat id for a player of this name. */
   seatFor(hosted: HostedMatch, name: string): Seat

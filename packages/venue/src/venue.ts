@@ -21,7 +21,7 @@ export interface VenueOptions {
   readonly records?: string
   /** A built page to serve next to the socket. */
   readonly page?: URL
-  /** If true, anyone may view as any seat: for showing what each sees, never for serious play. Default: false. */
+  /** If true, anyone may see through the eyes of a seat: for showing a game, never for serious play. Default: false. */
   readonly allowViewAsAnySeat?: boolean
   /** The clock that it runs on. Default: this process's clock. */
   readonly clock?: VenueClock

@@ -1,4 +1,5 @@
 export { withEntry, withItem, withoutItem } from './collections.ts'
+export { joinCounts, type Keeps } from './counts.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'
 export { generate, generatesCode } from './generate.ts'
 export { HashSum, hashText, type Lanes, lanesOf } from './hash.ts'

@@ -1,9 +1,11 @@
+import { joinCounts, type Keeps } from '../kit/index.ts'
+
 /** A column of a score sheet. */
 export interface SheetColumn {
   /** `score`, `kills`, `deaths`, `assists`, or a counter of the rule `sheet`. */
   readonly name: string
   /** How several counts become one: added up, added up in ms, or the highest or lowest of them. */
-  readonly keeps: 'sum' | 'time' | 'most' | 'least'
+  readonly keeps: Keeps
 }
 /** Numbers by column. A column in which nothing was counted is left out. */
 export type SheetNumbers = { readonly [column: string]: number }
@@ -106,10 +108,7 @@ function totalOf(columns: readonly SheetColumn[], all: readonly SheetNumbers[]):
   return numbersOf(
     columns.map(({ name, keeps }) => {
       const counts = all.flatMap((each) => each[name] ?? [])
-      if (counts.length === 0) return [name, undefined]
-      if (keeps === 'most') return [name, Math.max(...counts)]
-      if (keeps === 'least') return [name, Math.min(...counts)]
-      return [name, counts.reduce((sum, count) => sum + count, 0)]
+      return [name, counts.length === 0 ? undefined : joinCounts(keeps, counts)]
     }),
   )
 }

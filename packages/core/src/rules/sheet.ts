@@ -10,17 +10,18 @@ import {
   seatRef,
   table,
 } from '../cells/index.ts'
+import { joinCounts, type Keeps } from '../kit/index.ts'
 import { declareRule, type MatchOf } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
 import { rounds } from './rounds.ts'
 
-const ways = ['sum', 'time', 'most', 'least'] as const
+const ways = ['sum', 'time', 'most', 'least'] as const satisfies readonly Keeps[]
 
 /** A counter of a score sheet. */
 export interface Counter {
   /** 'sum' adds counts up, 'time' does so in ms, 'most' and 'least' keep the highest and the lowest. Default: 'sum'. */
-  readonly keeps?: (typeof ways)[number]
+  readonly keeps?: Keeps
   /** Who sees it before the bout is over: everyone, `side`, `owner` or nobody. Default: everyone. */
   readonly seenBy?: Sight
 }
@@ -56,14 +57,6 @@ const ruleOf = <C extends string>(counters: Counters<C>) => {
 }
 type Match<C extends string> = MatchOf<ReturnType<typeof ruleOf<C>>>
 
-/** Returns one number for several counts of a counter. */
-const joined = (keeps: (typeof ways)[number], counts: readonly number[]): number =>
-  keeps === 'most'
-    ? Math.max(...counts)
-    : keeps === 'least'
-      ? Math.min(...counts)
-      : counts.reduce((sum, count) => sum + count, 0)
-
 const linesOf = <C extends string>(match: Match<C>, to: Seat, counter: C) =>
   match.own.lines.where({ to }).filter((line) => line.counter === counter)
 
@@ -94,14 +87,14 @@ export const sheetOf = <const C extends string>(counters: Counters<C>) =>
         const { keeps = 'sum' } = counters[counter]
         const round = match.use(rounds)?.round() ?? 1
         const line = linesOf(match, seat, counter).find((each) => each.round === round)
-        if (line !== undefined) line.count = joined(keeps, [line.count, by])
+        if (line !== undefined) line.count = joinCounts(keeps, [line.count, by])
         else if (by !== 0 || keeps === 'most' || keeps === 'least')
           match.own.lines.add({ to: seat, counter, keeps, round, count: by })
       },
       /** Returns a seat's number for the bout. Returns 0 if nothing was counted. */
       of(match, seat: Seat, counter: C): number {
         const counts = linesOf(match, seat, counter).map(({ count }) => count)
-        return counts.length === 0 ? 0 : joined(counters[counter].keeps ?? 'sum', counts)
+        return counts.length === 0 ? 0 : joinCounts(counters[counter].keeps ?? 'sum', counts)
       },
       /** Returns a seat's number for the present round. Returns 0 if nothing was counted. */
       inRound: (match, seat: Seat, counter: C): number =>
