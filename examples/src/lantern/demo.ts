@@ -1,7 +1,7 @@
 import { type Chance, chanceFrom, isMatchOf, type MatchFor, type Seat } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { hooks, quay } from './market.ts'
 import { lanternMarket } from './rulebook.ts'
+import { hooks, quay } from './shape.ts'
 
 type Lanterns = MatchFor<typeof lanternMarket>
 const THOUGHT = 2500

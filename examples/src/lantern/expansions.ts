@@ -15,7 +15,8 @@ import {
   table,
 } from 'zinc-referee'
 import { scores, turns } from 'zinc-referee/rules'
-import { boats, hooks, market, quay, work } from './market.ts'
+import { market } from './market.ts'
+import { boats, hooks, quay, work } from './shape.ts'
 
 /** Fog. The extra prize of a quay is unknown until a lantern is hung there. */
 export const fog = defineRule({

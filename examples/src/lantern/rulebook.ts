@@ -1,7 +1,8 @@
 import { defineRulebook, seconds } from 'zinc-referee'
 import { rounds, scores, turns, verdict } from 'zinc-referee/rules'
 import { fog, guildMarks, moths, nightBoats, tolls, wind } from './expansions.ts'
-import { boats, hang, lampBid, market, wicks, wishes, work } from './market.ts'
+import { market } from './market.ts'
+import { boats, hang, lampBid, wicks, wishes, work } from './shape.ts'
 
 /** Two to six seats. The most points win when the market has closed. Six expansions, in any combination. */
 export const lanternMarket = defineRulebook({
