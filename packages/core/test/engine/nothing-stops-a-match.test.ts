@@ -11,56 +11,15 @@ import {
   int,
   only,
   perSeat,
-  replayRecord,
   resumeMatch,
   seatRef,
   side,
-  single,
 } from 'zinc-referee'
 import { Replica } from 'zinc-referee/replica'
-import { inPhase, mostAtTime, roster, rounds, scores, verdict } from 'zinc-referee/rules'
-import { beatOnce, playMatch, playToEnd, randomCrowd } from 'zinc-referee/testing'
-import { action, fact } from '../fixtures/inputs.ts'
-
-const SEATS = ['otter', 'heron']
-/** Code of a mode that throws while the part `trap` says so. */
-const trap = (match: any): void => {
-  if (match.own.trap.set) throw new Error('my bug')
-}
-const broken = (more: object): any =>
-  defineRulebook({
-    name: 'stall',
-    seats: { min: 1, max: 3 },
-    rules: [
-      rounds({ length: 60_000 }),
-      scores,
-      verdict({ when: [mostAtTime] }),
-      defineRule({
-        name: 'stall',
-        ...more,
-        state: {
-          trap: single({ set: flag(false) }),
-          jars: perSeat({ n: int(0).seenBy(everyone) }),
-          ...Object(more).state,
-        },
-        actions: {
-          fill: action({}, (match, seat) => {
-            match.own.jars.of(seat).n += 1
-          }),
-          ...Object(more).actions,
-        },
-        facts: {
-          arm: fact({}, (match) => {
-            match.own.trap.set = true
-          }),
-          disarm: fact({}, (match) => {
-            match.own.trap.set = false
-          }),
-          ...Object(more).facts,
-        },
-      } as any),
-    ],
-  } as any)
+import { inPhase, roster } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+import { broken, SEATS, trap } from '../fixtures/broken-mode.ts'
+import { action } from '../fixtures/inputs.ts'
 
 const asked: { readonly [where: string]: { readonly book: any; readonly handler: string } } = {
   'options that are offered': {
@@ -299,88 +258,4 @@ test('twenty faults in a row of timers and settlings void the bout, resumed or n
     expect(each.submit('otter', 'roster.leave', {})).toEqual({ ok: true })
   }
   expect(resumed.hash()).toBe(match.hash())
-})
-
-test('a crowd that throws is a fault, and play goes on', () => {
-  const { match }: any = playMatch(broken({}), SEATS)
-  const crowd = { every: 500, beat: () => (undefined as any).deep }
-  playToEnd(match, crowd, match.now + 2000)
-  beatOnce(match, randomCrowd('fair-1'))
-  expect(match.faultCounts).toEqual({ 'crowd beat': 4 })
-})
-
-test('200,000 events in one step reach the server, and the next input is taken', () => {
-  const book = broken({
-    events: { rang: { n: int().seenBy(everyone) } },
-    facts: {
-      peal: fact({}, (match) => {
-        for (let n = 0; n < 200_000; n++) match.emit('rang', { n })
-      }),
-    },
-  })
-  const { match }: any = playMatch(book, SEATS)
-  match.addViewer('server')
-  match.flush()
-  expect(match.report('stall.peal', {})).toEqual({ ok: true })
-  expect(match.flush()[0].events).toHaveLength(200_000)
-  expect(match.submit('otter', 'stall.fill', {})).toEqual({ ok: true })
-})
-
-test('a sink that throws at any line: nothing of that input has happened, and handed in again it is as if it never had', () => {
-  const book = broken({
-    facts: {
-      drop: fact({ n: int() }, (match, { n }) => {
-        match.own.jars.of('otter').n -= n
-      }),
-    },
-    timers: {
-      soon: (match: any) => {
-        match.own.jars.of('heron').n += 10
-      },
-    },
-    actions: { later: { input: {}, decide: (match: any) => match.timers.start('soon', { in: 0 }) } },
-  })
-  const deeds: ((match: any) => unknown)[] = [
-    (match) => match.direct('roster.join', { seat: 'otter', name: 'Otter' }),
-    (match) => match.direct('roster.join', { seat: 'heron', name: 'Heron' }),
-    (match) => match.direct('phases.start', {}),
-    (match) => match.submit('otter', 'stall.fill', {}), // refused: nobody plays yet
-    (match) => match.advanceTo(3000),
-    (match) => match.submit('otter', 'stall.fill', {}, { id: 1 }),
-    (match) => match.submit('otter', 'stall.later', {}, { id: 2 }),
-    (match) => match.report('stall.drop', { n: 1 }),
-    (match) => match.reportAll('stall.drop', [{ n: 1 }, { n: 'x' }, { n: 2 }]),
-    (match) => match.direct('match.set', { rule: 'rounds', settings: { length: 30_000 } }),
-    ...Array.from({ length: 260 }, () => (match: any) => match.submit('heron', 'stall.fill', {})),
-  ]
-  const play = (failsAt: number, whole: boolean): { readonly end: string; readonly lines: number } => {
-    const [lines, seen]: [string[], string[]] = [[], []]
-    let calls = 0
-    const match: any = beginMatch(book, {
-      seed: 'fair-1',
-      record(line: string) {
-        if (calls++ === failsAt) throw new Error('the disk is full')
-        lines.push(line)
-      },
-    } as any)
-    for (const deed of deeds) {
-      const before = match.hash()
-      try {
-        seen.push(JSON.stringify(deed(match)) ?? '')
-      } catch (error) {
-        expect(String(error)).toContain('the disk is full')
-        expect(match.hash()).toBe(before)
-        seen.push(JSON.stringify(deed(match)) ?? '')
-      }
-    }
-    if (whole) {
-      match.close()
-      expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
-    }
-    return { end: JSON.stringify([seen, match.hash()]), lines: lines.length }
-  }
-  const { end, lines } = play(-1, true)
-  for (const at of [...Array.from({ length: 14 }, (_, n) => n + 1), 256, 257, 258, 259])
-    expect([at, play(at, true).end]).toEqual([at, end])
-  expect(lines).toBeGreaterThan(260)
 })
