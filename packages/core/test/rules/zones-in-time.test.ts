@@ -205,6 +205,7 @@ test('ZO11, ZO12, ZO13: positions decide who is in a zone with a place, down or 
   stand(a[0], 93)
   at(6000)
   expect(times()).toBe('3000 0')
+  expect(() => bookOf({ counts: 'hours' })).toThrow(/'counts' must be capture or time, not 'hours'/)
   expect(() => bookOf({ places: { gong: { x: 0, y: 0, reach: -1 } } })).toThrow(
     /'gong', which is not in 'names'.*'reach'/,
   )

@@ -38,6 +38,11 @@ export interface ZoneConfig {
   readonly names: readonly [string, ...string[]]
   /** Zones that a seat is in while its position is within their reach. The rulebook needs `areas` for that. */
   readonly places?: { readonly [zone: string]: ZonePlace }
+  /**
+   * 'capture': sides take zones and own them. 'time': the time counts that a side has a zone to itself. Default:
+   * 'capture'.
+   */
+  readonly counts?: 'capture' | 'time'
 }
 
 export const shape = declareRule({
@@ -45,8 +50,11 @@ export const shape = declareRule({
   needs: [roster, phases],
   knows: [vitals, rounds, teams, scores, areas],
   config: (given: ZoneConfig) => {
-    const { names, places = {} } = given
+    const { names, places = {}, counts = 'capture' } = given
     const issues = [
+      ...(counts === 'capture' || counts === 'time'
+        ? []
+        : [`'counts' must be capture or time, not '${counts}'`]),
       ...(new Set(names).size < names.length ? ["'names' has one twice"] : []),
       ...Object.entries(places).flatMap(([zone, { reach }]) => [
         ...(names.includes(zone) ? [] : [`'places' has '${zone}', which is not in 'names'`]),
@@ -57,8 +65,6 @@ export const shape = declareRule({
     return given
   },
   settings: fields({
-    /** Whether sides take zones and own them, or the time counts that a side has a zone to itself. */
-    counts: setting(oneOf('capture', 'time'), 'capture'),
     /** With `counts: 'time'`: the time at which `firstToHold` decides, in ms, over all zones; null means never. */
     goal: setting(orNull(whole({ min: 1 })), null),
     /** How long one head needs to take a free zone, in ms of play time. */

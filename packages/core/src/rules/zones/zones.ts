@@ -11,6 +11,8 @@ import { aimAtGoal, heldBy, reachGoal, runFor, stopTime } from './held-time.ts'
 import { pushOf } from './push.ts'
 import { HEAD, type Match, shape, type Zone } from './shape.ts'
 
+const countsTime = (match: Match): boolean => match.config.counts === 'time'
+
 const zoneOf = (match: Match, name: string): Zone | undefined => match.own.zones.where({ name })[0]
 
 const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
@@ -133,7 +135,7 @@ function beginRound(match: Match) {
 /** Zones stand still until they begin again with the next round. */
 function rest(match: Match) {
   for (const zone of match.own.zones.all()) {
-    if (match.settings.counts === 'time') {
+    if (countsTime(match)) {
       stopTime(match, zone)
       continue
     }
@@ -219,9 +221,9 @@ export const zones = shape.does({
       match.own.step.stirred = false
       if (!isLive) return
       for (const zone of match.own.zones.all())
-        if (match.settings.counts === 'capture') aim(match, zone)
-        else runFor(match, zone, look(match, zone, headsIn(match, zone.name)))
-      if (match.settings.counts === 'time') aimAtGoal(match)
+        if (countsTime(match)) runFor(match, zone, look(match, zone, headsIn(match, zone.name)))
+        else aim(match, zone)
+      if (countsTime(match)) aimAtGoal(match)
     },
   },
   calls: {
