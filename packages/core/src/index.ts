@@ -24,6 +24,7 @@ export {
   map,
   maybe,
   type Numeric,
+  near,
   nobody,
   num,
   only,

@@ -61,6 +61,7 @@ export {
   bySetting,
   everyone,
   group,
+  near,
   nobody,
   owner,
   type Reach,

@@ -8,7 +8,7 @@ export interface Sight<R extends Reach = Reach> {
   /** How far it reaches, as far as types can tell. */
   readonly reach: R
   /** The audience that it names, unless it is a group. */
-  readonly who?: 'everyone' | 'owner' | 'side'
+  readonly who?: 'everyone' | 'owner' | 'side' | 'near'
   /** A group of the rule itself, or of the rule named before the dot. */
   readonly group?: string
   /** The setting that decides, if a rule leaves it to the rulebook. */
@@ -25,6 +25,8 @@ export interface SightContext {
   members(group: Sight): Audience
   /** Returns a seat and the others on its side. */
   sideOf(seat: Seat | undefined): Audience
+  /** Returns who sees where a seat is, including the seat itself. */
+  nearOf(seat: Seat | undefined): Audience
 }
 
 /** Every viewer, including spectators. */
@@ -33,11 +35,16 @@ export const everyone: Sight<'everyone'> & Audience = { reach: 'everyone', who: 
 export const owner: Sight<'owner'> = { reach: 'owner', who: 'owner' }
 /** The row's owner and those on its side: its team if a rule of the rulebook makes teams, otherwise only itself. */
 export const side: Sight<'some'> = { reach: 'some', who: 'side' }
+/**
+ * The row's owner and whoever sees where that seat is, as the rule that places seats decides: `areas`. Without such a
+ * rule, only the owner.
+ */
+export const near: Sight<'some'> = { reach: 'some', who: 'near' }
 /** Nobody. This is the default of every cell. */
 export const nobody: Sight<'nobody'> & Audience = { reach: 'nobody', ...noViewers }
 /**
- * Leaves it to the rulebook: the named setting of the rule is 'everyone', 'side', 'owner' or 'nobody'. A match can't
- * change it.
+ * Leaves it to the rulebook: the named setting of the rule is 'everyone', 'side', 'near', 'owner' or 'nobody'. A
+ * match can't change it.
  */
 export const bySetting = (setting: string): Sight<'some'> => ({ reach: 'some', setting })
 
@@ -81,6 +88,7 @@ export function audienceOf(sights: readonly Sight[], owns: Seat | undefined, loo
       if (sight.group !== undefined) return look.members(sight)
       if (sight.who === 'everyone') return allViewers
       if (sight.who === 'side') return look.sideOf(owns)
+      if (sight.who === 'near') return look.nearOf(owns)
       return sight.who === 'owner' ? only(owns) : noViewers
     }),
   )

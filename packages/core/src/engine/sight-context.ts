@@ -1,4 +1,12 @@
-import { type Audience, noViewers, only, type Seat, type Sight, type SightContext } from '../cells/index.ts'
+import {
+  type Audience,
+  anyOf,
+  noViewers,
+  only,
+  type Seat,
+  type Sight,
+  type SightContext,
+} from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { RulePlan } from '../plan/index.ts'
 import { lookAt, Trace } from '../rows/index.ts'
@@ -93,6 +101,17 @@ export class SightReader {
       ? only(seat)
       : only(seat, ...mates(this.scope(plan.index), seat))
   }
+
+  /** Returns who sees where a seat is. One rule at most places seats; without it, only the seat itself. */
+  nearOf(seat: Seat | undefined): Audience {
+    this.trace.add(this.engine.seating)
+    if (seat === undefined || !this.engine.seating.has(seat)) return noViewers
+    const plan = this.engine.plan.rules.find(({ definition }) => definition.inSight !== undefined)
+    const seen = plan?.definition.inSight
+    return plan === undefined || seen === undefined
+      ? only(seat)
+      : anyOf(only(seat), seen(this.scope(plan.index), seat))
+  }
 }
 
 /** The read-only match that a rule's sights and groups get. */
@@ -164,6 +183,10 @@ class SightScope implements SightContext {
 
   sideOf(seat: Seat | undefined): Audience {
     return this.reader.sideOf(seat)
+  }
+
+  nearOf(seat: Seat | undefined): Audience {
+    return this.reader.nearOf(seat)
   }
 
   get time(): never {

@@ -56,7 +56,7 @@ const messages = {
   ZR_SETTING_FIXED: (d: { rule: string; setting: string }) =>
     `The setting '${d.setting}' of rule '${d.rule}' says who may see what. Set it in the rulebook, not for a match.`,
   ZR_SETTING_NO_SIGHT: (d: { rule: string; setting: string; got: unknown }) =>
-    `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'side', 'owner' or 'nobody', not ${String(d.got)}.`,
+    `The setting '${d.setting}' of rule '${d.rule}' must name a sight: 'everyone', 'side', 'near', 'owner' or 'nobody', not ${String(d.got)}.`,
   ZR_SETTING_ASYNC: (d: { rule: string }) =>
     `A schema of rule '${d.rule}' answers with a promise. Use a schema that answers at once.`,
   ZR_STATE_BAD_VALUE: (d: { cell: string; says: string }) =>
@@ -79,6 +79,8 @@ const messages = {
     `A sight or group of rule '${d.rule}' reads ${d.what}. Sights may read state, settings and seats only. Let a handler write a cell, and read that.`,
   ZR_RULEBOOK_TWO_SIDES: (d: { rulebook: string; rules: readonly string[] }) =>
     `Rulebook '${d.rulebook}' has more than one rule that says who is on whose side: ${list(d.rules)}. Keep one of them.`,
+  ZR_RULEBOOK_TWO_PLACES: (d: { rulebook: string; rules: readonly string[] }) =>
+    `Rulebook '${d.rulebook}' has more than one rule that says who sees where a seat is: ${list(d.rules)}. Keep one of them.`,
   ZR_MATCH_TIME_BACK: (d: { now: number; asked: number }) =>
     `The match is at ${d.now} ms and was asked to go back to ${d.asked} ms. Match time never goes back.`,
   ZR_MATCH_REENTERED: (d: { input: string }) =>

@@ -34,7 +34,7 @@ export function assertReferences({ kind, shape }: PartPlan, rules: readonly Rule
   }
 }
 
-/** Throws if cells or timers name a group that does not exist, or if more than one rule makes sides. */
+/** Throws if cells or timers name a group that does not exist, or if more than one rule makes sides or places seats. */
 export function assertGroups(rulebook: string, rules: readonly RulePlan[]): void {
   const cells = rules.flatMap(({ parts, events }) => [
     ...parts.flatMap(({ shape }) => Object.values(shape.cells)),
@@ -47,6 +47,8 @@ export function assertGroups(rulebook: string, rules: readonly RulePlan[]): void
     if (group !== undefined && !Object.hasOwn(groups, name))
       throw new RefereeError('ZR_SIGHT_UNKNOWN_GROUP', { group })
   }
+  const placing = rules.filter(({ definition }) => definition.inSight !== undefined).map(({ name }) => name)
+  if (placing.length > 1) throw new RefereeError('ZR_RULEBOOK_TWO_PLACES', { rulebook, rules: placing })
   const sided = rules.filter(({ definition }) => definition.sides !== undefined).map(({ name }) => name)
   if (sided.length > 1) throw new RefereeError('ZR_RULEBOOK_TWO_SIDES', { rulebook, rules: sided })
 }

@@ -3,6 +3,7 @@ import {
   compileDefaults,
   everyone,
   type Masks,
+  near,
   nobody,
   owner,
   reachOf,
@@ -94,7 +95,9 @@ export function planRule(
   }
 }
 
-const namedSights: ReadonlyMap<unknown, Sight> = new Map(Object.entries({ everyone, side, owner, nobody }))
+const namedSights: ReadonlyMap<unknown, Sight> = new Map(
+  Object.entries({ everyone, side, near, owner, nobody }),
+)
 
 /** Cells with the sights that settings name, and with their groups under whole names. */
 function sighted(rule: string, cells: Cells, settings: unknown, fixed: Set<string>): Cells {
@@ -167,7 +170,9 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
   const facets = eventFacets(cells)
   if (facets.length > MAX_FACETS)
     throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MAX_FACETS })
-  const owned = facets.some(({ sights }) => sights.some(({ who }) => who === 'owner' || who === 'side'))
+  const owned = facets.some(({ sights }) =>
+    sights.some(({ who }) => who === 'owner' || who === 'side' || who === 'near'),
+  )
   if (owned && cells['seat']?.kind !== 'seat')
     throw new RefereeError('ZR_RULE_EVENT_WITHOUT_OWNER', { event: name })
   const references = eventReferences(cells, name.split('.')[0] ?? '')

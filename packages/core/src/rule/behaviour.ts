@@ -1,4 +1,4 @@
-import type { Cells, MarkOf, Seat, Settled, Sight, State } from '../cells/index.ts'
+import type { Audience, Cells, MarkOf, Seat, Settled, Sight, State } from '../cells/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Disclosure, VariationAsked } from './disclosure.ts'
 import type { Gate, GateRule } from './gates.ts'
@@ -182,6 +182,8 @@ export interface Behaviour<
   readonly groups?: { readonly [group: string]: (match: ReadOnly<M>) => readonly Seat[] }
   /** Returns who is on a seat's side, including itself. For the one rule of a rulebook that makes sides. */
   readonly sides?: (match: ReadOnly<M>, seat: Seat) => readonly Seat[]
+  /** Returns who sees where a seat is, besides itself. For the one rule of a rulebook that places seats; see `near`. */
+  readonly inSight?: (match: ReadOnly<M>, seat: Seat) => Audience
   /**
    * For the sight audit: the cells of a part that may have other values while everything else stays. The other cells
    * depend on each other, so a state in which only one of them differs is impossible. Default: every cell may.

@@ -1,4 +1,4 @@
-import type { Cells, Part, Seat, Sight, Values } from '../cells/index.ts'
+import type { Audience, Cells, Part, Seat, Sight, Values } from '../cells/index.ts'
 import type { Schema } from '../kit/index.ts'
 import type { Band, ClockName } from '../time/index.ts'
 import type { Tier, TimerKeys } from './behaviour.ts'
@@ -66,6 +66,7 @@ export interface Definition {
   readonly amend?: Named<Handler<[object], Refusal | void>>
   readonly groups?: Named<Handler<[], readonly Seat[]>>
   readonly sides?: Handler<[Seat], readonly Seat[]>
+  readonly inSight?: Handler<[Seat], Audience>
   readonly varies?: Named<readonly string[]>
   readonly variations?: Named<Handler<[VariationAsked], void>>
   readonly discloses?: readonly Disclosure[]

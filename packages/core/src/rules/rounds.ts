@@ -86,6 +86,7 @@ function begin(match: Match) {
   now.swapped = hasSwapped(match, now.round)
   runUntil(match, match.settings.length)
   match.emit('began', { round: now.round })
+  match.use(roster).beginRound()
 }
 
 /** A tied round goes on if there is overtime left for it. `isJudged`: a condition has found it tied. */

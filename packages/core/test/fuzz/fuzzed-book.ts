@@ -54,6 +54,8 @@ const charms = boostsOf({
   veil: { lasts: 2000, again: 'stack', most: 2, seenBy: owner },
 })
 const crews = rolesOf({ baker: {}, fox: { count: 1, tellCamp: true } })
+const keepers = rolesOf({ ringer: {}, keeper: { perTeam: 1, camp: 'ringer' } })
+const fog = areasOf({ near: 40, every: 200, teamSees: true, downSees: 'nothing' })
 const meadow = areasOf({ near: 50, far: 70, every: 200, hintEvery: 1500 })
 const shells = pilesOf(
   'shells',
@@ -74,6 +76,7 @@ const optional = {
   holds: holds({ things: ['lamp'], onLeave: 'fewest' }),
   charms,
   crews: crews({ revealOnOut: true }),
+  keepers: keepers({ dealt: 'round', whenHolderGoes: 'passes-on' }),
   errands: errands({
     list: [
       { kind: 'stave', need: 20, within: 6000 },
@@ -82,6 +85,7 @@ const optional = {
     each: 1,
   }),
   meadow,
+  fog,
   zones: zones({ names: ['mill'], needed: 1000, scoreEvery: 700 }),
   bells: zones({
     names: ['mill', 'weir'],
@@ -102,10 +106,12 @@ const optional = {
 } as const
 export const OPTIONAL = Object.keys(optional) as (keyof typeof optional)[]
 
+const lateJoins = ['seat', 'next-round', 'watch', 'refuse'] as const
 export interface BookShape {
   readonly with: readonly (keyof typeof optional)[]
   readonly rounds: object
   readonly ends: number
+  readonly lateJoin?: (typeof lateJoins)[number]
 }
 
 /**
@@ -174,6 +180,13 @@ const gremlin = defineRule({
     swim: fact({ seat: seatRef(), x: int() }, (match, { seat, x }) =>
       match.use(meadow)?.put(seat, { x, y: 0 }),
     ),
+    show: fact({ seat: seatRef(), by: seatRef(), in: int() }, (match, { seat, by, in: ms }) =>
+      match.use(meadow)?.reveal(seat, ms, seat === by ? undefined : [by]),
+    ),
+    gift: fact({ seat: seatRef(), in: int() }, (match, { seat, in: ms }) =>
+      match.use(zones)?.giveTime(seat, 'mill', ms),
+    ),
+    aim: fact({ in: int() }, (match, { in: ms }) => match.use(zones)?.setGoal(ms === 0 ? undefined : ms)),
     enter: fact({ seat: seatRef() }, (match, { seat }) => match.use(zones)?.enter(seat, 'mill')),
     swap: fact({ seat: seatRef(), by: seatRef() }, (match, { seat, by }) => match.use(crews)?.swap(seat, by)),
     draw: fact({ seat: seatRef() }, (match, { seat }) => match.use(shells)?.draw({ seat, from: 'deck' })),
@@ -225,10 +238,15 @@ function bug(): never {
 const ends = [mostAtTime, firstTo(9), longestHold('wins')]
 
 /** The rulebook of a shape; nothing where its rules do not go together. */
-export function bookOf({ with: names, rounds: how, ends: end }: BookShape, ...more: object[]): any {
+export function bookOf(
+  { with: names, rounds: how, ends: end, lateJoin = 'seat' }: BookShape,
+  ...more: object[]
+): any {
   const chosen = new Set<keyof typeof optional>(names)
   if (chosen.has('respawn')) chosen.delete('waves')
   if (chosen.has('zones')) chosen.delete('bells')
+  if (chosen.has('meadow')) chosen.delete('fog')
+  if (chosen.has('crews')) chosen.delete('keepers')
   if (chosen.has('idle')) chosen.delete('watchful')
   if (chosen.has('turns')) chosen.delete('together')
   if (!chosen.has('turns') && !chosen.has('together')) chosen.delete('reactions')
@@ -240,11 +258,11 @@ export function bookOf({ with: names, rounds: how, ends: end }: BookShape, ...mo
     name: 'fuzzed',
     seats: { min: 2, max: 4 },
     rules: [
-      roster({ grace: 2500 }),
+      roster({ grace: 2500, lateJoin, lateWindow: 1000 }),
       rounds(how),
       verdict({ when }),
       scores({ minScore: 0 }),
-      vitals({ regenRate: 5, regenDelay: 900, healthSeen: 'side' }),
+      vitals({ regenRate: 5, regenDelay: 900, healthSeen: chosen.has('fog') ? 'near' : 'side' }),
       ...[...chosen].map((name) => optional[name]),
       ...turn,
       gremlin,

@@ -6,9 +6,10 @@ import { strayTimers } from '../fixtures/stray-timers.ts'
 import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
 
 const seat = fc.constantFrom(...SEATS)
-const facts = 'stir lay lay shift shift hit hit earn out charm take swim enter swap draw ask call ring'.split(
-  ' ',
-)
+const facts =
+  'stir lay lay shift shift hit hit earn out charm take swim enter swap draw ask call ring show gift aim'.split(
+    ' ',
+  )
 const moves =
   'fact fact fact all crowd crowd leave kick join absent pause resume start abandon rematch ready back set surrender'.split(
     ' ',
@@ -42,6 +43,7 @@ const shape: fc.Arbitrary<BookShape> = fc.record({
     overtime: fc.constantFrom(null, 1500),
   }),
   ends: fc.nat(2),
+  lateJoin: fc.constantFrom('seat', 'next-round', 'watch', 'refuse'),
 })
 export interface Fuzzed {
   readonly shape: BookShape
@@ -155,6 +157,9 @@ function deedOf(
     swim: ['seat', 'x'],
     swap: ['seat', 'by'],
     ring: ['seat', 'in'],
+    show: ['seat', 'by', 'in'],
+    gift: ['seat', 'in'],
+    aim: ['in'],
     ask: [],
     call: [],
   }

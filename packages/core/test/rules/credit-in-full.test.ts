@@ -138,6 +138,15 @@ test('CR13, CR15: a streak counts kills since the own last down, and is told whe
   expect([tally('otter').streak, told('credit.streak-ended')]).toEqual([0, [{ seat: 'otter', streak: 3 }]])
 })
 
+test('CR15: a streak is told as it grows, from the number on that the mode says', () => {
+  const { match, hit, told } = creditMatch({ streakFrom: 2 })
+  for (const target of ['heron', 'vole', 'newt']) {
+    hit('otter', 100, target)
+    match.advanceTo(match.now + 1)
+  }
+  expect(told('credit.streak')).toEqual([2, 3].map((streak) => ({ seat: 'otter', streak })))
+})
+
 test('CR16, CR17: kills in one step, and less than the window after one another, are one series', () => {
   const { match, at, hit, tally } = creditMatch()
   match.reportAll(

@@ -8,6 +8,7 @@ import {
   rolesOf,
   rounds,
   scores,
+  teams,
   timeUp,
   verdict,
 } from 'zinc-referee/rules'
@@ -109,6 +110,64 @@ test('RL2: special roles go to those who had them least, over rounds and rematch
     match.advanceTo(match.now + 3000)
   }
   for (const seat of seats) expect(had.filter((each) => each === seat).length).toBe(2)
+})
+
+/** Two crews with a keeper each, dealt anew each round. */
+const keepers = rolesOf({ ringer: {}, keeper: { perTeam: 1, camp: 'ringer' } })
+const pier = bookWith(
+  verdict({ when: [mostAtTime.decides('round')] }),
+  keepers,
+  teams({ balance: 'at-start' }),
+)
+
+test.each(['bout', 'round'] as const)(
+  'RL10: one keeper in every crew, dealt with each %s, whoever has just changed crews',
+  (dealt) => {
+    for (let seed = 0; seed < 12; seed++) {
+      const settings = { roles: { dealt }, rounds: { count: 3, length: 1000 } }
+      const { match } = playMatch(pier, SEATS.slice(0, 5), {
+        start: false,
+        settings,
+        seed: `fair-${seed}`,
+      }) as any
+      for (const seat of [...match.seats])
+        if (match.state.teams.side.of(seat).team === 1) match.submit(seat, 'roster.leave', {})
+      match.direct('phases.start', {})
+      match.advanceTo(3000)
+      const crews = () =>
+        match.seats.flatMap((seat: string) =>
+          match.state.roles.seats.of(seat).role === 'keeper' ? [match.state.teams.side.of(seat).team] : [],
+        )
+      for (const round of [1, 2, 3]) {
+        expect([match.state.rounds.now.round, crews().sort()]).toEqual([round, [0, 1]])
+        match.advanceTo(match.now + 1000)
+      }
+      expect(match.faults).toEqual([])
+    }
+  },
+)
+
+test('RL10: a crew of none has no keeper, and without teams nobody is one', () => {
+  const alone = bookWith(verdict({ when: [mostAtTime] }), keepers)
+  const { holders } = brewing({}, SEATS, alone)
+  expect(holders('keeper')).toEqual([])
+})
+
+test.each([
+  ['leaves', (match: any, seat: string) => match.submit(seat, 'roster.leave', {})],
+  ['is sidelined', (match: any, seat: string) => match.report('moves.out', { seat })],
+] as const)('RL11: when the keeper %s, one of its crew becomes keeper and alone knows', (_how, go) => {
+  const { match, holders, role } = brewing({ whenHolderGoes: 'passes-on', revealOnOut: false }, SEATS, pier)
+  const crewOf = (seat: string): number => match.state.teams.side.of(seat).team
+  const [keeper, other] = holders('keeper')
+  go(match, keeper)
+  const [heir, ...more] = holders('keeper').filter((seat: string) => seat !== other)
+  expect([heir !== keeper, more, crewOf(heir)]).toEqual([true, [], crewOf(keeper)])
+  expect([role(heir), role(heir, other), role(heir, keeper)]).toEqual(['keeper', undefined, undefined])
+  for (const seat of match.seats) if (crewOf(seat) === crewOf(keeper) && seat !== heir) go(match, seat)
+  go(match, heir)
+  expect(match.state.roles.seats.of(heir).role).toBe('keeper')
+  expect(match.faults).toEqual([])
 })
 
 test('RL3: a late joiner is plain, and the counts tell nothing of it', () => {
@@ -229,7 +288,7 @@ test('by weight: a list goes by how many have it already; roles are dealt again 
 
 test.each([
   [{ brewer: { count: 1 } }, /all roles have a count/],
-  [{ brewer: {}, taster: {} }, /'brewer' and 'taster' have neither/],
+  [{ brewer: {}, taster: {} }, /'brewer' and 'taster' have no count/],
   [{ brewer: {}, spoiler: { count: -1 } }, /'count' of 'spoiler'/],
   [{ brewer: {}, spoiler: { count: { 5: 1.5 } } }, /'count' of 'spoiler'/],
   [{ minnow: { weight: 0 }, pike: { weight: [0, 0] } }, /'weight' are 0/],

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, flag, int, list, seatRef, single, text } from 'zinc-referee'
+import { defineRule, defineRulebook, flag, int, list, maybe, seatRef, single, text } from 'zinc-referee'
 import {
   areas,
   firstToHold,
@@ -33,6 +33,14 @@ const pier = defineRule({
     stand: {
       input: { seat: seatRef(), x: int() },
       handle: (match, { seat, x }) => match.use(areas).put(seat, { x, y: 0 }),
+    },
+    give: {
+      input: { seat: seatRef(), zone: text(), ms: int() },
+      handle: (match, { seat, zone, ms }) => match.use(zones).giveTime(seat, zone, ms),
+    },
+    aim: {
+      input: { ms: maybe(int()) },
+      handle: (match, { ms }) => match.use(zones).setGoal(ms),
     },
     keen: {
       input: { on: flag() },
@@ -246,4 +254,37 @@ test('law e: times are those of a simulation in ticks of 1 ms', () => {
     ),
     { numRuns: 30 },
   )
+})
+
+test('ZO14: time that is given counts at once, and may reach the goal with nobody there', () => {
+  const { match, a, b, at, enter, times, told, wins } = onPier()
+  const give = (seat: string, zone: string, ms: number) => match.report('pier.give', { seat, zone, ms })
+  enter(a[0])
+  at(2000)
+  give(a[1], 'bell', 1500)
+  give(b[0], 'horn', 9000)
+  expect(times()).toBe('3500 9000')
+  at(3000)
+  expect(times()).toBe('4500 9000')
+  expect(give(b[0], 'gong', 1)).toMatchObject({ code: 'bad-input' })
+  give(b[1], 'bell', 1000)
+  expect([told(), wins()]).toEqual([['1 at 3000'], ['1']])
+})
+
+test('ZO15: another goal for the rest of the round, for sides that run towards it and for those beyond it', () => {
+  const { match, a, at, enter, told, wins, now } = onPier()
+  const aimAt = (ms?: number) => match.report('pier.aim', ms === undefined ? {} : { ms })
+  enter(a[0])
+  at(4000)
+  aimAt(6000)
+  at(5999)
+  expect(told()).toEqual([])
+  aimAt(5000)
+  expect([told(), wins(), now().round]).toEqual([['0 at 5999'], ['0'], 1])
+  at(7000)
+  enter(a[0])
+  at(16_999)
+  expect(told()).toEqual(['0 at 5999'])
+  at(17_000)
+  expect(told()).toHaveLength(2)
 })

@@ -1,10 +1,32 @@
-import { type Seat, seatRef } from '../../cells/index.ts'
+import { nobody, only, type Seat, seatRef } from '../../cells/index.ts'
 import { inPhase, moving } from '../gates.ts'
 import { whenOutOfPlay } from '../play.ts'
-import { add, hide, hint, lookAround, place, point, standStill, unplace } from './bodies.ts'
+import { teams } from '../teams/teams.ts'
+import {
+  add,
+  hide,
+  hint,
+  lookAround,
+  place,
+  point,
+  reveal,
+  standStill,
+  stir,
+  unlight,
+  unplace,
+} from './bodies.ts'
 import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'
-import { type AreaSettings, assertSettings, coordinate, type Match, type Point, ruleOf } from './shape.ts'
+import {
+  type AreaSettings,
+  assertSettings,
+  coordinate,
+  type Match,
+  type Point,
+  ruleOf,
+  seesAll,
+  watchersOf,
+} from './shape.ts'
 
 /** What it refuses with. */
 const refusals = {
@@ -21,8 +43,11 @@ const refusals = {
  */
 export const areasOf = (settings: AreaSettings = {}) => {
   assertSettings(settings)
-  const { jump = Number.POSITIVE_INFINITY, hintEvery = 1000 } = settings
+  const { jump = Number.POSITIVE_INFINITY, hintEvery = 1000, teamSees = false, downSees = 'place' } = settings
   const nearness = new Nearness(settings)
+  const lookAgain = (match: Match, seat: Seat): void => {
+    if (downSees !== 'place') stir(match, seat)
+  }
 
   return ruleOf(settings).does({
     refusals,
@@ -52,8 +77,18 @@ export const areasOf = (settings: AreaSettings = {}) => {
         handle: (match, { seat, x, y }) => place(match, seat, { x, y }, jump),
       },
     },
-    timers: { hint: (match, seat) => hint(match, seat) },
+    timers: { hint: (match, seat) => hint(match, seat), unlit: (match, seat) => unlight(match, seat) },
+    inSight: (match, seat) =>
+      watchersOf(
+        seat,
+        match.own.spots.of(seat),
+        seesAll(settings),
+        teamSees ? only(...(match.use(teams)?.mates(seat) ?? [])) : nobody,
+      ),
     on: {
+      'vitals.down': (match, { seat }) => lookAgain(match, seat),
+      'vitals.raised': (match, { seat }) => lookAgain(match, seat),
+      'vitals.life-began': (match, { seat }) => lookAgain(match, seat),
       'phases.frozen'(match, { on }) {
         if (!on) standStill(match)
       },
@@ -74,6 +109,11 @@ export const areasOf = (settings: AreaSettings = {}) => {
       nearTo: (match, seat: Seat): readonly Seat[] => [...match.own.spots.of(seat).near],
       /** From now on foes see the seat only from within this many units. Without a number, as usual. */
       hide,
+      /**
+       * Shows where a seat is, wherever that is, for this many ms of play time: to these seats or, by default, to
+       * everyone. A longer time stays.
+       */
+      reveal: (match, seat: Seat, ms: number, to?: readonly Seat[]) => reveal(match, seat, ms, to),
       /** True if a seat is within this many units of a point. */
       isWithin(match, seat: Seat, point: Point, units: number): boolean {
         const spot = match.own.spots.of(seat)

@@ -1,9 +1,10 @@
 import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import { directionOf } from './compass.ts'
 import { apart, type Nearness } from './nearness.ts'
-import type { Match, Point } from './shape.ts'
+import { ALL, type Match, type Point } from './shape.ts'
 
 /** Puts a seat where it is now. With `forgets`, or if it is farther away than `jump`, it has not walked there. */
 export function place(match: Match, seat: Seat, to: Point, jump: number, forgets = false) {
@@ -19,7 +20,8 @@ export function place(match: Match, seat: Seat, to: Point, jump: number, forgets
   return undefined
 }
 
-function stir(match: Match, seat: Seat): void {
+/** Who sees this seat and whom it sees is updated when the step settles. */
+export function stir(match: Match, seat: Seat): void {
   match.own.spots.of(seat).moved = true
   match.own.step.stirred = true
 }
@@ -27,6 +29,7 @@ function stir(match: Match, seat: Seat): void {
 /** A seat has left play: it has no place any more. */
 export function unplace(match: Match, seat: Seat, nearness: Nearness): void {
   const spot = match.own.spots.of(seat)
+  stopShowing(match, seat)
   if (!spot.placed) return
   spot.placed = false
   nearness.look(match, seat, true, nearness.gridOf(match))
@@ -62,6 +65,30 @@ export function standStill(match: Match): void {
 export function hide(match: Match, seat: Seat, within: number | undefined): void {
   match.own.spots.of(seat).hidden = within
   stir(match, seat)
+}
+
+/** Shows where a seat is, wherever that is, to these seats or to everyone, for this many ms. A longer time stays. */
+export function reveal(match: Match, seat: Seat, ms: number, to: readonly Seat[] = [ALL]): void {
+  const spot = match.own.spots.of(seat)
+  const until = match.time.play + ms
+  for (const each of to) spot.lit = withEntry(spot.lit, each, Math.max(until, spot.lit.get(each) ?? 0))
+  unlight(match, seat)
+}
+
+/** Ends showing a seat to those whose time is over, and waits for the next of them. */
+export function unlight(match: Match, seat: Seat): void {
+  const spot = match.own.spots.of(seat)
+  const { play } = match.time
+  const left = [...spot.lit].filter(([, until]) => until > play)
+  if (left.length < spot.lit.size) spot.lit = new Map(left)
+  if (left.length > 0)
+    match.timers.start('unlit', { in: Math.min(...left.map(([, until]) => until)) - play, key: seat })
+}
+
+/** Ends showing a seat to anybody. */
+function stopShowing(match: Match, seat: Seat): void {
+  match.timers.cancel('unlit', seat)
+  match.own.spots.of(seat).lit = new Map()
 }
 
 /** Shows a seat where another is now. If the target has no place, is sidelined or has left, no hint is kept. */

@@ -1,6 +1,7 @@
 import type { Seat } from '../../cells/index.ts'
 import { teams } from '../teams/teams.ts'
-import type { AreaSettings, Match, Point, Spot, Thing } from './shape.ts'
+import { vitals } from '../vitals/vitals.ts'
+import { ALL, type AreaSettings, type Match, type Point, type Spot, seesAll, type Thing } from './shape.ts'
 
 /** Squared, so that it is exact. */
 export const apart = (a: Point, b: Point): number => (a.x - b.x) ** 2 + (a.y - b.y) ** 2
@@ -22,11 +23,16 @@ export class Nearness {
   private readonly near: number
   private readonly far: number
   private readonly isWhole: boolean
+  private readonly teamSees: boolean
+  private readonly downSees: AreaSettings['downSees']
   /** A sector's neighbours, computed once: they never change. */
   private readonly neighbours: Map<string, readonly string[]> = new Map()
 
-  constructor({ near, far = near }: AreaSettings) {
-    this.isWhole = near === undefined
+  constructor(settings: AreaSettings) {
+    const { near, far = near, teamSees = false, downSees = 'place' } = settings
+    this.isWhole = seesAll(settings)
+    this.teamSees = teamSees
+    this.downSees = downSees
     this.near = (near ?? Number.POSITIVE_INFINITY) ** 2
     this.far = (far ?? Number.POSITIVE_INFINITY) ** 2
   }
@@ -64,8 +70,18 @@ export class Nearness {
 
   /** True if a seat sees another, as last computed. */
   isSeen(match: Match, viewer: Seat, seat: Seat): boolean {
-    const { hidden, near, placed } = match.own.spots.of(seat)
-    return this.isWhole && hidden === undefined ? placed : near.has(viewer)
+    const { hidden, near, placed, lit } = match.own.spots.of(seat)
+    if (lit.has(ALL) || lit.has(viewer) || (this.isWhole && hidden === undefined)) return placed
+    return near.has(viewer) || (placed && this.teamSees && match.use(teams)?.foes(viewer, seat) === false)
+  }
+
+  /** True if a seat sees another over this distance: by what a seat that is down sees, then by who is near or hidden. */
+  private isInView(match: Match, viewer: Seat, seat: Seat, distance: number, was: boolean): boolean {
+    const sight = match.use(vitals)?.isUp(viewer) === false ? this.downSees : 'place'
+    if (sight !== 'place') return sight === 'all'
+    const { hidden } = match.own.spots.of(seat)
+    if (hidden !== undefined && this.isVeiled(match, viewer, seat, hidden, distance)) return false
+    return this.isNear(distance, was)
   }
 
   private meet(match: Match, viewer: Seat, from: Spot, seat: Seat, spot: Spot, forgets: boolean) {
@@ -73,12 +89,8 @@ export class Nearness {
     // If everyone sees everything, only hidden seats need to ask who sees them.
     if (this.isWhole && hidden === undefined) return
     const was = spot.near.has(viewer)
-    let is = from.placed && spot.placed
-    if (is) {
-      const distance = apart(from, spot)
-      is = this.isNear(distance, was && !forgets)
-      if (hidden !== undefined) is &&= !this.isVeiled(match, viewer, seat, hidden, distance)
-    }
+    const is =
+      from.placed && spot.placed && this.isInView(match, viewer, seat, apart(from, spot), was && !forgets)
     if (was === is) return
     spot.near = withMember(spot.near, viewer, is)
     if (!this.isWhole) match.emit(is ? 'entered' : 'left', { seat: viewer, near: seat })
@@ -108,7 +120,8 @@ export class Nearness {
 
   /** Seats that can see this one or be seen by it now, or could until now. */
   private others(match: Match, spot: Spot, sectors: readonly string[], grid: Grid): Iterable<Seat> {
-    if (this.isWhole) return match.seats
+    // A seat that is down may see all, and may have seen all until now.
+    if (this.isWhole || this.downSees === 'all') return match.seats
     const found = new Set(spot.near)
     for (const sector of sectors) for (const seat of grid.get(sector) ?? []) found.add(seat)
     return found

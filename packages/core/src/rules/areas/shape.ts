@@ -1,13 +1,18 @@
 import {
+  type Audience,
+  anyOf,
   choice,
   everyone,
   flag,
   int,
+  map,
   maybe,
+  nobody,
   only,
   owner,
   perSeat,
   type Seat,
+  type SightContext,
   seatRef,
   set,
   single,
@@ -19,6 +24,7 @@ import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
+import { vitals } from '../vitals/vitals.ts'
 import { directions } from './compass.ts'
 
 /** A place in whole units, within ±2^24, so that squared distances are exact. */
@@ -45,6 +51,10 @@ export interface AreaSettings {
   readonly hintEvery?: number
   /** The top speed of a client's own moves, in units per second. Default: only facts say where a seat is. */
   readonly speed?: number
+  /** If true, a seat always sees where those on its side are. Default: false. */
+  readonly teamSees?: boolean
+  /** What a seat that is down sees: what is near the place where it fell, nothing, or everything. Default: 'place'. */
+  readonly downSees?: 'place' | 'nothing' | 'all'
   /** True if something is in the way of a client's move. */
   readonly wall?: (from: Point, to: Point) => boolean
 }
@@ -52,18 +62,41 @@ export interface AreaSettings {
 const MOST = 2 ** 24
 export const coordinate = int().between(-MOST, MOST)
 
-export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
-  const seen = (spot: {
-    readonly id: Seat
-    readonly near: ReadonlySet<Seat>
-    readonly hidden: number | undefined
-  }) => (limit === undefined && spot.hidden === undefined ? everyone : only(spot.id, ...spot.near))
+/** What decides who sees where a seat is. */
+interface Seen {
+  readonly near: ReadonlySet<Seat>
+  readonly hidden: number | undefined
+  readonly lit: ReadonlyMap<Seat, number>
+}
+/** Stands for everyone among those who are shown a seat. */
+export const ALL = ''
+
+/** True if everyone sees everything, except what is hidden. */
+export const seesAll = ({ near, downSees }: AreaSettings): boolean =>
+  near === undefined && downSees !== 'nothing'
+
+/** Returns who sees where a seat is. `side`: those who always see it. */
+export function watchersOf(
+  seat: Seat,
+  { hidden, near, lit }: Seen,
+  isWhole: boolean,
+  side: Audience,
+): Audience {
+  if (lit.has(ALL) || (isWhole && hidden === undefined)) return everyone
+  return anyOf(side, only(seat, ...near, ...lit.keys()))
+}
+
+export const ruleOf = (settings: AreaSettings) => {
+  const { every = 50, near: limit, teamSees = false } = settings
+  const isWhole = seesAll(settings)
+  const seen = (spot: Seen & { readonly id: Seat }, look: SightContext) =>
+    watchersOf(spot.id, spot, isWhole, teamSees ? look.sideOf(spot.id) : nobody)
   const noticed = ({ near }: { readonly near: ReadonlySet<Seat> }) =>
     limit === undefined ? everyone : only(...near)
   return declareRule({
     name: 'areas',
     needs: [roster, phases],
-    knows: [teams],
+    knows: [teams, vitals],
     state: {
       /** Where a seat is. Seen by the seat itself and by those in `near`. */
       spots: perSeat({
@@ -76,6 +109,8 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
         near: set(seatRef()),
         /** The distance from which foes see it while it is hidden. */
         hidden: maybe(int()),
+        /** Who is shown it wherever it is, and until when on the play clock. '' is everyone. */
+        lit: map(int()),
         /**
          * When it last reported its own position, and until when it would have been on its way at full speed. On the
          * phase clock.
@@ -105,7 +140,7 @@ export const ruleOf = ({ every = 50, near: limit }: AreaSettings) => {
       /** A seat is no longer near another; `near` is the one that no longer sees it. */
       left: { seat: seatRef(), near: seatRef() },
     },
-    timers: ['hint'],
+    timers: ['hint', 'unlit'],
   })
 }
 export type Match = MatchOf<ReturnType<typeof ruleOf>>

@@ -10,9 +10,6 @@ import { type Match, shape } from './shape.ts'
 /** The kind of a down that a rule has ordered: marks don't count for it. */
 const RULE = 'rule'
 
-/** Streaks of this length or more are announced when they end. */
-const TOLD_STREAK = 3
-
 const isFoe = (match: Match, a: Seat, b: Seat): boolean => match.use(teams)?.foes(a, b) ?? true
 
 /** True if a seat's marks count. If it has left, the setting decides. */
@@ -84,7 +81,11 @@ function score(match: Match, seat: Seat, amount: number, reason: string) {
 function countKill(match: Match, killer: Seat, together: readonly Seat[]) {
   const tally = match.own.tally.of(killer)
   tally.kills += 1
-  if (match.use(vitals).isUp(killer) || together.includes(killer)) tally.streak += 1
+  if (match.use(vitals).isUp(killer) || together.includes(killer)) {
+    tally.streak += 1
+    if (tally.streak >= match.settings.streakFrom)
+      match.emit('streak', { seat: killer, streak: tally.streak })
+  }
   const goesOn = tally.killedAt !== undefined && match.time.play - tally.killedAt < match.settings.multiWindow
   tally.multi = goesOn ? tally.multi + 1 : 1
   tally.killedAt = match.time.play
@@ -141,7 +142,7 @@ function giveCredit(
 
 function endStreak(match: Match, seat: Seat) {
   const tally = match.own.tally.of(seat)
-  if (tally.streak >= TOLD_STREAK) match.emit('streak-ended', { seat, streak: tally.streak })
+  if (tally.streak >= match.settings.streakFrom) match.emit('streak-ended', { seat, streak: tally.streak })
   tally.streak = 0
 }
 
@@ -176,6 +177,8 @@ export const credit = shape.does({
   calls: {
     /** Returns how often a seat has brought others down in this bout. */
     kills: (match, seat: Seat): number => match.own.tally.of(seat).kills,
+    /** Returns how many a seat has brought down since it last went down or the round began. */
+    streak: (match, seat: Seat): number => match.own.tally.of(seat).streak,
     /** Notes that a foe has pushed a seat. It counts if the surroundings finish the seat. */
     push(match, target: Seat, by: Seat) {
       if (match.use(roster).isInPlay(target) && target !== by && isFoe(match, target, by))

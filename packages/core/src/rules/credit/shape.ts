@@ -39,6 +39,8 @@ export const shape = declareRule({
     }),
     /** How soon after a kill the next one is part of the same series, in ms of play time. */
     multiWindow: setting(whole({ min: 0 }), seconds(4)),
+    /** From how many kills on a streak is told, and its end. */
+    streakFrom: setting(whole({ min: 1 }), 3),
     /** If true, what shields absorbed counts for shares. */
     shieldCounts: setting(yesNo, true),
     /** Which marks a heal removes. */
@@ -76,7 +78,9 @@ export const shape = declareRule({
       sharers: list(seatRef()),
       shares: list(int()),
     },
-    /** A streak of three or more has ended. */
+    /** A seat has brought down this many, and has not gone down meanwhile. Told from `streakFrom` on. */
+    streak: { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
+    /** A streak of `streakFrom` or more has ended. */
     'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
   },
   /** If refused, the down stands and nobody is its killer. */

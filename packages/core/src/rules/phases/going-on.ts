@@ -7,7 +7,7 @@ function turnTo(match: Match, to: Phase, why: string) {
   const from = match.own.now.phase
   match.own.now.phase = to
   match.own.now.until = undefined
-  match.use(roster).setPlaying(to === 'live' || to === 'break')
+  match.use(roster).setPlaying(to === 'live' || to === 'break', to === 'live')
   match.emit('changed', { from, to, why })
 }
 
@@ -40,6 +40,7 @@ export function goLive(match: Match) {
   match.own.now.bout = match.bout
   turnTo(match, 'live', 'counted-down')
   match.clocks.resume('play', 'turn')
+  match.use(roster).beginRound()
   match.emit('live-began', {})
 }
 

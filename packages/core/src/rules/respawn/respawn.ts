@@ -92,6 +92,8 @@ function resume(match: Match, seat: Seat) {
 
 function beginRound(match: Match) {
   match.own.round.began = match.time.play
+  if (match.settings.growsPer === 'round')
+    for (const seat of match.use(roster).all()) match.own.lives.of(seat).downs = 0
   renewLives(match)
 }
 
@@ -188,6 +190,10 @@ export const respawn = shape.does({
     lives: (match, seat: Seat): number | undefined => match.own.lives.of(seat).left,
     /** Returns where a seat's present life began, or nothing if it has no place. */
     place: (match, seat: Seat): string | undefined => match.own.orders.of(seat).place || undefined,
+    /** With 'growing': the seat's next down counts as its first. */
+    forgetDowns(match, seat: Seat) {
+      match.own.lives.of(seat).downs = 0
+    },
     /** Nobody comes back at this place until it is free again. */
     block(match, place: string) {
       match.own.places.blocked = withItem(match.own.places.blocked, place)

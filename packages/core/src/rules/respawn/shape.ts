@@ -54,8 +54,10 @@ const settings = fields({
   mode: setting(oneOf('fixed', 'growing', 'wave', 'never'), 'fixed'),
   /** Time from going down to being back, in ms of play time; with 'growing', after the first down. */
   after: setting(whole({ min: 0 }), seconds(3)),
-  /** What 'growing' adds for each further down of the bout, in ms. */
+  /** What 'growing' adds for each further down, in ms. */
   step: setting(whole({ min: 0 }), seconds(1)),
+  /** Whether 'growing' counts the downs of the bout, or begins anew with each round. */
+  growsPer: setting(oneOf('bout', 'round'), 'bout'),
   /** The longest wait of 'growing', in ms; null means no limit. */
   maxDelay: setting(orNull(whole({ min: 0 })), null),
   /** Time from wave to wave, in ms of the round's play time. */

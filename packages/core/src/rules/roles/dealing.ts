@@ -2,6 +2,8 @@ import type { Seat } from '../../cells/index.ts'
 import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
+import { roster } from '../roster/roster.ts'
+import { teams } from '../teams/teams.ts'
 import { dealt, fits } from './deal.ts'
 import { plainOf, type RoleKinds, tableFor } from './kinds.ts'
 import type { Match } from './shape.ts'
@@ -32,11 +34,17 @@ function give<K extends string>(match: Match<K>, seat: Seat, role: K): void {
   had.times = withEntry(had.times, role, (had.times.get(role) ?? 0) + 1)
 }
 
+/** Returns the seats of each team that have not left. Returns no team in a rulebook without teams. */
+function crewsOf<K extends string>(match: Match<K>): readonly (readonly Seat[])[] {
+  const all = match.use(teams)
+  return Array.from({ length: all?.count() ?? 0 }, (_, team) => all?.crew(team) ?? [])
+}
+
 /** Deals all roles, and shows how many there are of each. */
 export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
   const had = (seat: Seat, role: K): number => match.own.had.of(seat).times.get(role) ?? 0
   const fair = match.settings.assign === 'fewest-before' ? had : undefined
-  const roles = dealt(kinds, match.seats, match.chance('roles'), fair)
+  const roles = dealt(kinds, match.seats, crewsOf(match), match.chance('roles'), fair)
   for (const seat of match.seats) {
     const role = roles.get(seat)
     if (role === undefined) continue
@@ -61,6 +69,28 @@ export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, 
   if (role === undefined) return
   give(match, seat, role)
   match.emit('assigned', { seat, role })
+  tell(match, kinds)
+}
+
+/**
+ * A seat that is out of play hands on its role: to one of those in play who have the plain role, of its team if the role
+ * has a number in each team. It has the plain role from then on. Without anybody to take the role it stays.
+ */
+export function passOn<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
+  const [role, plain] = [roleOf(match, seat), plainOf(kinds)]
+  if (plain === undefined || role === plain) return
+  const isMate = (other: Seat): boolean =>
+    kinds[role].perTeam === undefined || match.use(teams)?.foes(seat, other) === false
+  const heirs = match
+    .use(roster)
+    .inPlay()
+    .filter((other) => roleOf(match, other) === plain && isMate(other))
+  const heir = match.chance('heirs').pick(heirs)
+  if (heir === undefined) return
+  match.own.seats.of(seat).revealed = false
+  match.own.seats.of(seat).role = plain
+  give(match, heir, role)
+  match.emit('assigned', { seat: heir, role })
   tell(match, kinds)
 }
 
@@ -93,13 +123,13 @@ export function revealAll<K extends string>(match: Match<K>): void {
 /** Refuses to start with a number of seats that the counts do not fit. */
 export function refuseBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>) {
   const seats = match.seats.length
-  return fits(kinds, seats)
+  return fits(kinds, seats, crewsOf(match))
     ? undefined
     : refuse('bad-counts', { seats, roles: tableFor(kinds, seats).special.length })
 }
 
 /** Cancels a countdown if the counts no longer fit its seats. */
 export function cancelBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
-  if (match.use(phases).phase() === 'countdown' && !fits(kinds, match.seats.length))
+  if (match.use(phases).phase() === 'countdown' && !fits(kinds, match.seats.length, crewsOf(match)))
     match.use(phases).cancelStart('bad-counts')
 }

@@ -1,9 +1,12 @@
 import { RefereeError } from '../../kit/index.ts'
 
-/** A role: how many seats have it, on whose side it is, and who knows. One with neither `count` nor `weight` is plain. */
+/** A role: how many seats have it, on whose side it is, and who knows. One with none of `count`,
+ * `perTeam` and `weight` is plain. */
 export interface RoleKind<C extends string = string> {
   /** This many, or this many from a number of seats on: `{ 5: 1, 7: 2 }` is none below five seats, two from seven on. */
   readonly count?: number | { readonly [seats: number]: number }
+  /** This many in every team that has so many seats. Needs `teams`. */
+  readonly perTeam?: number
   /**
    * How likely a seat draws it, compared to the weights of other roles. A list goes by how many seats have it
    * already, and its last number counts for all further ones: `[3, 1, 0]` is at most two.
@@ -17,14 +20,18 @@ export interface RoleKind<C extends string = string> {
 /** The roles of a mode, by name. */
 export type RoleKinds<K extends string, C extends string = string> = { readonly [P in K]: RoleKind<C> }
 
+const isPlain = ({ count, perTeam, weight }: RoleKind): boolean =>
+  count === undefined && perTeam === undefined && weight === undefined
+
 const isWhole = (value: number): boolean => Number.isSafeInteger(value) && value >= 0
 
 /** @throws ZR_SETTING_INVALID for counts and weights that are impossible, or more than one plain role */
 export function assertKinds(kinds: RoleKinds<string>): void {
   const all = Object.entries(kinds)
-  const plain = all.filter(([, { count, weight }]) => count === undefined && weight === undefined)
+  const plain = all.filter(([, kind]) => isPlain(kind))
   const weighted = all.filter(([, { weight }]) => weight !== undefined)
-  const issues = all.flatMap(([role, { count = 0, weight = 1 }]) => [
+  const issues = all.flatMap(([role, { count = 0, perTeam = 0, weight = 1 }]) => [
+    ...(isWhole(perTeam) ? [] : [`'perTeam' of '${role}' must be a whole number from 0 on`]),
     ...(Object.values(typeof count === 'number' ? [count] : count).every(isWhole)
       ? []
       : [`'count' of '${role}' must be whole numbers from 0 on`]),
@@ -33,7 +40,7 @@ export function assertKinds(kinds: RoleKinds<string>): void {
   if (all.length === 0) issues.push('there is no role')
   if (plain.length > 1)
     issues.push(
-      `${plain.map(([role]) => `'${role}'`).join(' and ')} have neither count nor weight: only one may`,
+      `${plain.map(([role]) => `'${role}'`).join(' and ')} have no count and no weight: only one may`,
     )
   if (plain.length === 0 && weighted.length === 0)
     issues.push('all roles have a count: one needs none, for the seats that are left')
@@ -54,14 +61,28 @@ export function countOf({ count = 0 }: RoleKind, seats: number): number {
   return from.length === 0 ? 0 : (count[Math.max(...from)] ?? 0)
 }
 
-/** Returns the roles that are dealt to this many seats by count, and how many seats that leaves. */
+/** Returns the roles with a number in each team, one entry for each seat that gets one. `crews`: the seats of each team. */
+export function teamTable<K extends string, S>(
+  kinds: RoleKinds<K>,
+  crews: readonly (readonly S[])[],
+): readonly { readonly role: K; readonly crew: readonly S[] }[] {
+  const roles = Object.keys(kinds) as K[]
+  return crews.flatMap((crew) =>
+    roles
+      .flatMap((role) => Array.from({ length: kinds[role].perTeam ?? 0 }, () => ({ role, crew })))
+      .slice(0, crew.length),
+  )
+}
+
+/** Returns the roles that are dealt to this many seats by count, and how many seats that leaves after `taken` ones. */
 export function tableFor<K extends string>(
   kinds: RoleKinds<K>,
   seats: number,
+  taken = 0,
 ): { readonly special: readonly K[]; readonly left: number } {
   const roles = Object.keys(kinds) as K[]
   const special = roles.flatMap((role) => Array.from({ length: countOf(kinds[role], seats) }, () => role))
-  return { special, left: seats - special.length }
+  return { special, left: seats - taken - special.length }
 }
 
 /** Returns a role's weight when this many already have it. The last one listed counts for all further ones. */
@@ -71,6 +92,4 @@ export function weightOf({ weight = 0 }: RoleKind, taken: number): number {
 }
 
 export const plainOf = <K extends string>(kinds: RoleKinds<K>): K | undefined =>
-  (Object.keys(kinds) as K[]).find(
-    (role) => kinds[role].count === undefined && kinds[role].weight === undefined,
-  )
+  (Object.keys(kinds) as K[]).find((role) => isPlain(kinds[role]))

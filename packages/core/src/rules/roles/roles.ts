@@ -1,10 +1,13 @@
 import { group, type Seat, type Sight } from '../../cells/index.ts'
 import { type Gate, gate, refuse } from '../../rule/index.ts'
+import { LATE } from '../roster/joining-and-leaving.ts'
+import { rounds } from '../rounds.ts'
 import type { Camp } from './camp.ts'
 import {
   campOf,
   cancelBadCounts,
   deal,
+  passOn,
   refuseBadCounts,
   reveal,
   revealAll,
@@ -35,6 +38,7 @@ const holdersOf = <K extends string>(match: Pick<Match<K>, 'seats' | 'own'>, rol
  */
 export const rolesOf = <const K extends string, const C extends string = K>(kinds: RoleKinds<K, C>) => {
   assertKinds(kinds)
+  const isByTeam = (Object.keys(kinds) as K[]).some((role) => kinds[role].perTeam !== undefined)
   const rule = ruleOf(kinds).does({
     refusals,
     discloses: [
@@ -55,18 +59,28 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
           seat === undefined || given.includes(roleOf(match, seat)) ? undefined : refuse('not-yours'),
       },
     },
-    setUp: (match) => deal(match, kinds),
+    // Teams may still change until play begins.
+    setUp(match) {
+      if (!isByTeam) deal(match, kinds)
+    },
     amend: { 'phases.start': (match) => refuseBadCounts(match, kinds) },
     on: {
       'roster.joined': (match, { seat }) => welcome(match, kinds, seat),
-      'rounds.began'(match, { round }) {
-        if (match.settings.dealt === 'round' && round > 1) deal(match, kinds)
+      'phases.live-began'(match) {
+        if (isByTeam && match.use(rounds) === undefined) deal(match, kinds)
       },
-      'roster.sidelined'(match, { seat }) {
+      'rounds.began'(match, { round }) {
+        if (round === 1 ? isByTeam : match.settings.dealt === 'round') deal(match, kinds)
+      },
+      'roster.sidelined'(match, { seat, why }) {
+        // Who has joined late watches for now, and is in play later.
+        if (why === LATE) return
         if (match.settings.revealOnOut) reveal(match, seat)
+        if (match.settings.whenHolderGoes === 'passes-on') passOn(match, kinds, seat)
       },
       'roster.left'(match, { seat }) {
         if (match.settings.revealOnLeave) reveal(match, seat)
+        if (match.settings.whenHolderGoes === 'passes-on') passOn(match, kinds, seat)
       },
       'phases.changed'(match, { to }) {
         if (to === 'over' && match.settings.revealAtEnd) revealAll(match)

@@ -18,6 +18,7 @@ import { fields, oneOf, setting, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
+import { teams } from '../teams/teams.ts'
 import type { RoleKinds } from './kinds.ts'
 
 export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
@@ -25,7 +26,7 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
   return declareRule({
     name: 'roles',
     needs: [roster, phases],
-    knows: [rounds],
+    knows: [rounds, teams],
     settings: fields({
       /**
        * How roles are dealt. With 'fewest-before', roles with a count go to those who have had them least in this
@@ -34,6 +35,8 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
       assign: setting(oneOf('random', 'fewest-before'), 'random'),
       /** When roles are dealt again. */
       dealt: setting(oneOf('bout', 'round'), 'bout'),
+      /** What happens to a role, other than the plain one, whose holder leaves or is sidelined. */
+      whenHolderGoes: setting(oneOf('stays', 'passes-on'), 'stays'),
       /** Who sees how many there are of each role. */
       countsSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
       /** If true, the role of a seat that is sidelined is shown to everyone. */

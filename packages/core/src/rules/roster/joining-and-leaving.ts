@@ -5,6 +5,8 @@ import { refuse } from '../../rule/index.ts'
 import { isSpectator } from '../../views/index.ts'
 import type { Match } from './shape.ts'
 
+/** Why a seat watches that has joined late. */
+export const LATE = 'late'
 const MAX_NAME = 24
 const MAX_SEAT_ID = 64
 
@@ -38,7 +40,30 @@ export function seatNew(
   row.name = name
   row.bot = bot
   row.ready = bot
+  // Whoever joins late watches until the next round or the next bout.
+  const { lateJoin } = match.settings
+  row.sidelined = isLate(match) && !bot && lateJoin !== 'seat'
+  row.waits = row.sidelined && lateJoin === 'next-round'
   match.emit('joined', { seat })
+  if (row.sidelined) match.emit('sidelined', { seat, why: LATE })
+}
+
+/** True if play has gone on too long to join it. In a break a player is in time for the next round. */
+export function isLate({ own: { now }, settings: { lateJoin, lateWindow }, time }: Match): boolean {
+  if (!now.playing || (!now.live && lateJoin === 'next-round')) return false
+  return !now.live || time.play - now.began >= lateWindow
+}
+
+/** A round begins: those who wait for it are in play. */
+export function beginRound(match: Match) {
+  match.own.now.began = match.time.play
+  for (const seat of match.seats) {
+    const row = match.own.seats.of(seat)
+    if (!row.waits) continue
+    row.waits = false
+    row.sidelined = false
+    match.emit('back-in', { seat })
+  }
 }
 
 /** Only the player and the name change, so paths in views, feed and ledger stay. */

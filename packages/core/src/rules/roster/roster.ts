@@ -2,12 +2,14 @@ import { flag, type Seat, seatRef, text } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { evenAbsent, evenOut, inPhase } from '../gates.ts'
 import {
+  beginRound,
   cleanName,
   clearReady,
   comeBack,
   cover,
   handOver,
   isInPlay,
+  isLate,
   leave,
   lowestBot,
   markAbsent,
@@ -27,7 +29,7 @@ export const roster = shape.does({
     'match-full': 'No seat is free. Wait for one, or watch.',
     'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
     barred: 'This player was sent off and may not come back. Ask the referee.',
-    late: 'Nobody may join once play has begun. Wait for the next bout.',
+    late: 'It is too late to join this bout. Wait for the next one.',
     'seat-taken': 'Another player has this seat. Ask for another id.',
     'not-in-play': 'The target is not in play. Choose another.',
   },
@@ -51,8 +53,13 @@ export const roster = shape.does({
     'even-out': { place: 'presence', check() {} },
   },
   setUp(match) {
+    match.own.now.began = 0
     if (match.settings.barFor === 'bout') match.own.now.barred = new Set()
-    for (const seat of match.seats) match.own.seats.of(seat).sidelined = false
+    for (const seat of match.seating.all) {
+      const row = match.own.seats.of(seat)
+      row.sidelined = false
+      row.waits = false
+    }
   },
   apply: {
     join(match, { seat, player, name, bot }) {
@@ -62,7 +69,7 @@ export const roster = shape.does({
       if (match.own.now.barred.has(player)) return refuse('barred')
       const known = seatOf(match, player)
       if (known !== undefined) return rejoin(match, known, player, clean)
-      if (match.settings.lateJoin === 'refuse' && match.own.now.playing) return refuse('late')
+      if (isLate(match) && match.settings.lateJoin === 'refuse') return refuse('late')
       if (match.seats.length >= match.seatLimits.max) {
         const bots = bot ? undefined : lowestBot(match)
         return bots === undefined
@@ -189,9 +196,12 @@ export const roster = shape.does({
     clearReady,
     /** Marks a seat as absent: its connection was lost, or it has not answered. It leaves when the grace is over. */
     markAbsent,
-    /** Says whether a bout is being played. Bots fill and cover seats only then. */
-    setPlaying(match, playing: boolean) {
+    /** Says whether a bout is being played, and whether it is live. Bots fill and cover seats only during play. */
+    setPlaying(match, playing: boolean, live: boolean) {
       match.own.now.playing = playing
+      match.own.now.live = live
     },
+    /** Says that a round begins, and brings in those who joined too late for the one before. */
+    beginRound,
   },
 })

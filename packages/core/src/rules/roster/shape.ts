@@ -12,8 +12,13 @@ export const shape = declareRule({
     comeback: setting(oneOf('same-seat', 'no'), 'same-seat'),
     /** How long a player who was sent off can't come back. */
     barFor: setting(oneOf('match', 'bout', 'none'), 'match'),
-    /** Whether a player who joins during play gets a seat or is refused. */
-    lateJoin: setting(oneOf('seat', 'refuse'), 'seat'),
+    /**
+     * What a player gets who joins during play: a seat in play, a seat that watches until the next round or until the
+     * next bout, or a refusal.
+     */
+    lateJoin: setting(oneOf('seat', 'next-round', 'watch', 'refuse'), 'seat'),
+    /** How long after a round has begun a player can still join as if before it, in ms of play time. */
+    lateWindow: setting(whole({ min: 0 }), 0),
     /** If true, a bot takes over the seat of a player who leaves during play, until the player joins again. */
     botsFill: setting(yesNo, false),
     /** If true, a bot plays for an absent seat during play, until it is back or its grace is over. */
@@ -35,8 +40,13 @@ export const shape = declareRule({
       covered: flag(false).seenBy(everyone),
       /** Eliminated in this bout: still seated, no longer in play. */
       sidelined: flag(false).seenBy(everyone),
+      /** It has joined late, and is in play from the next round on. */
+      waits: flag(false),
     }).each('match'),
-    now: single({ playing: flag(false), barred: set(text()) }).each('match'),
+    /** `live`: the round is being played; `began`: since when, on the play clock. */
+    now: single({ playing: flag(false), live: flag(false), began: int(0), barred: set(text()) }).each(
+      'match',
+    ),
   },
   events: {
     /** Somebody has taken a seat. */

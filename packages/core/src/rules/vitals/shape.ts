@@ -31,7 +31,7 @@ export const shape = declareRule({
     /** A seat's maximum health. */
     max: setting(whole({ min: 1 }), 100),
     /** Who sees how much health a seat has. */
-    healthSeen: setting(oneOf('owner', 'side', 'everyone'), 'owner'),
+    healthSeen: setting(oneOf('owner', 'side', 'near', 'everyone'), 'owner'),
     /** How much shield a seat has. The shield takes blows before health does. */
     shield: setting(whole({ min: 0 }), 0),
     /** How many thousandths armour absorbs of what passes the shield. */

@@ -46,7 +46,14 @@ function beginLives(match: Match) {
 
 /** A seat that comes into live play begins a life. */
 function enter(match: Match, seat: Seat) {
-  if (match.use(phases).phase() === 'live') beginLife(match, seat)
+  if (match.use(phases).phase() === 'live' && match.use(roster).isInPlay(seat)) beginLife(match, seat)
+}
+
+/** A seat that is brought in goes on if it is up and has begun a life in this round. Otherwise it begins one. */
+function bringIn(match: Match, seat: Seat) {
+  const hasLife = match.own.lives.of(seat).round === match.own.rounds.begun && !match.own.body.of(seat).down
+  if (hasLife) resume(match, seat)
+  else enter(match, seat)
 }
 
 /**
@@ -135,7 +142,7 @@ export const vitals = shape.does({
     ...whenPlayBegins(beginLives),
     'roster.joined': (match, { seat }) => enter(match, seat),
     'roster.came-back': (match, { seat }) => resume(match, seat),
-    'roster.back-in': (match, { seat }) => enter(match, seat),
+    'roster.back-in': (match, { seat }) => bringIn(match, seat),
     ...whenOutOfPlay(endPlay),
     'phases.changed'(match, { to }) {
       if (to === 'over') for (const seat of match.seating.all) endProtection(match, seat)

@@ -37,13 +37,17 @@ export function heldBy(match: Match, side: string): number {
     )
 }
 
+/** Returns the time at which `firstToHold` decides, in ms, or nothing if there is none. */
+export const goalOf = (match: Match): number | undefined =>
+  match.own.goals.goal ?? match.settings.goal ?? undefined
+
 /** A side reaches the goal exactly when its time is up to it, however many zones it has. */
 export function aimAtGoal(match: Match) {
-  const { goal } = match.settings
+  const goal = goalOf(match)
   const rates = new Map<string, number>()
   for (const { side, rate } of match.own.zones.all())
     if (rate > 0) rates.set(side, (rates.get(side) ?? 0) + rate)
-  if (goal === null) return
+  if (goal === undefined) return
   for (const [side, rate] of rates)
     if (!match.own.goals.reached.has(side)) {
       const left = Math.max(0, goal * HEAD - heldBy(match, side))
@@ -56,4 +60,28 @@ export function reachGoal(match: Match, side: string) {
   for (const zone of match.own.zones.all()) addStretch(match, zone)
   match.own.goals.reached = withItem(match.own.goals.reached, side)
   match.emit('reached', { side })
+}
+
+/** Gives a side time in a zone besides what it gets for being there. It may reach the goal by that. */
+export function giveTime(match: Match, zone: Zone, side: string, ms: number) {
+  addStretch(match, zone)
+  zone.held = withEntry(zone.held, side, (zone.held.get(side) ?? 0) + ms * HEAD)
+  lookAtGoal(match, side)
+}
+
+/** Sets the time at which the first side wins, for the rest of the round. */
+export function setGoal(match: Match, ms: number | undefined) {
+  match.own.goals.goal = ms
+  match.own.goals.reached = new Set()
+  const sides = new Set(match.own.zones.all().flatMap(({ held, side }) => [...held.keys(), side]))
+  for (const side of sides) {
+    match.timers.cancel('goal', side)
+    if (side !== '') lookAtGoal(match, side)
+  }
+}
+
+function lookAtGoal(match: Match, side: string) {
+  const goal = goalOf(match)
+  if (goal !== undefined && !match.own.goals.reached.has(side) && heldBy(match, side) >= goal * HEAD)
+    reachGoal(match, side)
 }

@@ -105,7 +105,11 @@ export const shape = declareRule({
     present: perSeat({ in: set(text()) }).each('round'),
     step: single({ stirred: flag(false) }).each('round'),
     /** Sides that have reached the goal. */
-    goals: single({ reached: set(text()).seenBy(everyone) }).each('round'),
+    goals: single({
+      reached: set(text()).seenBy(everyone),
+      /** In place of the setting, for the rest of the round. */
+      goal: maybe(int()).seenBy(everyone),
+    }).each('round'),
   },
   events: {
     /** A seat has entered a zone. */

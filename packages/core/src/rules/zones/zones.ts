@@ -7,7 +7,7 @@ import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
-import { aimAtGoal, heldBy, reachGoal, runFor, stopTime } from './held-time.ts'
+import { aimAtGoal, giveTime, goalOf, heldBy, reachGoal, runFor, setGoal, stopTime } from './held-time.ts'
 import { pushOf } from './push.ts'
 import { HEAD, type Match, shape, type Zone } from './shape.ts'
 
@@ -232,7 +232,19 @@ export const zones = shape.does({
     /** Returns how long a seat's side has had zones to itself in this round, in ms, over all zones. */
     heldBy: (match, seat: Seat): number => Math.floor(heldBy(match, sideOf(match, seat)) / HEAD),
     /** Returns the time at which `firstToHold` decides, in ms, or nothing if there is none. */
-    goal: (match): number | undefined => match.settings.goal ?? undefined,
+    goal: (match): number | undefined => goalOf(match),
+    /** With `counts: 'time'`: gives a seat's side this many ms in a zone, besides what it gets for being there. */
+    giveTime(match, seat: Seat, name: string, ms: number) {
+      const zone = zoneOf(match, name)
+      if (zone === undefined) return unknown(match, name)
+      giveTime(match, zone, sideOf(match, seat), ms)
+      return stir(match)
+    },
+    /** Sets the time at which `firstToHold` decides for the rest of the round, in ms. Nothing: by the setting. */
+    setGoal(match, ms: number | undefined) {
+      setGoal(match, ms)
+      stir(match)
+    },
     /** Puts a seat into a zone. */
     enter,
     /** Takes a seat out of a zone. */
