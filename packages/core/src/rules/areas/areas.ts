@@ -57,6 +57,13 @@ export const areasOf = (settings: AreaSettings = {}) => {
       to: 'everyone',
       why: 'what lies there is known again by its place',
     })),
+    inSight: (match, seat) =>
+      watchersOf(
+        seat,
+        match.own.spots.of(seat),
+        seesAll(settings),
+        teamSees ? only(...(match.use(teams)?.mates(seat) ?? [])) : nobody,
+      ),
     actions: {
       /**
        * A client reports where its own seat is. If that is too fast or through a wall, it is refused with the last
@@ -78,13 +85,6 @@ export const areasOf = (settings: AreaSettings = {}) => {
       },
     },
     timers: { hint: (match, seat) => hint(match, seat), unlit: (match, seat) => unlight(match, seat) },
-    inSight: (match, seat) =>
-      watchersOf(
-        seat,
-        match.own.spots.of(seat),
-        seesAll(settings),
-        teamSees ? only(...(match.use(teams)?.mates(seat) ?? [])) : nobody,
-      ),
     on: {
       'vitals.down': (match, { seat }) => lookAgain(match, seat),
       'vitals.raised': (match, { seat }) => lookAgain(match, seat),

@@ -39,7 +39,7 @@ export const shape = declareRule({
     }),
     /** How soon after a kill the next one is part of the same series, in ms of play time. */
     multiWindow: setting(whole({ min: 0 }), seconds(4)),
-    /** From how many kills on a streak is told, and its end. */
+    /** From how many kills on everyone is notified of a streak and its end. */
     streakFrom: setting(whole({ min: 1 }), 3),
     /** If true, what shields absorbed counts for shares. */
     shieldCounts: setting(yesNo, true),
@@ -78,7 +78,7 @@ export const shape = declareRule({
       sharers: list(seatRef()),
       shares: list(int()),
     },
-    /** A seat has brought down this many, and has not gone down meanwhile. Told from `streakFrom` on. */
+    /** A seat has brought down this many, and has not gone down meanwhile. Emitted from `streakFrom` on. */
     streak: { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
     /** A streak of `streakFrom` or more has ended. */
     'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },

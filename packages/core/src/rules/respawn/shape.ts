@@ -56,7 +56,7 @@ const settings = fields({
   after: setting(whole({ min: 0 }), seconds(3)),
   /** What 'growing' adds for each further down, in ms. */
   step: setting(whole({ min: 0 }), seconds(1)),
-  /** Whether 'growing' counts the downs of the bout, or begins anew with each round. */
+  /** Whether 'growing' counts the downs of the bout, or starts again with each round. */
   growsPer: setting(oneOf('bout', 'round'), 'bout'),
   /** The longest wait of 'growing', in ms; null means no limit. */
   maxDelay: setting(orNull(whole({ min: 0 })), null),
