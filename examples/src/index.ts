@@ -1,5 +1,7 @@
 import type { AnyRulebook } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
+import { bellDemo } from './bell/demo.ts'
+import { bellTide } from './bell/rulebook.ts'
 import { brewDemo } from './brew/demo.ts'
 import { spoiledBrew } from './brew/rulebook.ts'
 import { kettleDemo } from './kettle/demo.ts'
@@ -28,6 +30,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
   'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
   'pike-pond': { title: 'Pike Pond', rulebook: pikePond, demo: pondDemo },
+  'bell-tide': { title: 'Bell Tide', rulebook: bellTide, demo: bellDemo },
   'spoiled-brew': { title: 'Spoiled Brew', rulebook: spoiledBrew, demo: brewDemo },
   'lantern-market': { title: 'Lantern Market', rulebook: lanternMarket, demo: lanternDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
@@ -36,6 +39,7 @@ export const modes: { readonly [name: string]: Mode } = {
 /** The folder of the built page. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)
 
+export { bellTide } from './bell/rulebook.ts'
 export { spoiledBrew } from './brew/rulebook.ts'
 export { hotKettle } from './kettle/rulebook.ts'
 export { lanternMarket } from './lantern/rulebook.ts'

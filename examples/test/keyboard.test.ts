@@ -1,4 +1,5 @@
 import {
+  bellTide,
   hotKettle,
   lanternMarket,
   modes,
@@ -63,6 +64,10 @@ const deeds: {
   'hot-kettle': {
     wanted: /^(Otter|Heron)$/,
     done: (match) => isMatchOf(hotKettle, match) && match.state.holds.now.holder.get('kettle') !== 'wren',
+  },
+  'bell-tide': {
+    wanted: /^To the bell$/,
+    done: (match) => isMatchOf(bellTide, match) && match.state.tide.walks.of('wren').x !== undefined,
   },
   'pike-pond': {
     wanted: /^east$/,

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { readdirSync, readFileSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { beginAnyMatch } from 'zinc-referee'
@@ -27,7 +27,10 @@ const linesOf = (mode: string) =>
     .split('\n')
     .map((line) => withNamesOfToday(JSON.parse(line))) as [Header, ...Line[]]
 
-test.each(Object.entries(modes))(
+/** Modes that are older than the names. */
+const recorded = readdirSync(new URL('records/', import.meta.url)).filter((file) => file.endsWith('.jsonl'))
+
+test.each(Object.entries(modes).filter(([name]) => recorded.includes(`${name}.jsonl`)))(
   'what was recorded of %s before names changed gives equal rulings and equal updates, line by line',
   (name, { rulebook }) => {
     const [header, ...lines] = linesOf(name)

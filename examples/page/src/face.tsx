@@ -181,6 +181,8 @@ function Lobby({ view, seat, act }: { readonly view: AnyView; readonly seat: str
 }
 
 const REASONS: { readonly [reason: string]: string } = {
+  'first-to-hold': 'rang for a minute',
+  'most-held': 'rang longer',
   'most-at-time': 'the most when time was up',
   'most-rounds': 'the most rounds',
   'last-standing': 'the last with lives',

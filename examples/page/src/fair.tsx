@@ -1,4 +1,5 @@
 import { useState } from 'preact/hooks'
+import { bellPage } from './bell/bell-face.tsx'
 import { brewPage } from './brew/brew-face.tsx'
 import { Door } from './door.tsx'
 import type { ModePage } from './face.tsx'
@@ -13,6 +14,7 @@ import { type Entry, useMatch } from './use-match.ts'
 
 /** Modes with a page of their own; any other is played on the plain one. */
 const PAGES: readonly ModePage[] = [
+  bellPage,
   brewPage,
   kettlePage,
   marketPage,

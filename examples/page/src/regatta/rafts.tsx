@@ -4,6 +4,7 @@ import { Left, useRedraw } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
 import type { RegattaView } from './regatta-face.tsx'
+import '../crew-rows.css'
 import './rafts.css'
 
 /** Every raft: how it stands, what it carries as far as the viewer may know, and its score. */

@@ -126,6 +126,9 @@ export const areasOf = (settings: AreaSettings = {}) => {
         const thing = match.own.things.get(id)
         return thing && { kind: thing.kind, x: thing.x, y: thing.y }
       },
+      /** Returns the ids of all things of this kind. */
+      things: (match, kind: string): readonly string[] =>
+        match.own.things.where({ kind }).map(({ id }) => id),
       /** Removes a thing. */
       remove: (match, id: string) => match.own.things.remove(id),
       /** Returns how many things of this kind there are. */

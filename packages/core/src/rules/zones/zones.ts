@@ -181,6 +181,12 @@ export const zones = shape.does({
   refusals: {
     'zone-has-place': 'Positions decide who is in this zone. Report where the seat is instead.',
   },
+  discloses: ['areas.spots.x', 'areas.spots.y'].map((secret) => ({
+    secret,
+    by: ['zones.entered', 'zones.left', 'time'],
+    to: 'everyone',
+    why: 'whose zone it is and who pushes it tells who stands there',
+  })),
   apply: { rate() {} },
   facts: {
     /** Reports that a seat has entered a zone. */
