@@ -235,6 +235,25 @@ test('every fault is told and counted, also by a host that throws; what is only 
   expect(told.filter(({ handler }) => handler === 'stall fact fall')).toHaveLength(60)
 })
 
+test('a kept action ends the row of faults of settling only if rules have settled in it', () => {
+  for (const settles of [true, false]) {
+    const book = broken({
+      settle: { wokenBy: ['jars'], run: trap },
+      actions: { wait: { input: {}, decide() {} } },
+    })
+    const { match }: any = playMatch(book, SEATS)
+    match.report('stall.arm', {})
+    for (let n = 0; n < 19; n++) match.submit('heron', 'stall.fill', {})
+    if (settles) {
+      match.report('stall.disarm', {})
+      match.report('stall.arm', {})
+    }
+    expect(match.submit('otter', 'stall.wait', {})).toEqual({ ok: true })
+    match.submit('heron', 'stall.fill', {})
+    expect([settles, match.view('otter').phases.now.phase]).toEqual([settles, settles ? 'live' : 'over'])
+  }
+})
+
 test('twenty faults in a row of timers and settlings void the bout, resumed or not; as many of a seat stop its actions, not its leaving', () => {
   const book = broken({
     timers: { beat: trap },

@@ -87,3 +87,20 @@ test('a sink that throws at any line: nothing of that input has happened, and ha
     expect([at, play(at, true).end]).toEqual([at, end])
   expect(lines).toBeGreaterThan(260)
 })
+
+test('a record has inputs as they were understood, with their defaults, and as they came if they were not', () => {
+  const lines: string[] = []
+  const match: any = beginMatch(broken({ facts: { drop: fact({ n: int(7) }, () => undefined) } }), {
+    seed: 'fair-1',
+    record: (line: string) => lines.push(line),
+  } as any)
+  match.report('stall.drop', {})
+  match.report('stall.drop', { n: 'many' })
+  match.close()
+  expect(
+    lines
+      .slice(1)
+      .filter((line) => line.includes('stall.drop'))
+      .map((line) => JSON.parse(line).input),
+  ).toEqual([{ n: 7 }, { n: 'many' }])
+})

@@ -112,3 +112,12 @@ test('advancing in parts is the same as at once, and an idle match sends nothing
   whole.advanceTo(1001)
   expect(whole.flush()).toEqual([])
 })
+
+test('a timer may repeat every ms, and not more often', () => {
+  const match = begin(bells)
+  expect(match.direct('bells.start', { timer: 'beat', every: 1 })).toEqual({ ok: true })
+  match.advanceTo(3)
+  expect(match.state.bells.tower.heard).toEqual(['beat 1', 'beat 2', 'beat 3'])
+  expect(match.direct('bells.start', { timer: 'beat', every: 0 })).toMatchObject({ code: 'fault' })
+  expect(String(match.faults.at(-1)?.error)).toMatch(/'beat' was to repeat every 0 ms. .*at least 1 ms/)
+})
