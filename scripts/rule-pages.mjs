@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { beginMatch, choice, defineRulebook, int } from 'zinc-referee'
 import * as built from 'zinc-referee/rules'
+import { fields, word } from 'zinc-referee/settings'
 import { z } from 'zod'
 import { refusalTexts as engineTexts } from '../packages/core/dist/rule/index.js'
 
@@ -41,6 +42,7 @@ const rules = {
   ballot: built.ballotOf('ballot'),
   sheet: built.sheetOf({ throws: {} }),
   signals: built.signalsOf({ hello: {} }),
+  notebook: built.notebookOf(fields({ says: word })),
   grid: built.gridOf('board', { width: 3, height: 3 }),
 }
 

@@ -1,7 +1,7 @@
 /** The size of the pier, in tenths of a metre. */
 export const pier = { width: 600, height: 200 } as const
 
-/** The bell stands in the middle. Whoever is within its reach can ring it. */
+/** The bell is in the middle. Whoever is within its reach can ring it. */
 export const bell = { x: 300, y: 100, reach: 60 } as const
 
 /** How far one sees in the fog. */

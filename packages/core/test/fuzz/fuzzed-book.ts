@@ -26,6 +26,7 @@ import {
   longestHold,
   mostAtTime,
   mostRounds,
+  notebookOf,
   pilesOf,
   reactions,
   respawn,
@@ -44,6 +45,7 @@ import {
   whileUp,
   zones,
 } from 'zinc-referee/rules'
+import { fields, word } from 'zinc-referee/settings'
 import { fact } from '../fixtures/inputs.ts'
 
 export const SEATS = ['otter', 'heron', 'vole', 'newt']
@@ -60,9 +62,10 @@ const meadow = areasOf({ near: 50, far: 70, every: 200, hintEvery: 1500 })
 const shells = pilesOf(
   'shells',
   choice('amber', 'ink'),
-  { deck: 'deck', cloth: 'table', heap: 'top' },
+  { deck: 'deck', cloth: 'table', heap: 'top', rack: 'rack' },
   { refill: { deck: 'heap' } },
 )
+const diary = notebookOf(fields({ of: word, face: word }))
 const bid = sealedOf('bid', int().between(0, 3), { otherwise: 0 })
 const poll = ballotOf('poll')
 const tally = sheetOf({ hits: {}, best: { keeps: 'most', seenBy: owner }, falls: { seenBy: nobody } })
@@ -96,6 +99,7 @@ const optional = {
   tally,
   signals: signalsOf({ hello: {}, help: { seenBy: side } }),
   shells,
+  diary,
   bid: bid({ time: 2500, leaverChoice: 'keep' }),
   poll: poll({ time: 3000, ties: 'run-off', whoSeen: 'nobody' }),
   turns: turns({ steps: [act], takingBack: true, turnTime: 4000, passing: 'out-for-cycle' }),
@@ -121,7 +125,7 @@ export interface BookShape {
 const gremlin = defineRule({
   name: 'gremlin',
   needs: [vitals, scores, roster],
-  knows: [bid, charms, crews, holds, meadow, poll, shells, errands, turns, zones, tally],
+  knows: [bid, charms, crews, holds, meadow, poll, shells, errands, turns, zones, tally, diary],
   state: {
     mood: perSeat({ at: int(0) }),
     rows: table({ of: maybe(seatRef()), n: int(0), to: maybe(rowOf('rows')), word: text('reed') })
@@ -190,6 +194,17 @@ const gremlin = defineRule({
     enter: fact({ seat: seatRef() }, (match, { seat }) => match.use(zones)?.enter(seat, 'mill')),
     swap: fact({ seat: seatRef(), by: seatRef() }, (match, { seat, by }) => match.use(crews)?.swap(seat, by)),
     draw: fact({ seat: seatRef() }, (match, { seat }) => match.use(shells)?.draw({ seat, from: 'deck' })),
+    hand: fact({ seat: seatRef(), by: seatRef() }, (match, { seat, by }) => {
+      const cards = (match.use(shells)?.hand(seat) ?? []).slice(0, 1)
+      for (const { id, face } of cards) {
+        match.use(shells)?.peek(by, [id])
+        match.use(diary)?.write(by, { of: seat, face })
+      }
+      const ids = cards.map(({ id }: any) => id)
+      if (seat !== by) return match.use(shells)?.pass([{ from: seat, to: by, cards: ids }])
+      match.use(shells)?.endPeek(seat)
+      return match.use(shells)?.move({ seat, cards: ids, from: 'hand', to: 'rack' })
+    }),
     ask: fact({}, (match) => match.use(bid)?.open(match.seats)),
     call: fact({}, (match) => match.use(poll)?.open({ voters: match.seats, candidates: match.seats })),
     ring: fact({ seat: seatRef(), in: int() }, (match, { seat, ...when }) =>

@@ -7,7 +7,7 @@ import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
 
 const seat = fc.constantFrom(...SEATS)
 const facts =
-  'stir lay lay shift shift hit hit earn out charm take swim enter swap draw ask call ring show gift aim'.split(
+  'stir lay lay shift shift hit hit earn out charm take swim enter swap draw ask call ring show gift aim hand'.split(
     ' ',
   )
 const moves =
@@ -156,6 +156,7 @@ function deedOf(
     charm: ['seat', 'kind'],
     swim: ['seat', 'x'],
     swap: ['seat', 'by'],
+    hand: ['seat', 'by'],
     ring: ['seat', 'in'],
     show: ['seat', 'by', 'in'],
     gift: ['seat', 'in'],

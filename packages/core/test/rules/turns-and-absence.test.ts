@@ -215,6 +215,16 @@ const rematches = defineRulebook({
   rules: [rounds, scores, turns({ steps: [work] }), verdict({ when: [firstTo(1000)] }), game],
 } as any) as any
 
+test('TU37: when all others are absent, the turn of a seat that leaves is over, and the next begins when somebody is back', () => {
+  const { match, now } = playing({ turnTime: null }, SEATS, steps)
+  const [first = '', second = '', ...others] = SEATS
+  for (const seat of others) match.direct('roster.absent', { seat })
+  for (const seat of [first, second]) match.submit(seat, 'roster.leave', {})
+  expect(now()).toMatchObject({ seat: null, seats: [] })
+  match.direct('roster.join', { seat: others[0], name: others[0] })
+  expect(now().seat).toBe(others[0])
+})
+
 test('laws b to f: turn numbers grow, budgets and banks are never below 0, each has its turns, and somebody always has one', () => {
   const deed = fc.record({
     what: fc.constantFrom(

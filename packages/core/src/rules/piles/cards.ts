@@ -24,10 +24,18 @@ export interface Setup<P extends string> {
 }
 interface Move<P extends string> {
   readonly seat: Seat | undefined
+  readonly toSeat: Seat | undefined
   readonly cards: readonly string[]
   readonly from: Where<P>
   readonly to: Where<P>
   readonly under: boolean
+}
+
+/** Cards that go from one seat's hand to another's. */
+export interface Gift {
+  readonly from: Seat
+  readonly to: Seat
+  readonly cards: readonly string[]
 }
 
 /** How cards lie and move. It holds what the mode says of its places, and no state. */
@@ -38,9 +46,16 @@ export class Cards<N extends string, F, P extends string> {
     this.setup = setup
   }
 
-  /** The cards of a place or of a seat's hand, in no order. */
+  /** True for a hand and a rack: each seat has one. */
+  private isOwn(place: Where<P>): boolean {
+    return place === HAND || this.kindOf(place) === 'rack'
+  }
+
+  /** The cards of a place, or of a seat's hand or rack, in no order. */
   private lying(match: Match<N, F, P>, place: Where<P>, seat?: Seat): readonly Row<N, F, P>[] {
-    return place === HAND ? match.own.cards.where({ holder: seat, place }) : match.own.cards.where({ place })
+    return this.isOwn(place)
+      ? match.own.cards.where({ holder: seat, place })
+      : match.own.cards.where({ place })
   }
 
   /** The same, the top card last. */
@@ -55,6 +70,7 @@ export class Cards<N extends string, F, P extends string> {
       if (seat !== undefined && match.seating.has(seat)) match.own.hands.of(seat).count = length
       return
     }
+    if (this.kindOf(place) === 'rack') return
     if (this.kindOf(place) !== 'aside') match.own.counts.of = withEntry(match.own.counts.of, place, length)
     if (this.kindOf(place) === 'top')
       for (const [n, row] of this.pile(match, place).entries()) row.isTop = n === length - 1
@@ -70,7 +86,7 @@ export class Cards<N extends string, F, P extends string> {
     )
     row.at = under ? edge - 1 : edge + 1
     row.place = to
-    row.holder = to === HAND ? seat : undefined
+    row.holder = this.isOwn(to) ? seat : undefined
     row.isTop = false
   }
 
@@ -148,20 +164,57 @@ export class Cards<N extends string, F, P extends string> {
     return undefined
   }
 
+  private isThere(row: Row<N, F, P> | undefined, from: Where<P>, seat: Seat | undefined): boolean {
+    return row?.place === from && (!this.isOwn(from) || row.holder === seat)
+  }
+
   /** Moves cards from one place to another. */
-  move(match: Match<N, F, P>, { seat, cards, from, to, under }: Move<P>) {
+  move(match: Match<N, F, P>, { seat, toSeat = seat, cards, from, to, under }: Move<P>) {
     const rows = cards.map((id) => match.own.cards.get(id))
-    const isThere = (row: Row<N, F, P> | undefined): boolean =>
-      row?.place === from && (from !== HAND || row.holder === seat)
-    if (new Set(cards).size < cards.length || !rows.every(isThere)) return refuse('no-such-card')
+    if (new Set(cards).size < cards.length || !rows.every((row) => this.isThere(row, from, seat)))
+      return refuse('no-such-card')
+    if (toSeat !== seat && (toSeat === undefined || !match.use(roster).isInPlay(toSeat)))
+      return refuse('not-in-play', { target: toSeat })
     const { maxHand } = match.settings
-    const inHand = to === HAND ? this.lying(match, HAND, seat).length : 0
-    if (to === HAND && maxHand !== null && from !== HAND && inHand + rows.length > maxHand)
-      return refuse('hand-full', { most: maxHand })
-    for (const row of rows) if (row !== undefined) this.put(match, row, to, seat, under)
+    const stays = from === HAND && toSeat === seat
+    const inHand = to === HAND && !stays ? this.lying(match, HAND, toSeat).length + rows.length : 0
+    if (maxHand !== null && inHand > maxHand) return refuse('hand-full', { most: maxHand })
+    for (const row of rows) if (row !== undefined) this.put(match, row, to, toSeat, under)
     this.reckon(match, from, seat)
-    this.reckon(match, to, seat)
-    if (rows.length > 0) match.emit('moved', { seat, from, to, count: rows.length })
+    this.reckon(match, to, toSeat)
+    if (rows.length === 0) return undefined
+    if (seat === undefined || toSeat === undefined || toSeat === seat)
+      match.emit('moved', { seat, from, to, count: rows.length })
+    else match.emit('passed', { seat, toSeat, from, to, count: rows.length })
+    return undefined
+  }
+
+  /** Moves cards between hands, all at once: whether there is room counts when all have moved. */
+  pass(match: Match<N, F, P>, gifts: readonly Gift[]) {
+    const all = gifts.flatMap(({ cards }) => cards)
+    const isHeld = ({ from, cards }: Gift): boolean =>
+      cards.every((id) => this.isThere(match.own.cards.get(id), HAND, from))
+    if (new Set(all).size < all.length || !gifts.every(isHeld)) return refuse('no-such-card')
+    const away = gifts.find(({ to }) => !match.use(roster).isInPlay(to))
+    if (away !== undefined) return refuse('not-in-play', { target: away.to })
+    const { maxHand } = match.settings
+    const hand = (seat: Seat): number =>
+      gifts.reduce(
+        (sum, { from, to, cards }) =>
+          sum + (to === seat ? cards.length : 0) - (from === seat ? cards.length : 0),
+        this.lying(match, HAND, seat).length,
+      )
+    if (maxHand !== null && gifts.some(({ to }) => hand(to) > maxHand))
+      return refuse('hand-full', { most: maxHand })
+    for (const { to, cards } of gifts)
+      for (const id of cards) {
+        const row = match.own.cards.get(id)
+        if (row !== undefined) this.put(match, row, HAND, to)
+      }
+    for (const seat of new Set(gifts.flatMap(({ from, to }) => [from, to]))) this.reckon(match, HAND, seat)
+    for (const { from, to, cards } of gifts)
+      if (cards.length > 0)
+        match.emit('passed', { seat: from, toSeat: to, from: HAND, to: HAND, count: cards.length })
     return undefined
   }
 

@@ -40,6 +40,23 @@ export function endLook<N extends string, F, P extends string>(match: Match<N, F
   if (row !== undefined) row.watchers = withoutItem(row.watchers, seat)
 }
 
+/** Ends a seat's looks at these cards; by default, at all of them. */
+export function endPeek<N extends string, F, P extends string>(
+  match: Match<N, F, P>,
+  seat: Seat,
+  cards?: readonly string[],
+) {
+  for (const row of lookedAt(match, seat)) {
+    if (cards !== undefined && !cards.includes(row.id)) continue
+    match.timers.cancel('end-look', lookKey(row, seat))
+    row.watchers = withoutItem(row.watchers, seat)
+  }
+}
+
+/** Returns the cards that a seat looks at now. */
+export const lookedAt = <N extends string, F, P extends string>(match: Match<N, F, P>, seat: Seat) =>
+  match.own.cards.all().filter(({ watchers }) => watchers.has(seat))
+
 /** Turns a card up or down. With a number of ms, it is turned back after that time. */
 export function turn<N extends string, F, P extends string>(
   match: Match<N, F, P>,

@@ -1,8 +1,8 @@
 import type { Seat } from '../../cells/index.ts'
 import { whenOutOfPlay } from '../play.ts'
 import { roster } from '../roster/roster.ts'
-import { Cards, cardOf } from './cards.ts'
-import { endLook, look, mix, turn, turnBack } from './looking.ts'
+import { Cards, cardOf, type Gift } from './cards.ts'
+import { endLook, endPeek, look, lookedAt, mix, turn, turnBack } from './looking.ts'
 import { type Card, type FaceCell, HAND, type Match, type Places, ruleOf, type Where } from './shape.ts'
 
 /** What it refuses with. */
@@ -61,8 +61,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       },
       /** Moves the top card from one place to another. Returns nothing if there is none. */
       top: (match, from: Where<P>, to: Where<P>): Card<F> | undefined => cards.top(match, from, to),
-      /** Returns the cards of a place, the top one last. */
-      in: (match, place: Where<P>): Card<F>[] => cards.pile(match, place).map(cardOf<F>),
+      /** Moves cards from hands to other hands, all at once. Refuses with `hand-full` if one is too full afterwards. */
+      pass: (match, gifts: readonly Gift[]) => cards.pass(match, gifts),
+      /** Returns the cards of a place, the top one last. For a rack, say whose. */
+      in: (match, place: Where<P>, seat?: Seat): Card<F>[] => cards.pile(match, place, seat).map(cardOf<F>),
       /** Returns the cards of a hand, the newest last. */
       hand: (match, seat: Seat): Card<F>[] => cards.pile(match, HAND, seat).map(cardOf<F>),
       /** Returns a card, or nothing if there is none with this id. */
@@ -72,6 +74,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
       },
       /** Shows a seat the faces of these cards: for this many ms, or until they go anywhere. */
       peek: look,
+      /** Ends a seat's looks at these cards. Default: at all of them. */
+      endPeek,
+      /** Returns the cards that a seat looks at now. */
+      peeked: (match, seat: Seat): Card<F>[] => lookedAt(match, seat).map(cardOf<F>),
       /** Turns a card up or down. With a number of ms, it is turned back after that time. */
       turn,
       /** Mixes these cards of a place: nobody can tell any more which is which. */

@@ -27,9 +27,10 @@ import { roster } from '../roster/roster.ts'
 
 /**
  * What is seen of the cards of a place. 'deck': how many there are. 'table': each card, and its face while it is up.
- * 'open': each card with its face. 'top': the top card with its face. 'aside': nothing at all.
+ * 'open': each card with its face. 'rack': the same, and each seat has one of its own. 'top': the top card with its
+ * face. 'aside': nothing at all.
  */
-export type PlaceKind = 'deck' | 'table' | 'open' | 'top' | 'aside'
+export type PlaceKind = 'deck' | 'table' | 'open' | 'rack' | 'top' | 'aside'
 /** The places of piles, and the kind of each. */
 export type Places<P extends string> = { readonly [K in P]: PlaceKind }
 /** A card as a rule meets it. */
@@ -68,7 +69,7 @@ export const ruleOf = <const N extends string, F, const P extends string>(
   const seen = ({ place, holder, up, isTop, watchers }: Sighted): Audience => {
     if (place === HAND) return up ? everyone : only(holder, ...watchers)
     const kind = kindOf(place)
-    if (kind === 'table' || kind === 'open' || (kind === 'top' && isTop)) return everyone
+    if (kind === 'table' || kind === 'open' || kind === 'rack' || (kind === 'top' && isTop)) return everyone
     return kind === 'aside' ? nobody : only(...watchers)
   }
   const faceSeen = (card: Sighted): Audience =>
@@ -110,6 +111,14 @@ export const ruleOf = <const N extends string, F, const P extends string>(
         to: text().seenBy(everyone),
         count: int().seenBy(everyone),
       },
+      /** Cards went from one seat to another: to its hand or to a rack of it. */
+      passed: {
+        seat: seatRef().seenBy(everyone),
+        toSeat: seatRef().seenBy(everyone),
+        from: text().seenBy(everyone),
+        to: text().seenBy(everyone),
+        count: int().seenBy(everyone),
+      },
       /** A place has been shuffled. */
       shuffled: { place: text().seenBy(everyone) },
       /** There were fewer cards than wanted. */
@@ -124,9 +133,13 @@ export const ruleOf = <const N extends string, F, const P extends string>(
         from: somewhere,
         count: amount(1).between(0, 10_000),
       },
-      /** Cards that lie in `from` go to `to`. `seat` says whose hand is meant. */
+      /**
+       * Cards that lie in `from` go to `to`. `seat` says whose hand or rack is meant, `toSeat` whose they go to if that
+       * is another seat.
+       */
       move: {
         seat: maybe(seatRef()),
+        toSeat: maybe(seatRef()),
         cards: list(text()),
         from: somewhere,
         to: somewhere,

@@ -3,11 +3,11 @@ import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
-/** What replaces a choice that was not made, and whether choices are shown as state or sent as notices. */
+/** What replaces a choice that was not made, and how choices are shown: as state, as notices, or not at all. */
 export interface Reveal<V> {
   readonly otherwise: V | undefined
   readonly among: readonly V[] | undefined
-  readonly isShown: boolean
+  readonly shownBy: 'part' | 'notice' | undefined
 }
 
 /** Returns who is asked, by seat number. */
@@ -50,7 +50,7 @@ function settled<N extends string, V>(match: Match<N, V>, seat: Seat, { otherwis
   return drawn
 }
 
-/** Closes the question and reveals all choices together. */
+/** Closes the question and reveals all choices together, if they are revealed. */
 export function close<N extends string, V>(match: Match<N, V>, reveal: Reveal<V>): void {
   const { question } = match.own
   if (!question.open) return
@@ -61,8 +61,8 @@ export function close<N extends string, V>(match: Match<N, V>, reveal: Reveal<V>
     const choice = settled(match, seat, reveal)
     match.own.seats.of(seat).choice = undefined
     match.own.last.of(seat).choice = choice
-    if (reveal.isShown) match.own.revealed.of(seat).choice = choice
-    else match.emit('choice-revealed', { seat, choice })
+    if (reveal.shownBy === 'part') match.own.revealed.of(seat).choice = choice
+    if (reveal.shownBy === 'notice') match.emit('choice-revealed', { seat, choice })
   }
   match.emit('revealed', { number: question.number })
 }

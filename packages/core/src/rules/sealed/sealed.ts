@@ -23,6 +23,11 @@ export interface SealedOptions<V> {
    */
   readonly follows?: boolean
   /**
+   * Who is shown the choices when the question closes. With 'nobody' only rules know them, and show what concerns
+   * whom. Default: 'everyone'.
+   */
+  readonly revealedTo?: 'everyone' | 'nobody'
+  /**
    * If true, the choices that a seat has are in its view; only for cells with few values. Default: they are looked up
    * on request.
    */
@@ -52,7 +57,7 @@ function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[]
 }
 
 /**
- * A question that everyone who is asked answers in secret, revealed together. The outcome does not depend on who
+ * A question that everyone who is asked answers in secret, revealed together or to nobody. The outcome does not depend on who
  * chose when.
  *
  * @example
@@ -63,13 +68,21 @@ function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[]
 export const sealedOf = <const N extends string, V>(
   name: N,
   of: SealedCell<V>,
-  { otherwise, among, offered = false, follows = false }: SealedOptions<NoInfer<V>> = {},
+  {
+    otherwise,
+    among,
+    offered = false,
+    follows = false,
+    revealedTo = 'everyone',
+  }: SealedOptions<NoInfer<V>> = {},
 ) => {
   const values = valuesOf(of)
-  const reveal: Reveal<V> = { otherwise, among, isShown: follows || rowCell(of) === undefined }
+  const isOpen = revealedTo === 'everyone'
+  const byPart = follows || rowCell(of) === undefined
+  const reveal: Reveal<V> = { otherwise, among, shownBy: isOpen ? (byPart ? 'part' : 'notice') : undefined }
   return ruleOf(name, of).does({
     refusals,
-    discloses: ['choice', 'chosen'].map((cell) => ({
+    discloses: (isOpen ? ['choice', 'chosen'] : []).map((cell) => ({
       secret: `${name}.seats.${cell}`,
       by: `${name}.revealed`,
       to: 'everyone',

@@ -67,7 +67,7 @@ export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
       opened: { asked: list(seatRef()).seenBy(everyone) },
       /** A seat has chosen; what is not said. */
       chosen: { seat: seatRef().seenBy(whoSeen) },
-      /** All choices are revealed at once. They are in the part `revealed`, and in the call `choices`. */
+      /** The question is closed. If choices are revealed, they are in the part `revealed`; rules have the call `choices`. */
       revealed: { number: int().seenBy(everyone) },
       /** What one seat has chosen, if rows are chosen that nobody may follow. */
       'choice-revealed': { seat: seatRef().seenBy(everyone), choice: maybe(of).seenBy(everyone) },

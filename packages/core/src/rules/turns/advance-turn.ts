@@ -73,7 +73,7 @@ function nextInOrder(match: Match): Seat | undefined {
   for (let cycles = 0; cycles < 1000; ) {
     const seat = order.seats[order.at]
     if (seat === undefined) {
-      endCycle(match)
+      if (!endCycle(match)) return undefined
       cycles++
       if (order.seats.length === 0) return undefined
       continue
@@ -106,14 +106,26 @@ function endEarly(match: Match): undefined {
   match.own.order.at = match.own.order.seats.length + 1
 }
 
-/** If a seat that passes is out for the cycle, the cycle lasts until all have passed: the others go round again. */
-function endCycle(match: Match) {
-  const { order } = match.own
+/**
+ * Ends the cycle and begins the next. The first time it only announces that, and returns false: rules may hold turns
+ * before the next cycle. If a seat that passes is out for the cycle, the cycle lasts until all have passed: the others
+ * go round again.
+ */
+function endCycle(match: Match): boolean {
+  const { now, order } = match.own
   const isEarly = order.at > order.seats.length
-  if (isEarly || match.settings.passing !== 'out-for-cycle') {
-    match.emit('cycle-ended', { cycle: match.own.now.cycle })
-    beginCycle(match)
-  } else order.at = 0
+  if (!isEarly && match.settings.passing === 'out-for-cycle') {
+    order.at = 0
+    return true
+  }
+  order.ending = !order.ending
+  if (order.ending) {
+    match.emit('cycle-ending', { cycle: now.cycle })
+    return false
+  }
+  match.emit('cycle-ended', { cycle: now.cycle })
+  beginCycle(match)
+  return true
 }
 
 export function clearPasses(match: Match) {
@@ -131,7 +143,7 @@ export function beginTurn(match: Match) {
     const next = nextInOrder(match)
     return next === undefined ? undefined : begin(match, [next])
   }
-  if (match.own.now.turn > 0) endCycle(match)
+  if (match.own.now.turn > 0 && !endCycle(match)) return undefined
   const all = match.own.order.seats.filter((seat) => isInPlay(match, seat))
   const here = match.settings.turnTime === null ? all.filter((seat) => isHere(match, seat)) : all
   return here.length === 0 ? undefined : begin(match, here)

@@ -7,6 +7,9 @@ import { arrange } from './order.ts'
 import { type Match, WINDOW } from './shape.ts'
 import { doDefaults, hasLeft, nextStep, owed, stepNamed } from './steps.ts'
 
+/** If nobody is there, turns are not skipped round and round. */
+export const ALL_AWAY = 'all-away'
+
 export function beginRound(match: Match) {
   const { now } = match.own
   match.timers.cancel('clock')
@@ -26,6 +29,13 @@ export function endFor(match: Match, seat: Seat, why: string) {
   if (!now.seats.includes(seat) || now.step === '') return
   if (now.seats.length > 1) now.seats = now.seats.filter((each) => each !== seat)
   else if (now.ending === '') now.ending = why
+}
+
+/** While everybody is away no turn begins, but that of a seat that has left is over. */
+export function endForGone(match: Match) {
+  const { ending, seats, held } = match.own.now
+  if (!held.has(ALL_AWAY) || held.size > 1) return
+  if (ending !== '' && seats.length > 0 && seats.every((seat) => match.seating.isGone(seat))) endTurn(match)
 }
 
 /** The seat has no option here, so the step is over for it, and after the last step so is its turn. */
@@ -70,9 +80,6 @@ export function goOn(match: Match) {
     nextStep(match, 'stuck')
   }
 }
-
-/** If nobody is there, turns are not skipped round and round. */
-export const ALL_AWAY = 'all-away'
 
 export function holdTurns(match: Match, why: string) {
   match.own.now.held = withItem(match.own.now.held, why)

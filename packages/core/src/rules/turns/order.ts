@@ -41,6 +41,7 @@ export function arrange(match: Match) {
   const [first] = forwards
   order.base = backwards && first !== undefined ? [first, ...forwards.slice(1).reverse()] : forwards
   order.extra = []
+  order.ending = false
   starter.last = match.seating.number(first ?? '')
   match.own.now.cycle = 0
   beginCycle(match)

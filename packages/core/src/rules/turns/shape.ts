@@ -127,6 +127,8 @@ export const shape = declareRule({
       /** What a cycle's order is made from. */
       base: list(seatRef(), []),
       extra: list(seatRef(), []).seenBy(everyone),
+      /** The end of the cycle was announced. */
+      ending: flag(false),
     }),
     seats: perSeat({
       /** What is left of the step's budget; -1 means no limit. */
@@ -155,6 +157,8 @@ export const shape = declareRule({
     'step-began': { step: text().seenBy(everyone), turn: int() },
     /** A turn has ended. `why` is done, passed, time-out, left, out or what a rule says. */
     ended: { seat: maybe(seatRef()).seenBy(everyone), turn: int(), why: text().seenBy(everyone) },
+    /** No turn of this cycle is left. A rule may hold turns now, or arrange the next cycle's order. */
+    'cycle-ending': { cycle: int() },
     /** Everyone has had its turn. */
     'cycle-ended': { cycle: int() },
     /** A seat's turn does not take place. */

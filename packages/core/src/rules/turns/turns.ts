@@ -8,6 +8,7 @@ import {
   ALL_AWAY,
   beginRound,
   endFor,
+  endForGone,
   goOn,
   holdIfAllAway,
   holdTurns,
@@ -160,8 +161,9 @@ export const turns = shape.does({
     wokenBy: ['now', 'seats', 'order', 'roster.seats'],
     run(match) {
       const { now } = match.own
-      if (match.use(phases).phase() !== 'live' || now.finished || now.held.size > 0 || now.turn === 0) return
-      goOn(match)
+      if (match.use(phases).phase() !== 'live' || now.finished || now.turn === 0) return
+      if (now.held.size === 0) goOn(match)
+      else endForGone(match)
     },
   },
   calls: {
@@ -208,6 +210,11 @@ export const turns = shape.does({
     },
     /** Makes what was done final. For a mode that wrote something hidden where somebody sees it, or announced it. */
     stand: (match) => match.takeBack.finalize(),
+    /** True if no further turn of this cycle is to come, as far as seats in play go. */
+    isLastOfCycle(match): boolean {
+      const { seats, at, extra } = match.own.order
+      return extra.length === 0 && !seats.slice(at).some((seat) => match.use(roster).isInPlay(seat))
+    },
     /** Reverses the order of seats. */
     reverse: (match) => reverse(match),
     /** Sets the order from the next cycle on. Seats that are not named keep their order after those that are. */
