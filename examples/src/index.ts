@@ -12,6 +12,8 @@ import { musselsDemo } from './mussels/demo.ts'
 import { musselDip } from './mussels/rulebook.ts'
 import { pondDemo } from './pond/demo.ts'
 import { pikePond } from './pond/rulebook.ts'
+import { postDemo } from './post/demo.ts'
+import { ebbPost } from './post/rulebook.ts'
 import { regattaDemo } from './regatta/demo.ts'
 import { reedRegatta } from './regatta/rulebook.ts'
 import { stonesDemo } from './stones/demo.ts'
@@ -33,6 +35,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'bell-tide': { title: 'Bell Tide', rulebook: bellTide, demo: bellDemo },
   'spoiled-brew': { title: 'Spoiled Brew', rulebook: spoiledBrew, demo: brewDemo },
   'lantern-market': { title: 'Lantern Market', rulebook: lanternMarket, demo: lanternDemo },
+  'ebb-post': { title: 'Ebb Post', rulebook: ebbPost, demo: postDemo },
   'mussel-dip': { title: 'Mussel Dip', rulebook: musselDip, demo: musselsDemo },
 }
 
@@ -46,6 +49,7 @@ export { lanternMarket } from './lantern/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { pikePond } from './pond/rulebook.ts'
 export { type Pond, Shoal } from './pond/shoal.ts'
+export { ebbPost } from './post/rulebook.ts'
 export { docks, river } from './regatta/docks.ts'
 export { type Regatta } from './regatta/river.ts'
 export { finds, raft, reedRegatta } from './regatta/rulebook.ts'

@@ -1,5 +1,6 @@
 import {
   bellTide,
+  ebbPost,
   hotKettle,
   lanternMarket,
   modes,
@@ -68,6 +69,11 @@ const deeds: {
   'bell-tide': {
     wanted: /^To the bell$/,
     done: (match) => isMatchOf(bellTide, match) && match.state.tide.walks.of('wren').x !== undefined,
+  },
+  'ebb-post': {
+    wanted: /^Lay /,
+    done: (match) =>
+      isMatchOf(ebbPost, match) && match.state.letters.cards.where({ place: 'rack' }).length === 1,
   },
   'pike-pond': {
     wanted: /^east$/,

@@ -9,6 +9,7 @@ const secretsOf: { readonly [mode: string]: readonly string[] } = {
   'hot-kettle': ['vitals.body.health'],
   'pike-pond': ['areas.spots.x', 'pond.fish.size', 'areas.hints.towards'],
   'bell-tide': ['areas.spots.x', 'vitals.body.health', 'roles.seats.role', 'tide.pockets.stones'],
+  'ebb-post': ['letters.cards.face', 'notebook.notes.note'],
   'spoiled-brew': ['roles.seats.role', 'errands.rows.kind', 'tasting.votes.for', 'brewery.barrels.tampered'],
   'lantern-market': ['wicks.cards.face', 'wishes.cards.face', 'guild-marks.marks.mark'],
   'mussel-dip': ['dip.mussels.kind', 'dip.lists.wishes'],

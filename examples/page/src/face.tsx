@@ -186,6 +186,7 @@ const REASONS: { readonly [reason: string]: string } = {
   'most-at-time': 'the most when time was up',
   'most-rounds': 'the most rounds',
   'last-standing': 'the last with lives',
+  'post-closed': 'the post has closed',
   'market-closed': 'the market has closed',
   'all-done': 'all is filled',
   parity: 'as many as the others',

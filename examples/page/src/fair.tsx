@@ -8,6 +8,7 @@ import { marketPage } from './market/market-face.tsx'
 import { musselsPage } from './mussels/mussels-face.tsx'
 import { Plain } from './plain/plain.tsx'
 import { pondPage } from './pond/pond-face.tsx'
+import { postPage } from './post/post-face.tsx'
 import { regattaPage } from './regatta/regatta-face.tsx'
 import { stonesPage } from './stones/stones-face.tsx'
 import { type Entry, useMatch } from './use-match.ts'
@@ -20,6 +21,7 @@ const PAGES: readonly ModePage[] = [
   marketPage,
   musselsPage,
   pondPage,
+  postPage,
   regattaPage,
   stonesPage,
 ]
