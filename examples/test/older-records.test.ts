@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { beginAnyMatch } from 'zinc-referee'
-import { withNamesOfToday } from './records/names.ts'
+import { withNamesOfToday, withoutAdded } from './records/names.ts'
 
 /** The first line: what was begun, and what viewers saw first. */
 interface Header {
@@ -35,7 +35,7 @@ test.each(Object.entries(modes).filter(([name]) => recorded.includes(`${name}.js
   (name, { rulebook }) => {
     const [header, ...lines] = linesOf(name)
     const match = beginAnyMatch(rulebook, { seed: header.seed, with: header.with })
-    const view = (viewer: string) => JSON.parse(match.addViewer(viewer).view)
+    const view = (viewer: string) => withoutAdded(JSON.parse(match.addViewer(viewer).view))
     expect(view('spectator')).toEqual(header.views['spectator'])
     for (const [n, { call, args, said, sent }] of lines.entries()) {
       if (n === header.opened)

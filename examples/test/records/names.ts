@@ -43,3 +43,18 @@ export function withNamesOfToday(value: unknown, rule = ''): unknown {
     ]),
   )
 }
+
+/** Cells that views have since then. */
+const added = ['thaws', 'pausedBy', 'pausedUntil', 'pauses'].map((cell) => ({ part: '/phases/now', cell }))
+
+/** Returns a view of today without the cells that it did not have. */
+export function withoutAdded<V>(view: V): V {
+  for (const { part, cell } of added) {
+    const row = part
+      .split('/')
+      .slice(1)
+      .reduce<unknown>((at, key) => Object(at)[key], view)
+    Reflect.deleteProperty(Object(row), cell)
+  }
+  return view
+}

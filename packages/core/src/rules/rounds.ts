@@ -130,6 +130,7 @@ function timeIsUp(match: Match, final: boolean) {
 /** Timed rounds with breaks, overtime and sudden end, and votes for a rematch. */
 export const rounds = shape.does({
   refusals: {
+    'not-over': 'The bout is not over yet. Wait for its verdict, or abandon it.',
     'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   },
   actions: {
@@ -154,6 +155,16 @@ export const rounds = shape.does({
         if (!match.timers.runs('end')) return refuse('not-started')
         match.own.now.ends = match.timers.postpone('end', by)
         match.emit('extended', { by })
+      },
+    },
+    /** Begins the next bout once this one is over, whoever has asked for it. */
+    again: {
+      input: {},
+      handle(match) {
+        if (match.use(phases).phase() !== 'over') return refuse('not-over')
+        if (match.use(roster).here().length < match.seatLimits.min)
+          return refuse('too-few', { needed: match.seatLimits.min })
+        return match.use(phases).again('ordered')
       },
     },
     /** Ends the round now. It is judged as if time were up, but a tied one is drawn. */
@@ -204,6 +215,10 @@ export const rounds = shape.does({
     endOf: (match, team: number, teams: number): number => (match.own.now.swapped ? teams - 1 - team : team),
     /** Returns how many rounds of the bout are still to come. */
     left: (match): number => Math.max(0, match.settings.count - match.own.now.round),
+    /** Ends the round as if time were up, but a tied one is drawn. */
+    endNow(match) {
+      if (match.own.now.open) timeIsUp(match, true)
+    },
     /** Lets a tied round go on, and returns true if it does. */
     prolong: (match, isJudged: boolean): boolean => prolong(match, isJudged),
     /** Ends the round now. */

@@ -2,7 +2,7 @@ import { everyone, flag, int, json, maybe, type Seat, seatRef, table } from '../
 import { defineRule, refuse } from '../../rule/index.ts'
 import { fields, listOf, whole } from '../../settings/index.ts'
 import { roster } from '../roster/roster.ts'
-import { verdict } from '../verdict.ts'
+import { verdict } from '../verdict/verdict.ts'
 import { around, type Edge, isOn, joins, type Size, type Spot } from './board.ts'
 import { runsThrough } from './lines.ts'
 

@@ -1,3 +1,5 @@
+import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import type { Phase } from '../gates.ts'
 import { roster } from '../roster/roster.ts'
@@ -22,6 +24,7 @@ export function cancelCountdown(match: Match, why: string) {
   match.timers.cancel('countdown')
   match.timers.cancel('stalled')
   // No countdown is left to hold.
+  endSeatPause(match)
   match.own.now.paused = false
   match.clocks.resume('phase')
   turnTo(match, match.own.now.bout === 0 ? 'lobby' : 'over', why)
@@ -38,6 +41,7 @@ export function goLive(match: Match) {
   match.use(roster).clearReady()
   match.beginSpan('bout')
   match.own.now.bout = match.bout
+  if (match.own.now.pauses.size > 0) match.own.now.pauses = new Map()
   turnTo(match, 'live', 'counted-down')
   match.clocks.resume('play', 'turn')
   match.use(roster).beginRound()
@@ -52,11 +56,56 @@ export function finish(match: Match, why: string) {
   }
   match.timers.cancel('break')
   match.timers.cancel('thaw')
+  endSeatPause(match)
+  match.own.now.thaws = undefined
   match.own.now.paused = false
   match.own.now.frozen = false
   match.own.now.moves = true
   match.clocks.resume('phase')
   turnTo(match, 'over', why)
+}
+
+/** Stops every clock of play. */
+export function pause(match: Match) {
+  const { now } = match.own
+  if (now.paused) return refuse('already-paused')
+  if (now.phase === 'lobby' || now.phase === 'over') return refuse('nothing-to-pause')
+  now.paused = true
+  match.clocks.pause('phase', 'play', 'turn')
+  match.emit('paused', { on: true })
+  return undefined
+}
+
+/** A seat pauses the match for a while. */
+export function takePause(match: Match, seat: Seat) {
+  const { now } = match.own
+  const { seatPauses, pauseFor } = match.settings
+  const taken = now.pauses.get(seat) ?? 0
+  if (taken >= seatPauses) return refuse('no-pause-left')
+  const refusal = pause(match)
+  if (refusal !== undefined) return refusal
+  now.pauses = withEntry(now.pauses, seat, taken + 1)
+  now.pausedBy = seat
+  now.pausedUntil = match.time.match + pauseFor
+  match.timers.start('pause-over', { in: pauseFor })
+  return undefined
+}
+
+/** Starts the clocks again. */
+export function resume(match: Match) {
+  if (!match.own.now.paused) return refuse('not-paused')
+  endSeatPause(match)
+  match.own.now.paused = false
+  match.clocks.resume('phase')
+  runPlay(match)
+  match.emit('paused', { on: false })
+  return undefined
+}
+
+function endSeatPause(match: Match) {
+  match.timers.cancel('pause-over')
+  match.own.now.pausedBy = undefined
+  match.own.now.pausedUntil = undefined
 }
 
 /** Play runs in live play that is neither paused nor frozen. */
@@ -72,13 +121,18 @@ export function freeze(match: Match, why: string, ms?: number, may: 'nothing' | 
   match.own.now.frozen = true
   match.own.now.moves = may === 'move'
   match.clocks.pause('play', 'turn')
-  if (ms !== undefined) match.timers.start('thaw', { in: ms })
+  if (ms === undefined) match.own.now.thaws = undefined
+  else {
+    match.timers.start('thaw', { in: ms })
+    match.own.now.thaws = match.time.phase + ms
+  }
   match.emit('frozen', { on: true, why })
 }
 
 export function thaw(match: Match) {
   if (!match.own.now.frozen) return
   match.timers.cancel('thaw')
+  match.own.now.thaws = undefined
   match.own.now.frozen = false
   match.own.now.moves = true
   runPlay(match)

@@ -1,5 +1,5 @@
 import { refuse } from '../../rule/index.ts'
-import type { Phase } from '../gates.ts'
+import { evenOut, inPhase, type Phase } from '../gates.ts'
 import { roster } from '../roster/roster.ts'
 import {
   cancelCountdown,
@@ -10,8 +10,10 @@ import {
   freeze,
   goLive,
   goOn,
+  pause,
   rest,
-  runPlay,
+  resume,
+  takePause,
   thaw,
   tooFew,
   wrongPhase,
@@ -32,6 +34,7 @@ export const phases = shape.does({
     'already-paused': 'It is paused already. Resume it first, or leave it so.',
     'not-paused': 'It is not paused. Pause it first, or leave it so.',
     'nothing-to-pause': 'There is no clock to pause in this phase. Wait for the countdown.',
+    'no-pause-left': 'This seat has no pause left in this bout. Play on, or ask the referee.',
     'not-now': 'The mode allows this at another time. Wait for it.',
   },
   gates: {
@@ -83,6 +86,20 @@ export const phases = shape.does({
       return countDown(match, why)
     },
   },
+  actions: {
+    /** Pauses the match for `pauseFor`, as often as `seatPauses` allows. */
+    'take-pause': {
+      when: [inPhase('countdown', 'live', 'break'), evenOut],
+      input: {},
+      decide: (match, seat) => takePause(match, seat),
+    },
+    /** Ends one's own pause before its time. */
+    'end-pause': {
+      when: [inPhase('countdown', 'live', 'break'), evenOut],
+      input: {},
+      decide: (match, seat) => (match.own.now.pausedBy === seat ? resume(match) : refuse('not-paused')),
+    },
+  },
   directives: {
     /** Begins the countdown. Refuses with `too-few`. */
     start: { input: {}, handle: (match) => match.resolve('start', { why: 'ordered' }) },
@@ -108,28 +125,9 @@ export const phases = shape.does({
       },
     },
     /** Stops every clock of play until it is resumed. */
-    pause: {
-      input: {},
-      handle(match) {
-        if (match.own.now.paused) return refuse('already-paused')
-        if (match.own.now.phase === 'lobby' || match.own.now.phase === 'over')
-          return refuse('nothing-to-pause')
-        match.own.now.paused = true
-        match.clocks.pause('phase', 'play', 'turn')
-        match.emit('paused', { on: true })
-      },
-    },
-    /** Starts the clocks again. */
-    resume: {
-      input: {},
-      handle(match) {
-        if (!match.own.now.paused) return refuse('not-paused')
-        match.own.now.paused = false
-        match.clocks.resume('phase')
-        runPlay(match)
-        match.emit('paused', { on: false })
-      },
-    },
+    pause: { input: {}, handle: (match) => pause(match) },
+    /** Starts the clocks again, whoever has paused the match. */
+    resume: { input: {}, handle: (match) => resume(match) },
   },
   timers: {
     countdown: {
@@ -150,6 +148,7 @@ export const phases = shape.does({
       },
     },
     break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
+    'pause-over': { clock: 'match', band: 'lapse', fire: (match) => resume(match) },
     thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
   },
   on: {

@@ -1,4 +1,4 @@
-import { choice, everyone, flag, int, single, text, time } from '../../cells/index.ts'
+import { choice, everyone, flag, int, map, maybe, seatRef, single, text, time } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { fields, part, setting, whole } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
@@ -12,6 +12,10 @@ export const shape = declareRule({
     countdown: setting(whole({ min: 0 }), seconds(3)),
     /** Which share of the seats present must be ready for the match to start by itself. */
     readyShare: setting(part('positive'), 1),
+    /** How many pauses a seat may take in a bout. */
+    seatPauses: setting(whole({ min: 0 }), 0),
+    /** How long such a pause lasts at most, in ms. */
+    pauseFor: setting(whole({ min: 1 }), seconds(60)),
   }),
   state: {
     now: single({
@@ -23,6 +27,13 @@ export const shape = declareRule({
       /** A halt of play that a rule asked for: nobody may act, or only move. */
       frozen: flag(false).seenBy(everyone),
       moves: flag(true).seenBy(everyone),
+      /** The end of the freeze, on the phase clock; nothing if a rule ends it. */
+      thaws: time().seenBy(everyone),
+      /** Which seat has paused the match, if one has, and until when in match time. */
+      pausedBy: maybe(seatRef()).seenBy(everyone),
+      pausedUntil: time().seenBy(everyone),
+      /** How many pauses each seat has taken in this bout. */
+      pauses: map(int()).seenBy(everyone),
     }).each('match'),
   },
   events: {
@@ -41,6 +52,6 @@ export const shape = declareRule({
     /** The countdown is about to begin. Other rules may refuse. */
     start: { why: text() },
   },
-  timers: ['countdown', 'stalled', 'break', 'thaw'],
+  timers: ['countdown', 'stalled', 'break', 'thaw', 'pause-over'],
 })
 export type Match = MatchOf<typeof shape>

@@ -16,6 +16,14 @@ export function cleanName(name: string): string | undefined {
   return clean !== '' && [...clean].length <= MAX_NAME && !/\p{Cc}/u.test(clean) ? clean : undefined
 }
 
+/** Returns the lowest free name with a number, for a player who gives none, if the mode has such names. */
+export function numbered(match: Match, name: string): string | undefined {
+  const { nameless } = match.settings
+  if (nameless === null || name.trim() !== '') return undefined
+  const used = new Set(match.seating.all.map((seat) => match.own.seats.of(seat).name))
+  for (let n = 1; ; n++) if (!used.has(`${nameless} ${n}`)) return `${nameless} ${n}`
+}
+
 /** Ids that views and hosts use for something else, or that every object has, are taken. */
 const taken: readonly string[] = ['', 'server', '__proto__', 'constructor', 'prototype']
 export const mayBeSeat = (seat: Seat): boolean =>

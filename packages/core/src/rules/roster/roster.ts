@@ -14,6 +14,7 @@ import {
   lowestBot,
   markAbsent,
   mayBeSeat,
+  numbered,
   rejoin,
   seatNew,
   seatOf,
@@ -64,7 +65,7 @@ export const roster = shape.does({
   apply: {
     join(match, { seat, player, name, bot }) {
       if (!mayBeSeat(seat)) return refuse('bad-input', { issues: [`'${seat}' cannot be a seat's id`] })
-      const clean = cleanName(name)
+      const clean = cleanName(name) ?? numbered(match, name)
       if (clean === undefined) return refuse('bad-name', { name })
       if (match.own.now.barred.has(player)) return refuse('barred')
       const known = seatOf(match, player)

@@ -1,11 +1,13 @@
 import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { fields, oneOf, setting, whole, yesNo } from '../../settings/index.ts'
+import { fields, oneOf, orNull, setting, whole, word, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 
 export const shape = declareRule({
   name: 'roster',
   settings: fields({
+    /** What a player who gives no name is called, with a number: `Guest` for Guest 1 and so on. Default: a name is needed. */
+    nameless: setting(orNull(word), null),
     /** How long an absent seat is kept before it leaves, in ms. */
     grace: setting(whole({ min: 0 }), seconds(60)),
     /** Whether a player who has left can come back to the same seat of the same bout, with all that it had. */

@@ -27,6 +27,8 @@ export const shape = declareRule({
     friendlyFire: setting(oneOf('off', 'on', 'reduced', 'back'), 'off'),
     /** The part that lands with 'reduced'. */
     friendlyPart: setting(part('exact'), 0.5),
+    /** What happens when all seats of a team but one team's have left: the others win, or play goes on. */
+    emptyTeam: setting(oneOf('forfeit', 'go-on'), 'forfeit'),
     /** When the latest joiners of the largest team move to the smallest. */
     balance: setting(oneOf('none', 'at-start', 'at-round'), 'none'),
   }),

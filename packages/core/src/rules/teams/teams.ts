@@ -139,6 +139,8 @@ export const teams = shape.does({
     crew: (match, team: number): readonly Seat[] => crew(match, team),
     /** Returns how many teams there are. */
     count: (match): number => match.settings.count,
+    /** True if play goes on with one team alone. */
+    mayBeEmpty: (match): boolean => match.settings.emptyTeam === 'go-on',
     /** Returns what a team has scored in this bout. */
     score: scoreOf,
     /** Returns what a team has scored in this round. */

@@ -1,5 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import { roster } from '../roster/roster.ts'
+import { rounds } from '../rounds.ts'
 import { beginCycle } from './order.ts'
 import type { Match } from './shape.ts'
 import { enterFirst } from './steps.ts'
@@ -102,6 +103,7 @@ const areAllOut = (match: Match): boolean =>
 /** Announced and handled before the next cycle begins. */
 function endEarly(match: Match): undefined {
   match.emit('all-passed', {})
+  if (match.settings.allPass === 'end-round') match.use(rounds)?.endNow()
   clearPasses(match)
   match.own.order.at = match.own.order.seats.length + 1
 }

@@ -31,7 +31,13 @@ function starterOf(match: Match): number {
   return only !== undefined && other === undefined ? match.seating.number(only) : last + 1
 }
 
-/** The order of a round's first cycle, from its starter on. */
+/** The seats that are named first, in that order, then the others. */
+export const withFirst = (first: readonly Seat[], seats: readonly Seat[]): Seat[] => [
+  ...first.filter((seat) => seats.includes(seat)),
+  ...seats.filter((seat) => !first.includes(seat)),
+]
+
+/** The order of a round's first cycle, from its starter on, or as a rule has arranged it. */
 export function arrange(match: Match) {
   const { order, starter } = match.own
   const seats = inPlay(match)
@@ -40,6 +46,8 @@ export function arrange(match: Match) {
   const forwards = rotated(match, seats, from)
   const [first] = forwards
   order.base = backwards && first !== undefined ? [first, ...forwards.slice(1).reverse()] : forwards
+  if (order.first.length > 0) order.base = withFirst(order.first, order.base)
+  order.first = []
   order.extra = []
   order.ending = false
   starter.last = match.seating.number(first ?? '')

@@ -91,6 +91,8 @@ export const shape = declareRule({
      * it has no option, and then by itself.
      */
     passing: setting(oneOf('this-turn', 'out-for-cycle', 'never'), 'this-turn'),
+    /** What happens when everyone has passed one after another: turns go on, or the round ends as if time were up. */
+    allPass: setting(oneOf('go-on', 'end-round'), 'go-on'),
     /**
      * If true, a seat may take back what it did in its turn, action by action, as long as no chance, no hidden
      * information and no other seat was involved.
@@ -126,6 +128,8 @@ export const shape = declareRule({
       at: int(0).seenBy(everyone),
       /** What a cycle's order is made from. */
       base: list(seatRef(), []),
+      /** Arranged before the first cycle of a round. */
+      first: list(seatRef(), []),
       extra: list(seatRef(), []).seenBy(everyone),
       /** The end of the cycle was announced. */
       ending: flag(false),

@@ -19,7 +19,7 @@ import {
   stayHeld,
   useUp,
 } from './going-on.ts'
-import { others, reverse } from './order.ts'
+import { others, reverse, withFirst } from './order.ts'
 import { NO_LIMIT, type Step, shape } from './shape.ts'
 import { owed, pay, setOwed } from './steps.ts'
 
@@ -217,10 +217,14 @@ export const turns = shape.does({
     },
     /** Reverses the order of seats. */
     reverse: (match) => reverse(match),
-    /** Sets the order from the next cycle on. Seats that are not named keep their order after those that are. */
+    /**
+     * Sets the order from the next cycle on, or of the first one. Seats that are not named keep their order after those
+     * that are.
+     */
     arrange(match, seats: readonly Seat[]) {
-      const { order } = match.own
-      order.base = [...seats, ...order.base.filter((seat) => !seats.includes(seat))]
+      const { order, now } = match.own
+      if (now.cycle === 0 || now.finished) order.first = seats
+      else order.base = withFirst(seats, order.base)
     },
     /** Stops turns, and nobody acts in them, until the same reason lets them go on. */
     hold: holdTurns,

@@ -1,6 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
-import { seconds } from '../../time/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
@@ -18,7 +17,7 @@ export function regrow(match: Match, seat: Seat) {
   if (gained <= 0) return
   body.health += gained
   match.emit('healed', { target: seat, amount: gained })
-  if (body.health < body.max) match.timers.start('regen', { in: seconds(1), key: seat })
+  if (body.health < body.max) match.timers.start('regen', { in: match.settings.regenEvery, key: seat })
 }
 
 export function recharge(match: Match, seat: Seat) {
@@ -28,7 +27,8 @@ export function recharge(match: Match, seat: Seat) {
   if (gained <= 0) return
   body.shield += gained
   match.emit('recharged', { target: seat, amount: gained })
-  if (body.shield < body.shieldMax) match.timers.start('recharge', { in: seconds(1), key: seat })
+  if (body.shield < body.shieldMax)
+    match.timers.start('recharge', { in: match.settings.shieldEvery, key: seat })
 }
 
 export function beginDecay(match: Match, seat: Seat) {

@@ -38,12 +38,16 @@ export const shape = declareRule({
     armour: setting(whole({ min: 0, max: 1000 }), 0),
     /** How long after the last wound the shield starts to regrow, in ms. */
     shieldDelay: setting(whole({ min: 0 }), seconds(5)),
-    /** How much shield comes back per second; 0 means never. */
+    /** How much shield comes back every `shieldEvery`; 0 means never. */
     shieldRate: setting(whole({ min: 0 }), 0),
+    /** Time between two of these, in ms. */
+    shieldEvery: setting(whole({ min: 1 }), seconds(1)),
     /** How long after the last wound health starts to regrow, in ms. */
     regenDelay: setting(whole({ min: 0 }), seconds(5)),
-    /** How much health comes back per second; 0 means never. */
+    /** How much health comes back every `regenEvery`; 0 means never. */
     regenRate: setting(whole({ min: 0 }), 0),
+    /** Time between two of these, in ms. */
+    regenEvery: setting(whole({ min: 1 }), seconds(1)),
     /** Every `every` ms health loses `rate` thousandths of itself, but never falls below `least`. */
     decay: setting(
       orNull(

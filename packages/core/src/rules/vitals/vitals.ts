@@ -18,6 +18,18 @@ import {
 import { endProtection, protect } from './protection.ts'
 import { type Match, shape } from './shape.ts'
 
+/** A blow, as the calls `hurt` and `hurtAll` take it. */
+export interface Blow {
+  readonly target: Seat
+  readonly amount: number
+  /** Who strikes. Default: the surroundings. */
+  readonly by?: Seat
+  /** Default: 'blow'. */
+  readonly kind?: string
+  /** What it passes. Default: nothing. */
+  readonly through?: 'shield' | 'armour' | 'all'
+}
+
 /** The cause of a down without a blow. */
 const RULE = 'rule'
 
@@ -189,5 +201,12 @@ export const vitals = shape.does({
     setMax: (match, seat: Seat, max: number) => setMax(match, seat, max),
     /** Protects a seat from the blows of others for this many ms of play time. A longer protection stays. */
     protect: (match, seat: Seat, ms: number) => protect(match, seat, ms),
+    /** Ends a seat's protection now. */
+    endProtection: (match, seat: Seat) => endProtection(match, seat),
+    /**
+     * Strikes several blows at once, in this order. They are judged together: whoever falls has fallen at the same time.
+     * Returns a ruling for each.
+     */
+    hurtAll: (match, blows: readonly Blow[]) => blows.map((blow) => match.resolve('hurt', blow)),
   },
 })

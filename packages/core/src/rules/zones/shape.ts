@@ -14,7 +14,7 @@ import {
 } from '../../cells/index.ts'
 import { RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { fields, oneOf, orNull, setting, whole } from '../../settings/index.ts'
+import { fields, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
 import { areas } from '../areas/areas.ts'
 import type { Point } from '../areas/shape.ts'
@@ -79,6 +79,8 @@ export const shape = declareRule({
     whenEmpty: setting(oneOf('keeps', 'drains', 'resets'), 'keeps'),
     /** How long a side must own a zone to get `points`, in ms; null means never. */
     scoreEvery: setting(orNull(whole({ min: 1 })), null),
+    /** If false, an owner gets no points while several sides are in its zone. */
+    contestedScores: setting(yesNo, true),
     /** Points that an owner gets every `scoreEvery` ms. */
     points: setting(whole({ min: 1 }), 1),
   }),

@@ -115,7 +115,8 @@ function reach(match: Match, name: string) {
 function pay(match: Match, name: string) {
   const zone = zoneOf(match, name)
   if (zone === undefined) return
-  const { owner: side, captor } = zone
+  const { owner: side, captor, contested } = zone
+  if (contested && !match.settings.contestedScores) return
   const able = match
     .use(roster)
     .inPlay()

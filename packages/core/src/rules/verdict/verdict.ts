@@ -1,98 +1,14 @@
-import {
-  choice,
-  everyone,
-  flag,
-  int,
-  list,
-  map,
-  maybe,
-  num,
-  owner,
-  perSeat,
-  type Seat,
-  seatRef,
-  side,
-  single,
-  text,
-} from '../cells/index.ts'
-import { withEntry } from '../kit/index.ts'
-import { declareRule, type MatchOf, type RuleLike, refuse } from '../rule/index.ts'
-import { type Claim, type Condition, type Field, type Side, surrender } from './conditions.ts'
-import { holds } from './holds.ts'
-import { phases } from './phases/phases.ts'
-import { whenOutOfPlay } from './play.ts'
-import { roster } from './roster/roster.ts'
-import { rounds } from './rounds.ts'
-import { scores } from './scores.ts'
-import { teams } from './teams/teams.ts'
-
-const shape = declareRule({
-  name: 'verdict',
-  needs: [phases, roster],
-  knows: [scores, rounds, holds, teams],
-  config: (given: { readonly when?: readonly Condition[] }) => given,
-  state: {
-    end: single({
-      /** Nothing until the bout is decided. */
-      kind: maybe(choice('win', 'draw', 'none')).seenBy(everyone),
-      winners: list(seatRef(), []).seenBy(everyone),
-      reason: text('').seenBy(everyone),
-      /** Play time, in ms. */
-      at: int(0).seenBy(everyone),
-    }),
-    places: perSeat({ rank: num(0).seenBy(everyone) }),
-    /** What must be judged when the step settles. */
-    pending: single({
-      winners: list(seatRef(), []),
-      reason: text(''),
-      fell: list(seatRef(), []),
-    }),
-    /** True if the seat wants to give up. */
-    wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
-    field: single({ began: int(0) }),
-    /** Rounds won, by team or seat. */
-    rounds: single({ wins: map(int()).seenBy(everyone) }),
-  },
-  events: {
-    /** Sent to its side. */
-    'wants-to-give-up': { seat: seatRef().seenBy(side) },
-    /** The bout is decided. */
-    reached: {
-      kind: text().seenBy(everyone),
-      winners: list(seatRef()).seenBy(everyone),
-      reason: text().seenBy(everyone),
-    },
-  },
-  drafts: {
-    /** A side is to win. */
-    claim: { winners: list(seatRef()), reason: text() },
-  },
-})
-type Match = MatchOf<typeof shape>
-
-const sideOf = (match: Match, seat: Seat): string => String(match.use(teams)?.of(seat) ?? seat)
-
-/** Returns the teams with a seat in play by number, or the seats in play, with what they have scored, held and won. */
-function sidesOf(match: Match, scope: Condition['scope']): Side[] {
-  const [team, score, held] = [match.use(teams), match.use(scores), match.use(holds)]
-  const inRound = scope === 'round'
-  const side = (name: string, seats: readonly Seat[], points: number): Side => ({
-    seats,
-    score: points,
-    held: held === undefined ? 0 : seats.reduce((sum, seat) => sum + held.total(seat), 0),
-    wins: match.own.rounds.wins.get(name) ?? 0,
-  })
-  const inPlay = match.use(roster).inPlay()
-  if (team === undefined)
-    return inPlay.map((seat) => side(seat, [seat], (inRound ? score?.inRound(seat) : score?.of(seat)) ?? 0))
-  const crews = Array.from({ length: team.count() }, (): Seat[] => [])
-  for (const seat of inPlay) crews[team.of(seat)]?.push(seat)
-  return crews.flatMap((seats, number) =>
-    seats.length === 0
-      ? []
-      : side(String(number), seats, inRound ? team.inRound(number) : team.score(number)),
-  )
-}
+import type { Seat } from '../../cells/index.ts'
+import { withEntry } from '../../kit/index.ts'
+import { type RuleLike, refuse } from '../../rule/index.ts'
+import { type Claim, type Condition, type Field, type Side, surrender } from '../conditions.ts'
+import { phases } from '../phases/phases.ts'
+import { whenOutOfPlay } from '../play.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { forfeit, givenUp } from './giving-up.ts'
+import { type Match, shape } from './shape.ts'
+import { sideOf, sidesAmong, sidesOf } from './sides.ts'
 
 interface Decided extends Claim {
   readonly scope: Condition['scope']
@@ -145,31 +61,6 @@ function undecided(
     ? { ...level, reason: UNDECIDED, scope: judgesRound ? 'round' : 'bout' }
     : undefined
 }
-
-/** A side gives up when all of its seats that are present want to. Of two sides the other wins; of more, it is out. */
-function givenUp(match: Match, sides: readonly Side[]): Claim | undefined {
-  const gaveUp = sides.find(({ seats }) => {
-    const here = seats.filter((seat) => match.use(roster).isHere(seat))
-    return here.length > 0 && here.every((seat) => match.own.wishes.of(seat).surrender)
-  })
-  if (gaveUp === undefined) return undefined
-  if (sides.length === 2)
-    return { winners: sides.flatMap((each) => (each === gaveUp ? [] : each.seats)), reason: 'surrender' }
-  for (const seat of gaveUp.seats) match.use(roster).sideline(seat, 'surrender')
-  return undefined
-}
-
-/** With at most one side left in play the bout is decided, if there were others before. */
-function forfeit(match: Match, [last, other]: readonly Side[]): Claim | undefined {
-  if (last === undefined) return { winners: [], reason: 'nobody-left' }
-  return other === undefined && sidesAmong(match, match.use(roster).all()) > 1
-    ? { winners: last.seats, reason: 'forfeit' }
-    : undefined
-}
-
-/** Returns how many sides these seats are on. */
-const sidesAmong = (match: Match, seats: readonly Seat[]): number =>
-  new Set(seats.map((seat) => sideOf(match, seat))).size
 
 /** True if a tied claim is put off because the round goes on: into overtime, or until one side leads. */
 function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Decided): boolean {
@@ -237,7 +128,7 @@ export const verdict = shape.does({
     },
   },
   actions: {
-    /** Asks to give up. A side gives up when all of its seats ask to. */
+    /** Asks to give up. A side gives up when enough of its seats ask to. */
     surrender: {
       input: {},
       decide(match, seat) {
@@ -248,18 +139,29 @@ export const verdict = shape.does({
       },
     },
   },
+  timers: {
+    forfeit: {
+      clock: 'match',
+      band: 'outer',
+      fire(match) {
+        match.own.alone.over = true
+      },
+    },
+  },
   on: {
     'phases.live-began'(match) {
       match.own.field.began = sidesOf(match, 'bout').length
     },
     'phases.changed'(match, { to, why }) {
-      if (to === 'over' && match.own.end.kind === undefined) end(match, 'none', [], why)
+      if (to !== 'over') return
+      match.timers.cancel('forfeit')
+      if (match.own.end.kind === undefined) end(match, 'none', [], why)
     },
     ...whenOutOfPlay(fall),
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['wishes', 'pending', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    wokenBy: ['wishes', 'pending', 'alone', 'roster.seats', 'scores.sums', 'rounds.pending'],
     alsoBy: ({ when = [] }) => when.flatMap(({ needs }) => needs),
     run(match) {
       const phase = match.use(phases).phase()

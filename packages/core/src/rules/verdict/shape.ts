@@ -1,0 +1,80 @@
+import {
+  choice,
+  everyone,
+  flag,
+  int,
+  list,
+  map,
+  maybe,
+  num,
+  owner,
+  perSeat,
+  seatRef,
+  side,
+  single,
+  text,
+} from '../../cells/index.ts'
+import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { fields, part, setting, whole } from '../../settings/index.ts'
+import type { Condition } from '../conditions.ts'
+import { holds } from '../holds.ts'
+import { phases } from '../phases/phases.ts'
+import { roster } from '../roster/roster.ts'
+import { rounds } from '../rounds.ts'
+import { scores } from '../scores.ts'
+import { teams } from '../teams/teams.ts'
+
+export const shape = declareRule({
+  name: 'verdict',
+  needs: [phases, roster],
+  knows: [scores, rounds, holds, teams],
+  config: (given: { readonly when?: readonly Condition[] }) => given,
+  settings: fields({
+    /** How long the last side with players waits for another before it wins by forfeit, in ms of match time. */
+    forfeitAfter: setting(whole({ min: 0 }), 0),
+    /** A bout that ends by forfeit before so much play time does not count: nobody wins. In ms. */
+    tooShort: setting(whole({ min: 0 }), 0),
+    /** Which share of a side's seats that are present must ask to give up. */
+    giveUpShare: setting(part('positive'), 1),
+  }),
+  state: {
+    end: single({
+      /** Nothing until the bout is decided. */
+      kind: maybe(choice('win', 'draw', 'none')).seenBy(everyone),
+      winners: list(seatRef(), []).seenBy(everyone),
+      reason: text('').seenBy(everyone),
+      /** Play time, in ms. */
+      at: int(0).seenBy(everyone),
+    }),
+    places: perSeat({ rank: num(0).seenBy(everyone) }),
+    /** What must be judged when the step settles. */
+    pending: single({
+      winners: list(seatRef(), []),
+      reason: text(''),
+      fell: list(seatRef(), []),
+    }),
+    /** One side has been alone for the time of `forfeitAfter`. */
+    alone: single({ over: flag(false) }),
+    /** True if the seat wants to give up. */
+    wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
+    field: single({ began: int(0) }),
+    /** Rounds won, by team or seat. */
+    rounds: single({ wins: map(int()).seenBy(everyone) }),
+  },
+  events: {
+    /** Sent to its side. */
+    'wants-to-give-up': { seat: seatRef().seenBy(side) },
+    /** The bout is decided. */
+    reached: {
+      kind: text().seenBy(everyone),
+      winners: list(seatRef()).seenBy(everyone),
+      reason: text().seenBy(everyone),
+    },
+  },
+  drafts: {
+    /** A side is to win. */
+    claim: { winners: list(seatRef()), reason: text() },
+  },
+  timers: ['forfeit'],
+})
+export type Match = MatchOf<typeof shape>
