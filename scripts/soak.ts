@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { test } from 'vitest'
+import { drawn } from '../packages/core/test/fuzz/drawn-settings.ts'
 import { fuzzed, hold, played } from '../packages/core/test/fuzz/fuzzed-play.ts'
 
 const RUNS = 40
@@ -41,6 +42,13 @@ test(
       `done   seeds from ${first}   ${Object.entries(played)
         .map(([what, n]) => `${n} ${what}`)
         .join('   ')}`,
+    )
+    const choices = [...drawn].sort(([, a], [, b]) => a - b)
+    console.log(
+      `choices: ${choices.length} of settings   the rarest: ${choices
+        .slice(0, 12)
+        .map(([choice, times]) => `${choice} ${times}`)
+        .join(', ')}`,
     )
   },
   (minutes + 10) * MINUTE,

@@ -3,6 +3,7 @@ import { expect } from 'vitest'
 import { beginMatch, replayRecord, resumeMatch } from 'zinc-referee'
 import { randomCrowd, ViewCopies } from 'zinc-referee/testing'
 import { strayTimers } from '../fixtures/stray-timers.ts'
+import { type Draw, draws, settingsOf } from './drawn-settings.ts'
 import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
 
 const seat = fc.constantFrom(...SEATS)
@@ -34,8 +35,8 @@ const move: fc.Arbitrary<Move> = fc.record({
   wait: fc.constantFrom(0, 0, 0, 1, 250, 900, 2500),
   look: fc.constantFrom(...looks),
 })
-const shape: fc.Arbitrary<BookShape> = fc.record({
-  with: fc.uniqueArray(fc.constantFrom(...OPTIONAL), { maxLength: 8 }),
+export const shape: fc.Arbitrary<BookShape> = fc.record({
+  with: fc.noBias(fc.uniqueArray(fc.constantFrom(...OPTIONAL), { maxLength: 14, size: 'max' })),
   rounds: fc.record({
     length: fc.constantFrom(4000, 15_000),
     count: fc.constantFrom(1, 1, 2),
@@ -51,12 +52,14 @@ export interface Fuzzed {
   readonly isLive: boolean
   readonly moves: readonly Move[]
   readonly cut: number
+  readonly settings: readonly Draw[]
 }
 export const fuzzed: fc.Arbitrary<Fuzzed> = fc.record({
   shape,
   isLive: fc.constantFrom(true, true, true, false),
   moves: fc.array(move, { minLength: 1, maxLength: 120, size: 'max' }),
   cut: fc.nat(120),
+  settings: draws,
 })
 
 /** After these, timers may be left that run for nobody. */
@@ -66,12 +69,17 @@ const VIEWERS = [...SEATS, 'spectator', 'server']
 export const played = { matches: 0, inputs: 0, faults: 0 }
 
 /** Plays what was drawn, and holds every law against it. */
-export function hold({ shape, isLive, moves: all, cut }: Fuzzed): void {
+export function hold({ shape, isLive, moves: all, cut, settings: drawn }: Fuzzed): void {
   const book = bookOf(shape)
+  const settings = settingsOf(book, drawn)
   const lines: string[] = []
-  const match: any = beginMatch(book, { seed: 'fair-1', record: (line: string) => lines.push(line) } as any)
+  const match: any = beginMatch(book, {
+    seed: 'fair-1',
+    settings,
+    record: (line: string) => lines.push(line),
+  } as any)
   // Another match of the same rulebook, which nothing that happens here may touch.
-  const calm: any = beginMatch(book, { seed: 'fair-2' } as any)
+  const calm: any = beginMatch(book, { seed: 'fair-2', settings } as any)
   for (const id of SEATS)
     for (const each of [match, calm]) each.direct('roster.join', { seat: id, name: id, player: id })
   if (isLive) {

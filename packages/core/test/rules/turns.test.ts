@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest'
-import { defineRulebook } from 'zinc-referee'
-import { scores, turnStep, turns } from 'zinc-referee/rules'
+import { defineRule, defineRulebook, flag, refuse, single } from 'zinc-referee'
+import { scores, turnStep, turns, verdict } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
 import { bookOf, game, granting, hang, playing, rest, SEATS, steps, work } from '../fixtures/turns-mode.ts'
 
 test.each([
@@ -196,4 +197,43 @@ test('TU19: an own order that names a stranger is a fault, and the former order 
     'heron',
     expect.stringContaining("'pike', who is not in play"),
   ])
+})
+
+test('TU40: when nobody can do anything, each passes by itself once, and the turn waits until somebody can', () => {
+  const step = turnStep('act')
+  const gate = defineRule({
+    name: 'gate',
+    needs: [turns],
+    state: { lock: single({ open: flag(false) }) },
+    actions: {
+      pass: {
+        when: step,
+        offered: true,
+        input: {},
+        decide: (match) => (match.own.lock.open ? undefined : refuse('shut')),
+      },
+    },
+    refusals: { shut: 'The gate is shut. Wait until it opens.' },
+    facts: {
+      unlock: {
+        input: {},
+        handle(match) {
+          match.own.lock.open = true
+        },
+      },
+    },
+  })
+  const book = defineRulebook({
+    name: 'gate',
+    seats: { min: 2, max: 4 },
+    rules: [turns({ steps: [step], passing: 'never', turnTime: 5000 }), verdict, gate],
+  })
+  const { match } = playMatch(book, ['otter', 'heron'])
+  const turn = () => match.view('spectator').turns.now
+  expect([match.faults, turn().seat, turn().turn]).toEqual([[], 'otter', 3])
+  match.advanceTo(match.now + 5000)
+  expect([turn().seat, turn().turn]).toEqual(['heron', 4 + 2])
+  match.report('gate.unlock', {})
+  expect(match.submit('heron', 'gate.pass', {})).toEqual({ ok: true })
+  expect([match.faults, turn().seat]).toEqual([[], 'otter'])
 })

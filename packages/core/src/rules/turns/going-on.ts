@@ -17,6 +17,7 @@ export function beginRound(match: Match) {
   now.seat = undefined
   now.step = ''
   now.ending = ''
+  now.stuck = 0
   now.finished = false
   for (const seat of match.seating.all) match.own.seats.of(seat).bank = match.settings.bank
   arrange(match)
@@ -38,11 +39,15 @@ export function endForGone(match: Match) {
   if (ending !== '' && seats.length > 0 && seats.every((seat) => match.seating.isGone(seat))) endTurn(match)
 }
 
-/** The seat has no option here, so the step is over for it, and after the last step so is its turn. */
+/**
+ * The seat has no option here, so the step is over for it, and after the last step so is its turn. When nobody had one in
+ * a whole cycle, the turn waits until there is something to do.
+ */
 function isStuck(match: Match): boolean {
   const step = stepNamed(match, match.own.now.step)
   return (
     match.settings.passing === 'never' &&
+    match.own.now.stuck < match.own.order.seats.length &&
     step !== undefined &&
     match.own.now.seats.every((seat) => owed(match, seat, step.step) === 0 && !match.canAct(seat, step))
   )

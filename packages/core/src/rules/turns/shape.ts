@@ -118,6 +118,8 @@ export const shape = declareRule({
       /** Why the turn ends when the step has settled. */
       ending: text(''),
       timedOut: flag(false),
+      /** How many turns in a row have ended because nothing could be done in them. */
+      stuck: int(0),
       /** The reasons why turns are held. Nothing goes on while there is one. */
       held: set(text()),
       finished: flag(false).seenBy(everyone),
