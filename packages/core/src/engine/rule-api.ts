@@ -1,4 +1,5 @@
 import type { Values } from '../cells/index.ts'
+import { RefereeError } from '../kit/index.ts'
 import type { RulePlan } from '../plan/index.ts'
 import type { HandlerRunner } from './handler-runner.ts'
 
@@ -9,7 +10,7 @@ export type RuleApiClass = new (engine: HandlerRunner, rule: number) => object
  * Its class, made once for all matches. What the rule's calls throw ends the step even if it is caught. They are
  * methods: a call taken off its object would not know its match.
  */
-export function ruleApiClass({ definition, drafts }: RulePlan): RuleApiClass {
+export function ruleApiClass({ name: rule, definition, drafts }: RulePlan): RuleApiClass {
   class Used {
     readonly $engine: HandlerRunner
     readonly $rule: number
@@ -20,7 +21,8 @@ export function ruleApiClass({ definition, drafts }: RulePlan): RuleApiClass {
     }
   }
   for (const [name, run] of Object.entries(definition.calls ?? {}))
-    define(Used, name, function (this: Used, ...rest: unknown[]) {
+    define(Used, name, function (this: Used | undefined, ...rest: unknown[]) {
+      if (this === undefined) throw alone(rule, name)
       try {
         return run(this.$engine.scopes[this.$rule], ...rest)
       } catch (error) {
@@ -29,11 +31,18 @@ export function ruleApiClass({ definition, drafts }: RulePlan): RuleApiClass {
       }
     })
   for (const [name, draft] of drafts)
-    define(Used, name, function (this: Used, cells: Values) {
+    define(Used, name, function (this: Used | undefined, cells: Values) {
+      if (this === undefined) throw alone(rule, name)
       return this.$engine.resolve(draft, cells)
     })
   return Used
 }
+
+const alone = (rule: string, call: string): RefereeError =>
+  new RefereeError('ZR_MATCH_MISUSED', {
+    what: `'${call}' of rule '${rule}' was called by itself`,
+    fix: `Call it on what match.use gives: match.use(${rule}).${call}(…)`,
+  })
 
 const define = (of: RuleApiClass, name: string, value: (...args: never[]) => unknown): void => {
   Object.defineProperty(of.prototype, name, { value, enumerable: true })

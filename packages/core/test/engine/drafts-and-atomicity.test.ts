@@ -12,7 +12,8 @@ import {
   text,
   time,
 } from 'zinc-referee'
-import { inPhase } from 'zinc-referee/rules'
+import { inPhase, scores } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
 import { begin } from '../fixtures/begin-with.ts'
 
 const purse = defineRule({
@@ -214,5 +215,41 @@ test('a draft may have cells of any name, in either way of making its class', ()
     expect(match.direct('dip.go', { n: 4 })).toEqual({ ok: true })
     expect(match.state.dip.sum.paid).toBe(105)
     expect(match.direct('dip.go', { n: 12 })).toMatchObject({ code: 'bad-input' })
+  }
+})
+
+test('a call or draft that was taken off its rule is a fault that says how to call it', () => {
+  const shop = defineRule({
+    name: 'shop',
+    needs: [scores],
+    facts: {
+      call: {
+        input: {},
+        handle(match) {
+          const { of } = match.use(scores)
+          of('otter')
+        },
+      },
+      draft: {
+        input: {},
+        handle(match) {
+          const { give } = match.use(scores)
+          return give({ seat: 'otter', amount: 1, reason: 'gift' })
+        },
+      },
+    },
+  })
+  const { match } = playMatch(
+    defineRulebook({ name: 'shop', seats: { min: 1, max: 2 }, rules: [scores, shop] }),
+    ['otter'],
+  )
+  for (const [fact, name] of [
+    ['shop.call', 'of'],
+    ['shop.draft', 'give'],
+  ] as const) {
+    expect(match.report(fact, {})).toMatchObject({ code: 'fault' })
+    expect(String(match.faults.at(-1)?.error)).toContain(
+      `'${name}' of rule 'scores' was called by itself. Call it on what match.use gives: match.use(scores).${name}(…)`,
+    )
   }
 })
