@@ -4,7 +4,14 @@ import type { Crowd } from './crowd.ts'
 
 const BEAT = 500
 /** Inputs that random players do not send: housekeeping, and giving up. */
-const LEFT_OUT = new Set(['roster.leave', 'roster.return', 'roster.unready', 'verdict.surrender'])
+const LEFT_OUT = new Set([
+  'roster.leave',
+  'roster.return',
+  'roster.unready',
+  'verdict.surrender',
+  'phases.take-pause',
+  'phases.end-pause',
+])
 
 /** Returns a crowd that does anything that the rulebook's inputs allow, and reports any facts. */
 export function randomCrowd(seed: string): Crowd {
