@@ -168,7 +168,8 @@ export function endTurn(match: Match) {
   const { ending: why, seat, seats } = now
   match.timers.cancel('clock')
   now.ends = undefined
-  now.stuck = why === 'stuck' ? now.stuck + 1 : 0
+  if (why === 'stuck') now.stuck += 1
+  else if (why !== 'time-out') now.stuck = 0
   if (match.settings.takingBack) match.takeBack.finalize()
   if (seat !== undefined) settleBank(match, seat)
   for (const each of seats) {

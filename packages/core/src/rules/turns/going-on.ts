@@ -39,15 +39,21 @@ export function endForGone(match: Match) {
   if (ending !== '' && seats.length > 0 && seats.every((seat) => match.seating.isGone(seat))) endTurn(match)
 }
 
+/** True if nobody who is here has had an option since somebody last did something. */
+const areAllStuck = (match: Match): boolean => {
+  const here = match.own.order.seats.filter((seat) => match.use(roster).isHere(seat))
+  return match.own.now.stuck >= Math.max(1, here.length)
+}
+
 /**
  * The seat has no option here, so the step is over for it, and after the last step so is its turn. When nobody had one in
- * a whole cycle, the turn waits until there is something to do.
+ * a whole cycle, the turn waits for one, a pass or the clock.
  */
 function isStuck(match: Match): boolean {
   const step = stepNamed(match, match.own.now.step)
   return (
     match.settings.passing === 'never' &&
-    match.own.now.stuck < match.own.order.seats.length &&
+    !areAllStuck(match) &&
     step !== undefined &&
     match.own.now.seats.every((seat) => owed(match, seat, step.step) === 0 && !match.canAct(seat, step))
   )
@@ -64,7 +70,7 @@ export function notInTurn(match: Match, seat: Seat) {
 export function passRefusal(match: Match, seat: Seat) {
   const refusal = notInTurn(match, seat)
   if (refusal !== undefined) return refusal
-  if (match.settings.passing === 'never') return refuse('cannot-pass')
+  if (match.settings.passing === 'never' && !areAllStuck(match)) return refuse('cannot-pass')
   const step = match.config.steps.find((each) => owed(match, seat, each.step) > 0)
   return step === undefined ? undefined : refuse('owes', { step: step.step })
 }
