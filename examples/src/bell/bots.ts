@@ -1,7 +1,8 @@
 import { type Chance, chanceFrom, type Seat } from 'zinc-referee'
 import type { Point } from 'zinc-referee/rules'
+import { away, nearest } from '../points.ts'
 import { bell, docks, pier } from './pier.ts'
-import { away, type Tide } from './planks.ts'
+import type { Tide } from './planks.ts'
 
 type View = ReturnType<Tide['view']>
 
@@ -28,7 +29,7 @@ export class Bots {
     const here = pointOf(view, seat)
     if (phase !== 'live' || view.vitals.body[seat]?.down !== false || here === undefined) return
     const stones = view.tide.pockets[seat]?.stones ?? 0
-    const foe = nearestOf(here, foesOf(view, seat))
+    const foe = nearest(here, foesOf(view, seat))
     if (stones > 0 && foe !== undefined && away(here, foe) <= SURE)
       match.submit(seat, 'tide.throw', { target: foe.seat })
     const { x, y } = this.goal(view, seat, here, stones)
@@ -39,11 +40,11 @@ export class Bots {
     const lying = Object.values(view.areas.things).flatMap(({ x, y }) =>
       x === undefined || y === undefined ? [] : [{ x, y }],
     )
-    const stone = nearestOf(here, lying)
+    const stone = nearest(here, lying)
     if (stones < 2 && stone !== undefined) return stone
     // Who is hurt keeps away from the bell for a moment.
     const isHurt = (view.vitals.body[seat]?.health ?? 100) <= 50 && this.chance.int(1, 3) === 1
-    const dock = nearestOf(here, docks)
+    const dock = nearest(here, docks)
     if (isHurt && dock !== undefined) return dock
     return { x: bell.x + this.chance.int(-50, 50), y: bell.y + this.chance.int(-50, 50) }
   }
@@ -65,6 +66,3 @@ function foesOf(view: View, seat: Seat): (Point & { readonly seat: Seat })[] {
       : []
   })
 }
-
-const nearestOf = <P extends Point>(from: Point, points: readonly P[]): P | undefined =>
-  [...points].sort((a, b) => away(from, a) - away(from, b))[0]

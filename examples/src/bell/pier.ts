@@ -4,6 +4,9 @@ export const pier = { width: 600, height: 200 } as const
 /** The bell is in the middle. Whoever is within its reach can ring it. */
 export const bell = { x: 300, y: 100, reach: 60 } as const
 
+/** Who rings for so long first wins the round, in ms. */
+export const goal = 60_000
+
 /** How far one sees in the fog. */
 export const sight = { near: 300, far: 320 } as const
 

@@ -1,5 +1,6 @@
 import { type Chance, chanceFrom, type MatchFor, type Seat } from 'zinc-referee'
 import type { Point } from 'zinc-referee/rules'
+import { away } from '../points.ts'
 import type { bellTide } from './rulebook.ts'
 
 /** A match of Bell Tide. */
@@ -10,7 +11,6 @@ const SPEED = 0.04
 const REACH = 20
 /** From this far no stone hits. */
 const SURE_MISS = 350
-export const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y)
 
 /**
  * The game's own simulation. It walks everyone, decides whether a stone hits, and finds out who comes upon a stone that

@@ -14,7 +14,7 @@ import {
   vitals,
   zones,
 } from 'zinc-referee/rules'
-import { bell, docks } from './pier.ts'
+import { bell, docks, goal } from './pier.ts'
 import { BELL, fog, keepers, tally, tide } from './tide.ts'
 
 /**
@@ -48,7 +48,7 @@ export const bellTide = defineRulebook({
       place: 'far',
       places: docks,
     }),
-    zones({ names: [BELL], places: { [BELL]: bell }, counts: 'time', goal: minutes(1) }),
+    zones({ names: [BELL], places: { [BELL]: bell }, counts: 'time', goal }),
     keepers({ dealt: 'round', whenHolderGoes: 'passes-on' }),
     idle({ warnAfter: seconds(45), after: minutes(1), whenIdle: 'sideline' }),
     tally,

@@ -1,5 +1,6 @@
 import { type Chance, chanceFrom, type MatchFor, type Seat } from 'zinc-referee'
 import type { Point } from 'zinc-referee/rules'
+import { away } from '../points.ts'
 import { MINNOWS, type pikePond } from './rulebook.ts'
 import { pond } from './water.ts'
 
@@ -12,7 +13,6 @@ interface Food extends Point {
 }
 
 const REACH = 24
-const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y)
 
 /**
  * The game's own simulation. It swims every fish, decides where each one gets to, and reports that to the referee. A

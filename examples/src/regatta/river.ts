@@ -1,5 +1,6 @@
 import { type Chance, chanceFrom, type MatchFor, type Seat } from 'zinc-referee'
 import type { Point } from 'zinc-referee/rules'
+import { away, nearest } from '../points.ts'
 import { docks, river } from './docks.ts'
 import type { reedRegatta } from './rulebook.ts'
 
@@ -9,10 +10,6 @@ export type Regatta = MatchFor<typeof reedRegatta>
 const STRIDE = 16
 const REACH = 14
 const CRATES = 6
-
-const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y)
-const nearest = <P extends Point>(from: Point, points: readonly P[]): P | undefined =>
-  [...points].sort((a, b) => away(from, a) - away(from, b))[0]
 
 /**
  * The game's own simulation. It moves every raft on its course, decides when it arrives, and reports that to the

@@ -1,6 +1,8 @@
 import type { bellTide } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
+import type { Point } from 'zinc-referee/rules'
 import { bell, crews, docks } from '../../../src/bell/pier.ts'
+import { nearest } from '../../../src/points.ts'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
 import { CrewList } from './crew-list.tsx'
@@ -8,15 +10,6 @@ import { PierMap } from './pier-map.tsx'
 
 /** What a viewer of Bell Tide sees. */
 export type BellView = ViewFor<typeof bellTide>
-
-interface Point {
-  readonly x: number
-  readonly y: number
-}
-const nearest = <P extends Point>(from: Point, points: readonly P[]): P | undefined =>
-  [...points].sort(
-    (a, b) => Math.hypot(a.x - from.x, a.y - from.y) - Math.hypot(b.x - from.x, b.y - from.y),
-  )[0]
 
 const pointOf = ({
   x,

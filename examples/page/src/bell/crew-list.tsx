@@ -1,5 +1,5 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
-import { crews } from '../../../src/bell/pier.ts'
+import { crews, goal } from '../../../src/bell/pier.ts'
 import { Left, useRedraw } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
@@ -7,7 +7,7 @@ import type { BellView } from './bell-face.tsx'
 import '../crew-rows.css'
 import './crew-list.css'
 
-const GOAL = 60
+const GOAL = goal / 1000
 
 /** Both crews: how long each has rung, and how each of them stands as far as the viewer may know. */
 export function CrewList({ match, viewer }: Seen<BellView>) {

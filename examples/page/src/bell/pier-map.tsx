@@ -1,5 +1,6 @@
 import { bell, docks, pier, sight } from '../../../src/bell/pier.ts'
 import type { Seen } from '../face.tsx'
+import { clickedAt } from '../map-click.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
 import { nameIn } from '../names.ts'
 import type { BellView } from './bell-face.tsx'
@@ -10,15 +11,7 @@ export function PierMap({ match, viewer, act }: Seen<BellView>) {
   const { view } = match.replica
   const own = viewer === null ? undefined : view.areas.spots[viewer]
   const [rung] = Object.values(view.zones.zones)
-  const walk = (event: MouseEvent): void => {
-    const box = (event.currentTarget as Element).getBoundingClientRect()
-    const part = (at: number, from: number, size: number): number =>
-      Math.max(0, Math.min(1, (at - from) / size))
-    act?.('tide.walk', {
-      x: Math.round(part(event.clientX, box.left, box.width) * pier.width),
-      y: Math.round(part(event.clientY, box.top, box.height) * pier.height),
-    })
-  }
+  const walk = (event: MouseEvent): void => act?.('tide.walk', clickedAt(event, pier))
   const unseen = Object.keys(view.roster.seats).filter((seat) => view.areas.spots[seat]?.x === undefined)
   return (
     <figure class="map">

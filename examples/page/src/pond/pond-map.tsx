@@ -1,5 +1,6 @@
 import { pond, sight } from '../../../src/pond/water.ts'
 import type { Seen } from '../face.tsx'
+import { clickedAt } from '../map-click.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
 import type { PondView } from './pond-face.tsx'
 import './pond-map.css'
@@ -8,15 +9,7 @@ import './pond-map.css'
 export function PondMap({ match, viewer, act }: Seen<PondView>) {
   const { view } = match.replica
   const own = viewer === null ? undefined : view.areas.spots[viewer]
-  const swim = (event: MouseEvent): void => {
-    const box = (event.currentTarget as Element).getBoundingClientRect()
-    const part = (at: number, from: number, size: number): number =>
-      Math.max(0, Math.min(1, (at - from) / size))
-    act?.('pond.swim', {
-      x: Math.round(part(event.clientX, box.left, box.width) * pond.width),
-      y: Math.round(part(event.clientY, box.top, box.height) * pond.height),
-    })
-  }
+  const swim = (event: MouseEvent): void => act?.('pond.swim', clickedAt(event, pond))
   // A new life begins somewhere else: its mark is a new one, and does not glide there.
   const lifeOf = (seat: string): string => `${seat} ${view.vitals.lives[seat]?.life}`
   const fish = ownLast(Object.entries(view.areas.spots), viewer)
