@@ -1,5 +1,8 @@
 import { expect, test } from 'vitest'
-import { minutes } from 'zinc-referee'
+import { defineRule, defineRulebook, minutes, seatRef } from 'zinc-referee'
+import { roster, vitals } from 'zinc-referee/rules'
+import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 import { inTheYard } from '../fixtures/yard-mode.ts'
 
 test.each([
@@ -59,5 +62,32 @@ test('RO17: in a break one joins for the next round; who waits may leave and com
   expect(['newt', 'coot'].map((seat) => [row(seat)?.sidelined, body(seat).health])).toEqual([
     [false, 100],
     [false, 100],
+  ])
+})
+
+test('VI32: who is brought back in goes on as it was if it is up, and begins a life if it is down', () => {
+  const bench = defineRule({
+    name: 'bench',
+    needs: [roster],
+    facts: {
+      in: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(roster).bringIn(seat) },
+    },
+  })
+  const rules = [vitals, moves, bench] as const
+  const book = defineRulebook({ name: 'bench', seats: { min: 1, max: 4 }, rules })
+  const { match } = playMatch(book, ['otter', 'heron'])
+  match.report('moves.hit', { target: 'otter', amount: 30 })
+  match.report('moves.faint', { seat: 'heron' })
+  for (const seat of ['otter', 'heron']) {
+    match.report('moves.out', { seat })
+    match.report('bench.in', { seat })
+  }
+  const now = (seat: string) => [
+    match.state.vitals.body.of(seat).health,
+    match.state.vitals.lives.of(seat).life,
+  ]
+  expect([now('otter'), now('heron')]).toEqual([
+    [70, 1],
+    [100, 2],
   ])
 })

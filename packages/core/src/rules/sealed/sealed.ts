@@ -82,11 +82,11 @@ export const sealedOf = <const N extends string, V>(
   const reveal: Reveal<V> = { otherwise, among, shownBy: isOpen ? (byPart ? 'part' : 'notice') : undefined }
   return ruleOf(name, of).does({
     refusals,
-    discloses: (isOpen ? ['choice', 'chosen'] : []).map((cell) => ({
+    discloses: (isOpen ? ['choice', 'chosen'] : ['chosen']).map((cell) => ({
       secret: `${name}.seats.${cell}`,
       by: `${name}.revealed`,
       to: 'everyone',
-      why: 'choices are revealed to all together',
+      why: isOpen ? 'choices are revealed to all together' : 'when it closes, all may have chosen',
     })),
     apply: { take() {} },
     actions: {

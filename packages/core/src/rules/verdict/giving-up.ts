@@ -37,6 +37,7 @@ export function forfeit(match: Match, [last, other]: readonly Side[]): Claim | u
 }
 
 function stopWaiting(match: Match): undefined {
+  if (match.settings.forfeitAfter === 0) return
   match.timers.cancel('forfeit')
   if (match.own.alone.over) match.own.alone.over = false
 }
