@@ -24,6 +24,10 @@ const shape = declareRule({
     overtime: setting(orNull(whole({ min: 1 })), null),
     /** How many overtimes there can be before the round is drawn. */
     overtimes: setting(whole({ min: 1 }), 1),
+    /** Who plays on in overtime: everyone, or only the sides that are tied. */
+    overtimeFor: setting(oneOf('all', 'tied'), 'all'),
+    /** How many extra rounds there can be, one after another, while the bout is tied after the last round. */
+    deciders: setting(whole({ min: 0 }), 0),
     /** When teams change ends: after each round, or once at half-time. */
     swapEnds: setting(oneOf('never', 'each', 'half'), 'never'),
     /** If true, a tied round goes on until one side leads. */
@@ -41,6 +45,8 @@ const shape = declareRule({
       /** True if teams play from each other's ends. */
       swapped: flag(false).seenBy(everyone),
       open: flag(false),
+      /** Seats that sit out an overtime. */
+      aside: list(seatRef(), []),
     }),
     /** What must be judged when the step settles: time is up, and whether that is final. */
     pending: single({ timeUp: flag(false), final: flag(false) }),
@@ -53,6 +59,8 @@ const shape = declareRule({
     extended: { by: int().seenBy(everyone) },
     /** A tied round goes into overtime. */
     'overtime-began': { overtime: int().seenBy(everyone) },
+    /** The round does not count, and is played again. */
+    'called-off': { round: int().seenBy(everyone), why: text().seenBy(everyone) },
     /** A round has ended. */
     ended: {
       round: int().seenBy(everyone),
@@ -89,8 +97,8 @@ function begin(match: Match) {
   match.use(roster).beginRound()
 }
 
-/** A tied round goes on if there is overtime left for it. `isJudged`: a condition has found it tied. */
-function prolong(match: Match, isJudged: boolean): boolean {
+/** A tied round goes on if there is overtime left for it. `isJudged`: a condition has found these seats tied. */
+function prolong(match: Match, isJudged: boolean, tied: readonly Seat[]): boolean {
   const { now, pending } = match.own
   const { overtime, overtimes, suddenEnd } = match.settings
   const goesOn = suddenEnd ? !now.sudden : overtime !== null && now.overtime < overtimes
@@ -101,7 +109,18 @@ function prolong(match: Match, isJudged: boolean): boolean {
   now.sudden = suddenEnd
   runUntil(match, overtime)
   match.emit('overtime-began', { overtime: now.overtime })
+  if (match.settings.overtimeFor === 'tied') sitOut(match, tied)
   return true
+}
+
+/** Everyone but these watches until the round is over. */
+function sitOut(match: Match, tied: readonly Seat[]) {
+  const others = match
+    .use(roster)
+    .inPlay()
+    .filter((seat) => !tied.includes(seat))
+  for (const seat of others) match.use(roster).sideline(seat, 'not-tied')
+  match.own.now.aside = [...match.own.now.aside, ...others]
 }
 
 function close(match: Match, winners: readonly Seat[], why: string) {
@@ -113,6 +132,17 @@ function close(match: Match, winners: readonly Seat[], why: string) {
   pending.final = false
   match.timers.cancel('end')
   match.emit('ended', { round: now.round, why, winners: [...winners] })
+  const { aside } = now
+  if (aside.length > 0) now.aside = []
+  for (const seat of aside) match.use(roster).bringIn(seat)
+}
+
+/** The round is as if it had not been played, and the next one has its number. */
+function callOff(match: Match, why: string) {
+  match.emit('called-off', { round: match.own.now.round, why })
+  close(match, [], why)
+  match.own.now.round -= 1
+  goOn(match)
 }
 
 /** Begins the next round, after the break or in the next step. */
@@ -120,6 +150,13 @@ function goOn(match: Match) {
   const { breakTime } = match.settings
   if (breakTime > 0) match.use(phases).rest(breakTime, 'round-over')
   else match.timers.start('next', { in: 0 })
+}
+
+/** Refuses unless a round is being played. */
+function notPlayed(match: Match) {
+  const phase = match.use(phases).phase()
+  if (phase === 'lobby' || phase === 'countdown') return refuse('not-started')
+  return match.own.now.open && phase === 'live' ? undefined : refuse('round-over')
 }
 
 function timeIsUp(match: Match, final: boolean) {
@@ -170,12 +207,12 @@ export const rounds = shape.does({
     /** Ends the round now. It is judged as if time were up, but a tied one is drawn. */
     close: {
       input: {},
-      handle(match) {
-        const phase = match.use(phases).phase()
-        if (phase !== 'live')
-          return refuse(phase === 'over' || phase === 'break' ? 'round-over' : 'not-started')
-        return timeIsUp(match, true)
-      },
+      handle: (match) => notPlayed(match) ?? timeIsUp(match, true),
+    },
+    /** Calls the round off: it does not count, its points are taken back, and it is played again after the break. */
+    replay: {
+      input: { why: text('replayed') },
+      handle: (match, { why }) => notPlayed(match) ?? callOff(match, why),
     },
   },
   timers: {
@@ -219,8 +256,10 @@ export const rounds = shape.does({
     endNow(match) {
       if (match.own.now.open) timeIsUp(match, true)
     },
-    /** Lets a tied round go on, and returns true if it does. */
-    prolong: (match, isJudged: boolean): boolean => prolong(match, isJudged),
+    /** Lets a round in which these seats are tied go on, and returns true if it does. */
+    prolong: (match, isJudged: boolean, tied: readonly Seat[]): boolean => prolong(match, isJudged, tied),
+    /** True if a bout that is tied gets another round. */
+    hasDecider: (match): boolean => match.own.now.round < match.settings.count + match.settings.deciders,
     /** Ends the round now. */
     close: (match, winners: readonly Seat[], why: string) => close(match, winners, why),
     /** Begins the next round, after the break. */

@@ -4,6 +4,7 @@ import {
   everyone,
   int,
   list,
+  maybe,
   num,
   perSeat,
   rowOf,
@@ -18,6 +19,7 @@ import { fields, oneOf, orNull, setting, whole } from '../settings/index.ts'
 import { type MajorityRules, majority } from './majority.ts'
 import { type RankStyle, rankGroups } from './ranks.ts'
 import { roster } from './roster/roster.ts'
+import { rounds } from './rounds.ts'
 
 /** What seats are ranked by: one measure after another, until one tells them apart. */
 export interface Measure {
@@ -39,6 +41,7 @@ const entrySeen = bySetting('ledgerSeen')
 const shape = declareRule({
   name: 'scores',
   needs: [roster],
+  knows: [rounds],
   settings: fields({
     /** How ranks count if seats are tied. */
     ranks: setting(oneOf('competition', 'dense', 'modified', 'ordinal', 'fractional'), 'competition'),
@@ -60,6 +63,8 @@ const shape = declareRule({
       to: seatRef().seenBy(entrySeen),
       amount: int().seenBy(entrySeen),
       reason: text().seenBy(entrySeen),
+      /** The team of the seat when it got them, by number. */
+      team: maybe(int()).seenBy(entrySeen),
       at: int().seenBy(entrySeen),
     }),
     /** Entries of the ledger that a referee has reversed. */
@@ -67,7 +72,7 @@ const shape = declareRule({
   },
   events: {
     /** The ledger has a new entry. */
-    given: { seat: seatRef(), amount: int(), reason: text() },
+    given: { row: rowOf('ledger'), seat: seatRef(), amount: int(), reason: text() },
   },
   drafts: {
     /** Points for a seat, with the reason. */
@@ -112,10 +117,10 @@ function enter(match: Match, seat: Seat, asked: number, reason: string) {
     minScore === null ? Number.NEGATIVE_INFINITY : Math.min(0, minScore - match.own.sums.of(seat).score)
   const amount = Math.max(asked, room)
   if (amount === 0) return
-  match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
+  const { id: row } = match.own.ledger.add({ to: seat, amount, reason, at: match.time.play })
   match.own.sums.of(seat).score += amount
   match.own.inRound.of(seat).points += amount
-  match.emit('given', { seat, amount, reason })
+  match.emit('given', { row, seat, amount, reason })
 }
 
 const byScore = (match: Match): Measure => ({ better: 'more', of: (seat) => match.own.sums.of(seat).score })
@@ -146,6 +151,11 @@ export const scores = shape.does({
       handle: (match, { seat, amount, reason }) => enter(match, seat, amount, reason),
     },
   },
+  on: {
+    'rounds.called-off'(match, { why }) {
+      for (const seat of match.use(roster).all()) enter(match, seat, -match.own.inRound.of(seat).points, why)
+    },
+  },
   settle: {
     tier: 'score',
     wokenBy: ['sums', 'roster.seats'],
@@ -170,6 +180,11 @@ export const scores = shape.does({
         prizes,
         how,
       ),
+    /** Notes which team has earned an entry. */
+    noteTeam(match, row: string, team: number) {
+      const entry = match.own.ledger.get(row)
+      if (entry !== undefined) entry.team = team
+    },
     /** Returns a seat's score. */
     of: (match, seat: Seat): number => match.own.sums.of(seat).score,
     /** Returns what a seat has scored in this round. */

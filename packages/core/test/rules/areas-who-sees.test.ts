@@ -23,6 +23,12 @@ function onThePier(settings: AreaSettings = {}, withAreas = true) {
         handle: (match, { seat, to, ms }) => match.use(areas)?.reveal(seat, ms, [to]),
       },
       fell: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(vitals).bringDown(seat) },
+      count: {
+        input: { seat: seatRef() },
+        handle(match, { seat }) {
+          match.own.pockets.of(seat).stones = match.use(areas)?.unseenFoes(seat) ?? -1
+        },
+      },
       raise: { input: { seat: seatRef() }, handle: (match, { seat }) => match.use(vitals).raise(seat, 50) },
     },
   })
@@ -126,4 +132,19 @@ test('two rules that say who sees where a seat is are refused', () => {
   expect(() =>
     defineRulebook({ name: 'pier', seats: { min: 1, max: 2 }, rules: [areasOf({ near: 5 }), fog] }),
   ).toThrow(/more than one rule that says who sees where a seat is: 'areas', 'fog'/)
+})
+
+test.each([
+  ['AR21: an absent foe is not seen', false, 'otter vole', 2],
+  ['AR21, AR22: or is, by default', true, 'otter heron vole', 1],
+] as const)('%s', (_case, absentSeen, seen, left) => {
+  const { match, report, seesOf, stonesOf } = onThePier({ absentSeen, teamSees: true })
+  report('areas.at', { seat: 'otter', x: 190, y: 0 })
+  match.direct('roster.absent', { seat: 'otter' })
+  expect(seesOf('otter')).toBe(seen)
+  // AR22: vole stands apart from heron and newt, heron sees vole or not.
+  report('pier.count', { seat: 'heron' })
+  expect(match.view('heron').pier.pockets['heron']?.stones).toBe(left)
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  expect([seesOf('otter'), stonesOf('otter').includes('heron')]).toEqual(['otter heron vole', true])
 })

@@ -14,6 +14,7 @@ import {
   stir,
   unlight,
   unplace,
+  unseenFoes,
 } from './bodies.ts'
 import { walkOn } from './moves.ts'
 import { apart, Nearness } from './nearness.ts'
@@ -35,6 +36,14 @@ const refusals = {
   blocked: 'Something is in the way. Go on from where the refusal says it is.',
 }
 
+/** What it tells by other means. */
+const discloses = ['areas.things.x', 'areas.things.y'].map((secret) => ({
+  secret,
+  by: 'again',
+  to: 'everyone',
+  why: 'what lies there is known again by its place',
+}))
+
 /**
  * Where seats and things are. A seat sees only what is near it. Positions come as facts of the game's own simulation,
  * or from clients within a top speed and walls.
@@ -43,20 +52,16 @@ const refusals = {
  */
 export const areasOf = (settings: AreaSettings = {}) => {
   assertSettings(settings)
-  const { jump = Number.POSITIVE_INFINITY, hintEvery = 1000, teamSees = false, downSees = 'place' } = settings
+  const { jump = Number.POSITIVE_INFINITY, hintEvery = 1000, teamSees = false } = settings
+  const { downSees = 'place', absentSeen = true } = settings
   const nearness = new Nearness(settings)
-  const lookAgain = (match: Match, seat: Seat): void => {
-    if (downSees !== 'place') stir(match, seat)
+  const lookAgain = (match: Match, { seat }: { readonly seat: Seat }): void => {
+    if (downSees !== 'place' || !absentSeen) stir(match, seat)
   }
 
   return ruleOf(settings).does({
     refusals,
-    discloses: ['areas.things.x', 'areas.things.y'].map((secret) => ({
-      secret,
-      by: 'again',
-      to: 'everyone',
-      why: 'what lies there is known again by its place',
-    })),
+    discloses,
     inSight: (match, seat) =>
       watchersOf(
         seat,
@@ -86,9 +91,11 @@ export const areasOf = (settings: AreaSettings = {}) => {
     },
     timers: { hint: (match, seat) => hint(match, seat), unlit: (match, seat) => unlight(match, seat) },
     on: {
-      'vitals.down': (match, { seat }) => lookAgain(match, seat),
-      'vitals.raised': (match, { seat }) => lookAgain(match, seat),
-      'vitals.life-began': (match, { seat }) => lookAgain(match, seat),
+      'vitals.down': lookAgain,
+      'vitals.raised': lookAgain,
+      'vitals.life-began': lookAgain,
+      'roster.absent': lookAgain,
+      'roster.returned': lookAgain,
       'phases.frozen'(match, { on }) {
         if (!on) standStill(match)
       },
@@ -105,6 +112,8 @@ export const areasOf = (settings: AreaSettings = {}) => {
       },
       /** True if a seat sees another. */
       sees: (match, seat: Seat, other: Seat): boolean => nearness.isSeen(match, seat, other),
+      /** Returns how many foes that have a place a seat does not see. */
+      unseenFoes: (match, seat: Seat): number => unseenFoes(match, seat, nearness),
       /** Returns who sees a seat because it is near, except the seat itself. */
       nearTo: (match, seat: Seat): readonly Seat[] => [...match.own.spots.of(seat).near],
       /** From now on foes see the seat only from within this many units. Without a number, as usual. */

@@ -2,6 +2,7 @@ import type { Seat } from '../../cells/index.ts'
 import { withEntry } from '../../kit/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
+import { teams } from '../teams/teams.ts'
 import { directionOf } from './compass.ts'
 import { apart, type Nearness } from './nearness.ts'
 import { ALL, type Match, type Point } from './shape.ts'
@@ -90,6 +91,16 @@ function stopShowing(match: Match, seat: Seat): void {
   match.timers.cancel('unlit', seat)
   match.own.spots.of(seat).lit = new Map()
 }
+
+/** Returns how many foes that have a place a seat does not see. */
+export const unseenFoes = (match: Match, seat: Seat, nearness: Nearness): number =>
+  match.seats.filter(
+    (other) =>
+      other !== seat &&
+      match.own.spots.of(other).placed &&
+      match.use(teams)?.foes(seat, other) !== false &&
+      !nearness.isSeen(match, seat, other),
+  ).length
 
 /** Shows a seat where another is now. If the target has no place, is sidelined or has left, no hint is kept. */
 export function hint(match: Match, seat: Seat): void {

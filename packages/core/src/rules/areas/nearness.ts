@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { ALL, type AreaSettings, type Match, type Point, type Spot, seesAll, type Thing } from './shape.ts'
@@ -24,14 +25,16 @@ export class Nearness {
   private readonly far: number
   private readonly isWhole: boolean
   private readonly teamSees: boolean
+  private readonly absentSeen: boolean
   private readonly downSees: AreaSettings['downSees']
   /** A sector's neighbours, computed once: they never change. */
   private readonly neighbours: Map<string, readonly string[]> = new Map()
 
   constructor(settings: AreaSettings) {
-    const { near, far = near, teamSees = false, downSees = 'place' } = settings
+    const { near, far = near, teamSees = false, absentSeen = true, downSees = 'place' } = settings
     this.isWhole = seesAll(settings)
     this.teamSees = teamSees
+    this.absentSeen = absentSeen
     this.downSees = downSees
     this.near = (near ?? Number.POSITIVE_INFINITY) ** 2
     this.far = (far ?? Number.POSITIVE_INFINITY) ** 2
@@ -68,6 +71,10 @@ export class Nearness {
     return distance > hidden * hidden && match.use(teams)?.foes(viewer, seat) !== false
   }
 
+  private isAbsentFoe(match: Match, viewer: Seat, seat: Seat): boolean {
+    return !match.use(roster).isHere(seat) && match.use(teams)?.foes(viewer, seat) !== false
+  }
+
   /** True if a seat sees another, as last computed. */
   isSeen(match: Match, viewer: Seat, seat: Seat): boolean {
     const { hidden, near, placed, lit } = match.own.spots.of(seat)
@@ -79,6 +86,7 @@ export class Nearness {
   private isInView(match: Match, viewer: Seat, seat: Seat, distance: number, was: boolean): boolean {
     const sight = match.use(vitals)?.isUp(viewer) === false ? this.downSees : 'place'
     if (sight !== 'place') return sight === 'all'
+    if (!this.absentSeen && this.isAbsentFoe(match, viewer, seat)) return false
     const { hidden } = match.own.spots.of(seat)
     if (hidden !== undefined && this.isVeiled(match, viewer, seat, hidden, distance)) return false
     return this.isNear(distance, was)

@@ -55,6 +55,8 @@ export interface AreaSettings {
   readonly teamSees?: boolean
   /** What a seat that is down sees: what is near the place where it fell, nothing, or everything. Default: 'place'. */
   readonly downSees?: 'place' | 'nothing' | 'all'
+  /** If false, foes do not see a seat that is absent. Default: true. */
+  readonly absentSeen?: boolean
   /** True if something is in the way of a client's move. */
   readonly wall?: (from: Point, to: Point) => boolean
 }
@@ -72,8 +74,8 @@ interface Seen {
 export const ALL = ''
 
 /** True if everyone sees everything, except what is hidden. */
-export const seesAll = ({ near, downSees }: AreaSettings): boolean =>
-  near === undefined && downSees !== 'nothing'
+export const seesAll = ({ near, downSees, absentSeen = true }: AreaSettings): boolean =>
+  near === undefined && downSees !== 'nothing' && absentSeen
 
 /** Returns who sees where a seat is. `side`: those who always see it. */
 export function watchersOf(

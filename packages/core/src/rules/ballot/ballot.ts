@@ -12,6 +12,7 @@ import {
   remove,
   unvote,
   vote,
+  voteOfWatcher,
   withdraw,
 } from './voting.ts'
 
@@ -63,6 +64,12 @@ export const ballotOf = <const N extends string>(name: N) =>
         when: evenFrozen,
         input: { for: text(), votes: int().between(0, 1_000_000_000) },
         handle: (match, { for: candidate, votes }) => addVotes(match, candidate, votes),
+      },
+      /** The vote of a player who watches (`roster.watch`). Each has one, and a later one replaces it. */
+      'vote-of-watcher': {
+        when: evenFrozen,
+        input: { player: text(), for: text() },
+        handle: (match, { player, for: candidate }) => voteOfWatcher(match, player, candidate),
       },
     },
     timers: { end: { clock: 'phase', band: 'inner', fire: (match) => close(match) } },

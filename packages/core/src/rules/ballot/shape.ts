@@ -96,8 +96,8 @@ export const ruleOf = <const N extends string>(name: N) =>
         /** A secret vote whose candidate has left: an abstention, until its owner votes again. */
         lost: flag(false).seenBy(owner),
       }),
-      /** Votes that the host has counted outside. */
-      audience: single({ votes: map(int()) }),
+      /** Votes that the host has counted outside, and the candidate of each player who watches and has voted. */
+      audience: single({ votes: map(int()), watchers: map(text()) }),
       result: single({
         winners: list(text(), []).seenBy(everyone),
         why: text('').seenBy(everyone),

@@ -24,6 +24,7 @@ function begin<N extends string>(match: Match<N>, candidates: readonly string[],
   ballot.runOff = runOff
   for (const seat of match.seating.all) clear(match, seat)
   match.own.audience.votes = new Map()
+  match.own.audience.watchers = new Map()
   if (match.settings.time !== null) {
     match.timers.start('end', { in: match.settings.time })
     ballot.until = match.time.phase + match.settings.time
@@ -52,7 +53,7 @@ export function open<N extends string>(match: Match<N>, { voters: asked, candida
 }
 
 function counted<N extends string>(match: Match<N>): Count {
-  const { ballot, audience } = match.own
+  const { ballot } = match.own
   const weight = (seat: Seat): number => match.weigh('count', { seat, weight: 1 }).weight
   const all = voters(match)
   const votes = all
@@ -65,8 +66,16 @@ function counted<N extends string>(match: Match<N>): Count {
     ballot.candidates,
     base,
     { quorum, threshold, pick: ballot.places },
-    audience.votes,
+    outside(match),
   )
+}
+
+/** Returns the votes of those without a seat, by candidate. Whoever no longer watches has none. */
+function outside<N extends string>(match: Match<N>): ReadonlyMap<string, number> {
+  const votes = new Map(match.own.audience.votes)
+  for (const [player, candidate] of match.own.audience.watchers)
+    if (match.use(roster).isWatching(player)) votes.set(candidate, (votes.get(candidate) ?? 0) + 1)
+  return votes
 }
 
 /** Returns which of the tied get the remaining places, or nothing if another ballot decides. */
@@ -190,6 +199,17 @@ export function addVotes<N extends string>(match: Match<N>, candidate: string, v
   if (!ballot.open) return refuse('ballot-closed')
   if (!ballot.candidates.includes(candidate)) return refuse('no-such-candidate', { candidate })
   audience.votes = withEntry(audience.votes, candidate, (audience.votes.get(candidate) ?? 0) + votes)
+  return undefined
+}
+
+/** A player who watches votes. */
+export function voteOfWatcher<N extends string>(match: Match<N>, player: string, candidate: string) {
+  const { ballot, audience } = match.own
+  if (!ballot.open) return refuse('ballot-closed')
+  if (!match.use(roster).isWatching(player)) return refuse('not-watching')
+  if (!ballot.candidates.includes(candidate)) return refuse('no-such-candidate', { candidate })
+  if (!match.settings.changes && audience.watchers.has(player)) return refuse('already-voted')
+  audience.watchers = withEntry(audience.watchers, player, candidate)
   return undefined
 }
 

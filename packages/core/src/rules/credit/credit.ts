@@ -2,6 +2,7 @@ import type { Seat } from '../../cells/index.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { largestRemainder } from '../shares.ts'
+import { SWITCHED } from '../teams/shape.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { type Damage, damageOf, erase, eraseInProportion, forget, lastFoe, mark, marksOn } from './marks.ts'
@@ -161,7 +162,7 @@ export const credit = shape.does({
     },
     'vitals.recharged': (match, { target, amount }) => erase(match, target, 'shield', amount),
     'vitals.down'(match, { seat, by, cause, together }) {
-      giveCredit(match, seat, by, cause, together)
+      if (cause !== SWITCHED) giveCredit(match, seat, by, cause, together)
       // Kills count before endings: two seats that finish each other in one step both get credit.
       if (seat === together.at(-1)) for (const each of together) endStreak(match, each)
     },

@@ -1,4 +1,16 @@
-import { everyone, flag, int, list, maybe, perSeat, seatRef, table, text, time } from '../../cells/index.ts'
+import {
+  bySetting,
+  everyone,
+  flag,
+  int,
+  list,
+  maybe,
+  perSeat,
+  seatRef,
+  table,
+  text,
+  time,
+} from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { fields, oneOf, orNull, setting, whole, within, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
@@ -7,6 +19,8 @@ import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
+
+const feed = bySetting('feedSeen')
 
 export const shape = declareRule({
   name: 'credit',
@@ -41,6 +55,11 @@ export const shape = declareRule({
     multiWindow: setting(whole({ min: 0 }), seconds(4)),
     /** From how many kills on everyone is notified of a streak and its end. */
     streakFrom: setting(whole({ min: 1 }), 3),
+    /**
+     * Who knows the killer and the helpers of a down, and how many a seat has brought down: everyone, the seat and its
+     * side, the seat itself or nobody. Points are on the board all the same.
+     */
+    feedSeen: setting(oneOf('everyone', 'side', 'owner', 'nobody'), 'everyone'),
     /** If true, what shields absorbed counts for shares. */
     shieldCounts: setting(yesNo, true),
     /** Which marks a heal removes. */
@@ -50,12 +69,12 @@ export const shape = declareRule({
   }),
   state: {
     tally: perSeat({
-      kills: int(0).seenBy(everyone),
-      assists: int(0).seenBy(everyone),
+      kills: int(0).seenBy(feed),
+      assists: int(0).seenBy(feed),
       deaths: int(0).seenBy(everyone),
-      streak: int(0).seenBy(everyone),
+      streak: int(0).seenBy(feed),
       /** Kills in quick succession. */
-      multi: int(0).seenBy(everyone),
+      multi: int(0).seenBy(feed),
       /** Who brought it down last, until it takes revenge. */
       downedBy: maybe(seatRef()),
       /** The last kill, in play time. */
@@ -70,18 +89,18 @@ export const shape = declareRule({
     /** `shares` are the parts of the foes in `sharers`, in per cent. */
     given: {
       seat: seatRef().seenBy(everyone),
-      killer: maybe(seatRef()).seenBy(everyone),
+      killer: maybe(seatRef()).seenBy(feed),
       kind: text().seenBy(everyone),
-      assists: list(seatRef()).seenBy(everyone),
+      assists: list(seatRef()).seenBy(feed),
       /** True if the killer had last been brought down by this seat. */
-      revenge: flag().seenBy(everyone),
+      revenge: flag().seenBy(feed),
       sharers: list(seatRef()),
       shares: list(int()),
     },
     /** A seat has brought down this many, and has not gone down meanwhile. Emitted from `streakFrom` on. */
-    streak: { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
+    streak: { seat: seatRef().seenBy(feed), streak: int().seenBy(feed) },
     /** A streak of `streakFrom` or more has ended. */
-    'streak-ended': { seat: seatRef().seenBy(everyone), streak: int().seenBy(everyone) },
+    'streak-ended': { seat: seatRef().seenBy(feed), streak: int().seenBy(feed) },
   },
   /** If refused, the down stands and nobody is its killer. */
   drafts: {

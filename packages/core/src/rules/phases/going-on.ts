@@ -63,6 +63,22 @@ export function finish(match: Match, why: string) {
   match.own.now.moves = true
   match.clocks.resume('phase')
   turnTo(match, 'over', why)
+  const { linger } = match.settings
+  match.own.now.next = ''
+  if (linger === 0) return
+  match.timers.start('linger', { in: linger })
+  match.own.now.until = match.time.phase + linger
+}
+
+/** The countdown of the next bout begins, now or when this one's end has stayed long enough. */
+export function again(match: Match, why: string) {
+  if (match.timers.runs('linger')) match.own.now.next = why
+  else countDown(match, why)
+}
+
+export function endLinger(match: Match) {
+  match.own.now.until = undefined
+  if (match.own.now.next !== '') countDown(match, match.own.now.next)
 }
 
 /** Stops every clock of play. */

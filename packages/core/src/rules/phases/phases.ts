@@ -2,8 +2,10 @@ import { refuse } from '../../rule/index.ts'
 import { evenOut, inPhase, type Phase } from '../gates.ts'
 import { roster } from '../roster/roster.ts'
 import {
+  again,
   cancelCountdown,
   countDown,
+  endLinger,
   enoughReady,
   finish,
   forgetGone,
@@ -148,6 +150,7 @@ export const phases = shape.does({
       },
     },
     break: { clock: 'phase', band: 'outer', fire: (match) => goOn(match) },
+    linger: { clock: 'phase', band: 'outer', fire: (match) => endLinger(match) },
     'pause-over': { clock: 'match', band: 'lapse', fire: (match) => resume(match) },
     thaw: { clock: 'phase', band: 'lapse', fire: (match) => thaw(match) },
   },
@@ -180,7 +183,7 @@ export const phases = shape.does({
     rest: (match, ms: number, why: string) => rest(match, ms, why),
     /** Ends the bout. The verdict is another rule's. */
     finish: (match, why: string) => finish(match, why),
-    /** Goes from over to the countdown of the next bout. */
-    again: (match, why: string) => countDown(match, why),
+    /** Goes from over to the countdown of the next bout, once the end of this one has stayed for `linger`. */
+    again: (match, why: string) => again(match, why),
   },
 })

@@ -12,6 +12,8 @@ export const shape = declareRule({
     countdown: setting(whole({ min: 0 }), seconds(3)),
     /** Which share of the seats present must be ready for the match to start by itself. */
     readyShare: setting(part('positive'), 1),
+    /** How long the end of a bout stays before the countdown of the next one may begin, in ms of match time. */
+    linger: setting(whole({ min: 0 }), 0),
     /** How many pauses a seat may take in a bout. */
     seatPauses: setting(whole({ min: 0 }), 0),
     /** How long such a pause lasts at most, in ms. */
@@ -20,7 +22,7 @@ export const shape = declareRule({
   state: {
     now: single({
       phase: choice('lobby', 'countdown', 'live', 'break', 'over').seenBy(everyone),
-      /** The end of the countdown or the break, on the phase clock. */
+      /** The end of the countdown, the break or the time that the end of a bout stays, on the phase clock. */
       until: time().seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
@@ -32,6 +34,8 @@ export const shape = declareRule({
       /** Which seat has paused the match, if one has, and until when in match time. */
       pausedBy: maybe(seatRef()).seenBy(everyone),
       pausedUntil: time().seenBy(everyone),
+      /** Why the next bout is to begin once this one's end has stayed long enough. */
+      next: text(''),
       /** How many pauses each seat has taken in this bout. */
       pauses: map(int()).seenBy(everyone),
     }).each('match'),
@@ -52,6 +56,6 @@ export const shape = declareRule({
     /** The countdown is about to begin. Other rules may refuse. */
     start: { why: text() },
   },
-  timers: ['countdown', 'stalled', 'break', 'thaw', 'pause-over'],
+  timers: ['countdown', 'stalled', 'break', 'thaw', 'pause-over', 'linger'],
 })
 export type Match = MatchOf<typeof shape>

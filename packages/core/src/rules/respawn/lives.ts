@@ -41,25 +41,56 @@ export function giveBack(match: Match, seat: Seat, why: string) {
   else if (why === 'raised' && lives.left !== undefined) lives.left += 1
 }
 
+/** Returns how many lives a seat begins with, or how many returns its team has. Returns nothing if there is no limit. */
+function livesFor(match: Match, seat: Seat): number | undefined {
+  const { lives, livesBy } = match.settings
+  return livesBy[match.use(teams)?.of(seat) ?? match.seating.number(seat) - 1] ?? lives ?? undefined
+}
+
 export function giveLives(match: Match) {
-  const { lives, shared } = match.settings
-  for (const seat of match.seats) match.own.lives.of(seat).left = shared ? undefined : (lives ?? undefined)
+  match.own.pool.out = []
+  for (const seat of match.seats)
+    match.own.lives.of(seat).left = match.settings.shared ? undefined : livesFor(match, seat)
   fillPools(match)
 }
 
+/** A seat has no life left: it watches. */
+export function bow(match: Match, seat: Seat) {
+  match.own.pool.out = [...match.own.pool.out, seat]
+  match.use(roster).sideline(seat, 'no-lives')
+}
+
+/** Gives lives to a seat, or returns to its team. With `reclaim`, those who are out use them. */
+export function giveMore(match: Match, seat: Seat, more: number) {
+  const { reclaim, shared } = match.settings
+  const own = match.own.lives.of(seat)
+  if (shared) addToPool(match, seat, more)
+  else if (own.left !== undefined) own.left += more
+  if (!reclaim) return
+  const mine = (each: Seat): boolean => (shared ? poolOf(match, each) === poolOf(match, seat) : each === seat)
+  for (const each of match.own.pool.out.filter(mine)) {
+    if (match.seating.isGone(each) || !(shared ? takeReturn(match, each) : own.left !== 0)) continue
+    match.own.pool.out = match.own.pool.out.filter((other) => other !== each)
+    match.use(roster).bringIn(each)
+  }
+}
+
 function fillPools(match: Match) {
-  const { lives, shared } = match.settings
-  const pools =
-    shared && lives !== null ? match.seats.map((seat) => [poolOf(match, seat), lives] as const) : []
-  match.own.pool.left = new Map(pools)
+  match.own.pool.left = new Map()
+  if (match.settings.shared) for (const seat of match.seats) openPool(match, seat)
+}
+
+function openPool(match: Match, seat: Seat) {
+  const { pool } = match.own
+  const lives = livesFor(match, seat)
+  if (lives !== undefined && !pool.left.has(poolOf(match, seat)))
+    pool.left = withEntry(pool.left, poolOf(match, seat), lives)
 }
 
 /** A late joiner has lives of its own, and brings none to its team. */
 export function welcome(match: Match, seat: Seat) {
-  const { lives, shared } = match.settings
-  if (!shared) match.own.lives.of(seat).left = lives ?? undefined
-  else if (lives !== null && !match.own.pool.left.has(poolOf(match, seat)))
-    match.own.pool.left = withEntry(match.own.pool.left, poolOf(match, seat), lives)
+  if (match.settings.shared) openPool(match, seat)
+  else match.own.lives.of(seat).left = livesFor(match, seat)
 }
 
 /** With lives for each round, all start again, and a seat that was out is in again. */

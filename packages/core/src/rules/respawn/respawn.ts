@@ -7,9 +7,10 @@ import { coordinate, type Point } from '../areas/shape.ts'
 import { phases } from '../phases/phases.ts'
 import { whenOutOfPlay, whenPlayBegins, whenPlayEnds } from '../play.ts'
 import { roster } from '../roster/roster.ts'
+import { SWITCHED } from '../teams/shape.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { delayOf } from './delay.ts'
-import { giveBack, giveLives, renewLives, takeLife, takeReturn, welcome } from './lives.ts'
+import { bow, giveBack, giveLives, giveMore, renewLives, takeLife, takeReturn, welcome } from './lives.ts'
 import { placeFor } from './places.ts'
 import { type Match, shape } from './shape.ts'
 
@@ -64,14 +65,16 @@ function cancelAll(match: Match, why: string) {
   for (const seat of match.use(roster).all()) cancel(match, seat, why)
 }
 
-/** The down uses up a life. A seat with none left is out. */
-function afterDown(match: Match, seat: Seat) {
-  if (!takeLife(match, seat)) {
-    match.use(roster).sideline(seat, 'no-lives')
-    return
-  }
+/** The down uses up a life, unless the seat has changed teams. A seat with none left is out. */
+function afterDown(match: Match, seat: Seat, isSpared: boolean) {
+  if (isSpared || takeLife(match, seat)) schedule(match, seat)
+  else bow(match, seat)
+}
+
+function schedule(match: Match, seat: Seat) {
   const played = match.time.play - match.own.round.began
-  match.resolve('schedule', { seat, after: delayOf(match.settings, match.own.lives.of(seat).downs, played) })
+  const downs = Math.max(1, match.own.lives.of(seat).downs)
+  match.resolve('schedule', { seat, after: delayOf(match.settings, downs, played) })
 }
 
 /** A seat that left while it was down waits again. Its life is already used; its team's return is not. */
@@ -81,13 +84,8 @@ function resume(match: Match, seat: Seat) {
   const spot = match.settings.places.find(({ name }) => name === place)
   if (match.use(vitals).isUp(seat)) {
     if (spot !== undefined) match.use(areas)?.put(seat, spot)
-  } else if (takeReturn(match, seat)) {
-    const played = match.time.play - match.own.round.began
-    match.resolve('schedule', {
-      seat,
-      after: delayOf(match.settings, match.own.lives.of(seat).downs, played),
-    })
-  } else match.use(roster).sideline(seat, 'no-lives')
+  } else if (takeReturn(match, seat)) schedule(match, seat)
+  else bow(match, seat)
 }
 
 function beginRound(match: Match) {
@@ -158,8 +156,10 @@ export const respawn = shape.does({
   timers: { back: fallDue, wave: { keyedBy: 'text', fire: (match, due) => bringWave(match, Number(due)) } },
   on: {
     'vitals.life-began': (match, { seat, life }) => settleIn(match, seat, life, true),
-    'vitals.down'(match, { seat }) {
-      match.own.waiting.fallen = [...match.own.waiting.fallen, seat]
+    'vitals.down'(match, { seat, cause }) {
+      const { waiting } = match.own
+      waiting.fallen = [...waiting.fallen, seat]
+      if (cause === SWITCHED) waiting.spared = [...waiting.spared, seat]
     },
     // A down that ended in a raise costs no life.
     'vitals.raised': (match, { seat }) => cancel(match, seat, 'raised'),
@@ -178,11 +178,13 @@ export const respawn = shape.does({
     tier: 'return',
     wokenBy: ['waiting'],
     run(match) {
-      const { fallen } = match.own.waiting
+      const { fallen, spared } = match.own.waiting
       if (fallen.length === 0) return
       match.own.waiting.fallen = []
+      if (spared.length > 0) match.own.waiting.spared = []
       for (const seat of fallen)
-        if (!match.use(vitals).isUp(seat) && match.use(phases).phase() === 'live') afterDown(match, seat)
+        if (!match.use(vitals).isUp(seat) && match.use(phases).phase() === 'live')
+          afterDown(match, seat, spared.includes(seat))
     },
   },
   calls: {
@@ -190,6 +192,8 @@ export const respawn = shape.does({
     lives: (match, seat: Seat): number | undefined => match.own.lives.of(seat).left,
     /** Returns where a seat's present life began, or nothing if it has no place. */
     place: (match, seat: Seat): string | undefined => match.own.orders.of(seat).place || undefined,
+    /** Gives a seat more lives or, if they are shared, its team more returns. See `reclaim`. */
+    give: (match, seat: Seat, lives: number) => giveMore(match, seat, lives),
     /** With 'growing': the seat's next down counts as its first. */
     forgetDowns(match, seat: Seat) {
       match.own.lives.of(seat).downs = 0

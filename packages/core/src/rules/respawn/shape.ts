@@ -66,6 +66,10 @@ const settings = fields({
   waveLead: setting(whole({ min: 0 }), 0),
   /** How many lives a seat has in all, or how many returns its team has if they are shared; null means no limit. */
   lives: setting(orNull(whole({ min: 1 })), null),
+  /** Lives by team, or by seat in a rulebook without teams, in the order of their numbers. Others have `lives`. */
+  livesBy: setting(listOf(whole({ min: 1 })), []),
+  /** If true, seats that are out come back when a rule gives lives, those who have been out longest first. */
+  reclaim: setting(yesNo, false),
   /** If true, the lives belong to the team instead of each seat. */
   shared: setting(yesNo, false),
   /** Whether lives are for the whole bout or for each round. */
@@ -107,12 +111,16 @@ export const shape = declareRule({
       place: text('').seenBy(owner),
       arrived: flag(false).seenBy(owner),
     }),
-    /** Returns that are left, by team; under '' if there are no teams. */
-    pool: single({ left: map(int()).seenBy(everyone) }),
+    /** Returns that are left, by team; under '' if there are no teams. `out`: who has no life left, first those out longest. */
+    pool: single({ left: map(int()).seenBy(everyone), out: list(seatRef(), []) }),
     /** For each team: which place is next. For each place: when it was last used, and whether it is blocked. */
     places: single({ turn: map(int()), usedAt: map(int()), blocked: set(text()), drawn: set(text()) }),
-    /** Downs of the step that are still to be scheduled, and seats that were absent when they were due. */
-    waiting: single({ fallen: list(seatRef(), []), held: list(seatRef(), []) }).each('round'),
+    /** Downs of the step that are still to be scheduled, those of them that cost no life, and seats that were absent when they were due. */
+    waiting: single({
+      fallen: list(seatRef(), []),
+      spared: list(seatRef(), []),
+      held: list(seatRef(), []),
+    }).each('round'),
     /** On the play clock. */
     round: single({ began: int(0) }).each('round'),
   },

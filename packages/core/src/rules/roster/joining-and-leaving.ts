@@ -41,6 +41,7 @@ export function seatNew(
   match: Match,
   { seat, player, name, bot }: { seat: Seat; player: string; name: string; bot: boolean },
 ) {
+  unwatch(match, player)
   match.seating.add(seat)
   const row = match.own.seats.of(seat)
   row.number = match.seating.number(seat)
@@ -76,6 +77,7 @@ export function beginRound(match: Match) {
 
 /** Only the player and the name change, so paths in views, feed and ledger stay. */
 export function handOver(match: Match, seat: Seat, player: string, name: string) {
+  unwatch(match, player)
   const row = match.own.seats.of(seat)
   if (row.former !== player) match.seating.handOver(seat)
   row.player = player
@@ -126,6 +128,28 @@ function revive(match: Match, seat: Seat) {
   match.own.seats.of(seat).presence = 'here'
   match.emit('came-back', { seat })
   return undefined
+}
+
+/** True if a player who comes back gets a new seat. The seat that it had is nobody's from then on. */
+export function startsAfresh(match: Match, seat: Seat): boolean {
+  if (match.settings.comeback !== 'new-seat' || !match.seating.isGone(seat)) return false
+  match.own.seats.of(seat).player = ''
+  return true
+}
+
+export function watch(match: Match, player: string, name: string) {
+  const [known] = match.own.watchers.where({ player })
+  if (known !== undefined) known.name = name
+  else match.own.watchers.add({ player, name })
+  match.emit('watching', { player, name })
+  return undefined
+}
+
+/** Returns true if the player was among those who watch. */
+export function unwatch(match: Match, player: string): boolean {
+  const known = match.own.watchers.where({ player })
+  for (const { id } of known) match.own.watchers.remove(id)
+  return known.length > 0
 }
 
 /** A player who is known: here, absent, gone, or with a bot in the seat. */

@@ -19,6 +19,9 @@ import {
   seatNew,
   seatOf,
   sendOff,
+  startsAfresh,
+  unwatch,
+  watch,
 } from './joining-and-leaving.ts'
 import { shape } from './shape.ts'
 
@@ -31,6 +34,8 @@ export const roster = shape.does({
     'bad-name': 'The name is empty or too long. Give one of 1 to 24 characters.',
     barred: 'This player was sent off and may not come back. Ask the referee.',
     late: 'It is too late to join this bout. Wait for the next one.',
+    seated: 'This player has a seat. Leave it first, then watch.',
+    'not-watching': 'This player does not watch. Ask to watch first.',
     'seat-taken': 'Another player has this seat. Ask for another id.',
     'not-in-play': 'The target is not in play. Choose another.',
   },
@@ -69,13 +74,14 @@ export const roster = shape.does({
       if (clean === undefined) return refuse('bad-name', { name })
       if (match.own.now.barred.has(player)) return refuse('barred')
       const known = seatOf(match, player)
-      if (known !== undefined) return rejoin(match, known, player, clean)
+      if (known !== undefined && !startsAfresh(match, known)) return rejoin(match, known, player, clean)
       if (isLate(match) && match.settings.lateJoin === 'refuse') return refuse('late')
       if (match.seats.length >= match.seatLimits.max) {
         const bots = bot ? undefined : lowestBot(match)
-        return bots === undefined
-          ? refuse('match-full', { most: match.seatLimits.max })
-          : handOver(match, bots, player, clean)
+        if (bots !== undefined) return handOver(match, bots, player, clean)
+        return match.settings.whenFull === 'watch' && !bot
+          ? watch(match, player, clean)
+          : refuse('match-full', { most: match.seatLimits.max })
       }
       if (match.seating.has(seat)) return refuse('seat-taken', { seat })
       return seatNew(match, { seat, player, name: clean, bot })
@@ -128,6 +134,23 @@ export const roster = shape.does({
       handle: (match, { player, ...asked }) =>
         match.resolve('join', { ...asked, player: player === '' ? asked.seat : player }),
     },
+    /** Puts a player among those who watch. It has no seat, but rules know it: a ballot can count its vote. */
+    watch: {
+      input: { player: text(), name: text() },
+      handle(match, { player, name }) {
+        const clean = cleanName(name) ?? numbered(match, name)
+        if (clean === undefined) return refuse('bad-name', { name })
+        if (match.own.now.barred.has(player)) return refuse('barred')
+        const seat = seatOf(match, player)
+        if (seat !== undefined && !match.seating.isGone(seat)) return refuse('seated', { seat })
+        return watch(match, player, clean)
+      },
+    },
+    /** A player no longer watches. */
+    unwatch: {
+      input: { player: text() },
+      handle: (match, { player }) => (unwatch(match, player) ? undefined : refuse('not-watching')),
+    },
     /** Sends a seat off. It can't come back while it is barred. */
     kick: {
       input: { seat: seatRef(), why: text('kicked') },
@@ -162,6 +185,8 @@ export const roster = shape.does({
     isInPlay,
     /** True if the seat is connected. */
     isHere: (match, seat: Seat): boolean => match.own.seats.of(seat).presence === 'here',
+    /** True if a player watches without a seat. */
+    isWatching: (match, player: string): boolean => match.own.watchers.where({ player }).length > 0,
     /** True if the seat is ready to start. */
     isReady: (match, seat: Seat): boolean => match.own.seats.of(seat).ready,
     /** True if a bot plays the seat. */

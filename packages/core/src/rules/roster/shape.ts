@@ -1,4 +1,16 @@
-import { choice, everyone, flag, int, owner, perSeat, seatRef, set, single, text } from '../../cells/index.ts'
+import {
+  choice,
+  everyone,
+  flag,
+  int,
+  owner,
+  perSeat,
+  seatRef,
+  set,
+  single,
+  table,
+  text,
+} from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { fields, oneOf, orNull, setting, whole, word, yesNo } from '../../settings/index.ts'
 import { seconds } from '../../time/index.ts'
@@ -10,8 +22,10 @@ export const shape = declareRule({
     nameless: setting(orNull(word), null),
     /** How long an absent seat is kept before it leaves, in ms. */
     grace: setting(whole({ min: 0 }), seconds(60)),
-    /** Whether a player who has left can come back to the same seat of the same bout, with all that it had. */
-    comeback: setting(oneOf('same-seat', 'no'), 'same-seat'),
+    /** What a player gets who comes back in the same bout: the same seat with all that it had, a new seat, or neither. */
+    comeback: setting(oneOf('same-seat', 'new-seat', 'no'), 'same-seat'),
+    /** What a player gets who joins a match without a free seat: a refusal, or a place among those who watch. */
+    whenFull: setting(oneOf('refuse', 'watch'), 'refuse'),
     /** How long a player who was sent off can't come back. */
     barFor: setting(oneOf('match', 'bout', 'none'), 'match'),
     /**
@@ -45,6 +59,10 @@ export const shape = declareRule({
       /** It has joined late, and is in play from the next round on. */
       waits: flag(false),
     }).each('match'),
+    /** Players who watch and have no seat. */
+    watchers: table({ name: text().seenBy(everyone), player: text() })
+      .indexedBy('player')
+      .each('match'),
     /** `live`: the round is being played; `began`: since when, on the play clock. */
     now: single({ playing: flag(false), live: flag(false), began: int(0), barred: set(text()) }).each(
       'match',
@@ -55,6 +73,8 @@ export const shape = declareRule({
     joined: { seat: seatRef().seenBy(everyone) },
     /** A player has taken over a bot's seat. */
     'handed-over': { seat: seatRef().seenBy(everyone) },
+    /** A player watches from now on. */
+    watching: { name: text().seenBy(everyone), player: text() },
     /** A seat is no longer ready. */
     unready: { seat: seatRef() },
     /** A bot has taken over the seat of a player who left. */

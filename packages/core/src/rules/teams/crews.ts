@@ -17,11 +17,19 @@ export const areFoes = (match: Match, a: Seat, b: Seat): boolean => teamOf(match
 const sizeWithout = (match: Match, team: number, seat: Seat): number =>
   crew(match, team).filter((each) => each !== seat).length
 
-/** Fewest seats, then the lower score, then the lowest index; or at random among the teams with fewest seats. */
+const sizeOf = (match: Match, team: number): number => match.settings.sizes[team] ?? 1
+
+/** Returns the seats that go where this one goes: its group, or the seat alone. */
+export function unitOf(match: Match, seat: Seat): readonly Seat[] {
+  const { group } = match.own.side.of(seat)
+  return group === 0 ? [seat] : match.seats.filter((each) => match.own.side.of(each).group === group)
+}
+
+/** Fewest seats for its size, then the lower score, then the lowest index; or at random among those with fewest. */
 export function neediest(match: Match, joiner: Seat): number {
   const need = everyTeam(match).map((team) => ({
     team,
-    seats: sizeWithout(match, team, joiner),
+    seats: sizeWithout(match, team, joiner) / sizeOf(match, team),
     score: scoreOf(match, team),
   }))
   need.sort((a, b) => a.seats - b.seats || a.score - b.score || a.team - b.team)
@@ -35,27 +43,48 @@ export function switchTo(match: Match, seat: Seat, team: number) {
   match.emit('switched', { seat, team })
 }
 
-/** The largest and the smallest team, the lowest index first. */
-function extremes(match: Match): readonly [largest: readonly Seat[], smallest: number, difference: number] {
-  const sizes = everyTeam(match).map((team) => crew(match, team))
-  const most = Math.max(...sizes.map(({ length }) => length))
-  const least = Math.min(...sizes.map(({ length }) => length))
-  const largest = sizes.find(({ length }) => length === most) ?? []
-  return [largest, sizes.findIndex(({ length }) => length === least), most - least]
+/** Returns by how many seats each team is larger than it is meant to be. Without sizes: how large it is. */
+const excess = (match: Match): number[] =>
+  everyTeam(match).map((team) => crew(match, team).length - (match.settings.sizes[team] ?? 0))
+
+/** Returns which seats move where for a better balance, or nothing if teams are balanced or only a group could move. */
+function nextMove(match: Match): { readonly unit: readonly Seat[]; readonly to: number } | undefined {
+  const over = excess(match)
+  const [most, least] = [Math.max(...over), Math.min(...over)]
+  const { sizes, maxDifference } = match.settings
+  if (sizes.length === 0 ? most - least <= maxDifference : most <= 0 || least >= 0) return undefined
+  const latest = crew(match, over.indexOf(most)).toReversed()
+  const unit = latest.map((seat) => unitOf(match, seat)).find(({ length }) => length < most - least)
+  return unit && { unit, to: over.indexOf(least) }
 }
 
-/** Moves the latest joiner of the largest team to the smallest, until they differ by no more than allowed. */
+/** Moves the latest joiners of the largest team to the smallest, until they differ by no more than allowed. */
 export function balance(match: Match) {
-  for (;;) {
-    const [largest, smallest, difference] = extremes(match)
-    const latest = largest.at(-1)
-    if (difference <= match.settings.maxDifference || latest === undefined) return
-    switchTo(match, latest, smallest)
-  }
+  for (let move = nextMove(match); move !== undefined; move = nextMove(match))
+    for (const seat of move.unit) switchTo(match, seat, move.to)
 }
 
-/** True if this move would leave teams that differ by too much. */
-export function isUneven(match: Match, seat: Seat, to: number): boolean {
-  const sizes = everyTeam(match).map((team) => sizeWithout(match, team, seat) + (team === to ? 1 : 0))
+/** True if this move would leave teams that differ by too much, or are larger than they are meant to be. */
+export function isUneven(match: Match, unit: readonly Seat[], to: number): boolean {
+  const sizes = everyTeam(match).map(
+    (team) =>
+      crew(match, team).filter((seat) => !unit.includes(seat)).length + (team === to ? unit.length : 0),
+  )
+  const most = match.settings.sizes[to]
+  if (most !== undefined) return (sizes[to] ?? 0) > most
   return Math.max(...sizes) - Math.min(...sizes) > match.settings.maxDifference
+}
+
+/** These seats stay in one team from now on: that of the first if it has room, else the one that needs them most. */
+export function groupSeats(match: Match, seats: readonly Seat[]): void {
+  const [first] = seats
+  if (first === undefined) return
+  const group = 1 + Math.max(...match.seats.map((seat) => match.own.side.of(seat).group))
+  for (const seat of seats) match.own.side.of(seat).group = group
+  const own = teamOf(match, first)
+  const others = everyTeam(match).toSorted(
+    (a, b) => crew(match, a).length / sizeOf(match, a) - crew(match, b).length / sizeOf(match, b),
+  )
+  const to = [own, ...others].find((team) => !isUneven(match, seats, team)) ?? own
+  for (const seat of seats) if (teamOf(match, seat) !== to) switchTo(match, seat, to)
 }

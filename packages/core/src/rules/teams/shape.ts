@@ -1,11 +1,14 @@
 import { everyone, flag, int, list, maybe, perSeat, seatRef, single } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { fields, oneOf, part, setting, whole } from '../../settings/index.ts'
+import { fields, listOf, oneOf, part, setting, whole } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
+
+/** The cause of a down by changing teams. */
+export const SWITCHED = 'switched'
 
 export const shape = declareRule({
   name: 'teams',
@@ -21,8 +24,16 @@ export const shape = declareRule({
     pick: setting(oneOf('balanced', 'random', 'captains'), 'balanced'),
     /** By how many seats teams may differ. */
     maxDifference: setting(whole({ min: 1 }), 1),
-    /** Whether seats may change teams only before play, or between rounds too. */
-    switching: setting(oneOf('lobby', 'break'), 'lobby'),
+    /**
+     * How many seats each team is meant to have, by its number. Teams are filled in proportion to it, and nobody can
+     * choose a team that has as many. Default: teams of the same size.
+     */
+    sizes: setting(listOf(whole({ min: 1 })), []),
+    /**
+     * Whether seats may change teams only before play, between rounds too, or at any time. A seat that changes during
+     * a round goes down, at the cost of no life and to nobody's credit.
+     */
+    switching: setting(oneOf('lobby', 'break', 'any'), 'lobby'),
     /** What a blow at a team-mate does: it is refused, lands, lands in part, or hits the one who struck. */
     friendlyFire: setting(oneOf('off', 'on', 'reduced', 'back'), 'off'),
     /** The part that lands with 'reduced'. */
@@ -37,6 +48,8 @@ export const shape = declareRule({
     side: perSeat({
       team: int(0).seenBy(everyone),
       picked: flag(true).seenBy(everyone),
+      /** Seats with the same number, but 0, stay in one team. */
+      group: int(0),
       tradesWith: maybe(seatRef()).seenBy(everyone),
     }).each('match'),
     /** Whose captain picks next, and how many were picked. */

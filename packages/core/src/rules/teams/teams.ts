@@ -1,10 +1,24 @@
-import { int, type Seat, seatRef } from '../../cells/index.ts'
+import { int, list, type Seat, seatRef } from '../../cells/index.ts'
 import { refuse } from '../../rule/index.ts'
 import { inPhase, type Phase } from '../gates.ts'
 import { phases } from '../phases/phases.ts'
+import { scores } from '../scores.ts'
+import { vitals } from '../vitals/vitals.ts'
 import { arrangeCaptains, pick, pickTheRest, unpicked } from './captains.ts'
-import { areFoes, balance, crew, everyTeam, isUneven, neediest, scoreOf, switchTo, teamOf } from './crews.ts'
-import { type Match, shape } from './shape.ts'
+import {
+  areFoes,
+  balance,
+  crew,
+  everyTeam,
+  groupSeats,
+  isUneven,
+  neediest,
+  scoreOf,
+  switchTo,
+  teamOf,
+  unitOf,
+} from './crews.ts'
+import { type Match, SWITCHED, shape } from './shape.ts'
 
 const added = (match: Match, sums: readonly number[], team: number, amount: number): number[] =>
   everyTeam(match).map((each) => (sums[each] ?? 0) + (each === team ? amount : 0))
@@ -15,10 +29,11 @@ const unknownTeam = (match: Match, team: number) =>
 const byCaptains = (match: Match): boolean => match.settings.pick === 'captains'
 const isBefore = (phase: Phase): boolean => phase === 'lobby' || phase === 'countdown'
 
-/** Before play, and between rounds if the mode says so. If captains pick, nobody else changes anything. */
+/** Before play, and between rounds or at any time if the mode says so. If captains pick, nobody else changes anything. */
 function maySwitch(match: Match) {
   const phase = match.use(phases).phase()
-  if (!isBefore(phase) && !(phase === 'break' && match.settings.switching === 'break'))
+  const { switching } = match.settings
+  if (!isBefore(phase) && switching !== 'any' && !(phase === 'break' && switching === 'break'))
     return refuse('not-now')
   return byCaptains(match) ? refuse('captains-pick') : undefined
 }
@@ -28,6 +43,13 @@ function welcome(match: Match, seat: Seat) {
     return void match.resolve('assign', { seat, team: neediest(match, seat) })
   match.own.side.of(seat).picked = false
   arrangeCaptains(match)
+}
+
+/** During a round, a seat that changes teams begins a new life there. */
+function move(match: Match, seat: Seat, team: number) {
+  switchTo(match, seat, team)
+  const bodies = match.use(phases).phase() === 'live' ? match.use(vitals) : undefined
+  if (bodies?.isUp(seat)) bodies.bringDown(seat, SWITCHED)
 }
 
 const asked = inPhase('lobby', 'countdown', 'live', 'break')
@@ -41,6 +63,7 @@ export const teams = shape.does({
     'captains-pick': 'Captains pick who joins their teams. Wait to be picked.',
     picked: 'This seat is in a team already. Pick another.',
     'same-team': 'The two are in one team already. Choose somebody of another team.',
+    'in-a-group': 'A seat of a group changes teams with its whole group. Choose a team instead.',
     'not-your-turn': "It is another seat's turn. Wait for yours.",
   },
   sides: (match, seat) => {
@@ -65,12 +88,14 @@ export const teams = shape.does({
       input: { team: int() },
       options: (match) => everyTeam(match).map((team) => ({ team })),
       decide(match, seat, { team }) {
-        const { count, maxDifference } = match.settings
+        const { count, maxDifference, sizes } = match.settings
         if (team < 0 || team >= count) return unknownTeam(match, team)
         const refusal = maySwitch(match)
         if (refusal !== undefined || team === teamOf(match, seat)) return refusal
-        if (isUneven(match, seat, team)) return refuse('uneven', { most: maxDifference })
-        return switchTo(match, seat, team)
+        const unit = unitOf(match, seat)
+        if (isUneven(match, unit, team)) return refuse('uneven', { most: sizes[team] ?? maxDifference })
+        for (const each of unit) move(match, each, team)
+        return undefined
       },
     },
     /** Trades places with another seat once both have asked for it, however uneven the teams are. */
@@ -83,12 +108,15 @@ export const teams = shape.does({
         const refusal = maySwitch(match)
         if (refusal !== undefined) return refusal
         if (!areFoes(match, seat, other)) return refuse('same-team', { other })
+        for (const each of [seat, other])
+          if (unitOf(match, each).length > 1) return refuse('in-a-group', { seat: each })
         match.own.side.of(seat).tradesWith = other
         if (match.own.side.of(other).tradesWith !== seat) return undefined
         const [mine, theirs] = [teamOf(match, seat), teamOf(match, other)]
         for (const each of [seat, other]) match.own.side.of(each).tradesWith = undefined
-        switchTo(match, seat, theirs)
-        return switchTo(match, other, mine)
+        move(match, seat, theirs)
+        move(match, other, mine)
+        return undefined
       },
     },
     /** The captain in turn picks who joins its team. */
@@ -97,6 +125,17 @@ export const teams = shape.does({
       input: { seat: seatRef() },
       options: (match) => unpicked(match).map((seat) => ({ seat })),
       decide: (match, by, { seat }) => pick(match, by, seat),
+    },
+  },
+  directives: {
+    /** Keeps these seats in one team: they change teams and are moved together, or not at all. Before play. */
+    group: {
+      input: { seats: list(seatRef()) },
+      handle(match, { seats }) {
+        if (!isBefore(match.use(phases).phase())) return refuse('not-now')
+        if (byCaptains(match)) return refuse('captains-pick')
+        return groupSeats(match, seats)
+      },
     },
   },
   amend: {
@@ -115,8 +154,9 @@ export const teams = shape.does({
     'roster.left'(match) {
       if (byCaptains(match) && isBefore(match.use(phases).phase())) arrangeCaptains(match)
     },
-    'scores.given'(match, { seat, amount }) {
+    'scores.given'(match, { row, seat, amount }) {
       const team = teamOf(match, seat)
+      match.use(scores)?.noteTeam(row, team)
       match.own.sums.score = added(match, match.own.sums.score, team, amount)
       match.own.inRound.points = added(match, match.own.inRound.points, team, amount)
     },

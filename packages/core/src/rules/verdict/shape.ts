@@ -15,7 +15,7 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { fields, part, setting, whole } from '../../settings/index.ts'
+import { fields, oneOf, part, setting, whole } from '../../settings/index.ts'
 import type { Condition } from '../conditions.ts'
 import { holds } from '../holds.ts'
 import { phases } from '../phases/phases.ts'
@@ -34,6 +34,11 @@ export const shape = declareRule({
     forfeitAfter: setting(whole({ min: 0 }), 0),
     /** A bout that ends by forfeit before so much play time does not count: nobody wins. In ms. */
     tooShort: setting(whole({ min: 0 }), 0),
+    /**
+     * When conditions are judged: after each step, or when a millisecond is over, so that what happens in one counts
+     * together.
+     */
+    judge: setting(oneOf('step', 'millisecond'), 'step'),
     /** Which share of a side's seats that are present must ask to give up. */
     giveUpShare: setting(part('positive'), 1),
   }),
@@ -55,6 +60,8 @@ export const shape = declareRule({
     }),
     /** One side has been alone for the time of `forfeitAfter`. */
     alone: single({ over: flag(false) }),
+    /** `over`: the millisecond of a claim, `since` on the play clock, is over. */
+    late: single({ over: flag(false), since: int(0) }),
     /** True if the seat wants to give up. */
     wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
     field: single({ began: int(0) }),
@@ -75,6 +82,6 @@ export const shape = declareRule({
     /** A side is to win. */
     claim: { winners: list(seatRef()), reason: text() },
   },
-  timers: ['forfeit'],
+  timers: ['forfeit', 'judge'],
 })
 export type Match = MatchOf<typeof shape>

@@ -66,7 +66,7 @@ function undecided(
 function isPutOff(match: Match, { winners, kind, listed, reason, goesOn = false }: Decided): boolean {
   const round = match.use(rounds)
   if (round === undefined || !listed || kind === 'win' || sidesAmong(match, winners) < 2) return false
-  if (round.isTimeUp()) return round.prolong(reason !== UNDECIDED)
+  if (round.isTimeUp()) return round.prolong(reason !== UNDECIDED, winners)
   return round.isSudden() || (goesOn && round.endsSuddenly())
 }
 
@@ -82,8 +82,18 @@ function closeRound(match: Match, { winners, reason }: Claim) {
     round.close(winners, reason)
   } else round.close([], reason)
   const claim = claimOf(match, { left: round.left(), bestOf: round.bestOf() })
-  if (claim === undefined) round.goOn()
+  const isTied = claim?.kind !== 'win' && sidesAmong(match, claim?.winners ?? []) > 1
+  if (claim === undefined || (isTied && round.hasDecider())) round.goOn()
   else reach(match, claim)
+}
+
+/** With `judge: 'millisecond'` a claim waits until its millisecond is over, and is judged again then. */
+function waits(match: Match): boolean {
+  const { late } = match.own
+  if (match.settings.judge === 'step' || late.over || match.use(rounds)?.isTimeUp()) return false
+  if (!match.timers.runs('judge')) match.timers.start('judge', { in: 1 })
+  late.since = match.time.play
+  return true
 }
 
 function fall(match: Match, seat: Seat) {
@@ -102,7 +112,7 @@ function end(match: Match, kind: 'win' | 'draw' | 'none', winners: readonly Seat
   match.own.end.kind = kind
   match.own.end.winners = winners
   match.own.end.reason = reason
-  match.own.end.at = match.time.play
+  match.own.end.at = match.own.late.over ? match.own.late.since : match.time.play
   for (const { seat, rank } of match.use(scores)?.standings() ?? []) match.own.places.of(seat).rank = rank
   match.emit('reached', { kind, winners, reason })
 }
@@ -147,6 +157,13 @@ export const verdict = shape.does({
         match.own.alone.over = true
       },
     },
+    judge: {
+      clock: 'match',
+      band: 'lapse',
+      fire(match) {
+        match.own.late.over = true
+      },
+    },
   },
   on: {
     'phases.live-began'(match) {
@@ -155,20 +172,24 @@ export const verdict = shape.does({
     'phases.changed'(match, { to, why }) {
       if (to !== 'over') return
       match.timers.cancel('forfeit')
+      match.timers.cancel('judge')
       if (match.own.end.kind === undefined) end(match, 'none', [], why)
     },
     ...whenOutOfPlay(fall),
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['wishes', 'pending', 'alone', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    wokenBy: ['wishes', 'pending', 'alone', 'late', 'roster.seats', 'scores.sums', 'rounds.pending'],
     alsoBy: ({ when = [] }) => when.flatMap(({ needs }) => needs),
     run(match) {
       const phase = match.use(phases).phase()
       if (phase !== 'live' && phase !== 'break') return
       const claim = claimOf(match)
-      if (claim !== undefined && !isPutOff(match, claim))
-        (claim.scope === 'round' ? closeRound : reach)(match, claim)
+      if (claim !== undefined && !isPutOff(match, claim)) {
+        if (waits(match)) return
+        ;(claim.scope === 'round' ? closeRound : reach)(match, claim)
+      }
+      if (match.own.late.over) match.own.late.over = false
       if (match.own.pending.fell.length > 0) match.own.pending.fell = []
     },
   },

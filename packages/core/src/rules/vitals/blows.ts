@@ -27,6 +27,8 @@ export function strike(match: Match, blow: Blow) {
   if (!match.use(roster).isInPlay(target)) return refuse('not-in-play', { target })
   const body = match.own.body.of(target)
   if (body.down) return refuse('target-down', { target })
+  if (settings.absentBody === 'safe' && !match.use(roster).isHere(target))
+    return refuse('target-absent', { target })
   if (by !== undefined && by !== target) {
     if (settings.lateBlows === 'drop' && match.own.body.of(by).down) return idle
     if (settings.strikingEnds && !blow.passive && isProtected(match, by))

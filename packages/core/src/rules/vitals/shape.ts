@@ -59,6 +59,8 @@ export const shape = declareRule({
       ),
       null,
     ),
+    /** Whether a seat that is absent can be hurt. */
+    absentBody: setting(oneOf('stays', 'safe'), 'stays'),
     /** If true, a seat goes down at 0. */
     downAt0: setting(yesNo, true),
     /** Whether a blow by a seat that is already down still lands, because it was struck before. */

@@ -99,6 +99,7 @@ export const vitals = shape.does({
   refusals: {
     'stale-life': 'This was made in an earlier life of the seat. Send it again with the present life.',
     down: 'The seat is down. Wait until it is back.',
+    'target-absent': 'The target is absent and cannot be hurt. Choose another.',
     'target-down': 'The target is down. Choose another, or wait.',
     'not-down': 'The seat is up. Only one that is down can be raised.',
   },
