@@ -129,6 +129,7 @@ export {
   isMatchOf,
   type Match,
   type MatchFor,
+  type Moment,
   type NoticeFor,
   type Presets,
   type ReplayedMatch,

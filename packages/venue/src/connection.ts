@@ -115,7 +115,8 @@ export class Connection {
     )
     if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
     const seat = seatOf(hosted, player)
-    if (seat === undefined) throw new Refused('internal-error')
+    // With `whenFull: 'watch'` a player who finds no seat watches.
+    if (seat === undefined) return this.open(hosted, this.host.spectatorId(), undefined, player)
     hosted.seatIds.add(seat)
     // A seat has one connection. A new one replaces it.
     const key = `${hosted.id} ${seat}`

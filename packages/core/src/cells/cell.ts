@@ -1,11 +1,14 @@
-import { RefereeError } from '../kit/index.ts'
+import { type ClockName, RefereeError } from '../kit/index.ts'
 import { type Reach, type ReachOf, reachOf, type Sight } from './sights.ts'
 
 /**
  * Facts that types know about a cell, besides its value. It has no initial value (`required`), not even a natural one
- * such as 0 or '' (`no-zero`); it holds a seat; or it is an amount that amendments may adjust.
+ * such as 0 or '' (`no-zero`); it holds a seat; it is an amount that amendments may adjust; or it is a moment on a
+ * clock.
  */
-export type Mark = 'required' | 'no-zero' | 'seat' | 'amount'
+export type Mark = 'required' | 'no-zero' | 'seat' | 'amount' | OnClock
+/** A moment, by the clock that it is read on. */
+export type OnClock<C extends ClockName = ClockName> = `on-${C}`
 
 export type CellKind =
   | 'int'
@@ -51,6 +54,8 @@ export interface Cell<V, R extends Reach = 'nobody', M extends Mark = never> {
   readonly most?: number
   /** Sent at most once in this many ms: see {@link Numeric.latest}. */
   readonly every?: number
+  /** The clock of a moment. */
+  readonly clock?: ClockName
   /** The cell inside a list or a maybe. */
   readonly of?: AnyCell
   /** The table that a row reference refers to: of the rule itself, or of the rule named before the dot. */
@@ -110,6 +115,7 @@ export interface CellParts {
   readonly least?: number
   readonly most?: number
   readonly every?: number
+  readonly clock?: ClockName
   readonly of?: AnyCell
   readonly table?: string
   readonly gone?: Gone

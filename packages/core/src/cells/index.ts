@@ -20,6 +20,7 @@ export type {
   Gone,
   Mark,
   Numeric,
+  OnClock,
   Reference,
 } from './cell.ts'
 export { type CellForm, formOf } from './cell-form.ts'

@@ -1,3 +1,4 @@
+import { type ClockName, clockNames, RefereeError } from '../kit/index.ts'
 import type { Seat } from './audience.ts'
 import {
   type Bounded,
@@ -6,6 +7,7 @@ import {
   cell,
   type Made,
   type Numeric,
+  type OnClock,
   type Reference,
   shown,
 } from './cell.ts'
@@ -83,10 +85,15 @@ export function choice<const V extends string>(...values: readonly V[]): Choice<
   return made as Made<V, 'required'> & { readonly values: readonly V[] }
 }
 
-/** A moment in clock time (ms), or none. */
-export function time(): Cell<number | undefined> {
+/** A moment in the time of a clock (ms), or none. Default: play time. */
+export function time<const C extends ClockName = 'play'>(
+  clock: C = 'play' as C, // the default of C
+): Cell<number | undefined, 'nobody', OnClock<C>> {
+  if (!clockNames.includes(clock))
+    throw new RefereeError('ZR_STATE_UNKNOWN_CLOCK', { clock, known: clockNames })
   return cell({
     kind: 'time',
+    clock,
     initial: undefined,
     required: false,
     problem: (value) => (value === undefined ? undefined : wholeProblem(value)),

@@ -37,6 +37,15 @@ const messages = {
     `Rule '${d.rule}' needs '${d.need}', which rulebook '${d.rulebook}' does not have. Add '${d.need}' to its rules.`,
   ZR_RULEBOOK_CYCLE: (d: { rulebook: string; path: readonly string[] }) =>
     `The rules of rulebook '${d.rulebook}' need each other in a circle: ${d.path.join(' needs ')}. Move what they share into a third rule.`,
+  ZR_RULE_BAD_NOTICE: (d: { event: string; lasts: unknown }) =>
+    `Notices of '${d.event}' last ${String(d.lasts)} ms. Give them a whole number of ms, at least 0.`,
+  ZR_RULEBOOK_UNKNOWN_NAME: (d: {
+    rulebook: string
+    option: string
+    name: string
+    nearest: string | undefined
+  }) =>
+    `'${d.option}' of rulebook '${d.rulebook}' names '${d.name}', which is none of its ${d.option === 'offers' ? 'actions' : 'settings'}.${d.nearest === undefined ? '' : ` Did you mean '${d.nearest}'?`} Write the rule's name, a dot and the name.`,
   ZR_RULEBOOK_BAD_SEATS: (d: { rulebook: string; min: number; max: number }) =>
     `Rulebook '${d.rulebook}' has seats ${d.min} to ${d.max}. Both must be whole numbers, with 1 ≤ min ≤ max ≤ 1000.`,
   ZR_RULEBOOK_UNKNOWN_OPTION: (d: { rulebook: string; rule: string; known: readonly string[] }) =>
@@ -63,6 +72,8 @@ const messages = {
     `The cell '${d.cell}' ${d.says}. The step was undone. Fix the handler that wrote it.`,
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
     `latest() was given ${String(d.every)} ms. Give it a whole number of ms, at least 1.`,
+  ZR_STATE_UNKNOWN_CLOCK: (d: { clock: unknown; known: readonly string[] }) =>
+    `time() was given the clock ${JSON.stringify(d.clock)}. Give it one of ${d.known.join(', ')}, or nothing for play.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
     `Unknown cell '${d.cell}'. Declare it in the rule's 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>

@@ -1,3 +1,4 @@
+export { type ClockName, clockNames } from './clock-names.ts'
 export { withEntry, withItem, withoutItem } from './collections.ts'
 export { joinCounts, type Keeps } from './counts.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'

@@ -1,4 +1,4 @@
-import { Named, RefereeError } from '../kit/index.ts'
+import { Named, nearest, RefereeError } from '../kit/index.ts'
 import type { RuleLike } from '../rule/index.ts'
 import { definitionOf, tiers, wokenByOptions } from '../rule/index.ts'
 import {
@@ -12,7 +12,15 @@ import {
 import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
+import { settingsOf } from './settings.ts'
 import { partsBySpan } from './spans.ts'
+
+/** How code is made, and what views have besides what rules put there: names of actions and of settings. */
+interface Shown {
+  readonly generated: boolean
+  readonly offers: readonly string[]
+  readonly shows: readonly string[]
+}
 
 /** Compiles ordered rules into a plan. Checks names; the rulebook has checked needs and order. */
 export function compilePlan(
@@ -20,14 +28,18 @@ export function compilePlan(
   room: Plan['room'],
   rules: readonly RuleLike[],
   outline: (plan: PlanBody) => Pick<Plan, 'outline' | 'digest'>,
-  generated: boolean,
+  { generated, offers, shows }: Shown,
 ): Plan {
   const definitions = rules.map((rule) => wokenByOptions(definitionOf(rule), rule.given))
   const planned = definitions.map((definition, index) =>
     planRule(definition, index, rules[index]?.given, definitions, generated),
   )
   const listed: InputPlan[] = []
-  for (const rule of planned) listed.push(...inputsOf(rule, listed.length, planned, generated))
+  for (const rule of planned)
+    for (const input of inputsOf(rule, listed.length, planned, generated))
+      listed.push(
+        input.kind === 'action' && offers.includes(input.name) ? { ...input, offered: true } : input,
+      )
   const inputs = new Named(listed.map((input): [string, InputPlan] => [input.name, input]))
   for (const rule of planned) {
     for (const [key, run] of present(rule.definition.on, rule, planned))
@@ -45,6 +57,12 @@ export function compilePlan(
   for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
+  const actions = listed.flatMap(({ kind, name: action }) => (kind === 'action' ? action : []))
+  const settings = planned.flatMap((rule) =>
+    Object.keys(Object(settingsOf(rule, {}))).map((key) => `${rule.name}.${key}`),
+  )
+  assertNamed(name, 'offers', offers, actions)
+  assertNamed(name, 'shows', shows, settings)
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
   const plan = {
     name,
@@ -55,8 +73,21 @@ export function compilePlan(
     timers,
     settle: settleOf(planned),
     bySpan: partsBySpan(planned),
+    shows,
   }
   return { ...plan, ...outline(plan) }
+}
+
+/** @throws ZR_RULEBOOK_UNKNOWN_NAME */
+function assertNamed(rulebook: string, option: string, names: readonly string[], known: readonly string[]) {
+  const unknown = names.find((each) => !known.includes(each))
+  if (unknown !== undefined)
+    throw new RefereeError('ZR_RULEBOOK_UNKNOWN_NAME', {
+      rulebook,
+      option,
+      name: unknown,
+      nearest: nearest(unknown, known),
+    })
 }
 
 /** Returns the handlers without those of rules that are declared but not in this rulebook. */

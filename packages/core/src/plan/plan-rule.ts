@@ -26,6 +26,9 @@ import {
 } from './plan.ts'
 import { settingsOf } from './settings.ts'
 
+/** How long clients show a notice, in ms, unless its rule says otherwise. */
+const NOTICE_LASTS = 6000
+
 /** One rule made ready: its parts compiled, its timers numbered, its events and drafts without their handlers yet. */
 export function planRule(
   definition: Definition,
@@ -85,7 +88,7 @@ export function planRule(
     events: new Named(
       Object.entries(definition.events ?? {}).map(([event, cells]) => [
         event,
-        planEvent(index, `${name}.${event}`, sighted(name, cells, settings, fixed), generated),
+        planEvent(index, definition, event, sighted(name, cells, settings, fixed), generated),
       ]),
     ),
     drafts,
@@ -166,7 +169,17 @@ function planTimer(
   }
 }
 
-function planEvent(rule: number, name: string, cells: Cells, generated: boolean): EventPlan {
+function planEvent(
+  rule: number,
+  definition: Definition,
+  event: string,
+  cells: Cells,
+  generated: boolean,
+): EventPlan {
+  const name = `${definition.name}.${event}`
+  const { lasts = NOTICE_LASTS, later = true } = definition.notices?.[event] ?? {}
+  if (!Number.isSafeInteger(lasts) || lasts < 0)
+    throw new RefereeError('ZR_RULE_BAD_NOTICE', { event: name, lasts })
   const facets = eventFacets(cells)
   if (facets.length > MAX_FACETS)
     throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MAX_FACETS })
@@ -183,6 +196,8 @@ function planEvent(rule: number, name: string, cells: Cells, generated: boolean)
     cells,
     facets,
     isForAll,
+    lasts,
+    later,
     references,
     withDefaults: compileDefaults(name, cells, generated),
     handlers: [],

@@ -53,6 +53,10 @@ export interface EventPlan {
   readonly facets: readonly EventFacet[]
   /** True if everyone sees all of it that anybody sees. */
   readonly isForAll: boolean
+  /** How long clients show it, in ms. */
+  readonly lasts: number
+  /** True if viewers who come while it lasts get it too. */
+  readonly later: boolean
   /** Its cells that name rows, and that somebody sees. */
   readonly references: readonly EventReference[]
   readonly withDefaults: (given: Values) => Values
@@ -133,6 +137,8 @@ export interface Plan {
   /** By tier. */
   readonly settle: readonly (readonly SettlePlan[])[]
   readonly bySpan: PartsBySpan
+  /** Settings that everyone sees, such as `rounds.length`. */
+  readonly shows: readonly string[]
   /** A short hash for each thing in it, by name: what differs between two versions can be said. */
   readonly outline: { readonly [name: string]: string }
   /** The hash of the outline. */

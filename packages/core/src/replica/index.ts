@@ -2,7 +2,7 @@ export type { Notice } from '../sight/index.ts'
 export { formatElapsed, formatRemaining, nextChange } from '../time/index.ts'
 export { LateView } from './late-view.ts'
 export { applyPatch, type Operation } from './patch.ts'
-export { type BareView, type Incoming, Replica } from './replica.ts'
+export { type BareView, type Incoming, Replica, type StandingNotice } from './replica.ts'
 export {
   type ScoreSheet,
   type SheetColumn,

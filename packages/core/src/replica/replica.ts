@@ -17,6 +17,9 @@ export interface Incoming<N extends Notice = Notice> {
   readonly notices?: readonly N[]
 }
 
+/** A notice that a client shows, with an id: the same after a reconnect, and different from those of all others. */
+export type StandingNotice<N extends Notice = Notice> = N & { readonly id: string }
+
 /** For this long (in ms of the client's clock) the least delayed update counts, and for as long again. */
 const STRETCH = 10_000
 
@@ -27,7 +30,7 @@ const STRETCH = 10_000
 export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   /** The view as it is now. */
   view: V
-  private notices: readonly N[]
+  private notices: readonly StandingNotice<N>[] = []
   /**
    * The server's match time minus the client's clock. The larger of two windows' values belongs to the least delayed
    * update. A server whose time has stood still stays behind, so older values stop counting.
@@ -41,7 +44,7 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
     clientNow: number,
   ) {
     this.view = opening.view
-    this.notices = opening.notices ?? []
+    this.add(opening.notices ?? [])
     this.offset = opening.at - clientNow
     this.offsetBefore = this.offset
     this.stretchEnds = clientNow + STRETCH
@@ -56,7 +59,7 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
       this.stretchEnds = clientNow + STRETCH
     } else this.offset = Math.max(this.offset, at - clientNow)
     this.dropExpired(at)
-    if (notices.length > 0) this.notices = [...this.notices, ...notices]
+    this.add(notices)
   }
 
   /** Match time on the server, ms. */
@@ -81,15 +84,24 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   }
 
   /** Returns the notices that have not expired, oldest first. Expired ones are forgotten. */
-  standing(clientNow: number): readonly N[] {
+  standing(clientNow: number): readonly StandingNotice<N>[] {
     this.dropExpired(this.now(clientNow))
     return this.notices
   }
 
-  /** They all last equally long, so the oldest expire first. */
+  /** An id is made of what the viewer was sent: a notice's name, its time, and how many like it came before. */
+  private add(notices: readonly N[]): void {
+    if (notices.length === 0) return
+    const all = [...this.notices]
+    for (const notice of notices) {
+      const before = all.filter(({ name, at }) => name === notice.name && at === notice.at).length
+      all.push({ ...notice, id: `${notice.name} ${notice.at} ${before + 1}` })
+    }
+    this.notices = all
+  }
+
   private dropExpired(now: number): void {
-    const [oldest] = this.notices
-    if (oldest !== undefined && oldest.until <= now)
+    if (this.notices.some(({ until }) => until <= now))
       this.notices = this.notices.filter(({ until }) => until > now)
   }
 }

@@ -31,7 +31,7 @@ export interface ScoreSheet {
   readonly columns: readonly SheetColumn[]
   /** Best rank first, then by seat number. */
   readonly seats: readonly SheetRow[]
-  /** Numbers of each team, by team number. Empty in a match without teams. */
+  /** Numbers of each team: those of its seats, and its own. By team number; empty in a match without teams. */
   readonly teams: readonly { readonly team: number; readonly total: SheetNumbers }[]
 }
 
@@ -55,12 +55,15 @@ const builtIn = [
  * the bout is over. It has columns for `scores`, `credit` and the counters of `sheet`, if the rulebook has these rules.
  */
 export function scoreSheet(view: object): ScoreSheet {
-  const lines = Object.values(rowsOf(view, 'sheet', 'lines')).flatMap(lineOf)
+  const lines = Object.values(rowsOf(view, 'sheet', 'lines')).flatMap((row) => lineOf(row, row['to']))
+  const teamLines = Object.values(rowsOf(view, 'sheet', 'teamLines')).flatMap((row) =>
+    lineOf(row, row['team']),
+  )
   const columns = [
     ...builtIn.flatMap(([name, rule, part]): SheetColumn[] =>
       Object.keys(rowsOf(view, rule, part)).length > 0 ? [{ name, keeps: 'sum' }] : [],
     ),
-    ...new Map(lines.map(({ name, keeps }) => [name, { name, keeps }])).values(),
+    ...new Map([...lines, ...teamLines].map(({ name, keeps }) => [name, { name, keeps }])).values(),
   ]
   const seats = Object.entries(rowsOf(view, 'roster', 'seats'))
     .map(([seat, row]) => rowFor(view, seat, row, columns, lines))
@@ -72,10 +75,10 @@ export function scoreSheet(view: object): ScoreSheet {
     seats,
     teams: teams.map((team) => ({
       team,
-      total: totalOf(
-        columns,
-        seats.filter((row) => row.team === team).map(({ total }) => total),
-      ),
+      total: totalOf(columns, [
+        ...seats.filter((row) => row.team === team).map(({ total }) => total),
+        ...teamLines.filter(({ to }) => to === team).map(({ name, count }) => ({ [name]: count })),
+      ]),
     })),
   }
 }
@@ -120,7 +123,7 @@ const numbersOf = (entries: readonly (readonly unknown[])[]): SheetNumbers =>
     entries.flatMap(([name, value]) => (typeof value === 'number' ? [[String(name), value]] : [])),
   )
 
-function lineOf({ to, counter, keeps, round, count }: Cells): Line[] {
+function lineOf({ counter, keeps, round, count }: Cells, to: unknown): Line[] {
   if (keeps !== 'sum' && keeps !== 'time' && keeps !== 'most' && keeps !== 'least') return []
   return typeof counter === 'string' && typeof round === 'number' && typeof count === 'number'
     ? [{ to, name: counter, keeps, round, count }]

@@ -1,6 +1,7 @@
 import type { Complete, State } from '../cells/index.ts'
 import type { Schema } from '../kit/index.ts'
 import type { Applies, Behaviour, Inputs, Known, TimerRule } from './behaviour.ts'
+import type { NoticeShown } from './definition.ts'
 import { handleOf } from './handle.ts'
 import type { Here } from './match-in.ts'
 import type { CodeOf } from './ruling.ts'
@@ -29,6 +30,8 @@ export function declareRule<
   readonly config?: (given: Tk) => NoInfer<Tk>
   readonly state?: St & Complete<NoInfer<St>>
   readonly events?: E
+  /** How long clients show notices of an event, and whether viewers who come meanwhile get them. */
+  readonly notices?: { readonly [K in keyof NoInfer<E>]?: NoticeShown }
   readonly drafts?: D
   readonly timers?: readonly T[]
 }): RuleShape<Name, Set, SetIn, Tk, St, E, D, T, SpecOf<N[number]>, SpecOf<Kn[number]>> {

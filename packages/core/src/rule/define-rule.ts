@@ -1,6 +1,7 @@
 import type { Complete, State } from '../cells/index.ts'
 import type { Schema } from '../kit/index.ts'
 import type { Applies, Behaviour, Inputs, TimerRule } from './behaviour.ts'
+import type { NoticeShown } from './definition.ts'
 import { handleOf } from './handle.ts'
 import type { Here } from './match-in.ts'
 import type { CodeOf } from './ruling.ts'
@@ -52,6 +53,8 @@ export function defineRule<
     readonly config?: (given: Tk) => NoInfer<Tk>
     readonly state?: St & Complete<NoInfer<St>>
     readonly events?: E
+    /** How long clients show notices of an event, and whether viewers who come meanwhile get them. */
+    readonly notices?: { readonly [K in keyof NoInfer<E>]?: NoticeShown }
     readonly drafts?: D
     readonly timers?: {
       readonly [K in T]: TimerRule<Here<Name, Set, Tk, St, E, D, NoInfer<T>, NameOf<N>, NameOf<Kn>>>

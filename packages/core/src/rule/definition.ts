@@ -8,6 +8,14 @@ import type { RefusalTexts } from './refusal-text.ts'
 import type { Refusal, Ruling } from './ruling.ts'
 import type { InputSpec, RuleLike } from './spec.ts'
 
+/** How the notices of an event are shown. */
+export interface NoticeShown {
+  /** How long a client shows it, in ms of match time. Default: 6 s. */
+  readonly lasts?: number
+  /** If false, viewers who come while it lasts do not get it. Default: true. */
+  readonly later?: boolean
+}
+
 /** The `match` of a rule whose types are not known here. */
 export type AnyMatch = unknown
 type Handler<A extends readonly unknown[], R> = (match: AnyMatch, ...rest: A) => R
@@ -23,6 +31,7 @@ export interface Definition {
   readonly config?: (given: unknown) => unknown
   readonly state?: Named<Part>
   readonly events?: Named<Cells>
+  readonly notices?: Named<NoticeShown>
   readonly drafts?: Named<Cells>
   readonly calls?: Named<Handler<unknown[], unknown>>
   readonly apply?: Named<Handler<[Values], Answer>>

@@ -17,7 +17,7 @@ export function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
     if (typeof named !== 'object' || named === null || Array.isArray(named) || others.has(part)) continue
     for (const key of Object.keys(named)) assertName(part.replace(/s$/, ''), key)
   }
-  for (const part of ['timers', 'options'])
+  for (const part of ['timers', 'options', 'settings'])
     if (Object.hasOwn(definition.state ?? {}, part))
       throw new RefereeError('ZR_RULE_BAD_NAME', { what: 'part', name: part })
   const { drafts = {}, apply = {}, actions = {}, facts = {}, directives = {} } = definition

@@ -2,7 +2,13 @@ export { AmendedAmount } from './amounts.ts'
 export { type Amount, type Tier, type TimerKeys, type TimerRule, tiers } from './behaviour.ts'
 export { declareRule, type RuleShape } from './declare-rule.ts'
 export { defineRule } from './define-rule.ts'
-export { type AnyMatch, type Definition, definitionOf, wokenByOptions } from './definition.ts'
+export {
+  type AnyMatch,
+  type Definition,
+  definitionOf,
+  type NoticeShown,
+  wokenByOptions,
+} from './definition.ts'
 export type { Disclosure, VariationAsked } from './disclosure.ts'
 export {
   type Asked,

@@ -7,6 +7,11 @@ import { outlineOf } from './outline.ts'
 
 /** Roster and phases are in every rulebook, listed or not. */
 type InEveryBook = SpecOf<typeof roster> | SpecOf<typeof phases>
+type Called<S extends Spec, P extends 'actions' | 'settings'> = S extends Spec
+  ? `${S['name']}.${keyof S[P] & string}`
+  : never
+type ActionName<S extends Spec> = Called<S, 'actions'>
+type SettingName<S extends Spec> = Called<S, 'settings'>
 type Lacking<S extends Spec, All extends Spec> = Exclude<S['needs'], All['name']>
 type Checked<R, All extends Spec> =
   SpecOf<R> extends infer S extends Spec
@@ -48,7 +53,7 @@ const MAX_SEATS = 1000
  * Defines a mode: its name, how many seats it takes, and its rules in order. Rules that others need are put first.
  * `roster` and `phases` are always included; list them only to change their settings.
  *
- * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS, /   ZR_RULEBOOK_NO_TIME_CONDITION, ZR_OPTION_UNKNOWN, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
+ * @throws ZR_RULEBOOK_TWO_RULES, ZR_RULEBOOK_MISSING_NEED, ZR_RULEBOOK_CYCLE, ZR_RULEBOOK_BAD_SEATS, ZR_RULEBOOK_NO_TIME_CONDITION, ZR_RULEBOOK_UNKNOWN_NAME, ZR_OPTION_UNKNOWN, ZR_SETTING_INVALID, ZR_RULE_UNKNOWN_HANDLER, ZR_RULE_UNKNOWN_GATE
  */
 export function defineRulebook<
   const R extends readonly RuleLike[],
@@ -61,17 +66,32 @@ export function defineRulebook<
   readonly optional?: { readonly [I in keyof O]: Checked<O[I], SpecOf<(R | O)[number]> | InEveryBook> }
   /** Settings under names, for `beginMatch(book, { preset: 'short' })`. */
   readonly presets?: Presets
+  /** Actions whose options are in each seat's view besides those that say so themselves: `['turns.pass']`. */
+  readonly offers?: readonly ActionName<SpecOf<R[number]> | InEveryBook>[]
+  /** Settings that everyone sees, in `view.rule.settings`: `['rounds.length']`. */
+  readonly shows?: readonly SettingName<SpecOf<R[number]> | InEveryBook>[]
   /**
    * If true, code is made from text, which is faster. Default: true if that is allowed; on a page with a strict
    * content policy it is not.
    */
   readonly generateCode?: boolean
 }): Rulebook<SpecOf<R[number]> | InEveryBook, SpecOf<O[number]>> {
-  assertOptions('defineRulebook', book, ['name', 'seats', 'rules', 'optional', 'presets', 'generateCode'])
+  assertOptions('defineRulebook', book, [
+    'name',
+    'seats',
+    'rules',
+    'optional',
+    'presets',
+    'offers',
+    'shows',
+    'generateCode',
+  ])
   const {
     name,
     seats: { min, max },
     presets = {},
+    offers = [],
+    shows = [],
   } = book
   if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min || max > MAX_SEATS)
     throw new RefereeError('ZR_RULEBOOK_BAD_SEATS', { rulebook: name, min, max })
@@ -81,7 +101,7 @@ export function defineRulebook<
   const compiled = (taken: readonly RuleLike[]): Plan => {
     const rules = orderRules(name, [...(book.rules as readonly RuleLike[]), ...taken], [roster, phases])
     assertDecidable(name, rules)
-    return compilePlan(name, { min, max }, rules, outlineOf, generated)
+    return compilePlan(name, { min, max }, rules, outlineOf, { generated, offers, shows })
   }
   const plan = compiled([])
   const plans = new Map([['', plan]])

@@ -1,4 +1,5 @@
 import type { AnyCell, Cells, Masks, Sight } from '../cells/index.ts'
+import type { ClockName } from '../kit/index.ts'
 import type { InputPlan, PlanBody } from '../plan/index.ts'
 import type { Disclosure, RefusalTexts, Tier } from '../rule/index.ts'
 
@@ -24,6 +25,8 @@ export interface CellDescription {
   readonly least?: number
   /** The largest value, or the greatest length of a list. */
   readonly most?: number
+  /** The clock on which a moment is read. */
+  readonly clock?: ClockName
   /** Sent at most once in this many ms. */
   readonly every?: number
   /** The cell inside a list, set, map or maybe. */
@@ -248,6 +251,7 @@ function describeCell({
   least,
   most,
   every,
+  clock,
   table,
   of,
 }: AnyCell): CellDescription {
@@ -262,6 +266,7 @@ function describeCell({
     ...(least === undefined ? {} : { least }),
     ...(most === undefined ? {} : { most }),
     ...(every === undefined ? {} : { every }),
+    ...(clock === undefined ? {} : { clock }),
     ...(of === undefined ? {} : { of: describeCell(of) }),
   }
 }

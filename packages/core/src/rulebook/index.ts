@@ -15,6 +15,7 @@ export type {
   ClockView,
   Match,
   MatchFor,
+  Moment,
   NoticeFor,
   RunningMatch,
   SettingsOf,

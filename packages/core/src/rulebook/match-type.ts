@@ -1,4 +1,4 @@
-import type { Cells, Flat, LookAt, Seat, Settled } from '../cells/index.ts'
+import type { AnyCell, Cells, Flat, LookAt, OnClock, Seat, Settled } from '../cells/index.ts'
 import type { Fault, ServerEvent } from '../engine/index.ts'
 import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from '../record/index.ts'
@@ -19,13 +19,24 @@ type AsJson<V> =
     : V extends ReadonlySet<infer E>
       ? readonly E[]
       : V
+/** A moment in the time of a clock, in ms. Types know which. */
+export type Moment<C extends ClockName = ClockName> = number & { readonly clock?: C }
+type ClockOf<C> = C extends { readonly mark?: { readonly is: infer M } }
+  ? M extends OnClock<infer N>
+    ? N
+    : never
+  : never
+/** A cell as a view has it. */
+type ShownCell<C extends AnyCell> = [ClockOf<C>] extends [never]
+  ? Shown<C['initial']>
+  : Moment<ClockOf<C>> | null
 /** The value that others get in place of a masked cell. */
 type MaskOf<C> = C extends { readonly masked?: { readonly is: infer R } } ? R : never
 /** Cells that everyone sees are present, those that some see are optional, and those that nobody sees are absent. */
 type ViewRow<F extends Cells> = Flat<
-  { readonly [K in keyof F as F[K]['reach'] extends 'everyone' ? K : never]: Shown<F[K]['initial']> } & {
+  { readonly [K in keyof F as F[K]['reach'] extends 'everyone' ? K : never]: ShownCell<F[K]> } & {
     readonly [K in keyof F as F[K]['reach'] extends 'owner' | 'some' ? K : never]?:
-      | Shown<F[K]['initial']>
+      | ShownCell<F[K]>
       | MaskOf<F[K]>
   }
 >
@@ -40,6 +51,8 @@ type ViewOf<S extends Spec> = Flat<
   { readonly [K in keyof S['state']]: ViewPart<S['state'][K]> } & {
     /** When visible timers are due, by name and key, in the time of their clocks (ms). */
     readonly timers?: { readonly [T in S['timers']]?: { readonly [key: string]: number } }
+    /** Settings that the rulebook shows. */
+    readonly settings?: Partial<S['settings']>
     /** In a seat's own view: its options for actions that are offered. */
     readonly options?: { readonly [A in keyof S['actions']]?: readonly S['actions'][A]['input'][] }
   }

@@ -36,6 +36,12 @@ export interface BoostKind {
   readonly again?: 'refresh' | 'stack' | 'extend' | 'ignore'
   /** How many can stack, or how many times its length 'extend' can reach. */
   readonly most?: number
+  /** By how much it multiplies the blows that its seat strikes, in thousandths at most. Two that stack multiply twice. */
+  readonly strikes?: number
+  /** By how much it multiplies the blows that its seat gets. */
+  readonly suffers?: number
+  /** By how much it multiplies what heals its seat. */
+  readonly heals?: number
   /** Whether it ends or stays when its seat goes down. */
   readonly onDown?: 'clear' | 'keep'
   /** Who sees it: everyone, `side`, `owner` (the seat that has it) or nobody. */
@@ -106,20 +112,44 @@ function runUntil<K extends string>(match: Match<K>, row: Row<K>, until: number)
   match.emit('begun', { seat: row.on, kind: row.kind, until })
 }
 
+const amendable = ['strikes', 'suffers', 'heals'] as const
+const isFactor = (value = 1): boolean => Number.isFinite(value) && value >= 0 && value * 1000 < 2 ** 40
+
+/** Multiplies an amount by what the boosts of a seat say. */
+function multiply<K extends string>(
+  match: Match<K>,
+  kinds: Kinds<K>,
+  what: (typeof amendable)[number],
+  seat: Seat | undefined,
+  amount: { times(factor: number): void },
+) {
+  if (seat === undefined) return
+  for (const { kind, until } of match.own.rows.where({ on: seat })) {
+    const factor = kinds[kind][what]
+    if (factor !== undefined && until > match.time.play) amount.times(factor)
+  }
+}
+
 function assertKinds(kinds: Kinds<string>): void {
-  const issues = Object.entries(kinds).flatMap(([kind, { lasts, most = 1 }]) => [
+  const issues = Object.entries(kinds).flatMap(([kind, { lasts, most = 1, ...changes }]) => [
     ...(Number.isSafeInteger(lasts) && lasts > 0
       ? []
       : [`'${kind}' lasts ${lasts} ms, and must last a whole number of ms, at least 1`]),
     ...(Number.isSafeInteger(most) && most > 0
       ? []
       : [`'most' of '${kind}' is ${most}, and must be a whole number, at least 1`]),
+    ...amendable.flatMap((what) =>
+      isFactor(changes[what])
+        ? []
+        : [`'${what}' of '${kind}' is ${changes[what]}, and must be a factor from 0 on`],
+    ),
   ])
   if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'boosts', issues })
 }
 
 /**
- * Timed boosts of these kinds. They do nothing by themselves: a rule amends what they change, and asks `has`.
+ * Timed boosts of these kinds. Each may change blows and healing (`strikes`, `suffers`, `heals`); for anything else a
+ * rule amends what it changes, and asks `has`.
  *
  * @throws ZR_SETTING_INVALID if a kind's `lasts` or `most` is not a whole number above 0
  */
@@ -161,6 +191,13 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
         },
       },
     },
+    amend: {
+      'vitals.hurt'(match, { by, target, amount }) {
+        multiply(match, kinds, 'strikes', by, amount)
+        multiply(match, kinds, 'suffers', target, amount)
+      },
+      'vitals.heal': (match, { target, amount }) => multiply(match, kinds, 'heals', target, amount),
+    },
     on: {
       'vitals.down': (match, { seat }) => endOn(match, seat, 'down', clears),
       ...whenOutOfPlay((match: Match<K>, seat, why) => endOn(match, seat, why, () => true)),
@@ -170,6 +207,9 @@ export const boostsOf = <const K extends string>(kinds: Kinds<K>) => {
       /** True if the seat has this boost now. Always false for nobody. */
       has: (match, seat: Seat | undefined, kind: K): boolean =>
         seat !== undefined && active(match, seat, kind).length > 0,
+      /** The same for sights, which can't ask for the time: it holds until the end of the boost is carried out. */
+      isWorn: (match, seat: Seat, kind: K): boolean =>
+        match.own.rows.where({ on: seat }).some((row) => row.kind === kind),
       /** Returns how many of this boost a seat has now. */
       count: (match, seat: Seat, kind: K): number => active(match, seat, kind).length,
       /** Returns the ms until the last of them ends; 0 if there is none. */

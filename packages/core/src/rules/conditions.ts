@@ -168,7 +168,7 @@ export function parity(secret: Camp, at: 'equal' | 'more' = 'equal'): Condition 
     needs: [anyRoles],
     judge(match, { sides, seats, fell }) {
       const few = match.use(anyRoles).camp(secret)
-      const inPlay = seatsOf(sides)
+      const inPlay = seatsOf(sides).filter((seat) => match.use(anyRoles).has(seat))
       const others = inPlay.filter((seat) => !few.includes(seat))
       const left = inPlay.length - others.length
       const reason = 'parity'

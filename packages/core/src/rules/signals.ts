@@ -46,6 +46,7 @@ const ruleOf = <K extends string>(kinds: Kinds<K>) => {
       /** A signal for the sender's side. */
       called: { seat: seatRef().seenBy(side), signal: kind.seenBy(side) },
     },
+    notices: { sent: { lasts: seconds(4), later: false }, called: { lasts: seconds(4), later: false } },
   })
 }
 type Match<K extends string> = MatchOf<ReturnType<typeof ruleOf<K>>>

@@ -1,13 +1,6 @@
 export { NamedRows } from './named-rows.ts'
-export {
-  NOTICE_LASTS,
-  type Notice,
-  noticesFor,
-  PendingNotice,
-  partingNotices,
-  type SavedNotice,
-  sortForAll,
-} from './notices.ts'
+export { noticesFor, partingNotices, sortForAll } from './notice-order.ts'
+export { type Notice, PendingNotice, type SavedNotice } from './notices.ts'
 export { Outbox } from './outbox.ts'
 export { PartPatch } from './part-patch.ts'
 export {

@@ -1,3 +1,5 @@
+import { canonicalJson } from '../kit/index.ts'
+
 /** Each cell of a view by its path, as JSON text. */
 export function leavesOf(view: object): ReadonlyMap<string, string> {
   const leaves = new Map<string, string>()
@@ -7,7 +9,7 @@ export function leavesOf(view: object): ReadonlyMap<string, string> {
   function walk(value: unknown, path: string, depth: number): void {
     if (depth < 4 && typeof value === 'object' && value !== null && !Array.isArray(value))
       for (const [key, inner] of Object.entries(value)) walk(inner, `${path}/${key}`, depth + 1)
-    else leaves.set(path, JSON.stringify(value))
+    else leaves.set(path, canonicalJson(value))
   }
 }
 

@@ -1,3 +1,5 @@
+import type { ClockName } from '../kit/index.ts'
+
 /** The order of timers due at one instant. */
 export type Band = 'lapse' | 'inner' | 'outer' | 'effect'
 /** A timer as a rule declares it. */
@@ -43,13 +45,6 @@ export class Timer {
     this.link = link
   }
 }
-/**
- * `match` always runs; `phase` stops during pauses; `play` runs only in live play; `turn` runs like `play`, but stops
- * while the turn is held up.
- */
-export type ClockName = 'match' | 'phase' | 'play' | 'turn'
-export const clockNames: readonly ClockName[] = ['match', 'phase', 'play', 'turn']
-
 const before = (a: Timer, b: Timer): boolean => a.due < b.due || (a.due === b.due && a.sequence < b.sequence)
 
 /** A binary heap of the timers of one clock, earliest first. Each timer knows its place, so removing one is quick. */

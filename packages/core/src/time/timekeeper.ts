@@ -1,6 +1,6 @@
-import { RefereeError } from '../kit/index.ts'
+import { type ClockName, clockNames, RefereeError } from '../kit/index.ts'
 import type { Store } from '../rows/index.ts'
-import { type Band, type ClockName, clockNames, Timer, TimerHeap, type TimerKind } from './heap.ts'
+import { type Band, Timer, TimerHeap, type TimerKind } from './heap.ts'
 
 const bands: Readonly<Record<Band, number>> = { lapse: 1, inner: 2, outer: 3, effect: 4 }
 const BAND = 2 ** 48

@@ -23,7 +23,7 @@ import {
   writeSteadyRows,
 } from '../sight/index.ts'
 import { clockNames } from '../time/index.ts'
-import { TimersAndOptions } from './timers-and-options.ts'
+import { ViewExtras } from './view-extras.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
 export interface Update<T = ServerEvent> {
@@ -76,7 +76,7 @@ export class Viewing implements SeatWatch {
   /** While the viewer 'server' is open. */
   private serverBox: Outbox | undefined
   private readonly named: NamedRows
-  private readonly timersAndOptions: TimersAndOptions
+  private readonly extras: ViewExtras
   /** The clocks as viewers were last sent them. */
   private readonly clocks: string[]
   /** Viewers that have lost their seats since the last flush. */
@@ -84,13 +84,15 @@ export class Viewing implements SeatWatch {
   /** Number of players there had been when a viewer was added or the seats changed, whichever was last. */
   private issued = 0
   private recent: PendingNotice[] = []
+  /** When the first of the recent notices expires. */
+  private expires = Number.POSITIVE_INFINITY
   private waiting: Update[] = []
 
   constructor(engine: Engine, inbox: Inbox) {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
-    this.timersAndOptions = new TimersAndOptions(engine)
+    this.extras = new ViewExtras(engine)
     engine.watch = this
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
@@ -113,8 +115,9 @@ export class Viewing implements SeatWatch {
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
-    this.timersAndOptions.begin(viewer)
-    const notices = noticesFor(this.recent, viewer, this.engine.seating)
+    this.extras.begin(viewer)
+    const lasting = this.recent.filter(({ later }) => later)
+    const notices = noticesFor(lasting, viewer, this.engine.seating)
     return { at: this.engine.time.now, view: this.text(viewer), notices }
   }
 
@@ -126,7 +129,7 @@ export class Viewing implements SeatWatch {
       this.serverBox = undefined
     }
     this.named.shut(viewer)
-    this.timersAndOptions.shut(viewer)
+    this.extras.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
@@ -134,7 +137,7 @@ export class Viewing implements SeatWatch {
   text(viewer: string): string {
     this.assertViewer(viewer)
     return viewText(viewer, this.engine.time, this.engine.viewed(), this.named, (rule) =>
-      this.timersAndOptions.texts(viewer, rule),
+      this.extras.texts(viewer, rule),
     )
   }
 
@@ -173,11 +176,9 @@ export class Viewing implements SeatWatch {
       (viewer === SERVER && server !== undefined ? server : others)(viewer)
     const fresh = pendingNotices.splice(0)
     if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
-    // All last equally long, so the oldest expire first.
-    const lasting = this.recent.findIndex(({ until }) => until > time.now)
-    if (lasting !== 0) this.recent.splice(0, lasting < 0 ? this.recent.length : lasting)
+    if (this.expires <= time.now) this.forgetExpired(time.now)
     const done = this.inbox.takeDone()
-    const moved = this.timersAndOptions.haveChanged()
+    const moved = this.extras.haveChanged()
     const updates: Update[] = []
     // A viewer that has lost its seat gets the notice that says why, if there is one. It has no view any more.
     for (const { viewer, player, noticeCount } of this.leavers?.splice(0) ?? []) {
@@ -185,9 +186,7 @@ export class Viewing implements SeatWatch {
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
     for (const [viewer, player] of this.viewers) {
-      const patch = moved
-        ? withMore(patchFor(viewer), this.timersAndOptions.operations(viewer))
-        : patchFor(viewer)
+      const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
       const events = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (events ?? none).length === 0) continue
@@ -202,9 +201,15 @@ export class Viewing implements SeatWatch {
     for (const each of fresh) {
       if (each.until <= time.now) continue
       each.rest()
+      this.expires = Math.min(this.expires, each.until)
       this.recent.push(each)
     }
     return updates
+  }
+
+  private forgetExpired(now: number): void {
+    this.recent = this.recent.filter(({ until }) => until > now)
+    this.expires = Math.min(Number.POSITIVE_INFINITY, ...this.recent.map(({ until }) => until))
   }
 
   /** Writes the changes of all rows, part by part. */

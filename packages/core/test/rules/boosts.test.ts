@@ -1,27 +1,44 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { choice, defineRule, defineRulebook, int, maybe, minutes, nobody, owner, seatRef } from 'zinc-referee'
+import {
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  maybe,
+  minutes,
+  nobody,
+  only,
+  owner,
+  perSeat,
+  seatRef,
+  text,
+} from 'zinc-referee'
 import { boostsOf, mostAtTime, respawn, rounds, scores, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { moves } from '../fixtures/moves.ts'
 
 const names = ['prow', 'wind', 'net', 'oath', 'mist', 'hex'] as const
 const boosts = boostsOf({
-  prow: { lasts: 8000 },
+  prow: { lasts: 8000, strikes: 2 },
   wind: { lasts: 3000, again: 'stack', most: 2 },
-  net: { lasts: 2000, again: 'extend', most: 3 },
+  net: { lasts: 2000, again: 'extend', most: 3, suffers: 0.5 },
   oath: { lasts: 5000, again: 'ignore', onDown: 'keep' },
   mist: { lasts: 6000, seenBy: owner },
   hex: { lasts: 6000, seenBy: nobody },
 })
-/** A prow doubles a blow, a net on the target halves it, each wind adds 1. */
+/** Each wind adds 1 to a blow. Who has a prow shows its sail to everyone. */
 const fray = defineRule({
   name: 'fray',
   needs: [vitals, boosts],
+  state: {
+    sails: perSeat({ colour: text('red') }).seenWhen({
+      colour: ({ id }, look) => (look.use(boosts).isWorn(id, 'prow') ? everyone : only(id)),
+    }),
+  },
   amend: {
-    'vitals.hurt'(match, { by, target, amount }) {
-      if (match.use(boosts).has(by, 'prow')) amount.times(2)
-      if (match.use(boosts).has(target, 'net')) amount.times(0.5)
+    'vitals.hurt'(match, { by, amount }) {
       if (by !== undefined) amount.add(match.use(boosts).count(by, 'wind'))
     },
   },
@@ -181,4 +198,41 @@ test('laws a to c: active exactly from its giving until its end; the order of gi
       expect([one.taken('heron', 'otter'), one.match.faults]).toEqual([other.taken('heron', 'otter'), []])
     }),
   )
+})
+
+test('BO11: a boost changes blows and healing as its kind says; two that stack change them twice', () => {
+  const strong = boostsOf({ salve: { lasts: 9000, again: 'stack', most: 2, heals: 1.5, strikes: 3 } })
+  const camp = defineRule({
+    name: 'camp',
+    needs: [strong],
+    facts: {
+      give: {
+        input: { seat: seatRef() },
+        handle: (match, { seat }) => match.use(strong).give({ seat, kind: 'salve' }),
+      },
+    },
+  })
+  const book = defineRulebook({
+    name: 'camp',
+    seats: { min: 2, max: 4 },
+    rules: [vitals, moves, strong, camp],
+  })
+  const { match } = playMatch(book, ['otter', 'heron'])
+  const health = () => ['otter', 'heron'].map((seat) => match.state.vitals.body.of(seat).health)
+  for (let n = 0; n < 2; n++) match.report('camp.give', { seat: 'otter' })
+  match.report('moves.hit', { target: 'heron', by: 'otter', amount: 5 })
+  match.report('moves.hit', { target: 'otter', by: 'heron', amount: 50 })
+  match.report('moves.heal', { target: 'otter', amount: 4 })
+  expect(health()).toEqual([59, 55])
+  expect(() => boostsOf({ dud: { lasts: 1, heals: -1 } })).toThrow(/'heals' of 'dud' is -1/)
+})
+
+test('BO12: a sight may ask who has a boost: the sail is seen while the prow lasts', () => {
+  const { match, at, give } = begin()
+  const seen = () => match.view('heron').fray.sails['otter']?.colour
+  expect(seen()).toBeUndefined()
+  give('otter', 'prow')
+  expect(seen()).toBe('red')
+  at(8000)
+  expect(seen()).toBeUndefined()
 })

@@ -274,7 +274,10 @@ test('a replica follows a server whose time stood still, keeps the least delayed
   const replica = new Replica({ view: { clocks }, at: 0 }, 1000)
   const at = (server: number, client: number) => {
     replica.update(
-      { at: server, notices: [{ name: 'n', at: server, until: server + 10_000, cells: {} }] },
+      {
+        at: server,
+        notices: [{ name: 'n', at: server, until: server + 10_000, cells: {} }],
+      },
       client,
     )
     return replica.now(client)

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, flag, int, resumeMatch, seatRef } from 'zinc-referee'
+import { defineRule, defineRulebook, flag, int, refuse, resumeMatch, seatRef } from 'zinc-referee'
 import {
   around,
   bordersOf,
@@ -238,4 +238,42 @@ test('check values: three in a row on three by three, by the engine’s own opti
   expect(byLength).toEqual([1, 9, 72, 504, 3024, 15_120, 54_720, 148_176, 200_448, 127_872])
   expect([ended, positions]).toEqual([{ otter: 131_184, heron: 77_904, draw: 46_080 }, 5478])
   expect(Object.fromEntries(endedAt)).toEqual({ 5: 1440, 6: 5328, 7: 47_952, 8: 72_576, 9: 81_792 })
+})
+
+test('GR10: several things on a cell: the topmost holds it, and lifting it gives the cell to the one beneath', () => {
+  const pile = gridOf('pile', { width: 2, height: 1, most: 2 })
+  const hands = defineRule({
+    name: 'hands',
+    needs: [pile],
+    facts: {
+      lay: {
+        input: { seat: seatRef(), x: int() },
+        handle: (match, { seat, x }) => match.use(pile).place({ seat, x, y: 0 }),
+      },
+      lift: { input: { x: int() }, handle: (match, { x }) => match.use(pile).lift({ x, y: 0 }) },
+      clear: { input: {}, handle: (match) => match.use(pile).clear({ x: 0, y: 0 }) },
+      count: {
+        input: {},
+        handle: (match) =>
+          refuse('counted', { free: match.use(pile).free().length, on: match.use(pile).on({ x: 0, y: 0 }) }),
+      },
+    },
+  })
+  const book = defineRulebook({ name: 'pile', seats: { min: 1, max: 2 }, rules: [pile, hands] })
+  const { match } = playMatch(book, ['otter', 'heron'])
+  const lay = (seat: string) => match.report('hands.lay', { seat, x: 0 })
+  const counted = () => (match.report('hands.count', {}) as { details?: unknown }).details
+  expect([lay('otter'), lay('heron'), lay('otter')]).toMatchObject([
+    { ok: true },
+    { ok: true },
+    { code: 'cell-taken' },
+  ])
+  expect(counted()).toEqual({ free: 1, on: ['otter', 'heron'] })
+  match.report('hands.lift', { x: 0 })
+  expect(counted()).toEqual({ free: 2, on: ['otter'] })
+  lay('heron')
+  match.report('hands.clear', {})
+  expect(counted()).toEqual({ free: 2, on: [] })
+  match.report('hands.lift', { x: 1 })
+  expect(match.faults).toEqual([])
 })

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { minutes } from 'zinc-referee'
-import { lastStanding, mostAtTime, rolesOf, verdict } from 'zinc-referee/rules'
+import { lastStanding, mostAtTime, parity, rolesOf, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { book, bookWith, brewing, camps, SEATS } from '../fixtures/brew-mode.ts'
 
@@ -235,3 +235,20 @@ test('law b, G3: two unseen roles exchanged change no byte of what a third one g
     { numRuns: 40 },
   )
 })
+
+test.each([
+  ['plain', 'brewer', false],
+  ['none', undefined, true],
+] as const)(
+  'RL12: with lateRole: %s, a late joiner is %s, and counts for parity or not',
+  (lateRole, role, isOver) => {
+    const duo = rolesOf({ brewer: {}, spoiler: { count: 1 } })
+    const of = bookWith(verdict({ when: [parity(duo.camp('spoiler')), mostAtTime] }), duo)
+    const { match, holders, role: seen } = brewing({ lateRole }, SEATS.slice(0, 3), of)
+    const [brewer] = holders('brewer')
+    match.direct('roster.join', { seat: 'egret', name: 'Egret' })
+    expect(seen('egret', 'egret')).toBe(role)
+    match.submit(brewer, 'roster.leave', {})
+    expect(match.state.phases.now.phase === 'over').toBe(isOver)
+  },
+)

@@ -14,6 +14,7 @@ import {
 } from 'zinc-referee'
 import { mostAtTime, pilesOf, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { moves } from '../fixtures/moves.ts'
 
 const bid = sealedOf('bid', int())
 const defaulted = sealedOf('bid', int(), { otherwise: 7 })
@@ -273,4 +274,30 @@ test('of any kind of value', () => {
   } as any) as any
   const { match } = playMatch(book, ['otter', 'heron']) as any
   expect(match.submit('otter', 'name.choose', { choice: 5 })).toMatchObject({ code: 'bad-input' })
+})
+
+test('SE10: what replaces a missing choice may come from other rules: here, what a seat has scored', () => {
+  const byScore = sealedOf('bid', int(), {
+    otherwiseBy: { needs: [scores], of: (match, seat) => match.use(scores).of(seat) || undefined },
+  })
+  const book = defineRulebook({
+    name: 'auction',
+    seats: { min: 2, max: 4 },
+    rules: [
+      rounds({ length: minutes(1) }),
+      scores,
+      verdict({ when: [mostAtTime] }),
+      moves,
+      byScore({ time: 500 }),
+      auction(byScore),
+    ],
+  })
+  const { match } = playMatch(book, SEATS)
+  match.report('moves.earn', { seat: 'heron', amount: 4 })
+  match.report('auction.ask', { seats: ['otter', 'heron', 'vole'] })
+  match.submit('otter', 'bid.choose', { choice: 9 })
+  match.report('moves.earn', { seat: 'heron', amount: 1 })
+  match.advanceTo(match.now + 500)
+  const { revealed } = match.view('spectator').bid
+  expect(SEATS.map((seat) => revealed[seat]?.choice)).toEqual([9, 5, null, null])
 })

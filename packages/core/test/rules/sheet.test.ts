@@ -32,6 +32,12 @@ const pier = defineRule({
       handle: (match, { seat, counter, by }) => match.use(sheet).count(seat, counter as 'throws', by),
     },
   },
+  directives: {
+    crew: {
+      input: { team: int(), counter: text(), by: int(1) },
+      handle: (match, { team, counter, by }) => match.use(sheet).countTeam(team, counter as 'throws', by),
+    },
+  },
   actions: {
     throw: {
       when: play,
@@ -104,7 +110,7 @@ test('SH3, SH5, SH7: what is hidden shows when the bout is over; nothing counts 
     { score: 0, ringing: 900 },
     { score: 0 },
   ])
-  expect(JSON.stringify(match.view('heron').sheet)).toBe('{"lines":{}}')
+  expect(JSON.stringify(match.view('heron').sheet)).toBe('{"lines":{},"teamLines":{}}')
   const resumed = resumeMatch(book, JSON.parse(JSON.stringify(match.snapshot())))
   pass(25_000)
   expect(match.view('heron').phases.now.phase).toBe('over')
@@ -134,6 +140,27 @@ test('SH4, SH10: lines of who has left stay; a team has the numbers of its seats
   expect(total(mate)).toMatchObject({ throws: 4 })
   const { teams: sums } = scoreSheet(match.view('server'))
   expect(sums.find(({ team }) => team === teamOf('otter'))?.total).toEqual({ score: 0, throws: 7, streak: 5 })
+})
+
+test('SH11: a team has counters as a whole: its seats see what seats see of their own, and the sheet adds both', () => {
+  const { match, count } = onPier(['otter', 'heron', 'vole'])
+  const [mine, other] = ['otter', 'heron'].map((seat) => match.view('server').teams.side[seat]?.team ?? 0)
+  const crew = (counter: string, by: number, team = mine) =>
+    match.direct('pier.crew', { team: team ?? 0, counter, by })
+  count('otter', 'throws', 2)
+  for (const [counter, by] of [
+    ['throws', 3],
+    ['throws', 1],
+    ['ringing', 700],
+    ['slowest', 9],
+  ] as const)
+    crew(counter, by)
+  crew('slowest', 5, other)
+  const seen = (viewer: string) => scoreSheet(match.view(viewer)).teams[mine ?? 0]?.total
+  expect(seen('otter')).toEqual({ score: 0, throws: 6, ringing: 700 })
+  expect(seen('heron')).toEqual({ score: 0, throws: 6 })
+  match.advanceTo(match.now + 21_000)
+  expect(seen('heron')).toEqual({ score: 0, throws: 6, ringing: 700, slowest: 9 })
 })
 
 test('SH6, SH8: a throw taken back is not counted; a bout that is abandoned shows its sheet', () => {

@@ -77,6 +77,18 @@ test('SI3, SI6: who is muted sees it, and nobody else; it stays so over leaving'
   expect(send('otter')).toEqual({ ok: true })
 })
 
+test('SI7: who comes after a signal was sent does not get it', () => {
+  const { match, send } = onQuay()
+  match.addViewer('heron')
+  match.flush()
+  send('otter')
+  const sent = match
+    .flush()
+    .flatMap(({ notices }) => notices.map(({ name, at, until }) => [name, until - at]))
+  expect(sent[0]).toEqual(['signals.sent', 4000])
+  expect(match.addViewer('heron').notices.map(({ name }) => name)).not.toContain('signals.sent')
+})
+
 test('neither who is muted nor how often somebody has sent one shows to anybody else', () => {
   const audit = auditSight(book, { seats: SEATS, crowd: () => randomCrowd('fair-1'), checks: 6 })
   expect(audit.leaks).toEqual([])

@@ -77,7 +77,7 @@ export const ruleOf = <const N extends string>(name: N) =>
       ballot: single({
         open: flag(false).seenBy(everyone),
         /** On the phase clock. */
-        until: time().seenBy(everyone),
+        until: time('phase').seenBy(everyone),
         candidates: list(text(), []).seenBy(everyone),
         number: int(0).seenBy(everyone),
         runOff: int(0).seenBy(everyone),

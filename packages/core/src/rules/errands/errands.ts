@@ -6,8 +6,8 @@ import { whenOutOfPlay } from '../play.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
-import { type Errand, type Match, shape } from './shape.ts'
-import { begin, fill, isOpen } from './spawning.ts'
+import { type Errand, type ErrandAsked, type Match, shape } from './shape.ts'
+import { begin, fill, isOpen, spawn, welcome } from './spawning.ts'
 
 /** Fifths are rounded down, so that the last one is full only when everything is done. */
 function show(match: Match, isBreak = false) {
@@ -87,6 +87,12 @@ function leave(match: Match, seat: Seat) {
   reckon(match)
 }
 
+function enter(match: Match, { seat }: { readonly seat: Seat }) {
+  if (match.use(phases).phase() !== 'live' || !match.use(roster).isInPlay(seat)) return
+  welcome(match, seat)
+  show(match)
+}
+
 /** Goals that come from a list, for everyone or for each seat, and are counted together. */
 export const errands = shape.does({
   refusals: {
@@ -151,6 +157,8 @@ export const errands = shape.does({
     'phases.changed'(match, { to }) {
       if (to === 'break') show(match, true)
     },
+    'roster.joined': enter,
+    'roster.back-in': enter,
     ...whenOutOfPlay(leave),
   },
   settle: {
@@ -161,6 +169,12 @@ export const errands = shape.does({
     },
   },
   calls: {
+    /** Opens an errand besides those of the list, and returns its id. There is that much more to do in all. */
+    spawn(match, asked: ErrandAsked): string {
+      const id = spawn(match, asked)
+      show(match)
+      return id
+    },
     /** True if the whole list is used up and every real errand is done. Always false if there are none. */
     allDone: isAllDone,
     /** Returns the ids of the errands that can be done now: everyone's, or a seat's own. */

@@ -8,6 +8,7 @@ import {
   only,
   owner,
   perSeat,
+  type Seat,
   seatRef,
   single,
   table,
@@ -22,6 +23,20 @@ import { anyRoles } from '../roles/roles.ts'
 import { roster } from '../roster/roster.ts'
 import { scores } from '../scores.ts'
 import { vitals } from '../vitals/vitals.ts'
+
+/** An errand that a rule opens besides the list. */
+export interface ErrandAsked {
+  /** What it is about. */
+  readonly kind: string
+  /** How much there is to do. Default: 1. */
+  readonly need?: number
+  /** How long it can be done, in ms of play time. Default: until the bout is over. */
+  readonly within?: number | null
+  /** Whose it is. Default: everyone's. */
+  readonly to?: Seat
+  /** Where it lies. Default: one of the free places. */
+  readonly place?: string
+}
 
 export const shape = declareRule({
   name: 'errands',
@@ -48,6 +63,8 @@ export const shape = declareRule({
     ),
     /** How many errands of the list each seat gets for itself; null: they are shared by everyone. */
     each: setting(orNull(whole({ min: 1 })), null),
+    /** If true, a seat that comes into play later gets errands of its own too, and there is more to do in all. */
+    lateErrands: setting(yesNo, false),
     /** In which order shared errands appear, and how many are open at once. */
     spawn: setting(oneOf('all', 'in-order', 'random'), 'all'),
     /** How many shared errands are open at once, if they appear one by one. */

@@ -1,6 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import { anyRoles } from '../roles/roles.ts'
-import type { Errand, Match } from './shape.ts'
+import type { Errand, ErrandAsked, Match } from './shape.ts'
 
 export const isOpen = ({ closedAt }: Errand): boolean => closedAt === undefined
 
@@ -29,14 +29,40 @@ function freePlace(match: Match): string | undefined {
   return match.chance('places').pick(places.filter((place) => !taken.has(place)))
 }
 
-function open(match: Match, at: number, to: Seat | undefined, place: string, real: boolean) {
+function openListed(match: Match, at: number, to: Seat | undefined, place: string, real: boolean) {
   const errand = match.settings.list[at]
-  if (errand === undefined) return
-  const { kind, need, within } = errand
+  if (errand !== undefined) open(match, errand, to, place, real)
+}
+
+/** What is to be done, as in the setting `list`. */
+interface Listed {
+  readonly kind: string
+  readonly need: number
+  readonly within: number | null
+}
+
+function open(
+  match: Match,
+  { kind, need, within }: Listed,
+  to: Seat | undefined,
+  place: string,
+  real: boolean,
+): Errand {
   const until = within === null ? undefined : match.time.play + within
   const row = match.own.rows.add({ kind, need, to, place, real, until })
   if (within !== null) match.timers.start('expire', { in: within, key: row.id })
   match.emit('spawned', { errand: row.id, kind, place })
+  return row
+}
+
+/** An errand besides the list: the total grows by it. Its place: the one given, else a free one. */
+export function spawn(
+  match: Match,
+  { kind, need = 1, within = null, to, place = freePlace(match) ?? '' }: ErrandAsked,
+): string {
+  const real = to === undefined || !isUncounted(match, to)
+  if (real && !match.settings.again) match.own.total.of += need
+  return open(match, { kind, need, within }, to, place, real).id
 }
 
 /** Opens as many shared errands as allowed, while there are free places. */
@@ -53,7 +79,7 @@ export function fill(match: Match) {
     queue.left = rest
     queue.last = next
     if (again) forgetOld(match)
-    open(match, next, undefined, place, true)
+    openListed(match, next, undefined, place, true)
   }
 }
 
@@ -71,22 +97,29 @@ const isUncounted = (match: Match, seat: Seat): boolean => {
   return uncounted !== undefined && match.use(anyRoles)?.camp(uncounted).includes(seat) === true
 }
 
-/** Each seat's own errands: drawn from the list, none twice before all of it was drawn. */
-function dealToEach(match: Match, each: number) {
-  for (const seat of match.seats) {
-    const own = Array.from({ length: Math.ceil(each / match.settings.list.length) }, () =>
-      match.chance('errands').shuffle(indices(match)),
-    ).flat()
-    for (const at of own.slice(0, each))
-      open(match, at, seat, freePlace(match) ?? '', !isUncounted(match, seat))
-  }
+/** A seat's own errands: drawn from the list, none twice before all of it was drawn. */
+function dealTo(match: Match, seat: Seat, each: number) {
+  const own = Array.from({ length: Math.ceil(each / match.settings.list.length) }, () =>
+    match.chance('errands').shuffle(indices(match)),
+  ).flat()
+  for (const at of own.slice(0, each))
+    openListed(match, at, seat, freePlace(match) ?? '', !isUncounted(match, seat))
+}
+
+/** A seat has come into play late: it gets errands of its own, unless it has some. */
+export function welcome(match: Match, seat: Seat) {
+  const { each, list, lateErrands } = match.settings
+  const hasSome = match.own.rows.where({ to: seat }).length > 0
+  if (!lateErrands || each === null || list.length === 0 || hasSome) return
+  dealTo(match, seat, each)
+  for (const { need, real } of match.own.rows.where({ to: seat })) if (real) match.own.total.of += need
 }
 
 export function begin(match: Match) {
   const { list, each } = match.settings
   if (list.length === 0) return
   if (each !== null) {
-    dealToEach(match, each)
+    for (const seat of match.seats) dealTo(match, seat, each)
     match.own.total.of = match.own.rows.all().reduce((sum, { need, real }) => sum + (real ? need : 0), 0)
     return
   }

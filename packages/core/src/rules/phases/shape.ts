@@ -23,17 +23,17 @@ export const shape = declareRule({
     now: single({
       phase: choice('lobby', 'countdown', 'live', 'break', 'over').seenBy(everyone),
       /** The end of the countdown, the break or the time that the end of a bout stays, on the phase clock. */
-      until: time().seenBy(everyone),
+      until: time('phase').seenBy(everyone),
       bout: int(0).seenBy(everyone),
       paused: flag(false).seenBy(everyone),
       /** A halt of play that a rule asked for: nobody may act, or only move. */
       frozen: flag(false).seenBy(everyone),
       moves: flag(true).seenBy(everyone),
       /** The end of the freeze, on the phase clock; nothing if a rule ends it. */
-      thaws: time().seenBy(everyone),
+      thaws: time('phase').seenBy(everyone),
       /** Which seat has paused the match, if one has, and until when in match time. */
       pausedBy: maybe(seatRef()).seenBy(everyone),
-      pausedUntil: time().seenBy(everyone),
+      pausedUntil: time('match').seenBy(everyone),
       /** Why the next bout is to begin once this one's end has stayed long enough. */
       next: text(''),
       /** How many pauses each seat has taken in this bout. */

@@ -11,12 +11,16 @@ import type { Match } from './shape.ts'
 /** Returns a seat's role. */
 export const roleOf = <K extends string>(match: Match<K>, seat: Seat): K => match.own.seats.of(seat).role
 
+/** True if a seat has been dealt a role. */
+export const hasRole = <K extends string>(match: Match<K>, seat: Seat): boolean =>
+  !match.own.seats.of(seat).without
+
 /** Returns the side that a role belongs to. Default: the role itself. */
 export const campOf = <K extends string>(kinds: RoleKinds<K>, role: K): string => kinds[role].camp ?? role
 
 /** Lets the seats that are in a camp now know its roles, and nobody else. */
 function tell<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
-  const all = match.seating.all
+  const all = match.seating.all.filter((seat) => hasRole(match, seat))
   const campAt = (seat: Seat): string => campOf(kinds, roleOf(match, seat))
   for (const seat of all) {
     const mates = kinds[roleOf(match, seat)].tellCamp
@@ -30,6 +34,7 @@ function tell<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
 
 function give<K extends string>(match: Match<K>, seat: Seat, role: K): void {
   match.own.seats.of(seat).role = role
+  match.own.seats.of(seat).without = false
   const had = match.own.had.of(seat)
   had.times = withEntry(had.times, role, (had.times.get(role) ?? 0) + 1)
 }
@@ -61,9 +66,13 @@ export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): vo
   tell(match, kinds)
 }
 
-/** Gives a late joiner the plain role, so that the counts give nothing away. */
+/** Gives a late joiner the plain role, so that the counts give nothing away, or none. */
 export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
   if (match.use(phases).phase() === 'lobby' || match.use(phases).phase() === 'countdown') return
+  if (match.settings.lateRole === 'none') {
+    match.own.seats.of(seat).without = true
+    return
+  }
   const [first] = Object.keys(kinds) as K[]
   const role = plainOf(kinds) ?? first
   if (role === undefined) return
@@ -78,13 +87,13 @@ export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, 
  */
 export function passOn<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
   const [role, plain] = [roleOf(match, seat), plainOf(kinds)]
-  if (plain === undefined || role === plain) return
+  if (plain === undefined || role === plain || !hasRole(match, seat)) return
   const isMate = (other: Seat): boolean =>
     kinds[role].perTeam === undefined || match.use(teams)?.foes(seat, other) === false
   const heirs = match
     .use(roster)
     .inPlay()
-    .filter((other) => roleOf(match, other) === plain && isMate(other))
+    .filter((other) => hasRole(match, other) && roleOf(match, other) === plain && isMate(other))
   const heir = match.chance('heirs').pick(heirs)
   if (heir === undefined) return
   match.own.seats.of(seat).revealed = false
@@ -110,7 +119,7 @@ export function swap<K extends string>(match: Match<K>, kinds: RoleKinds<K>, one
 /** Shows a seat's role to everyone. */
 export function reveal<K extends string>(match: Match<K>, seat: Seat): void {
   const row = match.own.seats.of(seat)
-  if (row.revealed) return
+  if (row.revealed || row.without) return
   row.revealed = true
   match.emit('revealed', { seat, role: row.role })
 }

@@ -7,6 +7,7 @@ import {
   campOf,
   cancelBadCounts,
   deal,
+  hasRole,
   passOn,
   refuseBadCounts,
   reveal,
@@ -56,7 +57,9 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
       only: {
         place: 'role',
         check: (match, { seat, given }) =>
-          seat === undefined || given.includes(roleOf(match, seat)) ? undefined : refuse('not-yours'),
+          seat === undefined || (hasRole(match, seat) && given.includes(roleOf(match, seat)))
+            ? undefined
+            : refuse('not-yours'),
       },
     },
     // Teams may still change until play begins.
@@ -88,13 +91,15 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
     },
     settle: { wokenBy: ['roster.seats'], run: (match) => cancelBadCounts(match, kinds) },
     calls: {
-      /** Returns a seat's role. */
+      /** True if a seat has a role: false for who has joined late with `lateRole: 'none'`. */
+      has: hasRole,
+      /** Returns a seat's role. For a seat without one it says nothing: see `has`. */
       of: roleOf,
       /** Returns the camp of a seat. */
       campOf: (match, seat: Seat): string => campOf(kinds, roleOf(match, seat)),
       /** Returns all of a camp that have not left, by seat number, including sidelined ones. */
       camp: (match, { camp }: Camp): readonly Seat[] =>
-        match.seats.filter((seat) => campOf(kinds, roleOf(match, seat)) === camp),
+        match.seats.filter((seat) => hasRole(match, seat) && campOf(kinds, roleOf(match, seat)) === camp),
       /** Two seats exchange roles, and each is shown its new one. Nobody else notices. */
       swap: (match, one: Seat, other: Seat) => swap(match, kinds, one, other),
       /** Shows the role to everyone from now on. */

@@ -37,6 +37,8 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
       dealt: setting(oneOf('bout', 'round'), 'bout'),
       /** What happens to a role, other than the plain one, whose holder leaves or is sidelined. */
       whenHolderGoes: setting(oneOf('stays', 'passes-on'), 'stays'),
+      /** What a player gets who joins during play: the plain role, or none before roles are dealt again. */
+      lateRole: setting(oneOf('plain', 'none'), 'plain'),
       /** Who sees how many there are of each role. */
       countsSeen: setting(oneOf('everyone', 'nobody'), 'everyone'),
       /** If true, the role of a seat that is sidelined is shown to everyone. */
@@ -47,8 +49,13 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
       revealAtEnd: setting(yesNo, true),
     }),
     state: {
-      /** `knownTo`: its owner, and its camp if the role says so; nobody before it is dealt. */
-      seats: perSeat({ role: choice(...names), knownTo: set(seatRef()), revealed: flag(false) }).seenWhen({
+      /** `without`: it has joined late and has no role. `knownTo`: its owner, and its camp if the role says so; nobody before it is dealt. */
+      seats: perSeat({
+        role: choice(...names),
+        knownTo: set(seatRef()),
+        revealed: flag(false),
+        without: flag(false),
+      }).seenWhen({
         role: ({ knownTo, revealed }) => (revealed ? everyone : only(...knownTo)),
       }),
       table: single({ counts: map(int()).seenBy(bySetting('countsSeen')) }),

@@ -1,11 +1,11 @@
 import type { Seat } from '../../cells/index.ts'
-import { refuse } from '../../rule/index.ts'
+import { type Reading, refuse } from '../../rule/index.ts'
 import { roster } from '../roster/roster.ts'
 import type { Match } from './shape.ts'
 
 /** What replaces a choice that was not made, and how choices are shown: as state, as notices, or not at all. */
 export interface Reveal<V> {
-  readonly otherwise: V | undefined
+  otherwise(match: Reading, seat: Seat): V | undefined
   readonly among: readonly V[] | undefined
   readonly shownBy: 'part' | 'notice' | undefined
 }
@@ -43,7 +43,8 @@ export function open<N extends string, V>(match: Match<N, V>, seats: readonly Se
 function settled<N extends string, V>(match: Match<N, V>, seat: Seat, { otherwise, among }: Reveal<V>) {
   const { chosen, choice } = match.own.seats.of(seat)
   // Also draws for seats that have chosen, so that the next draw does not reveal who had not.
-  const drawn = among === undefined ? otherwise : match.chance('missing').pick(among)
+  const drawn =
+    among === undefined ? match.reading((read) => otherwise(read, seat)) : match.chance('missing').pick(among)
   if (!chosen || choice === undefined) return drawn
   if (match.resolve('take', { seat, choice }).ok) return choice
   match.emit('no-longer-legal', { seat })

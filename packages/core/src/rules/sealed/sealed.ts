@@ -1,4 +1,5 @@
 import { rowCell, type Seat } from '../../cells/index.ts'
+import type { Reading, RuleLike } from '../../rule/index.ts'
 import { whenOutOfPlay } from '../play.ts'
 import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
 import { ruleOf, type SealedCell } from './shape.ts'
@@ -15,6 +16,12 @@ const refusals = {
 export interface SealedOptions<V> {
   /** This one. Default: none. */
   readonly otherwise?: V
+  /** What this function returns for a seat, from what other rules say; nothing for none. */
+  readonly otherwiseBy?: {
+    /** The rules that it reads. */
+    readonly needs: readonly RuleLike[]
+    of(match: Reading, seat: Seat): V | undefined
+  }
   /** One of these at random. */
   readonly among?: readonly V[]
   /**
@@ -70,6 +77,7 @@ export const sealedOf = <const N extends string, V>(
   of: SealedCell<V>,
   {
     otherwise,
+    otherwiseBy,
     among,
     offered = false,
     follows = false,
@@ -79,8 +87,12 @@ export const sealedOf = <const N extends string, V>(
   const values = valuesOf(of)
   const isOpen = revealedTo === 'everyone'
   const byPart = follows || rowCell(of) === undefined
-  const reveal: Reveal<V> = { otherwise, among, shownBy: isOpen ? (byPart ? 'part' : 'notice') : undefined }
-  return ruleOf(name, of).does({
+  const reveal: Reveal<V> = {
+    otherwise: otherwiseBy?.of ?? (() => otherwise),
+    among,
+    shownBy: isOpen ? (byPart ? 'part' : 'notice') : undefined,
+  }
+  return ruleOf(name, of, otherwiseBy?.needs).does({
     refusals,
     discloses: (isOpen ? ['choice', 'chosen'] : ['chosen']).map((cell) => ({
       secret: `${name}.seats.${cell}`,

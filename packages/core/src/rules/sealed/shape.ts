@@ -14,7 +14,7 @@ import {
   single,
   time,
 } from '../../cells/index.ts'
-import { declareRule, type MatchOf } from '../../rule/index.ts'
+import { declareRule, type MatchOf, type RuleLike } from '../../rule/index.ts'
 import { fields, oneOf, orNull, setting, whole, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
@@ -25,10 +25,15 @@ export type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>
 
 const whoSeen = bySetting('whoSeen')
 
-export const ruleOf = <const N extends string, V>(name: N, of: SealedCell<V>) =>
+export const ruleOf = <const N extends string, V>(
+  name: N,
+  of: SealedCell<V>,
+  /** Rules that decide what replaces a choice. */
+  others: readonly RuleLike[] = [],
+) =>
   declareRule({
     name,
-    needs: [roster, phases],
+    needs: [roster, phases, ...(others as readonly (typeof roster)[])], // types need not know what they read
     knows: [rounds],
     settings: fields({
       /** Time to choose, in ms of play time; null means no time limit. */

@@ -79,7 +79,7 @@ export const shape = declareRule({
       armour: int(0).seenBy(seen),
       down: flag(false).seenBy(everyone),
       /** When it went down, in match time. */
-      downAt: time(),
+      downAt: time('match'),
       /** On the play clock; nothing once it is over. */
       protectedUntil: time().seenBy(everyone),
       /** Who struck last, and how: the cause if it goes down. */

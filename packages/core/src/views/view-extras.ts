@@ -10,28 +10,38 @@ const nothing: Extra = new Map()
 const none: Members = new Map()
 
 /**
- * Visible timers, under `view.rule.timers`, and a seat's options of offered actions, under `view.rule.options`. Both
- * are computed again when the match has moved on, and sent as changes.
+ * Visible timers, under `view.rule.timers`, a seat's options of offered actions, under `view.rule.options`, and settings
+ * that are shown, under `view.rule.settings`. All are computed again when the match has moved on, and sent as changes.
  */
-export class TimersAndOptions {
+export class ViewExtras {
   private readonly engine: Engine
   private readonly timers: readonly TimerPlan[]
   private readonly offered: readonly ActionPlan[]
+  /** Names of settings that are shown, by rule. */
+  private readonly settings: ReadonlyMap<string, readonly string[]>
   private sent: Map<string, Extra> | undefined
   private seen = ''
 
   constructor(engine: Engine) {
-    const { timers, inputs } = engine.plan
+    const { timers, inputs, shows } = engine.plan
     this.engine = engine
     this.timers = timers.filter(({ sights }) => sights.length > 0)
     this.offered = [...inputs.values()].filter(
       (input): input is ActionPlan => input.kind === 'action' && input.offered,
     )
+    const named = shows.map((name) => name.split('.') as [rule: string, setting: string])
+    this.settings = new Map(
+      named.map(([rule]) => [rule, named.flatMap(([of, setting]) => (of === rule ? [setting] : []))]),
+    )
+  }
+
+  private get isEmpty(): boolean {
+    return this.timers.length + this.offered.length + this.settings.size === 0
   }
 
   /** True if the match has moved on since the last call. Always false if there is nothing to send. */
   haveChanged(): boolean {
-    if (this.timers.length + this.offered.length === 0) return false
+    if (this.isEmpty) return false
     const now = `${this.engine.steps} ${this.offered.length > 0 ? this.engine.time.now : ''}`
     if (now === this.seen) return false
     this.seen = now
@@ -43,6 +53,7 @@ export class TimersAndOptions {
     const timers = this.timers.filter(({ owner }) => this.engine.plan.rules[owner]?.name === rule)
     const inside = timers.map(({ name }) => `"${name}":${object(this.timersOf(rule, name, viewer))}`)
     return [
+      ...(this.settings.has(rule) ? [`"settings":${object(this.settingsOf(rule))}`] : []),
       ...(timers.length > 0 ? [`"timers":{${inside.join(',')}}`] : []),
       ...[...this.optionsFor(viewer)].flatMap(([path, options]) =>
         path === `/${rule}/options` ? [`"options":${object(options)}`] : [],
@@ -52,7 +63,7 @@ export class TimersAndOptions {
 
   /** Called when a viewer has been sent all of it in its whole view. */
   begin(viewer: string): void {
-    if (this.timers.length + this.offered.length > 0) this.keep(viewer, this.now(viewer))
+    if (!this.isEmpty) this.keep(viewer, this.now(viewer))
   }
 
   shut(viewer: string): void {
@@ -77,7 +88,16 @@ export class TimersAndOptions {
       const rule = this.engine.plan.rules[owner] as RulePlan
       return [`/${rule.name}/timers/${name}`, this.timersOf(rule.name, name, viewer)]
     })
-    return new Map([...timers, ...this.optionsFor(viewer)])
+    const settings = [...this.settings.keys()].map((rule): [string, Members] => [
+      `/${rule}/settings`,
+      this.settingsOf(rule),
+    ])
+    return new Map([...timers, ...settings, ...this.optionsFor(viewer)])
+  }
+
+  private settingsOf(rule: string): Members {
+    const all: { readonly [setting: string]: unknown } = Object(this.engine.settings[rule])
+    return new Map(this.settings.get(rule)?.map((name) => [name, canonicalJson(all[name])]))
   }
 
   /** By key, when it is due in the time of its clock. The key is the seat that owns it, where one does. */
