@@ -38,7 +38,7 @@ const areas = {
     ].map((room) => CORE + room),
     tests: [
       'packages/core/test/**/*.test.ts',
-      ...inExamples('snapshot', 'laws', 'record-format', 'older-records'),
+      ...inExamples('snapshot', 'laws', 'record-format'),
     ],
   },
   rules: { files: [`${CORE}rules`], tests: ['packages/core/test/**/*.test.ts'] },
