@@ -103,8 +103,14 @@ const cellRows = (part: string, cells: CellDescriptions, span: string): string[]
     span === 'match' ? 'never' : `each ${span}`,
   ])
 
-function kindText({ kind, of, values, least, most }: CellDescription): string {
+function kindText({ kind, of, values, least, most, clock }: CellDescription): string {
   const inside = of === undefined ? '' : ` of ${kindText(of)}`
   const bounds = least === undefined && most === undefined ? '' : ` ${least ?? '…'} to ${most ?? '…'}`
-  return kind + inside + (values && values.length > 0 ? ` ${values.join(' | ')}` : '') + bounds
+  return (
+    kind +
+    (clock === undefined ? '' : ` on ${clock}`) +
+    inside +
+    (values && values.length > 0 ? ` ${values.join(' | ')}` : '') +
+    bounds
+  )
 }
