@@ -110,7 +110,19 @@ const needs = new Map(
 /** The parts of a rule in the order in which every rule has them. */
 const PARTS = [
   ...['name', 'needs', 'knows', 'config', 'settings', 'refusals', 'discloses', 'varies', 'variations'],
-  ...['state', 'events', 'notices', 'drafts', 'groups', 'sides', 'inSight', 'gates', 'setUp', 'onVoid', 'apply'],
+  ...[
+    'state',
+    'events',
+    'notices',
+    'drafts',
+    'groups',
+    'sides',
+    'inSight',
+    'gates',
+    'setUp',
+    'onVoid',
+    'apply',
+  ],
   ...['actions', 'facts', 'directives', 'timers', 'amend', 'on', 'changed', 'settle', 'calls'],
 ]
 for (const file of files.filter((each) => each.startsWith('rules/')))

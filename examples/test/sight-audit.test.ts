@@ -6,6 +6,7 @@ const SEED = 'fair-4'
 /** The secrets that a mode is about: an audit that never varied them would have nothing to say. */
 const secretsOf: { readonly [mode: string]: readonly string[] } = {
   'reed-regatta': ['raft.hold.cargo'],
+  'stepping-stones': ['stones.lilies.of'],
   'hot-kettle': ['vitals.body.health'],
   'pike-pond': ['areas.spots.x', 'pond.fish.size', 'areas.hints.towards'],
   'bell-tide': ['areas.spots.x', 'vitals.body.health', 'roles.seats.role', 'tide.pockets.stones'],

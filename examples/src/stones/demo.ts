@@ -1,12 +1,12 @@
 import { chanceFrom, isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
+import { layNext } from './bots.ts'
 import { steppingStones } from './rulebook.ts'
+import { called } from './water.ts'
 
-const WIDTH = 5
 const THOUGHT = 2000
-const columns = 'abcde'
 
-/** The demo of Stepping Stones: two seats that lay anywhere they may, and the pond at the end. */
+/** The demo of Stepping Stones: two seats that go for their lilies, and the pond at the end. */
 export const stonesDemo: Demo = {
   seed: 'fair-1',
   seats: [
@@ -20,9 +20,7 @@ export const stonesDemo: Demo = {
       beat(match, drives) {
         if (!isMatchOf(steppingStones, match)) return
         const seat = match.state.turns.now.seat
-        if (seat === undefined || !drives(seat)) return
-        const spot = chance.pick(match.options(seat, 'stones.lay'))
-        if (spot !== undefined) match.submit(seat, 'stones.lay', spot)
+        if (seat !== undefined && drives(seat)) layNext(match, seat, chance)
       },
     }
   },
@@ -31,24 +29,32 @@ export const stonesDemo: Demo = {
       case 'pond.placed':
         return {
           text: `${nameOf(cells['seat'])} lays`,
-          aside: `${columns[Number(cells['x'])]}${Number(cells['y']) + 1}`,
+          aside: called({ x: Number(cells['x']), y: Number(cells['y']) }),
         }
       case 'turns.ended':
         return cells['why'] === 'stuck'
           ? { text: `${nameOf(cells['seat'])} cannot lay and passes` }
           : undefined
+      case 'stones.shown':
+        return {
+          text: `${nameOf(cells['seat'])} shows the lilies`,
+          aside: [cells['lilies']].flat().join(' '),
+        }
       default:
         return undefined
     }
   },
   picture(match) {
-    const pond = isMatchOf(steppingStones, match) ? match.state.pond.cells.all() : []
-    const mark = (x: number, y: number): string =>
-      pond.find((cell) => cell.x === x && cell.y === y)?.holder?.[0]?.toUpperCase() ?? '·'
-    const rows = Array.from(
-      { length: WIDTH },
-      (_, y) => `${y + 1}  ${Array.from({ length: WIDTH }, (_, x) => mark(x, y)).join(' ')}`,
-    )
-    return [`   ${[...columns].join(' ')}   O from west to east, H from north to south`, ...rows].join('\n')
+    if (!isMatchOf(steppingStones, match)) return ''
+    const initial = (seat: string | undefined): string => seat?.[0] ?? '*'
+    const lilyAt = (x: number, y: number): string => initial(match.state.stones.lilies.where({ x, y })[0]?.of)
+    const rows = [0, 1, 2, 3, 4, 5].map((y) => {
+      const cells = match.state.pond.cells.where({ y }).toSorted((a, b) => a.x - b.x)
+      const marks = cells.map(({ x, holder, locked }) =>
+        locked ? lilyAt(x, y) : (holder?.[0]?.toUpperCase() ?? '·'),
+      )
+      return `${y + 1}  ${marks.join(' ')}`
+    })
+    return ['   a b c d e f   stones O and H, lilies of theirs o and h, other lilies *', ...rows].join('\n')
   },
 }

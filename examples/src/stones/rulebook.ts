@@ -1,53 +1,103 @@
 import {
-  choice,
   declareRule,
   defineRulebook,
   everyone,
+  flag,
   int,
+  list,
   type MatchOf,
-  perSeat,
+  maybe,
+  only,
   refuse,
+  type Seat,
+  seatRef,
   seconds,
+  table,
+  text,
 } from 'zinc-referee'
-import { gridOf, rounds, type Spot, turnStep, turns, verdict } from 'zinc-referee/rules'
+import { type Edge, gridOf, reach, rounds, type Spot, turnStep, turns, verdict } from 'zinc-referee/rules'
+import { areBeside, called, floating, water } from './water.ts'
 
-const pond = gridOf('pond', { width: 5, height: 5, neighbours: 8 })
+const EACH = 3 // lilies in secret for each seat
+const pond = gridOf('pond', { ...water, neighbours: 8 })
 const lay = turnStep('lay')
+const banks: readonly Edge[] = ['west', 'east', 'north', 'south']
 
 const shape = declareRule({
   name: 'stones',
   needs: [pond, turns, verdict],
-  // The two banks that a seat has to join.
   state: {
-    banks: perSeat({
-      from: choice('west', 'north').seenBy(everyone),
-      to: choice('east', 'south').seenBy(everyone),
-    }),
+    /** `of`: who has to join it, known to that seat alone until the end. */
+    lilies: table({
+      x: int().seenBy(everyone),
+      y: int().seenBy(everyone),
+      of: maybe(seatRef()),
+      shown: flag(false),
+    }).seenWhen({ of: ({ of, shown }) => (shown ? everyone : only(of)) }),
+  },
+  events: {
+    /** A seat has joined its lilies and shows them. */
+    shown: { seat: seatRef().seenBy(everyone), lilies: list(text()).seenBy(everyone) },
   },
 })
+type Match = MatchOf<typeof shape>
 
-/** A stone must touch your own bank or one of your stones, by a side or a corner. */
-function touches(match: MatchOf<typeof shape>, seat: string, spot: Spot) {
-  const { from, to } = match.own.banks.of(seat)
-  return (
-    match.use(pond).isOn(spot, from) ||
-    match.use(pond).isOn(spot, to) ||
-    match
-      .use(pond)
-      .around(spot)
-      .some((cell) => cell.holder === seat)
-  )
+/** The unbroken lines of a seat's stones, by sides. */
+function linesOf(match: Match, seat: Seat): Spot[][] {
+  let left: readonly Spot[] = match.use(pond).held(seat)
+  const lines: Spot[][] = []
+  for (let [first] = left; first !== undefined; [first] = left) {
+    const line = reach([first], left, water)
+    lines.push(line)
+    left = left.filter((spot) => !line.includes(spot))
+  }
+  return lines
 }
+
+/** The line that joins most of a seat's lilies; of several, the shortest. */
+function bestOf(match: Match, seat: Seat): { readonly joined: number; readonly length: number } {
+  const lilies = match.own.lilies.where({ of: seat })
+  const lines = linesOf(match, seat).map((line) => ({
+    joined: lilies.filter((lily) => line.some((spot) => areBeside(spot, lily))).length,
+    length: line.length,
+  }))
+  const [best = { joined: 0, length: 0 }] = lines.sort((a, b) => b.joined - a.joined || a.length - b.length)
+  return best
+}
+
+/** A stone touches the bank, or one of its seat's stones, by a side or a corner. */
+const touches = (match: Match, seat: Seat, spot: Spot): boolean =>
+  banks.some((bank) => match.use(pond).isOn(spot, bank)) ||
+  match
+    .use(pond)
+    .around(spot)
+    .some(({ holder }) => holder === seat)
 
 export const stones = shape.does({
   refusals: {
-    'touches-nothing': 'A stone must touch your bank or one of your stones. Choose another cell.',
+    'touches-nothing': 'A stone must touch the bank or one of your stones. Choose another cell.',
   },
+  discloses: [
+    {
+      secret: 'stones.lilies.of',
+      by: 'stones.shown',
+      to: 'everyone',
+      why: 'who has joined its lilies shows them',
+    },
+    {
+      secret: 'stones.lilies.of',
+      by: 'verdict.reached',
+      to: 'everyone',
+      why: 'at the end all lilies are shown',
+    },
+  ],
   setUp(match) {
-    const [, second] = match.seats // the first has west and east
-    if (second === undefined) return
-    match.own.banks.of(second).from = 'north'
-    match.own.banks.of(second).to = 'south'
+    const dealt = match.chance('lilies').shuffle(floating)
+    for (const spot of floating) {
+      const of = match.seats[Math.floor(dealt.indexOf(spot) / EACH)]
+      match.own.lilies.add({ ...spot, of })
+      match.use(pond).lock(spot)
+    }
   },
   actions: {
     lay: {
@@ -62,24 +112,27 @@ export const stones = shape.does({
     },
   },
   on: {
-    /** The first seat to join its two banks by an unbroken line wins. */
+    /** Who has all of its lilies on one line shows them and wins. */
     'pond.placed'(match, { seat }) {
-      const { from, to } = match.own.banks.of(seat)
-      if (match.use(pond).joins(seat, from, to))
-        match.use(verdict).claim({ winners: [seat], reason: 'banks-joined' })
+      if (bestOf(match, seat).joined < EACH) return
+      match.emit('shown', { seat, lilies: match.own.lilies.where({ of: seat }).map(called) })
+      match.use(verdict).claim({ winners: [seat], reason: 'lilies-joined' })
     },
-    /** A seat that can't lay passes. When both pass, more stones win. */
+    /** Who cannot lay passes. When both do, more lilies on one line win, then the shorter such line. */
     'turns.all-passed'(match) {
-      const count = (seat: string) => match.use(pond).held(seat).length
-      const most = Math.max(...match.seats.map(count))
-      match
-        .use(verdict)
-        .claim({ winners: match.seats.filter((seat) => count(seat) === most), reason: 'more-stones' })
+      const ranked = match.seats.map((seat) => ({ seat, ...bestOf(match, seat) }))
+      ranked.sort((a, b) => b.joined - a.joined || a.length - b.length)
+      const [best] = ranked
+      const winners = ranked.filter(({ joined, length }) => joined === best?.joined && length === best.length)
+      match.use(verdict).claim({ winners: winners.map(({ seat }) => seat), reason: 'more-lilies' })
+    },
+    'verdict.reached'(match) {
+      for (const lily of match.own.lilies.all()) lily.shown = true
     },
   },
 })
 
-/** Two seats lay stones in a pond of five by five, in turn. The other seat starts the next bout. */
+/** Two seats lay stones in a pond of six by six, in turn, to join secret lilies. The other seat starts the next bout. */
 export const steppingStones = defineRulebook({
   name: 'stepping-stones',
   seats: { min: 2, max: 2 },

@@ -5,50 +5,72 @@ import { nameIn, outcomeOf } from '../names.ts'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
+import { Lily } from './lily.tsx'
 import './stones-face.css'
 
 type StonesView = ViewFor<typeof steppingStones>
 
-const called = (x: unknown, y: unknown): string => `${'abcde'[Number(x)]}${Number(y) + 1}`
+const called = (x: unknown, y: unknown): string => `${'abcdef'[Number(x)]}${Number(y) + 1}`
 
-/** The pond: a stone can be laid wherever the server offers it. */
-function Pond({ match, act }: Seen<StonesView>) {
+/** The pond: lilies float on it, and a stone can be laid wherever the server offers it. */
+function Pond({ match, act, viewer }: Seen<StonesView>) {
   const { view } = match.replica
   const offers = act === undefined ? [] : (view.stones.options?.lay ?? [])
   const cells = Object.values(view.pond.cells).sort((a, b) => a.y - b.y || a.x - b.x)
+  const lilies = Object.values(view.stones.lilies)
   return (
-    <Board
-      label="The pond"
-      columns={1 + Math.max(...cells.map(({ x }) => x))}
-      cells={cells.map(({ x, y, holder }) => {
-        const where = called(x, y)
-        const isOffered = offers.some((offer) => offer.x === x && offer.y === y)
-        return {
-          key: where,
-          label:
-            holder === null ? (isOffered ? `lay on ${where}` : where) : `${where}, ${nameIn(view, holder)}`,
-          shows: holder !== null && (
-            <SeatMark number={view.roster.seats[holder]?.number ?? 1} name={nameIn(view, holder)} />
-          ),
-          choose: isOffered ? () => act?.('stones.lay', { x, y }) : undefined,
-        }
-      })}
-    />
+    <div class="pond-water">
+      <Board
+        label="The pond"
+        columns={6}
+        cells={cells.map(({ x, y, holder }) => {
+          const where = called(x, y)
+          const lily = lilies.find((each) => each.x === x && each.y === y)
+          if (lily !== undefined) {
+            const owner = lily.of ?? undefined
+            const whose =
+              owner === undefined ? '' : owner === viewer ? ', yours' : `, ${nameIn(view, owner)}'s`
+            const mark = owner === undefined || owner === viewer ? '' : (nameIn(view, owner)[0] ?? '')
+            return {
+              key: where,
+              label: `${where}, a lily${whose}`,
+              shows: <Lily lit={owner !== undefined} mark={mark} />,
+            }
+          }
+          const isOffered = offers.some((offer) => offer.x === x && offer.y === y)
+          return {
+            key: where,
+            label:
+              holder === null ? (isOffered ? `lay on ${where}` : where) : `${where}, ${nameIn(view, holder)}`,
+            shows:
+              holder === null ? (
+                <small class="spot">{where}</small>
+              ) : (
+                <SeatMark number={view.roster.seats[holder]?.number ?? 1} name={nameIn(view, holder)} />
+              ),
+            choose: isOffered ? () => act?.('stones.lay', { x, y }) : undefined,
+          }
+        })}
+      />
+    </div>
   )
 }
 
 function Sight(seen: Seen<StonesView>) {
   const { view } = seen.match.replica
+  const lilies = Object.values(view.stones.lilies)
   return (
     <>
       <Pond {...seen} />
       <ul class="sides">
-        {Object.entries(view.stones.banks).map(([seat, { from, to }]) => {
+        {Object.entries(view.roster.seats).map(([seat, { number, name }]) => {
+          const own = lilies.filter(({ of }) => of === seat).map(({ x, y }) => called(x, y))
           const stones = Object.values(view.pond.cells).filter(({ holder }) => holder === seat).length
           return (
             <li key={seat}>
-              <SeatMark number={view.roster.seats[seat]?.number ?? 1} name={nameIn(view, seat)} />
-              {nameIn(view, seat)} joins {from} and {to}; {stones} {stones === 1 ? 'stone' : 'stones'}
+              <SeatMark number={number} name={name} />
+              {name}: {stones} {stones === 1 ? 'stone' : 'stones'};{' '}
+              {own.length === 0 ? 'three lilies that you do not know' : `lilies ${own.toSorted().join(', ')}`}
             </li>
           )
         })}
@@ -64,6 +86,8 @@ function tell({ name, cells }: NoticeFor<typeof steppingStones>, view: StonesVie
       return `${who(cells.seat)} lays on ${called(cells.x, cells.y)}`
     case 'turns.ended':
       return cells.why === 'stuck' ? `${who(cells.seat)} cannot lay, and passes` : undefined
+    case 'stones.shown':
+      return `${who(cells.seat)} shows ${cells.lilies.join(', ')}`
     default:
       return undefined
   }

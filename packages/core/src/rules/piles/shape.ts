@@ -11,6 +11,7 @@ import {
   map,
   maybe,
   nobody,
+  type OnClock,
   only,
   perSeat,
   type Seat,
@@ -41,7 +42,7 @@ export interface Card<F> {
   readonly up: boolean
 }
 /** Any cell but an amount, which amendments could change. */
-export type FaceCell<F> = Cell<F, 'nobody', Exclude<Mark, 'amount'>>
+export type FaceCell<F> = Cell<F, 'nobody', Exclude<Mark, 'amount' | OnClock>>
 
 export const HAND = 'hand'
 /** Cards that are out of the game: a leaver's, or put there by a rule. */

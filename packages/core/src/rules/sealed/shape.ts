@@ -7,6 +7,7 @@ import {
   list,
   type Mark,
   maybe,
+  type OnClock,
   owner,
   perSeat,
   type Reach,
@@ -21,7 +22,7 @@ import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
 
 /** Any cell but an amount, which amendments could change. */
-export type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount'>>
+export type SealedCell<V> = Cell<V, Reach, Exclude<Mark, 'amount' | OnClock>>
 
 const whoSeen = bySetting('whoSeen')
 
