@@ -5,7 +5,7 @@ import { bellTide } from './bell/rulebook.ts'
 import { brewDemo } from './brew/demo.ts'
 import { spoiledBrew } from './brew/rulebook.ts'
 import { kettleDemo } from './kettle/demo.ts'
-import { hotKettle } from './kettle/rulebook.ts'
+import { kettleWatch } from './kettle/rulebook.ts'
 import { lanternDemo } from './lantern/demo.ts'
 import { lanternMarket } from './lantern/rulebook.ts'
 import { musselsDemo } from './mussels/demo.ts'
@@ -30,7 +30,7 @@ export interface Mode {
 export const modes: { readonly [name: string]: Mode } = {
   'reed-regatta': { title: 'Reed Regatta', rulebook: reedRegatta, demo: regattaDemo },
   'stepping-stones': { title: 'Stepping Stones', rulebook: steppingStones, demo: stonesDemo },
-  'hot-kettle': { title: 'Hot Kettle', rulebook: hotKettle, demo: kettleDemo },
+  'kettle-watch': { title: 'Kettle Watch', rulebook: kettleWatch, demo: kettleDemo },
   'pike-pond': { title: 'Pike Pond', rulebook: pikePond, demo: pondDemo },
   'bell-tide': { title: 'Bell Tide', rulebook: bellTide, demo: bellDemo },
   'spoiled-brew': { title: 'Spoiled Brew', rulebook: spoiledBrew, demo: brewDemo },
@@ -44,7 +44,7 @@ export const pageFolder: URL = new URL('./page/', import.meta.url)
 
 export { bellTide } from './bell/rulebook.ts'
 export { spoiledBrew } from './brew/rulebook.ts'
-export { hotKettle } from './kettle/rulebook.ts'
+export { kettleWatch } from './kettle/rulebook.ts'
 export { lanternMarket } from './lantern/rulebook.ts'
 export { musselDip } from './mussels/rulebook.ts'
 export { pikePond } from './pond/rulebook.ts'

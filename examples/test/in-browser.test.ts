@@ -55,8 +55,8 @@ beforeAll(async () => {
   browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
   script = await bundled(`
     import { replayRecord } from 'zinc-referee'
-    import { bellTide, ebbPost, hotKettle, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones } from '@zinc-referee/examples'
-    const books = [bellTide, ebbPost, hotKettle, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones]
+    import { bellTide, ebbPost, kettleWatch, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones } from '@zinc-referee/examples'
+    const books = [bellTide, ebbPost, kettleWatch, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones]
     // Asked while the page loads, as the rulebooks are compiled: whoever drives the browser stands above its policy.
     let generates = true
     try { new Function('') } catch { generates = false }

@@ -1,7 +1,7 @@
 import {
   bellTide,
   ebbPost,
-  hotKettle,
+  kettleWatch,
   lanternMarket,
   modes,
   musselDip,
@@ -62,9 +62,9 @@ const deeds: {
       isMatchOf(steppingStones, match) &&
       match.state.pond.cells.all().some(({ holder }) => holder === 'wren'),
   },
-  'hot-kettle': {
+  'kettle-watch': {
     wanted: /^(Otter|Heron)$/,
-    done: (match) => isMatchOf(hotKettle, match) && match.state.holds.now.holder.get('kettle') !== 'wren',
+    done: (match) => isMatchOf(kettleWatch, match) && match.state.holds.now.holder.get('kettle') !== 'wren',
   },
   'bell-tide': {
     wanted: /^To the bell$/,
@@ -95,7 +95,7 @@ const deeds: {
 }
 const phaseOf = (match: AnyMatch): unknown => match.view('spectator')['phases']?.['now']
 const holderOf = (match: AnyMatch): string | undefined =>
-  isMatchOf(hotKettle, match) ? match.state.holds.now.holder.get('kettle') : undefined
+  isMatchOf(kettleWatch, match) ? match.state.holds.now.holder.get('kettle') : undefined
 
 test.each(Object.entries(modes))(
   '%s is played with the keyboard alone, from the door on, and fits a phone without barriers',
@@ -106,7 +106,7 @@ test.each(Object.entries(modes))(
     venue = await openVenue({ page, allowViewAsAnySeat: true, clock: time })
     const settings = {
       phases: { countdown: 0 },
-      ...(name === 'hot-kettle' && { kettle: { soonest: 60_000, latest: 60_000 } }),
+      ...(name === 'kettle-watch' && { kettle: { soonest: 60_000, latest: 60_000, fill: 0 } }),
     }
     const hosted = venue.begin(name, rulebook, { seed: 'fair-1', settings })
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
@@ -124,9 +124,9 @@ test.each(Object.entries(modes))(
     await tabTo(tab, /^Ready$/)
     await tab.keyboard.press('Enter')
     await expect.poll(() => phaseOf(hosted.match)).toMatchObject({ phase: 'live' })
-    // In Hot Kettle somebody else may hold it first.
+    // In Kettle Watch somebody else may hold it first.
     const crowd = demo.crowd?.('fair-1')
-    for (let beat = 0; name === 'hot-kettle' && holderOf(hosted.match) !== 'wren' && beat < 60; beat++) {
+    for (let beat = 0; name === 'kettle-watch' && holderOf(hosted.match) !== 'wren' && beat < 60; beat++) {
       hosted.run((match) => crowd?.beat(match, (seat) => seat !== 'wren'))
       await time.pass(100)
     }

@@ -1,4 +1,4 @@
-import { hotKettle, pikePond, reedRegatta } from '@zinc-referee/examples'
+import { kettleWatch, pikePond, reedRegatta } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest'
@@ -126,35 +126,38 @@ test('a second view on the same page shows what another seat sees; a wrong click
   expect(hosted.match.seats).toEqual(['otter', 'heron'])
 })
 
-test('the door asks which of several games; Hot Kettle is played with the keyboard alone', async () => {
+test('the door asks which of several games; Kettle Watch is played with the keyboard alone', async () => {
   venue.begin('reed-regatta', reedRegatta, { seed: 'fair-1' })
-  const hosted = venue.begin('hot-kettle', hotKettle, {
+  const hosted = venue.begin('kettle-watch', kettleWatch, {
     seed: 'fair-1',
-    settings: { phases: { countdown: 0 }, kettle: { soonest: 60_000, latest: 60_000 } },
+    settings: { phases: { countdown: 0 }, kettle: { soonest: 60_000, latest: 60_000, fill: 0 } },
   })
   const tabs = [await visit(), await visit(), await visit({ width: 360, height: 740 })]
   for (const [at, tab] of tabs.entries()) {
-    await tab.getByLabel('Hot Kettle').focus()
+    await tab.getByLabel('Kettle Watch').focus()
     await tab.keyboard.press('Space')
     await sit(tab, ['Otter', 'Heron', 'Vole'][at] ?? '')
     await tab.getByRole('button', { name: 'Ready' }).focus()
     await tab.keyboard.press('Enter')
   }
   const holder = () =>
-    isMatchOf(hotKettle, hosted.match) ? hosted.match.state.holds.now.holder.get('kettle') : undefined
+    isMatchOf(kettleWatch, hosted.match) ? hosted.match.state.holds.now.holder.get('kettle') : undefined
   await expect.poll(holder).toBeDefined()
   const first = holder()
   const tab = tabs[['otter', 'heron', 'vole'].indexOf(first ?? '')] as Page
-  const hand = tab.getByRole('group', { name: 'You hold it! Hand it on to' }).getByRole('button').first()
+  const hand = tab
+    .getByRole('group', { name: 'You have the watch! Hand it on to' })
+    .getByRole('button')
+    .first()
   await hand.focus()
   const to = (await hand.innerText()).toLowerCase()
   await tab.keyboard.press('Enter')
   await expect.poll(holder).toBe(to)
-  await expect.poll(() => text(tab)).toContain('Somebody else has it')
+  await expect.poll(() => text(tab)).toContain('Somebody else has the watch')
   const next = tabs[['otter', 'heron', 'vole'].indexOf(to)] as Page
-  await expect.poll(() => text(next)).toContain('You hold it!')
+  await expect.poll(() => text(next)).toContain('You have the watch!')
   await next.reload()
-  await expect.poll(() => text(next)).toContain('You hold it!')
+  await expect.poll(() => text(next)).toContain('You have the watch!')
   expect(await tabs[2]?.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
 })
 

@@ -7,7 +7,7 @@ const SEED = 'fair-4'
 const secretsOf: { readonly [mode: string]: readonly string[] } = {
   'reed-regatta': ['raft.hold.cargo'],
   'stepping-stones': ['stones.lilies.of'],
-  'hot-kettle': ['vitals.body.health'],
+  'kettle-watch': ['kettle.paws.heat'],
   'pike-pond': ['areas.spots.x', 'pond.fish.size', 'areas.hints.towards'],
   'bell-tide': ['areas.spots.x', 'vitals.body.health', 'roles.seats.role', 'tide.pockets.stones'],
   'ebb-post': ['letters.cards.face', 'notebook.notes.note'],

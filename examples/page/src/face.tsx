@@ -181,6 +181,7 @@ function Lobby({ view, seat, act }: { readonly view: AnyView; readonly seat: str
 }
 
 const REASONS: { readonly [reason: string]: string } = {
+  'most-cups': 'most cups when time was up',
   'first-to-hold': 'rang for a minute',
   'most-held': 'rang longer',
   'most-at-time': 'the most when time was up',

@@ -1,10 +1,10 @@
-import { chanceFrom, formatElapsed, isMatchOf } from 'zinc-referee'
+import { chanceFrom, isMatchOf } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
-import { hotKettle } from './rulebook.ts'
+import { kettleWatch } from './rulebook.ts'
 
-const GLANCE = 400
+const GLANCE = 500
 
-/** The demo of Hot Kettle: five seats that hold on for as long as they dare. */
+/** The demo of Kettle Watch: five seats that hold on for as long as they dare, and take what is left too long. */
 export const kettleDemo: Demo = {
   seed: 'fair-1',
   seats: [
@@ -19,41 +19,42 @@ export const kettleDemo: Demo = {
     return {
       every: GLANCE,
       beat(match, drives) {
-        if (!isMatchOf(hotKettle, match)) return
-        const holder = match.state.holds.now.holder.get('kettle')
-        if (holder === undefined || !drives(holder) || chance.int(1, 5) > 1) return
-        const option = chance.pick(match.options(holder, 'kettle.pass'))
-        if (option !== undefined) match.submit(holder, 'kettle.pass', option)
+        if (!isMatchOf(kettleWatch, match)) return
+        for (const seat of chance.shuffle(match.seats)) {
+          if (!drives(seat)) continue
+          // The hotter it feels, the sooner it is handed on; who sits beside it takes it now and then.
+          const { heat } = match.state.kettle.paws.of(seat)
+          if (heat === undefined) {
+            if (chance.int(1, 12) === 1) match.submit(seat, 'kettle.take', {})
+          } else if (chance.int(1, 20) <= 1 + heat * heat) {
+            const option = chance.pick(match.options(seat, 'kettle.hand'))
+            if (option !== undefined) match.submit(seat, 'kettle.hand', option)
+          }
+        }
       },
     }
   },
   tell({ name, cells }, nameOf) {
     const who = nameOf(cells['seat'])
     switch (name) {
-      case 'kettle.served':
-        return { text: 'the kettle is hung up', aside: `over ${who}` }
       case 'holds.passed':
-        return cells['why'] === 'passed'
-          ? { text: `${nameOf(cells['from'])} hands it on`, aside: `to ${nameOf(cells['to'])}` }
-          : undefined
+        return cells['why'] === 'taken' ? { text: `${nameOf(cells['to'])} has the first watch` } : undefined
+      case 'kettle.counted':
+        return { text: `${who} counts ${cells['cups']}`, aside: cells['cups'] === 1 ? 'cup' : 'cups' }
+      case 'kettle.taken':
+        return { text: `${who} takes the kettle`, aside: `from ${nameOf(cells['from'])}` }
       case 'kettle.boiled':
-        return {
-          text: `it boils over on ${who}`,
-          aside: `held ${formatElapsed(Number(cells['held']))} in all`,
-        }
-      case 'roster.sidelined':
-        return { text: `${who} is out` }
+        return { text: `it boils over on ${who}`, aside: `${cells['spilt']} spilt` }
       default:
         return undefined
     }
   },
   picture(match) {
-    if (!isMatchOf(hotKettle, match)) return ''
-    const { holds, respawn } = match.state
+    if (!isMatchOf(kettleWatch, match)) return ''
     return match.seats
       .map((seat) => {
-        const lives = '*'.repeat(respawn.lives.of(seat).left ?? 0) || 'out'
-        return `${seat.padEnd(7)} ${lives.padEnd(4)} held the kettle ${formatElapsed(holds.totals.of(seat).held.get('kettle') ?? 0)}`
+        const cups = match.state.scores.sums.of(seat).score
+        return `${seat.padEnd(7)} ${String(cups).padStart(3)}  ${'u'.repeat(Math.round(cups / 2))}`
       })
       .join('\n')
   },

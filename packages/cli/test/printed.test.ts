@@ -8,7 +8,7 @@ const commands: readonly string[] = [
   'demo lantern-market --with all --record all.jsonl',
   'demo spoiled-brew --record brew.jsonl',
   'demo stepping-stones --all --record stones.jsonl',
-  'demo hot-kettle --all --record kettle.jsonl',
+  'demo kettle-watch --all --record kettle.jsonl',
   'demo pike-pond --record pond.jsonl',
   'view regatta.jsonl --seat otter --at 0:57',
   'view regatta.jsonl --seat server --at 5:00',

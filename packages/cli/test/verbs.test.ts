@@ -10,10 +10,10 @@ const data = async (...args: string[]) => JSON.parse(await text(...args, '--json
 beforeAll(() => run('demo', '--record', RECORD))
 
 test('demo --json is data; another seed is another match, the same seed the same', async () => {
-  const play = (seed: string) => data('demo', 'hot-kettle', '--seed', seed, '--record', here(seed))
+  const play = (seed: string) => data('demo', 'kettle-watch', '--seed', seed, '--record', here(seed))
   const [a, b, again] = [await play('fair-1'), await play('fair-2'), await play('fair-1')]
   expect(a).toMatchObject({
-    mode: 'hot-kettle',
+    mode: 'kettle-watch',
     over: true,
     replay: 'same',
     faults: [],
