@@ -1,4 +1,5 @@
-// Plays matches of a mode by equal bots and says how they went: node scripts/balance.mjs MODE [MATCHES] [--random] [--seats N]
+// Plays matches of a mode by equal bots and says how they went:
+// node scripts/balance.mjs MODE [MATCHES] [--random] [--seats N] [--with all] [--set rule.setting=number]
 import { parseArgs } from 'node:util'
 import { modes } from '@zinc-referee/examples'
 import { beginAnyMatch } from 'zinc-referee'
@@ -6,15 +7,28 @@ import { randomCrowd } from 'zinc-referee/testing'
 
 const { positionals, values } = parseArgs({
   allowPositionals: true,
-  options: { random: { type: 'boolean' }, seats: { type: 'string' }, with: { type: 'string' } },
+  options: {
+    random: { type: 'boolean' },
+    seats: { type: 'string' },
+    with: { type: 'string' },
+    set: { type: 'string', multiple: true },
+  },
 })
 const [name = 'stepping-stones', count = '200'] = positionals
 const mode = modes[name]
 if (mode === undefined)
   throw new Error(`no mode is called ${name}; there are ${Object.keys(modes).join(', ')}`)
 const { rulebook, demo } = mode
-const seats = demo.seats.slice(0, Number(values.seats ?? demo.seats.length))
+const seats = Array.from(
+  { length: Number(values.seats ?? demo.seats.length) },
+  (_, at) => demo.seats[at] ?? { id: `guest-${at}`, name: `Guest ${at}` },
+)
 const taken = values.with === 'all' ? rulebook.optional : (values.with?.split(',') ?? [])
+const settings = {}
+for (const each of values.set ?? []) {
+  const [, rule, setting, value] = /^(.*)\.(.*)=(.*)$/.exec(each) ?? []
+  settings[rule] = { ...settings[rule], [setting]: JSON.parse(value) }
+}
 const HOUR = 3_600_000
 
 const tallies = { endings: {}, 'wins by seat': {}, 'wins by side': {}, actions: {} }
@@ -27,7 +41,7 @@ for (let n = 0; n < Number(count); n++) play(`balance-${n}`)
 report()
 
 function play(seed) {
-  const match = beginAnyMatch(rulebook, { seed, with: taken, record: counted })
+  const match = beginAnyMatch(rulebook, { seed, with: taken, settings, record: counted })
   for (const { id, name: called } of seats) match.direct('roster.join', { seat: id, name: called, bot: true })
   match.direct('phases.start', {})
   const crowd = values.random ? randomCrowd(seed) : demo.crowd(seed)

@@ -166,6 +166,8 @@ test('Pike Pond: a fish swims where it was sent and sees what is near; what anot
   const [otter, heron] = [await visit(), await visit()]
   await sit(otter, 'Otter')
   await sit(heron, 'Heron')
+  for (const seat of ['vole', 'newt'])
+    hosted.run((match) => match.direct('roster.join', { seat, name: seat, bot: true }))
   for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
   await otter.getByRole('button', { name: 'east' }).waitFor()
   const swim = async (seat: string, x: number) => {

@@ -8,7 +8,7 @@ const secretsOf: { readonly [mode: string]: readonly string[] } = {
   'reed-regatta': ['raft.hold.cargo'],
   'stepping-stones': ['stones.lilies.of'],
   'kettle-watch': ['kettle.paws.heat'],
-  'pike-pond': ['areas.spots.x', 'pond.fish.size', 'areas.hints.towards'],
+  'pike-pond': ['areas.spots.x', 'pond.fish.shoal', 'areas.hints.towards'],
   'bell-tide': ['areas.spots.x', 'vitals.body.health', 'roles.seats.role', 'tide.pockets.stones'],
   'ebb-post': ['letters.cards.face', 'notebook.notes.note'],
   'spoiled-brew': ['roles.seats.role', 'errands.rows.kind', 'tasting.votes.for', 'brewery.barrels.tampered'],

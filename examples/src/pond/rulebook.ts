@@ -15,13 +15,12 @@ import {
   seatRef,
   seconds,
   single,
-  text,
   time,
 } from 'zinc-referee'
 import {
   areasOf,
+  condition,
   credit,
-  mostAtTime,
   moving,
   phases,
   respawn,
@@ -34,100 +33,154 @@ import {
   whileUp,
 } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
-import { pond, sight } from './water.ts'
+import { pond, reeds, reedsAt, sight } from './water.ts'
 
 export const MINNOWS = 0
+export const REACH = 24 // from which a fish can eat
+const MIDGE = 3 // points; a bite is worth four midges
+const SHOAL = 3 // fish that make one
 
 export const waters = areasOf({ ...sight, every: 100, jump: 200 })
 
 const shape = declareRule({
   name: 'pond',
-  needs: [waters, teams, vitals, scores, roster, phases],
+  needs: [waters, teams, vitals, scores, roster, phases, verdict],
   settings: fields({
-    /** Distance from which a fish can eat. */
-    reach: setting(whole({ min: 1 }), 24),
-    /** Time that minnows hunt pikes after somebody has eaten the moonfly, in ms. */
-    turned: setting(whole({ min: 1 }), seconds(8)),
-    midges: setting(whole({ min: 0 }), 60),
+    /** The more minnows, the more midges for each: this many times n√n for n minnows, and so many at most. */
+    midges: setting(whole({ min: 0 }), 2),
+    mostMidges: setting(whole({ min: 0 }), 290),
+    /** How near each other the fish of a shoal are. */
+    close: setting(whole({ min: 1 }), 55),
+    /** How old a shoal is that a pike can scatter, and how long it stays scattered, in ms. */
+    firm: setting(whole({ min: 1 }), seconds(6)),
+    scatteredFor: setting(whole({ min: 1 }), seconds(4)),
+    /** How long a pike catches its breath when it has bitten or scattered, in ms. */
+    breath: setting(whole({ min: 0 }), 3100),
+    /** How long a fish shines that has eaten the moonfly, in ms, and how near it midges count double. */
+    shines: setting(whole({ min: 1 }), seconds(8)),
+    lure: setting(whole({ min: 1 }), 140),
   }),
   state: {
-    // The size of a fish is seen from near.
-    fish: perSeat({ size: int(10) })
-      .seenWhen({ size: ({ id }, look) => only(id, ...look.use(waters).nearTo(id)) })
+    // That a fish is in a shoal is seen from near. Since when, and when a pike can bite again, nobody sees.
+    fish: perSeat({ shoal: flag(false), since: int(0), scatteredUntil: int(0), bites: int(0) })
+      .seenWhen({ shoal: ({ id }, look) => only(id, ...look.use(waters).nearTo(id)) })
       .each('life'),
     // The point that a fish is heading for; nobody sees it.
     heading: perSeat({ x: maybe(int()), y: maybe(int()) }).each('life'),
-    tide: single({ turned: flag(false).seenBy(everyone), until: time().seenBy(everyone) }),
+    moon: single({ shining: maybe(seatRef()).seenBy(everyone), until: time().seenBy(everyone) }),
   },
   events: {
-    turned: { seat: seatRef().seenBy(everyone) },
-    'turned-back': {},
-    eaten: { seat: seatRef().seenBy(everyone), by: seatRef().seenBy(everyone), size: int().seenBy(everyone) },
-    fed: { seat: seatRef(), kind: text() },
+    shines: { seat: seatRef().seenBy(everyone) },
+    bitten: { seat: seatRef().seenBy(everyone), by: seatRef().seenBy(everyone) },
+    scattered: { seat: seatRef().seenBy(everyone) },
+    best: { seat: seatRef().seenBy(everyone), points: int().seenBy(everyone) },
   },
-  timers: ['hatch', 'moon', 'shrink', 'turn-back'],
+  timers: ['hatch', 'moon', 'gather', 'fade'],
 })
 type Match = MatchOf<typeof shape>
 
 const isMinnow = (match: Match, seat: Seat): boolean => match.use(teams).of(seat) === MINNOWS
 
-/** Pikes hunt minnows. While the pond is turned, minnows hunt pikes. */
-const hunts = (match: Match, seat: Seat, other: Seat): boolean =>
-  isMinnow(match, seat) !== isMinnow(match, other) && isMinnow(match, seat) === match.own.tide.turned
-
+/** Somewhere in the open water. */
 function somewhere(match: Match) {
   const chance = match.chance('places')
-  return { x: chance.int(0, pond.width), y: chance.int(0, pond.height) }
-}
-
-function hatch(match: Match) {
-  for (let left = match.settings.midges - match.use(waters).count('midge'); left > 0; left--)
-    match.use(waters).add('midge', somewhere(match))
-}
-
-/** The bigger a minnow is, the more it loses. None gets smaller than it began. */
-function shrink(match: Match) {
-  for (const seat of match.use(roster).inPlay()) {
-    const fish = match.own.fish.of(seat)
-    if (isMinnow(match, seat)) fish.size = Math.max(10, fish.size - Math.floor((fish.size * 30) / 1000))
+  for (;;) {
+    const spot = { x: chance.int(0, pond.width), y: chance.int(0, pond.height) }
+    if (reedsAt(spot) === undefined) return spot
   }
 }
 
-/** Shows everybody the direction of the biggest fish. */
-function lookUp(match: Match) {
-  const fish = match.use(roster).inPlay()
-  const most = Math.max(...fish.map((seat) => match.own.fish.of(seat).size))
-  const biggest = fish.find((seat) => match.own.fish.of(seat).size === most)
-  for (const seat of fish) match.use(waters).point(seat, seat === biggest ? undefined : biggest)
+/** Minnows begin in the reeds, pikes in the open water. */
+function enter(match: Match, seat: Seat) {
+  const patch = match.chance('places').pick(reeds)
+  match.use(waters).put(seat, isMinnow(match, seat) && patch !== undefined ? patch : somewhere(match))
 }
 
-function begin(match: Match) {
-  for (const seat of match.use(roster).inPlay()) match.use(waters).put(seat, somewhere(match))
-  hatch(match)
-  match.timers.start('hatch', { every: seconds(1) })
-  match.timers.start('moon', { every: seconds(45) })
-  match.timers.start('shrink', { every: seconds(5) })
+function hatch(match: Match) {
+  const { midges, mostMidges } = match.settings
+  const minnows = match.use(teams).crew(MINNOWS).length
+  const wanted = Math.min(mostMidges, Math.floor(midges * minnows * Math.sqrt(minnows)))
+  for (let left = wanted - match.use(waters).count('midge'); left > 0; left--)
+    match.use(waters).add('midge', somewhere(match))
 }
 
-/** Minnows grow on midges, pikes eat minnows, and the moonfly turns the pond. */
+/** Those of the same side who are this near a fish. */
+function mates(match: Match, seat: Seat): Seat[] {
+  const spot = match.use(waters).spot(seat)
+  if (spot === undefined) return []
+  return match
+    .use(waters)
+    .nearTo(seat)
+    .filter(
+      (other) =>
+        isMinnow(match, other) &&
+        match.use(vitals).isUp(other) &&
+        match.use(waters).isWithin(other, spot, match.settings.close),
+    )
+}
+
+/** Three minnows close together are a shoal, unless a pike has scattered them. */
+function gather(match: Match) {
+  for (const seat of match.use(roster).inPlay()) {
+    if (!isMinnow(match, seat)) continue
+    const fish = match.own.fish.of(seat)
+    const isShoal = match.time.play >= fish.scatteredUntil && mates(match, seat).length + 1 >= SHOAL
+    if (isShoal && !fish.shoal) fish.since = match.time.play
+    if (isShoal !== fish.shoal) fish.shoal = isShoal
+  }
+}
+
+function scatter(match: Match, by: Seat, target: Seat) {
+  for (const seat of [target, ...mates(match, target)]) {
+    const fish = match.own.fish.of(seat)
+    fish.shoal = false
+    fish.scatteredUntil = match.time.play + match.settings.scatteredFor
+  }
+  match.emit('scattered', { seat: by })
+}
+
+function breathe(match: Match, pike: Seat) {
+  match.own.fish.of(pike).bites = match.time.play + match.settings.breath
+}
+
+/** A midge counts a third in a shoal, and double near the fish that shines. */
+function worth(match: Match, seat: Seat): number {
+  const { shining } = match.own.moon
+  const light = shining === undefined ? undefined : match.use(waters).spot(shining)
+  const isLit = light !== undefined && match.use(waters).isWithin(seat, light, match.settings.lure)
+  return (match.own.fish.of(seat).shoal ? MIDGE / SHOAL : MIDGE) * (isLit ? 2 : 1)
+}
+
+/** All are shown the direction of the fish that shines. */
+function shine(match: Match, seat: Seat | undefined) {
+  match.own.moon.shining = seat
+  match.own.moon.until = seat === undefined ? undefined : match.time.play + match.settings.shines
+  for (const fish of match.use(roster).inPlay())
+    match.use(waters).point(fish, fish === seat ? undefined : seat)
+}
+
+/** Minnows graze, pikes bite, and who eats the moonfly shines. */
 export const pondRule = shape.does({
   refusals: {
     'too-far': 'That is out of reach. Swim nearer first.',
     'no-food': 'Only minnows eat midges. Look for a minnow.',
-    'no-prey': 'You cannot catch that fish. Hunt one that is smaller.',
+    'no-prey': 'Only pikes bite, and only minnows. Look for a minnow.',
+    'in-reeds': 'No pike fits into the reeds. Wait until it comes out.',
+    'out-of-breath': 'A pike that has bitten catches its breath first. Wait a moment.',
+    'in-shoal': 'A young shoal stands firm. Wait until it is older, then scatter it.',
   },
   discloses: [
     ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
       secret,
-      by: 'time',
+      by: ['time', 'pond.scattered'],
       to: 'everyone',
-      why: 'a hint points to where the biggest is',
+      why: 'a hint points to the fish that shines, and who scatters a shoal is beside it',
     })),
     {
-      secret: 'pond.fish.size',
-      by: ['pond.ate', 'pond.fed', 'pond.eaten', 'time'],
+      secret: 'pond.fish.shoal',
+      by: ['pond.scattered', 'pond.bitten', 'pond.ate'],
       to: 'everyone',
-      why: 'a hint points to where the biggest is',
+      why: 'what is scattered was a shoal, what is bitten was none, and points tell the worth of a midge',
     },
   ],
   actions: {
@@ -147,73 +200,86 @@ export const pondRule = shape.does({
       input: { seat: seatRef(), thing: rowOf('areas.things') },
       handle(match, { seat, thing }) {
         const found = match.use(waters).thing(thing)
-        if (found === undefined || !match.use(waters).isWithin(seat, found, match.settings.reach))
-          return refuse('too-far')
+        if (found === undefined || !match.use(waters).isWithin(seat, found, REACH)) return refuse('too-far')
         if (!match.use(vitals).isUp(seat)) return refuse('down', { seat })
-        if (found.kind === 'midge' && !isMinnow(match, seat)) return refuse('no-food')
+        const isMidge = found.kind === 'midge'
+        if (isMidge && !isMinnow(match, seat)) return refuse('no-food')
         match.use(waters).remove(thing)
-        match.emit('fed', { seat, kind: found.kind })
-        if (found.kind === 'midge') {
-          match.own.fish.of(seat).size += 1
-          return match.use(scores).give({ seat, amount: 1, reason: 'midge' })
-        }
-        match.own.tide.turned = true
-        match.own.tide.until = match.time.play + match.settings.turned
-        match.timers.start('turn-back', { in: match.settings.turned })
-        match.emit('turned', { seat })
-        return
+        if (isMidge) return match.use(scores).give({ seat, amount: worth(match, seat), reason: 'midge' })
+        shine(match, seat)
+        match.timers.start('fade', { in: match.settings.shines })
+        return match.emit('shines', { seat })
       },
     },
     bit: {
       input: { by: seatRef(), target: seatRef() },
       handle(match, { by, target }) {
-        if (!hunts(match, by, target)) return refuse('no-prey')
+        if (isMinnow(match, by) || !isMinnow(match, target)) return refuse('no-prey')
         const spot = match.use(waters).spot(target)
-        if (spot === undefined || !match.use(waters).isWithin(by, spot, match.settings.reach))
-          return refuse('too-far')
-        const { size } = match.own.fish.of(target)
+        if (spot === undefined || !match.use(waters).isWithin(by, spot, REACH)) return refuse('too-far')
+        if (reedsAt(spot) !== undefined) return refuse('in-reeds')
+        if (match.time.play < match.own.fish.of(by).bites) return refuse('out-of-breath')
+        const { shoal, since } = match.own.fish.of(target)
+        if (shoal && match.time.play - since < match.settings.firm) return refuse('in-shoal')
+        if (shoal) scatter(match, by, target)
+        if (shoal) return breathe(match, by)
         const ruling = match.use(vitals).hurt({ target, by, amount: match.use(vitals).health(target) })
         if (!ruling.ok || ruling.idle) return ruling
-        match.emit('eaten', { seat: target, by, size })
-        return match.use(scores).give({ seat: by, amount: Math.ceil(size / 2), reason: 'eaten' })
+        breathe(match, by)
+        match.emit('bitten', { seat: target, by })
+        return match.use(scores).give({ seat: by, amount: 4 * MIDGE, reason: 'bite' })
       },
     },
   },
   timers: {
-    hatch(match) {
-      hatch(match)
-      lookUp(match)
-    },
+    hatch: (match) => hatch(match),
     moon(match) {
       if (match.use(waters).count('moonfly') === 0) match.use(waters).add('moonfly', somewhere(match))
     },
-    shrink: (match) => shrink(match),
-    'turn-back': {
-      band: 'lapse',
-      fire(match) {
-        match.own.tide.turned = false
-        match.own.tide.until = undefined
-        match.emit('turned-back', {})
-      },
-    },
+    gather: (match) => gather(match),
+    fade: { band: 'lapse', fire: (match) => shine(match, undefined) },
   },
   on: {
-    'phases.live-began': (match) => begin(match),
+    'phases.live-began'(match) {
+      for (const seat of match.use(roster).inPlay()) enter(match, seat)
+      hatch(match)
+      match.timers.start('hatch', { every: seconds(1) })
+      match.timers.start('moon', { every: seconds(30) })
+      match.timers.start('gather', { every: 500 })
+    },
     'roster.joined'(match, { seat }) {
-      if (match.use(phases).phase() === 'live') match.use(waters).put(seat, somewhere(match))
+      if (match.use(phases).phase() === 'live') enter(match, seat)
     },
     'vitals.life-began'(match, { seat, life }) {
-      if (life > 1) match.use(waters).put(seat, somewhere(match))
+      if (life > 1) enter(match, seat)
+    },
+    /** The best fish of the side that has won. */
+    'verdict.reached'(match, { winners }) {
+      const [best] = [...winners].sort((a, b) => match.use(scores).of(b) - match.use(scores).of(a))
+      if (best !== undefined) match.emit('best', { seat: best, points: match.use(scores).of(best) })
     },
   },
 })
 
-/** Up to a hundred fish, for five minutes. Each sees what is near it, and the direction of the biggest. */
+/** When time is up, the side wins that has more points for each fish. */
+const mostPerHead = condition({
+  name: 'most-per-head',
+  atTime: true,
+  judge(_, { timeUp, sides }) {
+    if (!timeUp || sides.length === 0) return undefined
+    const share = ({ score, seats }: (typeof sides)[number]): number => score / seats.length
+    const most = Math.max(...sides.map(share))
+    const best = sides.filter((side) => share(side) === most)
+    return { winners: best.flatMap(({ seats }) => seats), reason: 'most-per-head' }
+  },
+})
+
+/** Up to a hundred fish, three minnows to a pike, for five minutes. Each sees what is near it. */
 export const pikePond = defineRulebook({
   name: 'pike-pond',
-  seats: { min: 2, max: 100 },
+  seats: { min: 4, max: 100 },
   rules: [
-    teams({ count: 2 }),
+    teams({ count: 2, sizes: [75, 25] }),
     rounds({ length: minutes(5) }),
     vitals({ max: 1, healthSeen: 'everyone' }),
     // With a hundred fish, a notice of every bite would hide all others.
@@ -221,7 +287,7 @@ export const pikePond = defineRulebook({
     credit({ points: { kill: 0 } }),
     respawn({ after: seconds(3), protectFor: seconds(2) }),
     waters,
-    verdict({ when: [mostAtTime] }),
+    verdict({ when: [mostPerHead] }),
     pondRule,
   ],
 })

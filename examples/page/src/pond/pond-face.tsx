@@ -40,8 +40,9 @@ function Fins({ match, act, called }: Seen<PondView>) {
         </button>
       ))}
       <span>
-        {isDown ? 'You were eaten: wait a moment. ' : `You are a ${sideOf(view, seat)}. `}
-        {towards ? `The biggest fish lies ${towards}.` : ''}
+        {isDown ? 'You were bitten: wait a moment. ' : `You are a ${sideOf(view, seat)}. `}
+        {view.pond.fish[seat]?.shoal ? 'You swim in a shoal. ' : ''}
+        {towards ? `The one who shines is ${towards} of you.` : ''}
         {called === '' && !isDown ? ' Click into the pond, or choose a way.' : ''}
       </span>
     </fieldset>
@@ -87,16 +88,22 @@ function Top({ view, viewer }: { readonly view: PondView; readonly viewer: strin
 function Sight(seen: Seen<PondView>) {
   const { match, viewer } = seen
   const { view } = match.replica
-  const { turned, until } = view.pond.tide
-  const [minnows = 0, pikes = 0] = view.teams.sums.score
+  const { shining, until } = view.pond.moon
+  const heads = (side: number): number =>
+    Object.entries(view.roster.seats).filter(
+      ([seat, { presence }]) => presence !== 'left' && view.teams.side[seat]?.team === side,
+    ).length
+  const perHead = (side: number): string =>
+    ((view.teams.sums.score[side] ?? 0) / Math.max(1, heads(side))).toFixed(1)
   return (
     <>
       <p class="stand-line">
-        Minnows {minnows}, pikes {pikes}
-        {turned && until !== null && (
+        Points a head: minnows {perHead(0)}, pikes {perHead(1)}
+        {shining !== null && until !== null && (
           <>
             {' '}
-            · <strong>the pond is turned</strong> for <Left match={match} due={until} clock="play" />
+            · <strong>{nameIn(view, shining)} shines</strong> for{' '}
+            <Left match={match} due={until} clock="play" />
           </>
         )}
       </p>
@@ -109,10 +116,14 @@ function Sight(seen: Seen<PondView>) {
 function tell({ name, cells }: NoticeFor<typeof pikePond>, view: PondView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
-    case 'pond.turned':
-      return `${who(cells.seat)} eats the moonfly: minnows hunt pikes`
-    case 'pond.eaten':
-      return `${who(cells.by)} eats ${who(cells.seat)}, size ${cells.size}`
+    case 'pond.shines':
+      return `${who(cells.seat)} eats the moonfly and shines`
+    case 'pond.bitten':
+      return `${who(cells.by)} bites ${who(cells.seat)}`
+    case 'pond.scattered':
+      return `${who(cells.seat)} scatters a shoal`
+    case 'pond.best':
+      return `The best fish is ${who(cells.seat)}, with ${cells.points} points`
     default:
       return undefined
   }

@@ -1,4 +1,4 @@
-import { pond, sight } from '../../../src/pond/water.ts'
+import { pond, reeds, sight } from '../../../src/pond/water.ts'
 import type { Seen } from '../face.tsx'
 import { clickedAt } from '../map-click.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
@@ -14,7 +14,7 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
   const lifeOf = (seat: string): string => `${seat} ${view.vitals.lives[seat]?.life}`
   const fish = ownLast(Object.entries(view.areas.spots), viewer)
   return (
-    <figure class="map">
+    <figure class="map pond-map">
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the four ways above do the same by keyboard */}
       <svg viewBox={`0 0 ${pond.width} ${pond.height}`} role="img" aria-label="The pond" onClick={swim}>
         <defs>
@@ -35,6 +35,13 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
             <circle class="water" r={sight.far} />
           </g>
         )}
+        {reeds.map(({ name, x, y, breadth }) => (
+          <g key={name} class="reeds" transform={`translate(${x} ${y})`}>
+            <title>{name}</title>
+            <circle r={breadth} />
+            <path d={blades(breadth)} />
+          </g>
+        ))}
         {Object.entries(view.areas.things).map(([id, { kind, x, y }]) =>
           x === undefined || y === undefined ? null : (
             <circle
@@ -56,16 +63,34 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
               name={view.roster.seats[seat]?.name ?? seat}
               isOwn={seat === viewer}
               isFaint={view.vitals.body[seat]?.down === true}
-              size={13 + Math.min(14, (view.pond.fish[seat]?.size ?? 10) / 4)}
+              size={view.teams.side[seat]?.team === 0 ? 14 : 21}
             />
+          ),
+        )}
+        {fish.map(([seat, { x, y }]) =>
+          x === undefined || y === undefined || !view.pond.fish[seat]?.shoal ? null : (
+            <circle key={`shoal ${lifeOf(seat)}`} class="shoal" cx={x} cy={y} r="24" />
           ),
         )}
       </svg>
       <figcaption>
         {viewer === null
           ? 'A spectator sees no fish: only what is near a fish is seen, by that fish.'
-          : 'Round: minnows. Diamonds: pikes. What is far is hatched.'}
+          : 'Round: minnows, ringed in a shoal. Diamonds: pikes. What is far is hatched.'}
       </figcaption>
     </figure>
   )
+}
+
+/** Blades of reed within a patch. */
+function blades(breadth: number): string {
+  const rows = [-0.6, -0.3, 0, 0.3, 0.6]
+  return rows
+    .flatMap((dy, row) =>
+      [-0.6, -0.2, 0.2, 0.6].map((dx) => {
+        const [x, y] = [Math.round((dx + row * 0.06) * breadth), Math.round((dy + 0.15) * breadth)]
+        return `M${x} ${y}q-3 -14 2 -26`
+      }),
+    )
+    .join('')
 }
