@@ -53,16 +53,17 @@ test('a card of another match, one that lies hidden in the deck and one that nev
   expect(new Set(rulings).size).toBe(1)
 })
 
-test('votes: for oneself, twice where it cannot be changed, and after it has closed', () => {
+test('votes: for one candidate twice, a second time where it cannot be changed, and after it has closed', () => {
   const seats = ['otter', 'heron', 'vole', 'newt', 'coot']
-  const settings = { tasting: { changes: false, selfVote: false } }
+  const settings = { opening: { changes: false, pick: 2 } }
   const match = watched(playMatch(spoiledBrew, seats, { settings }).match)
-  expectRefused(match, 'ballot-closed', () => match.submit('otter', 'tasting.vote', { for: ['heron'] }))
-  match.submit('otter', 'brewery.call', {})
-  expectRefused(match, 'no-self-vote', () => match.submit('otter', 'tasting.vote', { for: ['otter'] }))
-  expectRefused(match, 'no-such-candidate', () => match.submit('otter', 'tasting.vote', { for: ['pike'] }))
-  expect(match.submit('otter', 'tasting.vote', { for: ['heron'] }).ok).toBe(true)
-  expectRefused(match, 'already-voted', () => match.submit('otter', 'tasting.vote', { for: ['vole'] }))
-  match.advanceTo(match.now + 30_000)
-  expectRefused(match, 'ballot-closed', () => match.submit('vole', 'tasting.vote', { for: ['otter'] }))
+  const vote = (...names: string[]) => match.submit('otter', 'opening.vote', { for: names })
+  expectRefused(match, 'ballot-closed', () => vote('tun'))
+  match.advanceTo(match.now + 60_000)
+  expectRefused(match, 'bad-input', () => vote('tun', 'tun'))
+  expectRefused(match, 'no-such-candidate', () => vote('pike'))
+  expect(vote('tun').ok).toBe(true)
+  expectRefused(match, 'already-voted', () => vote('mash'))
+  match.advanceTo(match.now + 20_000)
+  expectRefused(match, 'ballot-closed', () => vote('mash'))
 })

@@ -1,106 +1,131 @@
 import { modes, spoiledBrew } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
-import type { MatchFor } from 'zinc-referee'
+import { type MatchFor, minutes } from 'zinc-referee'
 import { playMatch, playToEnd } from 'zinc-referee/testing'
+import { type FairPlace, maltPlaces } from '../src/brew/fair.ts'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'moth', 'toad']
 type Brew = MatchFor<typeof spoiledBrew>
-const open = (seed = 'fair-1', seats: readonly string[] = SEATS) => playMatch(spoiledBrew, seats, { seed })
 const holders = (match: Brew, role: 'brewer' | 'spoiler') =>
   match.seats.filter((seat) => match.state.roles.seats.of(seat).role === role)
-const barrelOf = (match: Brew, nth = 0) => match.state.brewery.barrels.all()[nth]?.id ?? ''
-/** The first barrel as a viewer sees it. */
-const seenBy = (match: Brew, viewer: string) =>
-  Object.values(match.view(viewer).brewery.barrels).find(
-    ({ name }) => name === match.state.brewery.barrels.all()[0]?.name,
-  )
 
-test('twenty games: every way to end is met, winners are one camp, spoilers know each other and nobody else knows them, and all replay', () => {
-  const reasons = new Set<string>()
-  for (let game = 0; game < 20; game++) {
-    const { match, replay } = open(`game ${game}`, SEATS.slice(0, 5 + (game % 3)))
+function brewing(seats: readonly string[] = SEATS, settings: object = {}, seed = 'fair-1') {
+  const { match, replay } = playMatch(spoiledBrew, seats, { seed, settings: { brewery: settings } })
+  const [spoiler = '', other = ''] = holders(match, 'spoiler')
+  const [brewer = '', next = ''] = holders(match, 'brewer')
+  return {
+    match,
+    replay,
+    spoiler,
+    other,
+    brewer,
+    next,
+    wait: (ms: number) => match.advanceTo(match.now + ms),
+    walk: (seat: string, to: FairPlace) => match.submit(seat, 'brewery.walk', { to }),
+    stir: (seat: string, way: 'stir' | 'sour' = 'stir') => match.submit(seat, `brewery.${way}`, {}),
+    barrel: (name: string, viewer = 'server') =>
+      Object.values(match.view(viewer).brewery.barrels).find((each) => each.name === name),
+    taste: (name: string) => match.state.brewery.barrels.all().find((each) => each.name === name)?.taste ?? 0,
+    vote: (seat: string, name: string) => match.submit(seat, 'opening.vote', { for: [name] }),
+  }
+}
+
+test('eight matches: five strikes, one camp wins by the barrels, spoilers know each other only, and all replay', () => {
+  const won = new Set<string>()
+  for (let game = 0; game < 8; game++) {
+    const { match, replay } = brewing(SEATS.slice(0, 5 + (game % 3)), {}, `game ${game}`)
     const crowd = modes['spoiled-brew']?.demo.crowd?.(`game ${game}`)
     if (crowd === undefined) throw new Error('no crowd')
     const spoilers = holders(match, 'spoiler')
     expect(spoilers.length).toBe(match.seats.length < 7 ? 1 : 2)
-    for (const seat of match.seats) {
-      const known = Object.keys(match.view(seat).roles.seats)
-      expect(known).toEqual(spoilers.includes(seat) ? spoilers : [seat])
-    }
-    expect(playToEnd(match, crowd, 20 * 60_000)).toBe(true)
-    const { kind, winners, reason } = match.view('spectator').verdict.end
-    reasons.add(reason)
-    expect(kind).toBe('win')
-    const won = new Set(winners.map((seat) => match.state.roles.seats.of(seat).role))
-    expect(won.size).toBe(1)
+    for (const seat of match.seats)
+      expect(Object.keys(match.view(seat).roles.seats)).toEqual(spoilers.includes(seat) ? spoilers : [seat])
+    expect(playToEnd(match, crowd, minutes(10))).toBe(true)
+    const { verdict, brewery } = match.view('spectator')
+    const as = Object.values(brewery.barrels).map(({ opened }) => opened ?? 'sour')
+    const sweet = as.filter((each) => each === 'sweet').length
+    const role = sweet > as.filter((each) => each === 'sour').length ? 'brewer' : 'spoiler'
+    expect(verdict.end).toMatchObject({ kind: 'win', reason: 'five-strikes', winners: holders(match, role) })
+    won.add(role)
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()
   }
-  expect([...reasons].sort()).toEqual(['all-done', 'parity', 'time-up'])
+  expect([...won].sort()).toEqual(['brewer', 'spoiler'])
 })
 
-test('a spoiler tampers, after its wait; a brewer cannot, and is refused as for anything that is not there', () => {
-  const { match } = open()
-  const [spoiler = '', other = ''] = holders(match, 'spoiler')
-  const [brewer = ''] = holders(match, 'brewer')
-  const tamper = (seat: string, nth = 0) =>
-    match.submit(seat, 'brewery.tamper', { barrel: barrelOf(match, nth) })
-  expect(tamper(spoiler)).toMatchObject({ code: 'too-soon' })
-  match.advanceTo(33_000)
-  expect(tamper(brewer)).toEqual({ ok: false, code: 'not-yours' })
-  expect(tamper(spoiler)).toEqual({ ok: true })
-  expect(tamper(other)).toMatchObject({ code: 'tampered-already' })
-  const tampered = (viewer: string) => seenBy(match, viewer)?.tampered
-  expect([tampered(other), tampered(brewer), tampered('spectator')]).toEqual([true, undefined, undefined])
-  match.advanceTo(53_000)
-  expect(seenBy(match, brewer)?.sour).toBe(true)
-  expect(match.submit(brewer, 'brewery.rinse', { barrel: barrelOf(match) })).toEqual({ ok: true })
+test('only who stands at a barrel smells it; a walk takes three seconds, and everyone sees where it has led', () => {
+  const { match, brewer, next, wait, walk, stir, barrel } = brewing()
+  expect(stir(brewer)).toMatchObject({ code: 'no-barrel' })
+  walk(brewer, 'tun')
+  expect(walk(brewer, 'tun')).toMatchObject({ code: 'there-already' })
+  wait(2999)
+  expect(barrel('tun', brewer)?.smell).toBeUndefined()
+  expect([
+    match.view(brewer).brewery.walkers[brewer]?.to,
+    match.view(next).brewery.walkers[brewer]?.to,
+  ]).toEqual(['tun', undefined])
+  wait(1)
+  expect(barrel('tun', brewer)?.smell).toBeTypeOf('number')
+  expect([next, 'spectator'].map((viewer) => barrel('tun', viewer)?.smell)).toEqual([undefined, undefined])
+  expect(match.view('spectator').brewery.walkers[brewer]?.at).toBe('tun')
+  const [line] = Object.values(match.view('spectator').brewery.slate)
+  expect(line).toEqual({ seat: brewer, barrel: 'tun', since: 3000, stirs: 0 })
+  walk(brewer, 'mash')
+  expect(barrel('tun', brewer)?.smell).toBeUndefined()
 })
 
-test('what a spoiler fills is a pretence: the same rulings, and nothing that anybody else is sent', () => {
-  const { match } = open()
-  const [spoiler = ''] = holders(match, 'spoiler')
-  const [brewer = ''] = holders(match, 'brewer')
-  for (const viewer of [spoiler, brewer, 'spectator']) match.addViewer(viewer)
+test('a stir looks the same whichever way it goes; only a spoiler can sour', () => {
+  const { match, spoiler, brewer, next, wait, walk, stir, taste } = brewing(SEATS, { sours: 0 })
+  for (const seat of [spoiler, brewer]) walk(seat, 'tun')
+  wait(3000)
+  const before = taste('tun')
+  for (const viewer of [next, 'spectator']) match.addViewer(viewer)
   match.flush()
-  const [option] = match.options(spoiler, 'brewery.fill')
-  expect(match.submit(spoiler, 'brewery.fill', Object(option))).toEqual({ ok: true })
-  expect(match.flush().map(({ viewer }) => viewer)).toEqual([spoiler])
-  expect(match.state.errands.total.done).toBe(0)
+  const sent = () =>
+    JSON.stringify(match.flush().map(({ viewer, patch, notices }) => [viewer, patch, notices]))
+  expect(stir(spoiler, 'sour')).toEqual({ ok: true })
+  const soured = sent().replaceAll(spoiler, 'X')
+  expect([stir(brewer, 'sour'), stir(spoiler)]).toMatchObject([{ code: 'not-yours' }, { code: 'tired' }])
+  expect(taste('tun')).toBe(before - 5)
+  expect(stir(brewer)).toEqual({ ok: true })
+  expect(taste('tun')).toBe(before)
+  expect(sent().replaceAll(brewer, 'X').length).toBe(soured.length)
+  wait(4000)
+  expect(stir(spoiler)).toEqual({ ok: true })
+  expect(taste('tun')).toBe(before + 5)
 })
 
-test('a tasting: nobody works meanwhile, votes are secret, a tie sends nobody home, and each calls one only', () => {
-  const { match } = open()
-  expect(match.submit('otter', 'brewery.call', {})).toEqual({ ok: true })
-  const [option] = match.options('heron', 'brewery.fill')
-  expect(option).toBeUndefined()
-  const vote = (seat: string, other: string) => match.submit(seat, 'tasting.vote', { for: [other] })
-  vote('otter', 'heron')
-  expect(match.view('vole').tasting.votes['otter']).toMatchObject({ voted: true })
-  expect(match.view('vole').tasting.votes['otter']?.for).toBeUndefined()
-  for (const [seat, other] of [
-    ['heron', 'otter'],
-    ['vole', 'otter'],
-    ['newt', 'heron'],
-  ] as const)
-    vote(seat, other)
-  for (const seat of ['coot', 'moth', 'toad']) match.submit(seat, 'tasting.abstain', {})
-  expect([match.view('otter').tasting.result.why, match.view('otter').phases.now.frozen]).toEqual([
-    'tie',
-    false,
-  ])
-  expect(match.submit('otter', 'brewery.call', {})).toMatchObject({ code: 'called-already' })
-  match.submit('heron', 'brewery.call', {})
-  for (const seat of SEATS) vote(seat, 'toad')
-  expect(match.view('otter').roster.seats['toad']?.sidelined).toBe(true)
-  expect(match.view('otter').roles.seats['toad']?.role).toBe(match.state.roles.seats.of('toad').role)
+test('malt lies at two of eight places; who brings a sack to a barrel doubles the next stir there', () => {
+  const { match, brewer, next, wait, walk, stir, taste } = brewing(SEATS, { sours: 0 })
+  const sack = maltPlaces.find((each) => match.state.brewery.malt.at.has(each)) ?? 'mill'
+  walk(brewer, sack)
+  wait(3000)
+  expect(match.view(brewer).brewery.walkers[brewer]?.carries).toBe(true)
+  expect(match.view(next).brewery.walkers[brewer]?.carries).toBeUndefined()
+  expect(match.state.brewery.malt.at.size).toBe(2)
+  for (const seat of [brewer, next]) walk(seat, 'cask')
+  wait(3000)
+  const before = taste('cask')
+  stir(next)
+  stir(brewer)
+  expect(taste('cask')).toBe(before + 15)
 })
 
-test('who leaves in a tasting is no candidate; whoever had voted for it has abstained, and nobody can tell who did', () => {
-  const { match } = open()
-  match.submit('otter', 'brewery.call', {})
-  for (const seat of SEATS.slice(0, 6)) match.submit(seat, 'tasting.vote', { for: ['toad'] })
-  match.submit('toad', 'roster.leave', {})
-  expect(match.view('otter').tasting.ballot).toMatchObject({ open: false, candidates: SEATS.slice(0, 6) })
-  expect(match.view('otter').tasting.result).toMatchObject({ winners: [], why: 'no-votes' })
+test('at a strike play stands still and all choose in secret; a tie opens none; what is open counts as it is', () => {
+  const { match, brewer, next, wait, walk, stir, barrel, vote } = brewing(SEATS, { sours: 0 })
+  walk(brewer, 'tun')
+  wait(minutes(1))
+  expect(match.view('spectator').phases.now.frozen).toBe(true)
+  expect(walk(next, 'tun')).toMatchObject({ code: 'frozen' })
+  for (const [at, seat] of SEATS.entries()) vote(seat, at % 2 === 0 ? 'tun' : 'mash')
+  expect(match.view(next).opening.votes[brewer]?.for).toBeUndefined()
+  const as = barrel('tun')?.opened
+  expect(['sweet', 'sour', 'neither']).toContain(as)
+  expect([barrel('tun', 'spectator')?.opened, match.view('spectator').phases.now.frozen]).toEqual([as, false])
+  expect(stir(brewer)).toMatchObject({ code: 'opened' })
+  wait(minutes(1))
+  expect(vote(brewer, 'tun')).toMatchObject({ code: 'no-such-candidate' })
+  for (const [at, seat] of SEATS.slice(0, 6).entries()) vote(seat, at % 2 === 0 ? 'cask' : 'mash')
+  match.submit('toad', 'opening.abstain', {})
+  expect(match.view('spectator').opening.result).toMatchObject({ winners: [], why: 'tie', totals: {} })
 })

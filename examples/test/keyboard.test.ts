@@ -80,9 +80,8 @@ const deeds: {
     done: (match) => isMatchOf(pikePond, match) && match.state.pond.heading.of('wren').x !== undefined,
   },
   'spoiled-brew': {
-    wanted: /^Fill the /,
-    done: (match) =>
-      isMatchOf(spoiledBrew, match) && match.view('wren').brewery.timers?.pour?.['wren'] !== undefined,
+    wanted: /^tun$/,
+    done: (match) => isMatchOf(spoiledBrew, match) && match.state.brewery.walkers.of('wren').to === 'tun',
   },
   'lantern-market': {
     wanted: /^Take a wish$/,

@@ -60,7 +60,7 @@ test('whole matches: each sees what is near and nothing that is far; no pike is 
   }
 })
 
-test('pikes bite minnows from near, outside of the reeds; who is bitten begins anew at the reeds', () => {
+test('pikes bite minnows from near, outside of the reeds; who is bitten is back at the reeds', () => {
   const { match } = open()
   to(match, 'otter', 500)
   to(match, 'heron', 530)

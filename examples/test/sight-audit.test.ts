@@ -11,7 +11,12 @@ const secretsOf: { readonly [mode: string]: readonly string[] } = {
   'pike-pond': ['areas.spots.x', 'pond.fish.shoal', 'areas.hints.towards'],
   'bell-tide': ['areas.spots.x', 'vitals.body.health', 'roles.seats.role', 'tide.pockets.stones'],
   'ebb-post': ['letters.cards.face', 'notebook.notes.note'],
-  'spoiled-brew': ['roles.seats.role', 'errands.rows.kind', 'tasting.votes.for', 'brewery.barrels.tampered'],
+  'spoiled-brew': [
+    'roles.seats.role',
+    'brewery.barrels.smell',
+    'brewery.walkers.carries',
+    'opening.votes.for',
+  ],
   'lantern-market': ['wicks.cards.face', 'wishes.cards.face', 'guild-marks.marks.mark'],
   'mussel-dip': ['dip.mussels.kind', 'dip.lists.wishes'],
 }

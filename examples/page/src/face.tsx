@@ -181,6 +181,7 @@ function Lobby({ view, seat, act }: { readonly view: AnyView; readonly seat: str
 }
 
 const REASONS: { readonly [reason: string]: string } = {
+  'five-strikes': 'five strikes are over',
   'most-per-head': 'most points for each fish',
   'most-cups': 'most cups when time was up',
   'first-to-hold': 'rang for a minute',

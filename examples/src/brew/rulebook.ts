@@ -4,194 +4,267 @@ import {
   defineRulebook,
   everyone,
   flag,
+  int,
   type MatchOf,
+  maybe,
   minutes,
+  only,
   owner,
   perSeat,
   refuse,
-  rowOf,
   type Seat,
   seatRef,
   seconds,
+  set,
+  single,
   table,
+  text,
 } from 'zinc-referee'
-import {
-  allDone,
-  ballotOf,
-  errands,
-  parity,
-  phases,
-  rolesOf,
-  roster,
-  rounds,
-  timeUp,
-  verdict,
-} from 'zinc-referee/rules'
+import { ballotOf, condition, phases, rolesOf, roster, verdict } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
+import { barrelNames, fifthOf, MOST, maltPlaces } from './fair.ts'
 
+const STRIKES = 5
+const SACKS = 2
 // From seven seats on there are two spoilers, and they know each other.
 export const secret = rolesOf({ brewer: {}, spoiler: { count: { 5: 1, 7: 2 }, tellCamp: true } })
-export const tasting = ballotOf('tasting')
-const [brewers, spoilers] = [secret.camp('brewer'), secret.camp('spoiler')]
-const barrel = choice('mash', 'copper', 'tun', 'cooler')
+export const opening = ballotOf('opening')
+const place = choice(...barrelNames, ...maltPlaces)
 
 const shape = declareRule({
   name: 'brewery',
-  needs: [roster, phases, secret, errands, tasting],
+  needs: [roster, phases, secret, opening],
   settings: fields({
-    /** Time that a pour takes, in ms. Nobody pours two at once. */
-    pour: setting(whole({ min: 1 }), seconds(4)),
-    /** Time that a spoiler waits between two barrels, and until a barrel turns sour, in ms. */
-    wait: setting(whole({ min: 1 }), seconds(30)),
-    sours: setting(whole({ min: 1 }), seconds(20)),
+    /** How long a walk takes, and how long one waits between two stirs, in ms. */
+    walk: setting(whole({ min: 1 }), seconds(3)),
+    rest: setting(whole({ min: 1 }), seconds(4)),
+    /** How much a stir changes a barrel, of a hundred, and how much a shut barrel sours by itself every five seconds. */
+    stir: setting(whole({ min: 1 }), 5),
+    sours: setting(whole({ min: 0 }), 5),
+    /** Time between two strikes of the clock, in ms of play time. */
+    strike: setting(whole({ min: 1 }), minutes(1)),
   }),
   state: {
-    // Only spoilers know that a barrel was tampered with. Everyone knows that it is sour.
+    /** What only those who stand at a barrel smell; `malted`: the next stir counts double. */
     barrels: table({
-      name: barrel.seenBy(everyone),
-      tampered: flag(false).seenBy(secret.holders('spoiler')),
-      sour: flag(false).seenBy(everyone),
+      name: choice(...barrelNames).seenBy(everyone),
+      taste: int(50),
+      smell: int(2),
+      malted: flag(false),
+      opened: maybe(choice('sweet', 'sour', 'neither')).seenBy(everyone),
+      noses: set(seatRef()),
+    })
+      .indexedBy('name')
+      .seenWhen({ smell: ({ noses }) => only(...noses), malted: ({ noses }) => only(...noses) }),
+    walkers: perSeat({
+      at: maybe(place).seenBy(everyone),
+      to: maybe(place).seenBy(owner),
+      carries: flag(false).seenBy(owner),
     }),
-    calls: perSeat({ hasCalled: flag(false).seenBy(everyone) }),
+    malt: single({ at: set(text()) }),
+    clock: single({ strikes: int(0).seenBy(everyone) }),
+    /** Who stood at which barrel, and since when, on the play clock. */
+    slate: table({
+      seat: seatRef().seenBy(everyone),
+      barrel: choice(...barrelNames).seenBy(everyone),
+      since: int().seenBy(everyone),
+      stirs: int(0).seenBy(everyone),
+    }).indexedBy('seat'),
   },
   events: {
-    soured: { barrel: barrel.seenBy(everyone) },
-    rinsed: { seat: seatRef().seenBy(everyone), barrel: barrel.seenBy(everyone) },
-    called: { seat: seatRef().seenBy(everyone) },
+    stirred: { seat: seatRef().seenBy(everyone), barrel: choice(...barrelNames).seenBy(everyone) },
+    struck: { strikes: int().seenBy(everyone) },
+    opened: { barrel: choice(...barrelNames).seenBy(everyone), as: text().seenBy(everyone) },
   },
-  timers: ['pour', 'wait', 'sour'],
+  timers: ['arrive', 'rest', 'sour', 'strike'],
 })
 type Match = MatchOf<typeof shape>
+type Barrel = ReturnType<Match['own']['barrels']['all']>[number]
 
-const everyBarrel = (match: Match) => match.own.barrels.all().map(({ id }) => ({ barrel: id }))
+const barrelAt = (match: Match, seat: Seat): Barrel | undefined => {
+  const { at } = match.own.walkers.of(seat)
+  return match.own.barrels.all().find(({ name }) => name === at)
+}
 
-/** Brewers fill barrels. Spoilers pretend to, and sour them. Anyone may call a tasting, once. */
+const shut = (match: Match): Barrel[] => match.own.barrels.all().filter(({ opened }) => opened === undefined)
+
+function season(barrel: Barrel, by: number) {
+  barrel.taste = Math.max(0, Math.min(MOST, barrel.taste + by))
+  const smell = fifthOf(barrel.taste)
+  if (smell !== barrel.smell) barrel.smell = smell
+}
+
+/** Two sacks of malt lie about, each at a place of its own. */
+function layMalt(match: Match) {
+  const { malt } = match.own
+  const free = maltPlaces.filter((each) => !malt.at.has(each))
+  const next = match
+    .chance('malt')
+    .shuffle(free)
+    .slice(0, SACKS - malt.at.size)
+  malt.at = new Set([...malt.at, ...next])
+}
+
+function depart(match: Match, seat: Seat) {
+  const left = barrelAt(match, seat)
+  if (left !== undefined) left.noses = new Set([...left.noses].filter((nose) => nose !== seat))
+  match.own.walkers.of(seat).at = undefined
+}
+
+/** Malt that lies there is taken along; malt that is carried to a barrel goes in. */
+function arrive(match: Match, seat: Seat) {
+  const walker = match.own.walkers.of(seat)
+  walker.at = walker.to
+  walker.to = undefined
+  const barrel = barrelAt(match, seat)
+  if (barrel !== undefined) {
+    barrel.noses = new Set([...barrel.noses, seat])
+    match.own.slate.add({ seat, barrel: barrel.name, since: match.time.play })
+    if (walker.carries && barrel.opened === undefined) {
+      walker.carries = false
+      barrel.malted = true
+    }
+  } else if (walker.at !== undefined && match.own.malt.at.has(walker.at) && !walker.carries) {
+    walker.carries = true
+    match.own.malt.at = new Set([...match.own.malt.at].filter((each) => each !== walker.at))
+    layMalt(match)
+  }
+}
+
+/** Stirs the barrel at which a seat stands: towards sweet, or the other way. Nobody else can tell which. */
+function stir(match: Match, seat: Seat, way: 1 | -1) {
+  const barrel = barrelAt(match, seat)
+  if (barrel === undefined) return refuse('no-barrel')
+  if (barrel.opened !== undefined) return refuse('opened')
+  if (match.timers.runs('rest', seat)) return refuse('tired')
+  season(barrel, way * match.settings.stir * (barrel.malted ? 2 : 1))
+  barrel.malted = false
+  const line = match.own.slate.where({ seat }).at(-1)
+  if (line !== undefined) line.stirs += 1
+  match.timers.start('rest', { in: match.settings.rest, key: seat })
+  return match.emit('stirred', { seat, barrel: barrel.name })
+}
+
+function strike(match: Match) {
+  match.own.clock.strikes += 1
+  match.emit('struck', { strikes: match.own.clock.strikes })
+  match.use(phases).freeze('strike')
+  match.use(opening).open({
+    voters: match.use(roster).inPlay(),
+    candidates: shut(match).map(({ name }) => name),
+  })
+}
+
+/** Brewers stir five barrels towards sweet, spoilers as they like; at each strike of the clock one may be opened. */
 export const brewery = shape.does({
   refusals: {
-    pouring: 'You are filling a barrel already. Wait until it is full.',
-    sour: 'That barrel is sour. Rinse it first.',
-    'not-sour': 'That barrel is not sour. Fill it instead.',
-    'too-soon': 'You tampered a moment ago. Wait a while.',
-    'tampered-already': 'That barrel is sour already. Choose another.',
-    'called-already': 'You have called a tasting in this bout. Wait for one that somebody else calls.',
+    'no-barrel': 'You stand at no barrel. Walk to one first.',
+    opened: 'That barrel is open, and counts as it is. Walk to another.',
+    tired: 'You have just stirred. Wait a moment.',
+    'there-already': 'You stand there already. Choose another place.',
   },
   discloses: [
-    {
-      secret: 'brewery.barrels.tampered',
-      by: 'brewery.soured',
+    ...['taste', 'smell'].map((cell) => ({
+      secret: `brewery.barrels.${cell}`,
+      by: ['brewery.opened', 'verdict.reached'],
       to: 'everyone',
-      why: 'a barrel that was tampered with turns sour, for all to see',
-    },
+      why: 'an open barrel counts as it is, for all to see',
+    })),
+    ...['to', 'carries'].map((cell) => ({
+      secret: `brewery.walkers.${cell}`,
+      by: 'time',
+      to: 'everyone',
+      why: 'who arrives is seen, and malt that goes into a barrel is smelt there',
+    })),
     {
       secret: 'roles.seats.role',
-      by: ['roster.sidelined', 'verdict.reached'],
+      by: 'verdict.reached',
       to: 'everyone',
-      why: 'whoever is sent home is revealed, and the game ends by the roles',
+      why: 'a camp wins, and roles are shown',
     },
   ],
   setUp(match) {
-    for (const name of barrel.values) match.own.barrels.add({ name })
-    for (const seat of match.seats)
-      if (match.use(secret).of(seat) === 'spoiler')
-        match.timers.start('wait', { in: match.settings.wait, key: seat })
+    for (const name of barrelNames) {
+      const taste = match.chance('brew').int(30, 69)
+      match.own.barrels.add({ name, taste, smell: fifthOf(taste) })
+    }
+    layMalt(match)
   },
   actions: {
-    /** Each seat fills its own errands. The spoilers' do not count, but look the same. */
-    fill: {
+    walk: {
       offered: true,
-      input: { errand: rowOf(errands, 'rows') },
-      options: (match, seat) =>
-        match
-          .use(errands)
-          .open(seat)
-          .map((errand) => ({ errand })),
-      decide(match, seat, { errand }) {
-        if (match.timers.runs('pour', seat)) return refuse('pouring')
-        const { kind } = match.use(errands).errand(errand) ?? {}
-        if (match.own.barrels.all().some(({ name, sour }) => sour && name === kind)) return refuse('sour')
-        match.timers.start('pour', { in: match.settings.pour, key: seat })
-        return match.use(errands).progress({ seat, errand, amount: 1 })
+      input: { to: place },
+      options: () => place.values.map((to) => ({ to })),
+      decide(match, seat, { to }) {
+        const walker = match.own.walkers.of(seat)
+        if (walker.at === to || walker.to === to) return refuse('there-already')
+        depart(match, seat)
+        walker.to = to
+        match.timers.start('arrive', { in: match.settings.walk, key: seat })
       },
     },
-    rinse: {
-      offered: true,
-      input: { barrel: rowOf('barrels') },
-      options: everyBarrel,
-      decide(match, seat, { barrel: id }) {
-        const found = match.own.barrels.get(id)
-        if (!found?.sour) return refuse('not-sour')
-        found.sour = false
-        found.tampered = false
-        match.emit('rinsed', { seat, barrel: found.name })
-      },
-    },
-    tamper: {
+    stir: { offered: true, input: {}, decide: (match, seat) => stir(match, seat, 1) },
+    sour: {
       when: secret.only('spoiler'),
       offered: true,
-      input: { barrel: rowOf('barrels') },
-      options: everyBarrel,
-      decide(match, seat, { barrel: id }) {
-        const found = match.own.barrels.get(id)
-        if (match.timers.runs('wait', seat)) return refuse('too-soon')
-        if (!found || found.tampered) return refuse('tampered-already')
-        found.tampered = true
-        match.timers.start('sour', { in: match.settings.sours, key: id })
-        match.timers.start('wait', { in: match.settings.wait, key: seat })
-      },
-    },
-    /** During a tasting and its vote, nobody fills or tampers. */
-    call: {
-      offered: true,
       input: {},
-      decide(match, seat) {
-        const calls = match.own.calls.of(seat)
-        if (calls.hasCalled) return refuse('called-already')
-        calls.hasCalled = true
-        match.emit('called', { seat })
-        match.use(phases).freeze('tasting')
-        const seats: readonly Seat[] = match.use(roster).inPlay()
-        return match.use(tasting).open({ voters: seats, candidates: seats })
-      },
+      decide: (match, seat) => stir(match, seat, -1),
     },
   },
   timers: {
-    pour: { seenBy: owner },
-    wait: { seenBy: owner },
-    sour(match, id) {
-      const found = match.own.barrels.get(id)
-      if (!found?.tampered) return
-      found.sour = true
-      match.emit('soured', { barrel: found.name })
+    arrive: { seenBy: owner, fire: (match, seat) => arrive(match, seat) },
+    rest: { seenBy: owner },
+    sour(match) {
+      for (const barrel of shut(match)) season(barrel, -match.settings.sours)
     },
+    strike: { seenBy: everyone, fire: (match) => strike(match) },
   },
   on: {
-    /** A tied vote sends nobody home. */
-    'tasting.closed'(match, { winners: [seat] }) {
+    'phases.live-began'(match) {
+      match.timers.start('sour', { every: seconds(5) })
+      match.timers.start('strike', { every: match.settings.strike })
+    },
+    'roster.left': (match, { seat }) => depart(match, seat),
+    /** The barrel that was chosen counts as it is. A tie opens none. */
+    'opening.closed'(match, { winners: [name] }) {
       match.use(phases).thaw()
-      if (seat !== undefined) match.use(roster).sideline(seat, 'sent-home')
+      const barrel = match.own.barrels.all().find((each) => each.name === name)
+      if (barrel === undefined) return
+      const fifth = fifthOf(barrel.taste)
+      barrel.opened = fifth > 2 ? 'sweet' : fifth < 2 ? 'sour' : 'neither'
+      match.emit('opened', { barrel: barrel.name, as: barrel.opened })
+    },
+  },
+  calls: {
+    /** Returns which camp has won, once the clock has struck five times. What is still shut is sour. */
+    winner(match): 'brewer' | 'spoiler' | undefined {
+      if (match.own.clock.strikes < STRIKES || match.use(opening).isOpen()) return undefined
+      const sweet = match.own.barrels.all().filter(({ opened }) => opened === 'sweet').length
+      const sour = match.own.barrels.all().filter(({ opened = 'sour' }) => opened === 'sour').length
+      return sweet > sour ? 'brewer' : 'spoiler'
     },
   },
 })
 
-/**
- * Five to eight seats. Brewers win when all errands are done or no spoiler is left. Spoilers win when they are as
- * many as the others, or when time is up.
- */
+/** After five strikes a camp wins: the brewers if more barrels are sweet than sour. */
+const fiveStrikes = condition({
+  name: 'five-strikes',
+  needs: [brewery, secret],
+  judge(match) {
+    const role = match.use(brewery).winner()
+    if (role === undefined) return undefined
+    return { winners: match.use(secret).camp(secret.camp(role)), kind: 'win', reason: 'five-strikes' }
+  },
+})
+
+/** Five to eight seats, five minutes and five strikes. Nobody is sent home, and no role is told before the end. */
 export const spoiledBrew = defineRulebook({
   name: 'spoiled-brew',
   seats: { min: 5, max: 8 },
   rules: [
-    rounds({ length: minutes(6) }),
-    secret({ revealOnOut: true }),
-    errands({
-      uncounted: spoilers,
-      list: barrel.values.map((kind) => ({ kind, need: 8 })),
-      each: 4,
-      shown: 'fifths',
-      leaverErrands: 'keep',
-    }),
-    tasting({ time: seconds(30) }),
-    verdict({ when: [allDone.wonBy(brewers), parity(spoilers), timeUp.wonBy(spoilers)] }),
+    secret,
+    opening({ time: seconds(20), hideTotals: true }),
+    verdict({ when: [fiveStrikes] }),
     brewery,
   ],
 })

@@ -1,39 +1,40 @@
 import type { spoiledBrew } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
-import { Offers } from '../table/offers.tsx'
+import { FairGround } from './fair-ground.tsx'
 import './brew-face.css'
 
-type BrewView = ViewFor<typeof spoiledBrew>
+export type BrewView = ViewFor<typeof spoiledBrew>
 
-/** A vote, while a tasting is open. */
+const STRIKES = 5
+
+/** Which barrel is to be opened, while the clock strikes. */
 function Vote({ match, act }: Seen<BrewView>) {
   const { view } = match.replica
-  const { candidates, until } = view.tasting.ballot
-  const own = view.tasting.votes[match.seat ?? '']
+  const { candidates, until } = view.opening.ballot
+  const own = view.opening.votes[match.seat ?? '']
   return (
     <fieldset class="helm">
       <legend>
-        Who spoils the brew? {until !== null && <Left match={match} due={until} clock="match" />}
+        Which barrel is opened now? {until !== null && <Left match={match} due={until} clock="phase" />}
       </legend>
-      {candidates
-        .filter((seat) => seat !== match.seat)
-        .map((seat) => (
-          <button
-            type="button"
-            key={seat}
-            disabled={own?.voter !== true}
-            aria-pressed={own?.for?.includes(seat) ?? false}
-            onClick={() => act?.('tasting.vote', { for: [seat] })}
-          >
-            {nameIn(view, seat)}
-          </button>
-        ))}
-      <button type="button" disabled={own?.voter !== true} onClick={() => act?.('tasting.abstain')}>
-        Nobody
+      {candidates.map((name) => (
+        <button
+          type="button"
+          key={name}
+          disabled={own?.voter !== true}
+          aria-pressed={own?.for?.includes(name) ?? false}
+          onClick={() => act?.('opening.vote', { for: [name] })}
+        >
+          {name}
+        </button>
+      ))}
+      <button type="button" disabled={own?.voter !== true} onClick={() => act?.('opening.abstain')}>
+        None
       </button>
     </fieldset>
   )
@@ -42,96 +43,92 @@ function Vote({ match, act }: Seen<BrewView>) {
 function Orders(seen: Seen<BrewView>) {
   const { match, act } = seen
   const { view } = match.replica
-  if (view.tasting.ballot.open) return <Vote {...seen} />
-  const { options, barrels, timers } = view.brewery
-  const pours = timers?.pour?.[match.seat ?? '']
-  const waits = timers?.wait?.[match.seat ?? '']
-  const barrel = (id: string): string => barrels[id]?.name ?? 'barrel'
+  if (view.opening.ballot.open) return <Vote {...seen} />
+  const { options, timers, walkers } = view.brewery
+  const own = walkers[match.seat ?? '']
+  const [arrives, rests] = [timers?.arrive?.[match.seat ?? ''], timers?.rest?.[match.seat ?? '']]
   return (
-    <fieldset class="helm">
-      <legend class="unseen">In the brewery</legend>
-      <Offers
-        options={options?.fill}
-        words={({ errand }) => {
-          const { kind, done, need } = view.errands.rows[errand] ?? {}
-          return `Fill the ${kind}: ${done} of ${need}`
-        }}
-        verb="Fill"
-        choose={(input) => act?.('brewery.fill', input)}
-      />
-      <Offers
-        options={options?.rinse}
-        words={(input) => `Rinse the ${barrel(input.barrel)}`}
-        verb="Rinse"
-        choose={(input) => act?.('brewery.rinse', input)}
-      />
-      <Offers
-        options={options?.tamper}
-        words={(input) => `Spoil the ${barrel(input.barrel)}`}
-        verb="Spoil"
-        choose={(input) => act?.('brewery.tamper', input)}
-      />
-      <Offers
-        options={options?.call}
-        words={() => 'Call a tasting'}
-        verb="Call"
-        choose={() => act?.('brewery.call')}
-      />
-      {pours !== undefined && (
+    <>
+      <fieldset class="helm">
+        <legend class="unseen">At the barrel</legend>
+        <button
+          type="button"
+          class="main"
+          disabled={!options?.stir?.length}
+          onClick={() => act?.('brewery.stir')}
+        >
+          Stir
+        </button>
+        {view.roles.seats[match.seat ?? '']?.role === 'spoiler' && (
+          <button type="button" disabled={!options?.sour?.length} onClick={() => act?.('brewery.sour')}>
+            Stir towards sour
+          </button>
+        )}
         <span>
-          You are pouring: <Left match={match} due={pours} clock="play" />
+          {own?.carries ? 'You carry a sack of malt. ' : ''}
+          {arrives !== undefined && (
+            <>
+              On your way to the {own?.to}: <Left match={match} due={arrives} clock="play" />.{' '}
+            </>
+          )}
+          {rests !== undefined && (
+            <>
+              Stir again in <Left match={match} due={rests} clock="play" />.
+            </>
+          )}
         </span>
-      )}
-      {waits !== undefined && (
-        <span>
-          You can spoil again in <Left match={match} due={waits} clock="play" />
-        </span>
-      )}
-    </fieldset>
+      </fieldset>
+      <fieldset class="helm walk">
+        <legend>Walk to</legend>
+        {(options?.walk ?? []).map(({ to }) => (
+          <button type="button" key={to} onClick={() => act?.('brewery.walk', { to })}>
+            {to}
+          </button>
+        ))}
+      </fieldset>
+    </>
   )
 }
 
-function atTasting(view: BrewView, seat: string): string {
-  const { voter, voted } = view.tasting.votes[seat] ?? {}
-  if (view.roster.seats[seat]?.sidelined) return 'sent home'
-  if (view.tasting.ballot.open && voter) return voted ? 'has voted' : 'tastes'
-  return view.brewery.calls[seat]?.hasCalled ? 'has called one' : ''
-}
-
-/** Barrels, and what everyone is known to be: a role that this view does not have is a blank. */
+/** The fair, the slate, and what everyone is known to be: a role that this view does not have is a blank. */
 function Sight({ match, viewer }: Seen<BrewView>) {
   const { view } = match.replica
+  const [strikes] = Object.values(view.brewery.timers?.strike ?? {})
+  const slate = Object.values(view.brewery.slate).sort((a, b) => b.since - a.since)
   return (
     <>
       <p class="stand-line">
-        Filled by all: {view.errands.shown.done} of {view.errands.shown.of} parts
+        Strikes: {view.brewery.clock.strikes} of {STRIKES}
+        {strikes !== undefined && (
+          <>
+            , the next in <Left match={match} due={strikes} clock="play" />
+          </>
+        )}
       </p>
-      <ul class="barrels" aria-label="Barrels">
-        {Object.entries(view.brewery.barrels).map(([id, { name, sour, tampered }]) => (
-          <li key={id} class={sour ? 'sour' : ''}>
-            <strong>{name}</strong>
-            <span>{sour ? 'sour' : tampered === true ? 'spoiled, not sour yet' : 'sweet'}</span>
-          </li>
-        ))}
-      </ul>
+      <FairGround view={view} viewer={viewer} />
       <table>
         <thead>
           <tr>
             <th scope="col">Seat</th>
             <th scope="col">Role</th>
-            <th scope="col">Tasting</th>
+            <th scope="col">Last on the slate</th>
           </tr>
         </thead>
         <tbody>
           {Object.entries(view.roster.seats).map(([seat, row]) => {
             const role = view.roles.seats[seat]?.role
+            const lines = slate.filter((line) => line.seat === seat).slice(0, 3)
             return (
               <tr key={seat} class={seat === viewer ? 'own' : ''}>
                 <th scope="row">
                   <SeatName seat={row} />
                 </th>
-                <td>{role === undefined ? <HiddenBlank what="role" /> : role || 'none'}</td>
-                <td>{atTasting(view, seat)}</td>
+                <td>{role === undefined ? <HiddenBlank what="role" /> : role}</td>
+                <td>
+                  {lines
+                    .map(({ barrel, since, stirs }) => `${formatElapsed(since)} ${barrel} (${stirs})`)
+                    .join(', ')}
+                </td>
               </tr>
             )
           })}
@@ -144,16 +141,16 @@ function Sight({ match, viewer }: Seen<BrewView>) {
 function tell({ name, cells }: NoticeFor<typeof spoiledBrew>, view: BrewView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
-    case 'brewery.soured':
-      return `The ${cells.barrel} has turned sour`
-    case 'brewery.rinsed':
-      return `${who(cells.seat)} rinses the ${cells.barrel}`
-    case 'brewery.called':
-      return `${who(cells.seat)} calls a tasting`
-    case 'tasting.closed':
-      return [cells.winners].flat().length === 0 ? 'The tasting sends nobody home' : undefined
-    case 'roster.sidelined':
-      return `${who(cells.seat)} is sent home`
+    case 'brewery.stirred':
+      return `${who(cells.seat)} stirs the ${cells.barrel}`
+    case 'brewery.struck':
+      return `The clock strikes, the ${cells.strikes}. time`
+    case 'brewery.opened':
+      return `The ${cells.barrel} is opened: ${cells.as}`
+    case 'opening.closed':
+      return cells.winners.length === 0 ? 'No barrel is opened' : undefined
+    case 'roles.revealed':
+      return `${who(cells.seat)} was a ${cells.role}`
     default:
       return undefined
   }
