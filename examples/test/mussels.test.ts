@@ -6,9 +6,6 @@ const SEATS = ['otter', 'heron', 'newt']
 const open = (settings = {}) => playMatch(musselDip, SEATS, { settings })
 type Dip = ReturnType<typeof open>['match']
 const at = (match: Dip, place: number) => match.state.dip.mussels.where({ place })[0]
-/** The id by which spectators know the mussel of a place. */
-const idAt = (match: Dip, place: number) =>
-  Object.entries(match.view('spectator').dip.mussels).find(([, mussel]) => mussel.place === place)?.[0]
 const shown = (match: Dip, viewer: string, place: number) =>
   Object.values(match.view(viewer).dip.mussels).find((mussel) => mussel.place === place)
 
@@ -31,21 +28,39 @@ test('a peek shows a kind to one seat for 3 s, a lift to all for 2 s, and nobody
   expect(shown(match, 'spectator', unwished?.place ?? 0)).toEqual({ place: unwished?.place })
 })
 
-test('the tide gives the mussels that it may have moved new ids, all at once, and a peek ends with it', () => {
+test('at the tide all name two places in secret, but who lifted a wrong one; swaps go in seat order, and nobody can follow', () => {
   const { match } = open()
+  const wrong = (seat: string) => {
+    const { wishes } = match.state.dip.lists.of(seat)
+    return match.state.dip.mussels.all().find(({ kind, open }) => !open && !wishes.includes(kind))?.place ?? 0
+  }
+  const first = match.state.turns.now.seat ?? ''
+  match.submit(first, 'dip.lift', { place: wrong(first) })
+  expect(match.view('spectator').dip.lists[first]?.silent).toBe(true)
   for (let turn = 0; !match.state.naming.question.open; turn++)
     match.submit(match.state.turns.now.seat ?? '', 'dip.peek', { place: 1 + (turn % 24) })
-  expect(match.state.turns.now.seat).toBeUndefined()
-  expect(match.submit('otter', 'dip.peek', { place: 9 })).toMatchObject({ code: 'not-now' })
+  const [second = '', third = ''] = SEATS.filter((seat) => seat !== first)
+  const name = (seat: string, ...choice: number[]) => match.submit(seat, 'naming.choose', { choice })
+  expect(match.submit(second, 'dip.peek', { place: 9 })).toMatchObject({ code: 'not-now' })
+  expect(name(first, 1, 2)).toMatchObject({ code: 'not-asked' })
+  expect(name(second, 3, 3)).toMatchObject({ code: 'one-place' })
   match.advanceTo(match.now + 19_000) // the turn clock is held
-  const before = new Map([3, 4, 9].map((place) => [place, idAt(match, place)]))
-  match.submit('otter', 'naming.choose', { choice: 3 })
-  match.submit('heron', 'naming.choose', { choice: 9 })
-  expect(match.view('newt').naming.seats['otter']).toEqual({ asked: true, chosen: true })
-  match.advanceTo(match.now + 1000) // Newt has named none
+  const kinds = new Map([3, 4, 9].map((place) => [place, at(match, place)?.kind]))
+  const lying = () => JSON.stringify(match.view('spectator').dip.mussels)
+  const before = lying()
+  name(second, 3, 4)
+  expect(match.view('spectator').naming.seats[second]).toEqual({ asked: true, chosen: true })
+  name(third, 4, 9)
   expect(match.state.naming.question.open).toBe(false)
-  expect(idAt(match, 4)).toBe(before.get(4))
-  for (const place of [3, 9]) expect([before.get(3), before.get(9)]).not.toContain(idAt(match, place))
+  const now = [3, 4, 9].map((place) => at(match, place)?.kind)
+  expect(now).toEqual([kinds.get(4), kinds.get(9), kinds.get(3)])
+  expect(lying()).toBe(before)
+  expect(Object.values(match.view('spectator').naming.revealed).map(({ choice }) => choice)).toEqual([
+    null,
+    null,
+    null,
+  ])
+  expect(match.view('spectator').dip.lists[first]?.silent).toBe(false)
   expect(match.submit(match.state.turns.now.seat ?? '', 'dip.lift', { place: 20 }).ok).toBe(true)
 })
 

@@ -47,9 +47,9 @@ export const brewDemo: Demo = {
       .map(({ name, taste, opened }) => {
         const stirs = match.allSeats.map((seat) => {
           const own = slate.where({ seat }).filter(({ barrel }) => barrel === name)
-          return `${seat} ${own.reduce((sum, line) => sum + line.stirs, 0)}`
+          return `${seat[0]}${own.reduce((sum, line) => sum + line.stirs, 0)}`
         })
-        return `${name.padEnd(7)} ${'#'.repeat(Math.ceil((taste + 1) / 5)).padEnd(20, '.')} ${(opened ?? 'shut').padEnd(8)} stirred by ${stirs.join(', ')}`
+        return `${name.padEnd(7)} ${'#'.repeat(Math.ceil((taste + 1) / 5)).padEnd(20, '.')} ${(opened ?? 'shut').padEnd(8)} stirs ${stirs.join(' ')}`
       })
       .join('\n')
   },

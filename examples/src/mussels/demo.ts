@@ -23,10 +23,10 @@ export const musselsDemo: Demo = {
         for (const seat of match.seats) {
           if (!drives(seat)) continue
           const { chosen } = match.state.naming.seats.of(seat)
-          const named =
-            question.open && !chosen ? chance.pick(match.options(seat, 'naming.choose')) : undefined
-          if (named !== undefined) match.submit(seat, 'naming.choose', named)
-          else if (match.state.turns.now.seat === seat) {
+          if (question.open && !chosen) {
+            const places = chance.shuffle(match.state.dip.mussels.all().map(({ place }) => place))
+            match.submit(seat, 'naming.choose', { choice: places.slice(0, 2) })
+          } else if (match.state.turns.now.seat === seat) {
             const what = chance.int(1, 4) === 1 ? 'dip.peek' : 'dip.lift'
             const option = chance.pick(match.options(seat, what))
             if (option !== undefined) match.submit(seat, what, option)
@@ -47,7 +47,7 @@ export const musselsDemo: Demo = {
           aside: cells['kept'] === true ? 'and keeps it' : `at ${cells['place']}`,
         }
       case 'dip.mixed':
-        return { text: 'the tide goes out', aside: `over ${String(cells['places']).replaceAll(',', ', ')}` }
+        return { text: 'the tide goes out' }
       default:
         return undefined
     }

@@ -12,6 +12,7 @@ import {
   owner,
   perSeat,
   refuse,
+  type Seat,
   seatRef,
   seconds,
   single,
@@ -21,18 +22,18 @@ import { rounds, sealedOf, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
 import { beach } from './beach.ts'
 
-const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea')
+const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea', 'horse', 'quilt')
 const place = int().between(1, beach.places)
 const play = turnStep('play')
-/** While the tide is in, everyone secretly names one place to swap with. */
-export const naming = sealedOf('naming', place, { offered: true })
+/** While the tide is in, everyone secretly names two places to swap. Nobody is told which. */
+export const naming = sealedOf('naming', list(place).between(2, 2), { revealedTo: 'nobody' })
 
 const shape = declareRule({
   name: 'dip',
   needs: [turns, naming, verdict],
   settings: fields({
     /** Number of mussels that a list asks for, of each of its two kinds. */
-    ofEach: setting(whole({ min: 1, max: 4 }), 2),
+    ofEach: setting(whole({ min: 1, max: 3 }), 2),
     /** Time that a peek lasts and a lifted mussel lies open, in ms. */
     peek: setting(whole(), seconds(3)),
     open: setting(whole(), seconds(2)),
@@ -42,8 +43,17 @@ const shape = declareRule({
     mussels: table({ place: place.seenBy(everyone), kind, open: flag(false), peeker: maybe(seatRef()) })
       .indexedBy('place')
       .seenWhen({ kind: ({ open, peeker }) => (open ? everyone : only(peeker)) }),
-    lists: perSeat({ wishes: list(kind, []).seenBy(owner), found: list(kind, []).seenBy(everyone) }),
-    days: single({ coming: list(choice('calm', 'bell'), []), gone: int(0).seenBy(everyone) }),
+    lists: perSeat({
+      wishes: list(kind, []).seenBy(owner),
+      found: list(kind, []).seenBy(everyone),
+      /** It has lifted what was not its own, and names nothing at the next tide. */
+      silent: flag(false).seenBy(everyone),
+    }),
+    days: single({
+      coming: list(choice('calm', 'bell'), []),
+      gone: int(0).seenBy(everyone),
+      starter: maybe(seatRef()),
+    }),
   },
   events: {
     peeked: { seat: seatRef().seenBy(everyone), place: place.seenBy(everyone) },
@@ -53,7 +63,8 @@ const shape = declareRule({
       kind: kind.seenBy(everyone),
       kept: flag().seenBy(everyone),
     },
-    mixed: { places: list(place).seenBy(everyone) },
+    /** The tide is out again. Anything may lie anywhere. */
+    mixed: {},
   },
   timers: ['hide', 'turn-back'],
 })
@@ -74,24 +85,26 @@ function dealDays(match: Match) {
   match.own.days.gone = 0
 }
 
-/** Swaps the mussels at the named places, unseen, so that none can be followed. Then the days begin again. */
+/** The seats in their order from the one that began the bout. */
+function fromStarter(match: Match): readonly Seat[] {
+  const first = Math.max(0, match.seats.indexOf(match.own.days.starter ?? ''))
+  return [...match.seats.slice(first), ...match.seats.slice(0, first)]
+}
+
+/** What lies at the places that were named is swapped, seat by seat. Nothing that anybody sees has changed. */
 function goOut(match: Match) {
-  const named = new Set(
-    match
-      .use(naming)
-      .choices()
-      .map(({ choice: spot }) => spot),
-  )
-  const swapped = [...named].flatMap((spot) => at(match, spot) ?? [])
-  const spots = swapped.map((mussel) => mussel.place)
-  const mixed = match.chance('tide').shuffle(spots)
-  for (const [n, mussel] of swapped.entries()) {
+  const named = match.use(naming).choices()
+  for (const seat of fromStarter(match)) {
+    const [one = 0, other = 0] = named.find((each) => each.seat === seat)?.choice ?? []
+    const [a, b] = [at(match, one), at(match, other)]
+    if (a !== undefined && b !== undefined) [a.kind, b.kind] = [b.kind, a.kind]
+    match.own.lists.of(seat).silent = false
+  }
+  for (const mussel of match.own.mussels.all()) {
     mussel.open = false
     mussel.peeker = undefined
-    mussel.place = mixed[n] ?? mussel.place
-    match.own.mussels.renew(mussel.id)
   }
-  match.emit('mixed', { places: spots })
+  match.emit('mixed', {})
   match.use(turns).goOn('tide')
   dealDays(match)
 }
@@ -99,6 +112,7 @@ function goOut(match: Match) {
 export const dip = shape.does({
   refusals: {
     'nothing-there': 'No mussel lies there. Choose another place.',
+    'one-place': 'A swap needs two places. Name two that differ.',
     'lies-open': 'That mussel lies open. Choose a closed one.',
   },
   discloses: [
@@ -111,11 +125,11 @@ export const dip = shape.does({
     },
   ],
   setUp(match) {
-    const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each, each]))
+    const kinds = match.chance('mussels').shuffle(kind.values.flatMap((each) => [each, each, each]))
     for (const [n, each] of kinds.entries()) match.own.mussels.add({ place: n + 1, kind: each })
     const wishes = match.chance('wishes').shuffle(kind.values)
     for (const [n, seat] of match.seats.entries())
-      match.own.lists.of(seat).wishes = [...wishes, ...wishes].slice(n, n + 2) // so no kind stands on more than two lists
+      match.own.lists.of(seat).wishes = wishes.slice(2 * n, 2 * n + 2)
     dealDays(match)
   },
   actions: {
@@ -134,7 +148,7 @@ export const dip = shape.does({
         match.emit('peeked', { seat, place: spot })
       },
     },
-    /** Everyone sees it for two seconds. It is yours if it is on your list; otherwise it turns back. */
+    /** Everyone sees it for two seconds. It is yours if it is on your list; otherwise it turns back, at a price. */
     lift: {
       when: play,
       offered: true,
@@ -151,6 +165,7 @@ export const dip = shape.does({
           match.own.mussels.remove(mussel.id)
           return
         }
+        match.own.lists.of(seat).silent = true
         mussel.open = true
         match.timers.start('turn-back', { key: mussel.id, in: match.settings.open })
       },
@@ -173,19 +188,23 @@ export const dip = shape.does({
     },
   },
   amend: {
-    'naming.take': (match, { choice: spot }) => (at(match, spot) ? undefined : refuse('nothing-there')),
+    'naming.take'(match, { choice: [one = 0, other = 0] }) {
+      if (one === other) return refuse('one-place')
+      return at(match, one) && at(match, other) ? undefined : refuse('nothing-there')
+    },
   },
   on: {
     /** A day passes after every turn. At the bell, the tide comes in. */
-    'turns.ended'(match) {
+    'turns.ended'(match, { seat }) {
+      match.own.days.starter ??= seat
       const [day, ...coming] = match.own.days.coming
       match.own.days.coming = coming
       match.own.days.gone += 1
       if (day !== 'bell') return
       match.use(turns).hold('tide')
-      match.use(naming).open(match.seats)
+      match.use(naming).open(match.seats.filter((each) => !match.own.lists.of(each).silent))
     },
-    'naming.revealed': goOut,
+    'naming.revealed': (match) => goOut(match),
   },
   settle: {
     tier: 'verdict',

@@ -13,13 +13,18 @@ type DipView = ViewFor<typeof musselDip>
 
 const PLACES = Array.from({ length: beach.places }, (_, n) => n + 1)
 function Orders({ match }: Seen<DipView>) {
-  const { question, seats } = match.replica.view.naming
+  const { view } = match.replica
+  const { question, seats } = view.naming
   if (!question.open) return <TurnLine match={match} />
-  const hasNamed = seats[match.seat ?? '']?.chosen ?? false
+  const { asked = false, chosen = false } = seats[match.seat ?? ''] ?? {}
+  const says = !asked
+    ? 'You lifted what was not yours: you name nothing.'
+    : chosen
+      ? 'You have named two places; name two others, or wait.'
+      : 'Name in secret two places to swap.'
   return (
     <p class="turn-line">
-      <strong>The tide is in.</strong>{' '}
-      {hasNamed ? 'You have named a place; name another, or wait.' : 'Name in secret a place to swap with.'}{' '}
+      <strong>The tide is in.</strong> {says}{' '}
       {question.until !== null && <Left match={match} due={question.until} clock="play" />}
     </p>
   )
@@ -28,17 +33,23 @@ function Orders({ match }: Seen<DipView>) {
 /** What choosing a place does: lifting and peeking in one's turn, naming while the tide is in. */
 function useChoice({ match, act }: Seen<DipView>) {
   const [what, choose] = useState<'lift' | 'peek'>('lift')
+  const [first, pick] = useState<number | undefined>(undefined)
   const { dip, naming } = match.replica.view
-  const isIn = naming.question.open
-  const named = new Set((isIn ? (naming.options?.choose ?? []) : []).map(({ choice }) => choice))
+  const isIn = naming.question.open && naming.seats[match.seat ?? '']?.asked === true
+  const lying = new Set(Object.values(dip.mussels).map(({ place }) => place))
+  const name = (place: number): void => {
+    if (first !== undefined && first !== place) act?.('naming.choose', { choice: [first, place] })
+    pick(first === undefined ? place : undefined)
+  }
   const offered = new Set((dip.options?.[what] ?? []).map(({ place }) => place))
   return {
     what,
     choose,
+    picked: isIn ? first : undefined,
     isTurn: act !== undefined && !isIn && offered.size > 0,
     of(place: number): { readonly says: string; readonly does: () => void } | undefined {
       if (act === undefined) return undefined
-      if (named.has(place)) return { says: 'name', does: () => act('naming.choose', { choice: place }) }
+      if (isIn) return lying.has(place) ? { says: 'name', does: () => name(place) } : undefined
       return offered.has(place) ? { says: what, does: () => act(`dip.${what}`, { place }) } : undefined
     },
   }
@@ -47,7 +58,9 @@ function useChoice({ match, act }: Seen<DipView>) {
 function Shallows(seen: Seen<DipView>) {
   const { view } = seen.match.replica
   const choice = useChoice(seen)
-  const own = seen.viewer === null ? undefined : view.naming.seats[seen.viewer]?.choice
+  const own = (seen.viewer === null ? undefined : view.naming.seats[seen.viewer]?.choice) ?? []
+  const isNamed = (place: number): boolean =>
+    choice.picked === undefined ? own.includes(place) : choice.picked === place
   const mussels = new Map(Object.values(view.dip.mussels).map((mussel) => [mussel.place, mussel]))
   return (
     <>
@@ -76,12 +89,12 @@ function Shallows(seen: Seen<DipView>) {
           const what = mussel === undefined ? 'empty' : (mussel.kind ?? 'face down')
           return {
             key: String(place),
-            label: `${can === undefined ? 'place' : can.says} ${place} ${what}${own === place ? ' named' : ''}`,
+            label: `${can === undefined ? 'place' : can.says} ${place} ${what}${isNamed(place) ? ' named' : ''}`,
             shows: mussel !== undefined && (
               <>
                 <small>{place}</small>{' '}
                 {mussel.kind === undefined ? <HiddenBlank what="kind" /> : <strong>{mussel.kind}</strong>}
-                {own === place && <small> named</small>}
+                {isNamed(place) && <small> named</small>}
               </>
             ),
             choose: can?.does,
@@ -114,7 +127,11 @@ function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: stri
               </th>
               <td>{wishes === undefined ? <HiddenBlank what="wishes" /> : wishes.join(', ')}</td>
               <td>{found.join(', ') || 'none'}</td>
-              <td>{view.naming.question.open && (view.naming.seats[seat]?.chosen ? 'yes' : 'not yet')}</td>
+              <td>
+                {view.dip.lists[seat]?.silent
+                  ? 'nothing'
+                  : view.naming.question.open && (view.naming.seats[seat]?.chosen ? 'yes' : 'not yet')}
+              </td>
             </tr>
           )
         })}
@@ -133,7 +150,7 @@ function tell({ name, cells }: NoticeFor<typeof musselDip>, view: DipView): stri
     case 'naming.opened':
       return 'The tide comes in'
     case 'dip.mixed':
-      return `The tide goes out over ${String(cells.places).replaceAll(',', ', ') || 'nothing'}`
+      return 'The tide goes out: any mussel may lie somewhere else'
     default:
       return undefined
   }
