@@ -57,6 +57,60 @@ test('all 64 combinations of expansions: what is offered is accepted, nobody is 
   }
 })
 
+test('a round in which all pass turns the deck to its next bell; level bids give the lamp to nobody', () => {
+  const { match } = begin()
+  let rounds = 0
+  for (; !match.state.lampBid.question.open && rounds < 3; rounds++) {
+    for (let n = 0; n < 3; n++) match.submit(match.state.turns.now.seat ?? '', 'turns.pass', {})
+    expect(match.state.market.market.bells).toBeGreaterThan(rounds) // one may have been drawn besides
+  }
+  expect([match.state.market.market.bells, match.state.lampBid.question.open]).toEqual([3, true])
+  for (const [seat, choice] of [
+    ['otter', 2],
+    ['heron', 2],
+    ['vole', 0],
+  ] as const)
+    match.submit(seat, 'lampBid.choose', { choice })
+  expect(match.state.scores.ledger.all().filter(({ reason }) => reason === 'harbour-lamp')).toEqual([])
+  expect(match.state.wicks.hands.of('otter').count).toBe(4)
+  expect(match.state.verdict.end.reason).toBe('market-closed')
+})
+
+test('at the end each quay pays a seat for its longest run without two equal neighbours; only the best bid burns', () => {
+  for (let n = 0; n < 6; n++) {
+    const { match } = begin([], 3, `runs ${n}`)
+    const chance = chanceFrom(`runs ${n}`, 'moves')
+    const names = ['market.fetch', 'market.dip', 'market.wish', 'market.hang']
+    const hands = new Map<string, number>()
+    while (match.state.phases.now.phase === 'live') {
+      for (const seat of match.seats) hands.set(seat, match.state.wicks.hands.of(seat).count)
+      playOn(match, chance, names)
+    }
+    const lanterns = match.state.market.lanterns.all()
+    for (const at of ['mill', 'alder', 'ferry'] as const)
+      for (const seat of match.seats) {
+        const own = [1, 2, 3, 4, 5, 6, 7].map(
+          (hook) =>
+            lanterns.find((each) => each.quay === at && each.hook === hook && each.holder === seat)?.colour,
+        )
+        const runs = own.map((_, from) => {
+          let to = from
+          while (own[to] !== undefined && (to === from || own[to] !== own[to - 1])) to++
+          return to - from
+        })
+        const paid = match.state.scores.ledger
+          .all()
+          .filter(({ to, reason }) => to === seat && reason === `run-${at}`)
+        expect(paid.reduce((sum, { amount }) => sum + amount, 0)).toBe(Math.max(...runs))
+      }
+    const spent = match.seats.filter(
+      (seat) => match.state.wicks.hands.of(seat).count < (hands.get(seat) ?? 0),
+    )
+    const lamp = match.state.scores.ledger.all().filter(({ reason }) => reason === 'harbour-lamp')
+    expect(lamp.map(({ to, amount }) => [to, amount])).toEqual(spent.map((seat) => [seat, 4]))
+  }
+})
+
 test('a dip that answers a wish grants it for all to see, and gives another action', () => {
   const faces = (colours: readonly string[]): string => [...colours].sort().join()
   let answered = 0
@@ -154,7 +208,7 @@ test('the expansions: a toll, a moth that halves, fog that lifts, a boat, a mark
   match.submit(first, 'turns.pass', {})
   match.submit(second, 'moths.letFly', {})
   const halved = match.options(second, 'market.dip').map(({ dipped, burnt }) => [dipped.length, burnt.length])
-  expect(halved.every(([dipped = 0, burnt]) => burnt === Math.floor(dipped / 2))).toBe(true)
+  expect(halved.every(([dipped = 0, burnt]) => burnt === Math.max(1, Math.floor(dipped / 2)))).toBe(true)
 })
 
 const lanternOf = (match: Market, seat: string) => ({

@@ -135,6 +135,7 @@ export const moths = defineRule({
     'market.pay'(match, cost) {
       if (!match.own.swarm.of(cost.seat).flying) return
       cost.price.times(0.5)
+      cost.price.atLeast(1)
       cost.whenApplied((later) => {
         later.own.swarm.of(cost.seat).flying = false
       })

@@ -1,5 +1,5 @@
 import { int, list, refuse, rowOf, type Seat } from 'zinc-referee'
-import { longestRun, scores, turns, verdict } from 'zinc-referee/rules'
+import { scores, turns, verdict } from 'zinc-referee/rules'
 import { ofFaces, sameFaces, upTo, waysToDip } from './choices.ts'
 import { refusals } from './refusals.ts'
 import {
@@ -53,17 +53,46 @@ function fillCrates(match: Market) {
   }
 }
 
-/** Returns the length of a seat's longest unbroken row of lanterns on one quay. */
-function longestRow(match: Market, seat: Seat) {
-  const row = { width: hooks.length + 1, height: 1 }
-  const runs = quay.values.map((at) => {
-    const own = match.own.lanterns.where({ holder: seat, quay: at })
-    return longestRun(
-      own.map(({ hook }) => ({ x: hook, y: 0 })),
-      row,
-    ).length
-  })
-  return Math.max(...runs)
+/** The length of a seat's longest run of lanterns on a quay without two equal neighbours. */
+function longestRun(match: Market, seat: Seat, at: Quay) {
+  let [longest, run, last] = [0, 0, '']
+  for (const hook of hooks) {
+    const lantern = hanging(match, at, hook)
+    const isOwn = lantern?.holder === seat
+    run = isOwn ? (lantern.colour === last ? 1 : run + 1) : 0
+    last = isOwn ? lantern.colour : ''
+    longest = Math.max(longest, run)
+  }
+  return longest
+}
+
+/** The bids for the harbour lamp: the highest alone wins it and burns; level ones give it to nobody. */
+function sellLamp(match: Market) {
+  const bids = match.use(lampBid).choices()
+  const most = Math.max(0, ...bids.map(({ choice: bid }) => bid))
+  const [best, ...level] = bids.filter(({ choice: bid }) => bid === most)
+  if (best === undefined || most === 0 || level.length > 0) return
+  const { seat } = best
+  const spare = match.use(wicks).hand(seat).slice(0, most)
+  match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
+  match.resolve('prize', { seat, why: 'harbour-lamp', points: match.settings.lamp })
+}
+
+/** All have passed: the deck is turned to its next bell. */
+function turnToBell(match: Market) {
+  for (;;) {
+    const drawn = match.use(wicks).top('deck', 'crates')
+    if (drawn === undefined) return
+    match.use(wicks).move({ cards: [drawn.id], from: 'crates', to: drawn.face === 'bell' ? 'rung' : 'burnt' })
+    if (drawn.face === 'bell') return ringBell(match)
+  }
+}
+
+/** After the last bell the lamp is sold. */
+function closeAfterBells(match: Market) {
+  if (match.own.market.bells < 3 || match.use(lampBid).isOpen()) return
+  match.use(turns).finish('market-closed')
+  match.use(lampBid).open(match.seats)
 }
 
 /** Wicks are fetched, dipped into lanterns, and hung on quays, which pay at each of three bells. */
@@ -90,6 +119,9 @@ export const market = shape.does({
     )
     match.use(wicks).shuffle('deck')
     match.use(wicks).deal('deck', 4)
+    // Who comes later in the first round begins with more.
+    for (const [at, seat] of match.seats.entries())
+      for (let more = Math.ceil(at / 2); more > 0; more--) match.use(wicks).draw({ seat, from: 'deck' })
     fillCrates(match)
     match.use(wicks).fill('deck', ['bell', 'bell', 'bell']) // after the deal: no bell in a hand
     match.use(wicks).shuffle('deck')
@@ -116,7 +148,10 @@ export const market = shape.does({
         .find(({ face }) => sameFaces(face, dipped))
       if (answered === undefined) return
       match.emit('granted', { seat })
-      match.use(turns).budget({ seat, add: 1, why: 'wish-answered' }) // to the wick: another action
+      const day = match.own.day.of(seat)
+      // To the wick: another action, at most two in a turn.
+      if (!day.wished) match.use(turns).budget({ seat, add: 1, why: 'wish-answered' })
+      day.wished = true
       return match.use(wishes).move({ seat, cards: [answered.id], from: 'hand', to: 'granted' })
     },
     prize: (match, { seat, points, why }) => match.use(scores).give({ seat, amount: points, reason: why }),
@@ -194,7 +229,9 @@ export const market = shape.does({
   },
   on: {
     'turns.began'(match, { seat }) {
-      if (seat !== undefined) match.own.day.of(seat).fetched = false
+      if (seat === undefined) return
+      match.own.day.of(seat).fetched = false
+      match.own.day.of(seat).wished = false
     },
     /** Wicks that nobody fetches go stale: the market moves on by one crate each turn. */
     'turns.ended'(match, { seat }) {
@@ -202,24 +239,18 @@ export const market = shape.does({
       if (seat !== undefined && !match.own.day.of(seat).fetched && oldest !== undefined)
         match.use(wicks).move({ cards: [oldest.id], from: 'crates', to: 'burnt' })
       fillCrates(match)
-      if (match.own.market.bells < 3) return
-      match.use(turns).finish('market-closed')
-      match.use(lampBid).open(match.seats)
+      closeAfterBells(match)
     },
-    /** The bids for the harbour lamp burn. Then the longest row pays, and the most points win. */
+    'turns.all-passed'(match) {
+      turnToBell(match)
+      closeAfterBells(match)
+    },
+    /** The harbour lamp, and what each quay pays for runs. Then the most points win. */
     'lampBid.revealed'(match) {
-      const bids = new Map(
-        match
-          .use(lampBid)
-          .choices()
-          .map(({ seat, choice: bid }) => [seat, bid]),
-      )
-      for (const [seat, bid] of bids) {
-        const spare = match.use(wicks).hand(seat).slice(0, bid)
-        match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
-      }
-      payMost(match, 'harbour-lamp', [match.settings.lamp], (seat) => bids.get(seat) ?? 0)
-      payMost(match, 'longest-row', [match.settings.row], (seat) => longestRow(match, seat))
+      sellLamp(match)
+      for (const at of quay.values)
+        for (const seat of match.seats)
+          match.resolve('prize', { seat, why: `run-${at}`, points: longestRun(match, seat, at) })
       const best = match
         .use(scores)
         .standings()

@@ -42,8 +42,7 @@ export const shape = declareRule({
   settings: fields({
     /** Prizes at the first, second and third bell: for the most lanterns on a quay, the second most, and the third. */
     prizes: setting(listOf(listOf(whole())), [[3], [5, 2], [8, 4, 2]]),
-    lamp: setting(whole(), 6),
-    row: setting(whole(), 8),
+    lamp: setting(whole(), 4),
   }),
   state: {
     lanterns: table({
@@ -53,7 +52,8 @@ export const shape = declareRule({
       quay: maybe(quay).seenBy(everyone),
       hook: int(0).seenBy(everyone),
     }).indexedBy('holder'),
-    day: perSeat({ fetched: flag(false).seenBy(everyone) }),
+    /** What a seat has done in its turn: fetched, or answered a wish. */
+    day: perSeat({ fetched: flag(false).seenBy(everyone), wished: flag(false).seenBy(everyone) }),
     market: single({ bells: int(0).seenBy(everyone) }),
   },
   events: {
