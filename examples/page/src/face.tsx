@@ -2,9 +2,10 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { ComponentChildren } from 'preact'
 import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
-import type { BareView, Notice } from 'zinc-referee/replica'
+import { type BareView, type Notice, noticeIn, refusalIn } from 'zinc-referee/replica'
 import { Feed } from './feed.tsx'
 import { Header } from './header.tsx'
+import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
 import { useMatch } from './use-match.ts'
 
 /** Asks for an action; what was refused is said in the column. */
@@ -69,19 +70,24 @@ function Face<V extends AnyView, N extends Notice>({
   const [other, follow] = useState<string>('')
   const [said, say] = useState('')
   const [called, call] = useState('')
+  const [language, chooseLanguage] = useLanguage(match.rulebook)
   const { view } = match.replica
   const { seat } = match
   const ask = async (action: string, input: object = {}): Promise<void> => {
     const ruling = await match.act(action, input, seenBy(view, seat)).catch(() => undefined)
-    say(ruling === undefined || ruling.ok ? '' : ruling.says)
+    say(ruling === undefined || ruling.ok ? '' : (refusalIn(language.catalogue, ruling) ?? ruling.says))
     if (ruling?.ok) call([action, ...Object.values(input)].join(' '))
   }
   const act = seat === null ? undefined : ask
   const seen = { match, viewer: seat, act, called }
   const { phase } = view.phases.now
+  const told = (notice: N): string | undefined => toldIn(language, notice, view) ?? face.tell(notice, view)
+  const hasTexts = Object.keys(language.catalogue.notices).length > 0
   return (
     <div class="page">
-      <Header match={match} goOut={goOut} />
+      <Header match={match} goOut={goOut}>
+        {hasTexts && <LanguageChoice tag={language.tag} choose={chooseLanguage} />}
+      </Header>
       {phase === 'over' && view.verdict?.end.kind != null && (
         <Verdict
           title={face.outcome(view)}
@@ -96,7 +102,7 @@ function Face<V extends AnyView, N extends Notice>({
           <h2>{seat === null ? 'Spectator' : `You are ${view.roster.seats[seat]?.name ?? seat}`}</h2>
           {seat !== null && phase === 'lobby' && <Lobby view={view} seat={seat} act={ask} />}
           {seat !== null && phase === 'live' && <face.Orders {...seen} />}
-          <p class="said" role="status">
+          <p class="said" role="status" lang={language.tag}>
             {said}
           </p>
           <face.Sight {...seen} />
@@ -117,15 +123,24 @@ function Face<V extends AnyView, N extends Notice>({
             </select>
           </label>
           {other === '' ? (
-            <Feed match={match} tell={(notice) => face.tell(notice, view)} />
+            <Feed match={match} tell={told} lang={language.tag} />
           ) : (
-            <Other key={other} face={face} is={is} id={match.id} watch={other} />
+            <Other key={other} face={face} is={is} id={match.id} watch={other} language={language} />
           )}
         </section>
       </div>
     </div>
   )
 }
+
+/** What the rules say of a notice, with the names of seats; nothing if they leave it to the page. */
+const toldIn = ({ catalogue }: Language, notice: Notice, view: AnyView): string | undefined =>
+  noticeIn(catalogue, notice, (value) =>
+    [value]
+      .flat()
+      .map((each) => view.roster.seats[String(each)]?.name ?? String(each))
+      .join(', '),
+  )
 
 /** The life and, in one's own turn, the turn that were seen: what comes too late is refused, not done in another. */
 function seenBy(view: AnyView, seat: string | null): { readonly life?: number; readonly turn?: number } {
@@ -143,11 +158,13 @@ function Other<V extends AnyView, N extends Notice>({
   is,
   id,
   watch,
+  language,
 }: {
   readonly face: FaceOf<V, N>
   readonly is: Is<V, N>
   readonly id: string
   readonly watch: string
+  readonly language: Language
 }) {
   const { match, problem } = useMatch({ match: id, watch })
   if (problem !== undefined) return <p role="alert">{problem}</p>
@@ -155,7 +172,13 @@ function Other<V extends AnyView, N extends Notice>({
   return (
     <>
       <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
-      <Feed match={match} tell={(notice) => face.tell(notice, match.replica.view)} />
+      <Feed
+        match={match}
+        tell={(notice) =>
+          toldIn(language, notice, match.replica.view) ?? face.tell(notice, match.replica.view)
+        }
+        lang={language.tag}
+      />
     </>
   )
 }

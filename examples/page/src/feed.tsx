@@ -10,9 +10,11 @@ const MAX_LINES = 8
 export function Feed<N extends Notice>({
   match,
   tell,
+  lang = 'en',
 }: {
   readonly match: ClientMatch<AnyView, N>
   readonly tell: (notice: N) => string | undefined
+  readonly lang?: string
 }) {
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())
@@ -21,7 +23,7 @@ export function Feed<N extends Notice>({
   return (
     <section class="feed" aria-label="What happened">
       <h2>Just now</h2>
-      <ol aria-live="polite">
+      <ol aria-live="polite" lang={lang}>
         {lines.map((line, at) => (
           <li key={`${at} ${line}`}>{line}</li>
         ))}

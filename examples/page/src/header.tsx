@@ -1,4 +1,5 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { ComponentChildren } from 'preact'
 import type { AnyView } from 'zinc-referee'
 import { Left } from './clock.tsx'
 import { titleOf } from './door.tsx'
@@ -8,9 +9,11 @@ import './header.css'
 export function Header({
   match,
   goOut,
+  children,
 }: {
   readonly match: ClientMatch<AnyView>
   readonly goOut: () => void
+  readonly children?: ComponentChildren
 }) {
   const { view } = match.replica
   const { now } = view.phases
@@ -36,6 +39,7 @@ export function Header({
         {now.phase === 'over' && 'Over'}
         {now.paused && ' · paused'}
       </p>
+      {children}
       <button type="button" onClick={goOut}>
         Leave
       </button>

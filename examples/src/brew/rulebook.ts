@@ -257,7 +257,7 @@ const fiveStrikes = condition({
   },
 })
 
-/** Five to eight seats, five minutes and five strikes. Nobody is sent home, and no role is told before the end. */
+/** Five to eight seats, five minutes and five strikes. Nobody is sent home, and no role is shown before the end. */
 export const spoiledBrew = defineRulebook({
   name: 'spoiled-brew',
   seats: { min: 5, max: 8 },

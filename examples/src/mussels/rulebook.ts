@@ -25,7 +25,7 @@ import { beach } from './beach.ts'
 const kind = choice('swan', 'duck', 'river', 'pearl', 'zebra', 'pea', 'horse', 'quilt')
 const place = int().between(1, beach.places)
 const play = turnStep('play')
-/** While the tide is in, everyone secretly names two places to swap. Nobody is told which. */
+/** While the tide is in, everyone secretly names two places to swap. Nobody is shown which. */
 export const naming = sealedOf('naming', list(place).between(2, 2), { revealedTo: 'nobody' })
 
 const shape = declareRule({

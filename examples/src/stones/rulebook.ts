@@ -36,8 +36,15 @@ const shape = declareRule({
     }).seenWhen({ of: ({ of, shown }) => (shown ? everyone : only(of)) }),
   },
   events: {
+    laid: { seat: seatRef().seenBy(everyone), spot: text().seenBy(everyone) },
+    stuck: { seat: seatRef().seenBy(everyone) },
     /** A seat has joined its lilies and shows them. */
     shown: { seat: seatRef().seenBy(everyone), lilies: list(text()).seenBy(everyone) },
+  },
+  notices: {
+    laid: { says: '{seat} lays a stone on {spot}.' },
+    stuck: { says: '{seat} cannot lay, and passes.' },
+    shown: { says: '{seat} shows three lilies on one line: {lilies}.' },
   },
 })
 type Match = MatchOf<typeof shape>
@@ -113,10 +120,14 @@ export const stones = shape.does({
   },
   on: {
     /** Who has all of its lilies on one line shows them and wins. */
-    'pond.placed'(match, { seat }) {
+    'pond.placed'(match, { seat, x, y }) {
+      match.emit('laid', { seat, spot: called({ x, y }) })
       if (bestOf(match, seat).joined < EACH) return
       match.emit('shown', { seat, lilies: match.own.lilies.where({ of: seat }).map(called) })
       match.use(verdict).claim({ winners: [seat], reason: 'lilies-joined' })
+    },
+    'turns.ended'(match, { seat, why }) {
+      if (seat !== undefined && why === 'stuck') match.emit('stuck', { seat })
     },
     /** Who cannot lay passes. When both do, more lilies on one line win, then the shorter such line. */
     'turns.all-passed'(match) {

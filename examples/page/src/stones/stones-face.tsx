@@ -79,23 +79,9 @@ function Sight(seen: Seen<StonesView>) {
   )
 }
 
-function tell({ name, cells }: NoticeFor<typeof steppingStones>, view: StonesView): string | undefined {
-  const who = (seat: unknown): string => nameIn(view, String(seat))
-  switch (name) {
-    case 'pond.placed':
-      return `${who(cells.seat)} lays on ${called(cells.x, cells.y)}`
-    case 'turns.ended':
-      return cells.why === 'stuck' ? `${who(cells.seat)} cannot lay, and passes` : undefined
-    case 'stones.shown':
-      return `${who(cells.seat)} shows ${cells.lilies.join(', ')}`
-    default:
-      return undefined
-  }
-}
-
 export const stonesPage = pageOf<StonesView, NoticeFor<typeof steppingStones>>('stepping-stones', {
   Orders: ({ match }) => <TurnLine match={match} />,
   Sight,
-  tell,
+  tell: () => undefined, // its rule says it all
   outcome: outcomeOf,
 })

@@ -37,8 +37,8 @@ const messages = {
     `Rule '${d.rule}' needs '${d.need}', which rulebook '${d.rulebook}' does not have. Add '${d.need}' to its rules.`,
   ZR_RULEBOOK_CYCLE: (d: { rulebook: string; path: readonly string[] }) =>
     `The rules of rulebook '${d.rulebook}' need each other in a circle: ${d.path.join(' needs ')}. Move what they share into a third rule.`,
-  ZR_RULE_BAD_NOTICE: (d: { event: string; lasts: unknown }) =>
-    `Notices of '${d.event}' last ${String(d.lasts)} ms. Give them a whole number of ms, at least 0.`,
+  ZR_RULE_BAD_NOTICE: (d: { event: string; problem: string }) =>
+    `Notices of '${d.event}' ${d.problem}. They last a whole number of ms, at least 0, and name cells of the event only.`,
   ZR_RULEBOOK_UNKNOWN_NAME: (d: {
     rulebook: string
     option: string

@@ -177,9 +177,12 @@ function planEvent(
   generated: boolean,
 ): EventPlan {
   const name = `${definition.name}.${event}`
-  const { lasts = NOTICE_LASTS, later = true } = definition.notices?.[event] ?? {}
+  const { lasts = NOTICE_LASTS, later = true, says } = definition.notices?.[event] ?? {}
   if (!Number.isSafeInteger(lasts) || lasts < 0)
-    throw new RefereeError('ZR_RULE_BAD_NOTICE', { event: name, lasts })
+    throw new RefereeError('ZR_RULE_BAD_NOTICE', { event: name, problem: `last ${String(lasts)} ms` })
+  for (const [, cell = ''] of says?.matchAll(/\{(\w+)\}/g) ?? [])
+    if (!(cell in cells))
+      throw new RefereeError('ZR_RULE_BAD_NOTICE', { event: name, problem: `name the cell '${cell}'` })
   const facets = eventFacets(cells)
   if (facets.length > MAX_FACETS)
     throw new RefereeError('ZR_RULE_TOO_MANY_SIGHTS', { part: name, most: MAX_FACETS })
@@ -196,6 +199,7 @@ function planEvent(
     cells,
     facets,
     isForAll,
+    says,
     lasts,
     later,
     references,

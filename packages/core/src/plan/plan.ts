@@ -53,6 +53,8 @@ export interface EventPlan {
   readonly facets: readonly EventFacet[]
   /** True if everyone sees all of it that anybody sees. */
   readonly isForAll: boolean
+  /** What its notices say, with cells in braces. */
+  readonly says: string | undefined
   /** How long clients show it, in ms. */
   readonly lasts: number
   /** True if viewers who come while it lasts get it too. */

@@ -12,6 +12,8 @@ import type { InputSpec, RuleLike } from './spec.ts'
 export interface NoticeShown {
   /** How long a client shows it, in ms of match time. Default: 6 s. */
   readonly lasts?: number
+  /** What it says, for a catalogue of texts. `{seat}` stands for that cell of the event. */
+  readonly says?: string
   /** If false, viewers who come while it lasts do not get it. Default: true. */
   readonly later?: boolean
 }

@@ -90,7 +90,12 @@ export interface RuleDescription {
   readonly settles?: { readonly tier: string; readonly wokenBy: readonly string[] }
   /** What it announces, with the cells of each. */
   readonly events: {
-    readonly [event: string]: { readonly cells: CellDescriptions; readonly handledBy: readonly string[] }
+    readonly [event: string]: {
+      readonly cells: CellDescriptions
+      readonly handledBy: readonly string[]
+      /** What its notices say, with cells in braces. */
+      readonly says?: string
+    }
   }
   /** Decisions that other rules may change or refuse. */
   readonly drafts: {
@@ -164,9 +169,9 @@ export function describePlan(plan: PlanBody): RulebookDescription {
       ...(rule.definition.groups && { groups: Object.keys(rule.definition.groups) }),
       ...(rule.definition.settle && { settles: describeSettle(rule.definition.settle) }),
       events: Object.fromEntries(
-        [...rule.events].map(([event, { cells, handlers }]) => [
+        [...rule.events].map(([event, { cells, handlers, says }]) => [
           event,
-          { cells: describeCells(cells), handledBy: labels(handlers) },
+          { cells: describeCells(cells), handledBy: labels(handlers), ...(says !== undefined && { says }) },
         ]),
       ),
       drafts: Object.fromEntries(

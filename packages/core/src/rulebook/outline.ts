@@ -27,7 +27,13 @@ export function outlineOf(plan: PlanBody): Pick<Plan, 'outline' | 'digest'> {
   for (const { name, needs, groups, settles, timers, ...rule } of rules) {
     add(`rule ${name}`, { needs, groups, settles })
     for (const timer of timers) add(`timer ${name}.${timer.name}`, timer)
-    for (const [kind, things] of Object.entries({ part: rule.state, event: rule.events, draft: rule.drafts }))
+    // What a notice reads like decides nothing.
+    const events = Object.entries(rule.events).map(([event, { says: _, ...how }]) => [event, how] as const)
+    for (const [kind, things] of Object.entries({
+      part: rule.state,
+      event: Object.fromEntries(events),
+      draft: rule.drafts,
+    }))
       for (const [each, thing] of Object.entries(things)) add(`${kind} ${name}.${each}`, thing)
     const { actions: action, facts: fact, directives: directive } = rule
     for (const [kind, inputs] of Object.entries({ action, fact, directive }))
