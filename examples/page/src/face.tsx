@@ -1,12 +1,13 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { ComponentChildren } from 'preact'
-import { useState } from 'preact/hooks'
+import { useMemo, useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
 import { type BareView, type Notice, noticeIn, refusalIn } from 'zinc-referee/replica'
-import { Feed } from './feed.tsx'
+import { Feed, type Told } from './feed.tsx'
 import { Header } from './header.tsx'
 import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
 import { useMatch } from './use-match.ts'
+import { Verdict } from './verdict.tsx'
 
 /** Asks for an action; what was refused is said in the column. */
 export type Act = (action: string, input?: object) => void
@@ -70,6 +71,7 @@ function Face<V extends AnyView, N extends Notice>({
   const [other, follow] = useState<string>('')
   const [said, say] = useState('')
   const [called, call] = useState('')
+  const kept = useMemo((): Told => new Map(), [match])
   const [language, chooseLanguage] = useLanguage(match.rulebook)
   const { view } = match.replica
   const { seat } = match
@@ -82,6 +84,7 @@ function Face<V extends AnyView, N extends Notice>({
   const seen = { match, viewer: seat, act, called }
   const { phase } = view.phases.now
   const told = (notice: N): string | undefined => toldIn(language, notice, view) ?? face.tell(notice, view)
+  const feed = <Feed match={match} tell={told} kept={kept} lang={language.tag} />
   const hasTexts = Object.keys(language.catalogue.notices).length > 0
   return (
     <div class="page">
@@ -106,6 +109,7 @@ function Face<V extends AnyView, N extends Notice>({
             {said}
           </p>
           <face.Sight {...seen} />
+          {other !== '' && feed}
         </section>
         <section class="column" aria-label="Another view">
           <label class="follow">
@@ -122,11 +126,10 @@ function Face<V extends AnyView, N extends Notice>({
                 ))}
             </select>
           </label>
-          {other === '' ? (
-            <Feed match={match} tell={told} lang={language.tag} />
-          ) : (
+          {other !== '' && (
             <Other key={other} face={face} is={is} id={match.id} watch={other} language={language} />
           )}
+          {other === '' && feed}
         </section>
       </div>
     </div>
@@ -167,6 +170,7 @@ function Other<V extends AnyView, N extends Notice>({
   readonly language: Language
 }) {
   const { match, problem } = useMatch({ match: id, watch })
+  const kept = useMemo((): Told => new Map(), [match])
   if (problem !== undefined) return <p role="alert">{problem}</p>
   if (match === undefined || !is(match)) return <p>Looking…</p>
   return (
@@ -174,6 +178,8 @@ function Other<V extends AnyView, N extends Notice>({
       <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
       <Feed
         match={match}
+        kept={kept}
+        title={`Just now, as ${watch === 'spectator' ? 'a spectator' : (match.replica.view.roster.seats[watch]?.name ?? watch)}`}
         tell={(notice) =>
           toldIn(language, notice, match.replica.view) ?? face.tell(notice, match.replica.view)
         }
@@ -200,57 +206,5 @@ function Lobby({ view, seat, act }: { readonly view: AnyView; readonly seat: str
       </button>
       <span>{waiting.length === 0 ? 'Waiting for one more' : `Waiting for ${waiting.join(', ')}`}</span>
     </div>
-  )
-}
-
-const REASONS: { readonly [reason: string]: string } = {
-  'five-strikes': 'five strikes are over',
-  'most-per-head': 'most points for each fish',
-  'most-cups': 'most cups when time was up',
-  'first-to-hold': 'rang for a minute',
-  'most-held': 'rang longer',
-  'most-at-time': 'the most when time was up',
-  'most-rounds': 'the most rounds',
-  'last-standing': 'the last with lives',
-  'post-closed': 'the post has closed',
-  'market-closed': 'the market has closed',
-  'all-done': 'all is filled',
-  parity: 'as many as the others',
-  'time-up': 'time was up',
-  'lilies-joined': 'all three lilies on one line',
-  'more-lilies': 'more lilies on one line, or a shorter one',
-  'list-filled': 'the first to fill the list',
-  forfeit: 'the others have left',
-  'nobody-left': 'everybody has left',
-  abandoned: 'the match was abandoned',
-}
-
-/** How the bout ended, and the wish for another where the mode has one. */
-function Verdict({
-  title,
-  reason,
-  view,
-  seat,
-  act,
-}: {
-  readonly title: string
-  readonly reason: string
-  readonly view: AnyView
-  readonly seat: string | null
-  readonly act: Act | undefined
-}) {
-  const wishes = view.rounds?.wishes
-  const wished = seat !== null && wishes?.[seat]?.rematch === true
-  return (
-    <section class="verdict" aria-label="Verdict">
-      <p>
-        <strong>{title}</strong> {REASONS[reason] ?? reason}
-      </p>
-      {act !== undefined && wishes !== undefined && (
-        <button type="button" class="main" disabled={wished} onClick={() => act('rounds.rematch')}>
-          {wished ? 'Waiting for the others' : 'Rematch'}
-        </button>
-      )}
-    </section>
   )
 }

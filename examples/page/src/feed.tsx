@@ -1,33 +1,58 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
 import type { AnyView } from 'zinc-referee'
-import type { Notice } from 'zinc-referee/replica'
+import { formatElapsed, type Notice } from 'zinc-referee/replica'
 import { useRedraw } from './clock.tsx'
 import './feed.css'
 
-const MAX_LINES = 8
+const [MAX_LINES, MAX_KEPT] = [8, 300]
 
-/** Notices as lines that vanish when they expire. */
+/** Lines by the id of their notice, with when they were first shown. */
+export type Told = Map<string, { readonly at: number; readonly line: string }>
+
+/** Notices as lines that vanish when they expire. All that were shown can be read back. */
 export function Feed<N extends Notice>({
   match,
   tell,
+  title = 'Just now',
+  kept = new Map(),
   lang = 'en',
 }: {
   readonly match: ClientMatch<AnyView, N>
   readonly tell: (notice: N) => string | undefined
+  readonly title?: string
+  /** All lines that were shown, by the id of their notice. */
+  readonly kept?: Told
   readonly lang?: string
 }) {
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())
   useRedraw(standing.length === 0 ? undefined : Math.min(...standing.map(({ until }) => until)) - now)
-  const lines = standing.flatMap((notice) => tell(notice) ?? []).slice(-MAX_LINES)
+  const lines = standing.flatMap((notice) => {
+    const line = tell(notice)
+    if (line !== undefined) kept.set(notice.id, { at: notice.at, line })
+    return line ?? []
+  })
+  const history = [...kept.values()].slice(-MAX_KEPT).toReversed()
   return (
-    <section class="feed" aria-label="What happened">
-      <h2>Just now</h2>
+    <section class="feed" aria-label={title}>
+      <h2>{title}</h2>
       <ol aria-live="polite" lang={lang}>
-        {lines.map((line, at) => (
+        {lines.slice(-MAX_LINES).map((line, at) => (
           <li key={`${at} ${line}`}>{line}</li>
         ))}
       </ol>
+      {history.length > 0 && (
+        <details>
+          <summary>Read back</summary>
+          <ol class="history" lang={lang}>
+            {history.map(({ at, line }, nth) => (
+              <li key={history.length - nth}>
+                <time class="clock">{formatElapsed(at)}</time> {line}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
     </section>
   )
 }
