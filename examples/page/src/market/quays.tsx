@@ -1,8 +1,8 @@
 import { useState } from 'preact/hooks'
 import type { Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
-import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
+import { Lantern } from './lantern.tsx'
 import type { MarketView } from './market-view.ts'
 
 const QUAYS = ['mill', 'alder', 'ferry'] as const
@@ -20,7 +20,7 @@ export function Quays({ match, act }: Seen<MarketView>) {
   const lantern = inHand.includes(picked) ? picked : inHand[0]
   const lanterns = Object.values(view.market.lanterns)
   return (
-    <>
+    <div class="quays">
       {inHand.length > 1 && (
         <fieldset class="helm">
           <legend class="unseen">Which lantern</legend>
@@ -49,12 +49,10 @@ export function Quays({ match, act }: Seen<MarketView>) {
                   <small>{hook === 1 ? quay : hook}</small>
                 ) : (
                   <>
-                    {hung.holder !== null && (
-                      <SeatMark
-                        number={view.roster.seats[hung.holder]?.number ?? 1}
-                        name={nameIn(view, hung.holder)}
-                      />
-                    )}
+                    <Lantern
+                      colour={hung.colour}
+                      seat={hung.holder === null ? undefined : view.roster.seats[hung.holder]}
+                    />
                     <small>{hung.colour}</small>
                   </>
                 ),
@@ -63,6 +61,6 @@ export function Quays({ match, act }: Seen<MarketView>) {
           }),
         )}
       />
-    </>
+    </div>
   )
 }
