@@ -23,7 +23,7 @@ import {
   writeSteadyRows,
 } from '../sight/index.ts'
 import { clockNames } from '../time/index.ts'
-import { ViewExtras } from './view-extras.ts'
+import { TimersAndOptions } from './timers-and-options.ts'
 
 /** What changed for one viewer since its last update: apply the patch, then show the notices. */
 export interface Update<T = ServerEvent> {
@@ -76,7 +76,7 @@ export class Viewing implements SeatWatch {
   /** While the viewer 'server' is open. */
   private serverBox: Outbox | undefined
   private readonly named: NamedRows
-  private readonly extras: ViewExtras
+  private readonly timersAndOptions: TimersAndOptions
   /** The clocks as viewers were last sent them. */
   private readonly clocks: string[]
   /** Viewers that have lost their seats since the last flush. */
@@ -92,7 +92,7 @@ export class Viewing implements SeatWatch {
     this.engine = engine
     this.inbox = inbox
     this.named = new NamedRows(engine.store)
-    this.extras = new ViewExtras(engine)
+    this.timersAndOptions = new TimersAndOptions(engine)
     engine.watch = this
     this.clocks = clockNames.map((name) => clockText(engine.time, name))
   }
@@ -115,7 +115,7 @@ export class Viewing implements SeatWatch {
     this.named.shut(viewer)
     for (const { stored } of this.engine.parts.flat())
       for (const row of stored.shape.byRow ? stored.rows() : []) this.named.begin(row as PolicyRow, viewer)
-    this.extras.begin(viewer)
+    this.timersAndOptions.begin(viewer)
     const lasting = this.recent.filter(({ later }) => later)
     const notices = noticesFor(lasting, viewer, this.engine.seating)
     return { at: this.engine.time.now, view: this.text(viewer), notices }
@@ -129,7 +129,7 @@ export class Viewing implements SeatWatch {
       this.serverBox = undefined
     }
     this.named.shut(viewer)
-    this.extras.shut(viewer)
+    this.timersAndOptions.shut(viewer)
     this.waiting = this.waiting.filter((update) => update.viewer !== viewer)
   }
 
@@ -137,7 +137,7 @@ export class Viewing implements SeatWatch {
   text(viewer: string): string {
     this.assertViewer(viewer)
     return viewText(viewer, this.engine.time, this.engine.viewed(), this.named, (rule) =>
-      this.extras.texts(viewer, rule),
+      this.timersAndOptions.texts(viewer, rule),
     )
   }
 
@@ -178,7 +178,7 @@ export class Viewing implements SeatWatch {
     if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
     if (this.expires <= time.now) this.forgetExpired(time.now)
     const done = this.inbox.takeDone()
-    const moved = this.extras.haveChanged()
+    const moved = this.timersAndOptions.haveChanged()
     const updates: Update[] = []
     // A viewer that has lost its seat gets the notice that says why, if there is one. It has no view any more.
     for (const { viewer, player, noticeCount } of this.leavers?.splice(0) ?? []) {
@@ -186,7 +186,9 @@ export class Viewing implements SeatWatch {
       if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
     }
     for (const [viewer, player] of this.viewers) {
-      const patch = moved ? withMore(patchFor(viewer), this.extras.operations(viewer)) : patchFor(viewer)
+      const patch = moved
+        ? withMore(patchFor(viewer), this.timersAndOptions.operations(viewer))
+        : patchFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
       const events = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (events ?? none).length === 0) continue

@@ -13,7 +13,7 @@ const none: Members = new Map()
  * Visible timers, under `view.rule.timers`, a seat's options of offered actions, under `view.rule.options`, and settings
  * that are shown, under `view.rule.settings`. All are computed again when the match has moved on, and sent as changes.
  */
-export class ViewExtras {
+export class TimersAndOptions {
   private readonly engine: Engine
   private readonly timers: readonly TimerPlan[]
   private readonly offered: readonly ActionPlan[]
