@@ -193,6 +193,7 @@ test('Pike Pond: a fish swims where it was sent and sees what is near; what anot
   const beside = otter.getByRole('region', { name: 'Another view' }).locator('svg')
   await expect.poll(() => beside.locator('title', { hasText: 'Heron' }).count()).toBe(1)
   expect(await beside.locator('title', { hasText: 'Otter' }).count()).toBe(0)
+  expect(await otter.getByRole('region', { name: 'Another view' }).innerText()).toMatch(/that you do not see/)
 })
 
 test('for any other rulebook: seats side by side, buttons made from the inputs of its actions', async () => {

@@ -6,6 +6,7 @@ import { type BareView, type Notice, noticeIn, refusalIn } from 'zinc-referee/re
 import { Feed, type Told } from './feed.tsx'
 import { Header } from './header.tsx'
 import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
+import { OnlyThere } from './only-there.tsx'
 import { useMatch } from './use-match.ts'
 import { Verdict } from './verdict.tsx'
 
@@ -127,7 +128,15 @@ function Face<V extends AnyView, N extends Notice>({
             </select>
           </label>
           {other !== '' && (
-            <Other key={other} face={face} is={is} id={match.id} watch={other} language={language} />
+            <Other
+              key={other}
+              face={face}
+              is={is}
+              id={match.id}
+              watch={other}
+              language={language}
+              mine={view}
+            />
           )}
           {other === '' && feed}
         </section>
@@ -162,12 +171,15 @@ function Other<V extends AnyView, N extends Notice>({
   id,
   watch,
   language,
+  mine,
 }: {
   readonly face: FaceOf<V, N>
   readonly is: Is<V, N>
   readonly id: string
   readonly watch: string
   readonly language: Language
+  /** One's own view, to compare. */
+  readonly mine: AnyView
 }) {
   const { match, problem } = useMatch({ match: id, watch })
   const kept = useMemo((): Told => new Map(), [match])
@@ -175,6 +187,7 @@ function Other<V extends AnyView, N extends Notice>({
   if (match === undefined || !is(match)) return <p>Looking…</p>
   return (
     <>
+      <OnlyThere theirs={match.replica.view} mine={mine} />
       <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
       <Feed
         match={match}
