@@ -1,12 +1,12 @@
-import { mkdtempSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
+import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { lanternMarket, reedRegatta, steppingStones } from '@zinc-referee/examples'
+import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import { WebSocket } from 'ws'
-import { defineRule, defineRulebook, everyone, int, replayRecord } from 'zinc-referee'
+import { defineRule, defineRulebook, everyone, int } from 'zinc-referee'
 import { inPhase } from 'zinc-referee/rules'
+import { SocketClient, twoClients } from './socket-client.ts'
 
 let venue: Venue
 let folder: string
@@ -17,56 +17,15 @@ beforeEach(async () => {
 })
 afterEach(() => venue.close())
 
-/** A client that keeps every byte it was sent. */
-class Client {
-  readonly texts: string[] = []
-  readonly closed: Promise<string>
-  private readonly socket: WebSocket
-  private readonly open: Promise<unknown>
-  private next = 1
-
+class Client extends SocketClient {
   constructor(port = venue.port) {
-    this.socket = new WebSocket(`ws://127.0.0.1:${port}/socket`)
-    this.socket.on('message', (data) => this.texts.push(String(data)))
-    this.open = new Promise((resolve) => this.socket.once('open', resolve))
-    this.closed = new Promise((resolve) =>
-      this.socket.once('close', (_code, reason) => resolve(String(reason))),
-    )
+    super(port)
   }
-  async raw(text: string): Promise<any> {
-    await this.open
-    const before = this.texts.length
-    this.socket.send(text)
-    return this.until((message) => message.id !== undefined, before)
-  }
-  ask = (method: string, params: object): Promise<any> =>
-    this.raw(JSON.stringify({ jsonrpc: '2.0', id: this.next++, method, params }))
-  act = async (action: string, input: object = {}, more: object = {}) =>
-    (await this.ask('act', { action, input, ...more })).result
-  async until(wanted: (message: any) => boolean, from = 0): Promise<any> {
-    for (let tries = 0; tries < 20_000; tries++) {
-      const found = this.texts
-        .slice(from)
-        .map((text) => JSON.parse(text))
-        .find(wanted)
-      if (found !== undefined) return found
-      await new Promise((resolve) => setTimeout(resolve, 5))
-    }
-    throw new Error(`no such message among ${this.texts.join('\n')}`)
-  }
-  leave = (): void => this.socket.close()
 }
 const hosted = () => venue.matches[0]!
 const report = (fact: string, input: object) => hosted().run((match) => match.report(fact, input))
 
-async function two() {
-  const [otter, heron] = [new Client(), new Client()]
-  const joined = await otter.ask('join', { name: 'Otter' })
-  await heron.ask('join', { name: 'Heron' })
-  for (const each of [otter, heron]) await each.act('roster.ready')
-  await otter.until(({ params }) => JSON.stringify(params?.patch ?? '').includes('"live"'))
-  return { otter, heron, joined: joined.result }
-}
+const two = () => twoClients(venue.port)
 
 test('two clients join, get ready, and live play begins by itself: the venue wakes when a timer is due', async () => {
   const { otter, heron, joined } = await two()
@@ -227,6 +186,18 @@ test('who comes when somebody of the same name has left gets an id that nobody h
   expect((await second.ask('join', { name: 'Otter' })).result.seat).toBe('otter-2')
 })
 
+test('with whenFull: watch, who finds no free seat watches, and is known to the match', async () => {
+  const settings = { phases: { countdown: 0 }, roster: { whenFull: 'watch' } }
+  const stones = venue.begin('full', steppingStones, { seed: 'fair-1', settings })
+  for (const name of ['Otter', 'Heron', 'Toad']) {
+    const { result } = await new Client().ask('join', { match: 'full', name })
+    expect(result.seat).toBe(name === 'Toad' ? null : name.toLowerCase())
+  }
+  expect(Object.values<any>(stones.match.view('spectator')['roster']?.['watchers'] ?? {})).toEqual([
+    { name: 'Toad' },
+  ])
+})
+
 test('options are asked for over the socket; what was meant for an earlier turn is stale', async () => {
   const stones = venue.begin('stones', steppingStones, {
     seed: 'fair-1',
@@ -303,61 +274,6 @@ test('a lost connection leaves the seat away; its player comes back to it, and t
   expect(await newer.act('raft.search')).toEqual({ ok: true })
   expect(hosted().match.state['roster']).toBeDefined()
   expect(JSON.stringify(hosted().match.view('heron'))).not.toContain(joined.player)
-})
-
-test('several matches run side by side, and a clean stop leaves whole records that replay', async () => {
-  venue.begin('two', reedRegatta, { seed: 'fair-2' })
-  expect(() => venue.begin('two', reedRegatta)).toThrow(
-    expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE', message: expect.stringContaining("'two'") }),
-  )
-  const market = venue.begin('market', lanternMarket, { seed: 'fair-1', with: ['fog'] })
-  const optional = market.match.describe().rules.map(({ name }) => name)
-  expect([optional.includes('fog'), optional.includes('moths')]).toEqual([true, false])
-  market.close()
-  const { otter } = await two()
-  const other = new Client()
-  expect((await other.ask('join', { match: 'two', name: 'Vole' })).result.match).toBe('two')
-  report('raft.rammed', { target: 'heron', by: 'otter' })
-  expect(await (await fetch(`${venue.url}matches`)).json()).toMatchObject([{ id: 'one' }, { id: 'two' }])
-  const missing = await fetch(`${venue.url}nothing`)
-  expect([missing.status, missing.headers.get('content-type')]).toEqual([404, 'application/problem+json'])
-  await venue.close()
-  expect(await otter.closed).toBe('the venue closes')
-  expect(otter.texts.at(-1)).toContain('"closed"')
-  const files = readdirSync(folder).sort()
-  expect(files).toEqual(
-    ['lantern-market-market', 'reed-regatta-one', 'reed-regatta-two'].map((name) => `${name}.jsonl`),
-  )
-  for (const file of files.slice(1)) {
-    const { differs, checks } = replayRecord(reedRegatta, readFileSync(join(folder, file), 'utf8'))
-    expect([file, differs]).toEqual([file, undefined])
-    expect(checks).toBeGreaterThan(0)
-  }
-  expect(() => venue.begin('three', reedRegatta)).toThrow(
-    expect.objectContaining({ code: 'ZR_VENUE_CLOSED' }),
-  )
-})
-
-test('a full disk ends no match, and is told once', async () => {
-  symlinkSync('/dev/full', join(folder, 'reed-regatta-full.jsonl'))
-  const warnings: string[] = []
-  const listen = ({ message }: Error): void => void warnings.push(message)
-  process.on('warning', listen)
-  const full = venue.begin('full', reedRegatta, { seed: 'fair-1' })
-  const otter = new Client()
-  await otter.ask('join', { match: 'full', name: 'Otter' })
-  await expect.poll(() => warnings).toHaveLength(1)
-  expect(warnings[0]).toMatch(/reed-regatta-full.jsonl cannot be written on.*ENOSPC/)
-  expect(await otter.act('roster.ready')).toEqual({ ok: true })
-  full.close()
-  await venue.close()
-  process.off('warning', listen)
-  expect(warnings).toHaveLength(1)
-})
-
-test('a port that is taken is an error with the fix', async () => {
-  const taken = { code: 'ZR_VENUE_PORT', message: expect.stringContaining(String(venue.port)) }
-  await expect(openVenue({ port: venue.port })).rejects.toMatchObject(taken)
 })
 
 test('players may have names of several words, in any script, or none but signs', async () => {

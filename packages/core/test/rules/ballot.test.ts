@@ -1,71 +1,8 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, list, maybe, minutes, seatRef, text } from 'zinc-referee'
-import { ballotOf, countVotes, mostAtTime, phases, roster, rounds, scores, verdict } from 'zinc-referee/rules'
+import { countVotes } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
-
-const tasting = ballotOf('tasting')
-const host = defineRule({
-  name: 'host',
-  needs: [tasting, roster, phases],
-  facts: {
-    call: {
-      input: { voters: list(seatRef()), candidates: list(text()), chair: maybe(seatRef()) },
-      handle: (match, { chair, ...asked }) =>
-        match.use(tasting).open({ ...asked, ...(chair !== undefined && { chair }) }),
-    },
-    out: {
-      input: { seat: seatRef() },
-      handle: (match, { seat }) => match.use(roster).sideline(seat, 'home'),
-    },
-    freeze: { input: {}, handle: (match) => match.use(phases).freeze('tasting') },
-    withdraw: {
-      input: { candidate: text() },
-      handle: (match, { candidate }) => match.use(tasting).withdraw(candidate),
-    },
-  },
-  amend: {
-    // Newt's palate counts twice.
-    'tasting.count'(_, { seat, weight }) {
-      if (seat === 'newt') weight.times(2)
-    },
-  },
-})
-const bookOf = (...given: Parameters<typeof tasting>) =>
-  defineRulebook({
-    name: 'tasting',
-    seats: { min: 2, max: 7 },
-    rules: [rounds({ length: minutes(5) }), scores, verdict({ when: [mostAtTime] }), tasting(...given), host],
-  })
-const [secret, open] = [bookOf({}), bookOf({ votesSeen: 'everyone' })]
-const SEATS = ['otter', 'heron', 'vole', 'coot', 'toad', 'moth']
-
-function voting(
-  settings: object = {},
-  { voters = SEATS, candidates = SEATS, chair = undefined as string | undefined, book = secret } = {},
-) {
-  const { match } = playMatch(book, [...SEATS], { settings: { tasting: settings } })
-  match.report('host.call', {
-    voters: [...voters],
-    candidates: [...candidates],
-    ...(chair !== undefined && { chair }),
-  })
-  const vote = (seat: string, ...chosen: string[]) => match.submit(seat, 'tasting.vote', { for: chosen })
-  return {
-    match,
-    vote,
-    /** Each votes for whom stands at its place. */
-    all(...chosen: string[]) {
-      for (const [at, candidate] of chosen.entries()) vote(voters[at] ?? '', candidate)
-    },
-    at: (play: number) => match.advanceTo(3000 + play),
-    result: () => {
-      const { winners, why } = match.view('spectator').tasting.result
-      return [winners, why]
-    },
-    ballot: () => match.view('spectator').tasting.ballot,
-  }
-}
+import { open, SEATS, secret, voting } from '../fixtures/tasting-mode.ts'
 
 test('BA1, BA2: the last vote before the closing ms counts; at that ms it is closed; where nothing changes, the first', () => {
   const { at, vote, result } = voting({ time: 5000 })

@@ -48,6 +48,7 @@ const bookOf = (question: typeof bid) =>
       rounds({ length: minutes(1) }),
       scores,
       verdict({ when: [mostAtTime] }),
+      moves,
       question,
       auction(question),
     ],
@@ -280,19 +281,7 @@ test('SE10: what replaces a missing choice may come from other rules: here, what
   const byScore = sealedOf('bid', int(), {
     otherwiseBy: { needs: [scores], of: (match, seat) => match.use(scores).of(seat) || undefined },
   })
-  const book = defineRulebook({
-    name: 'auction',
-    seats: { min: 2, max: 4 },
-    rules: [
-      rounds({ length: minutes(1) }),
-      scores,
-      verdict({ when: [mostAtTime] }),
-      moves,
-      byScore({ time: 500 }),
-      auction(byScore),
-    ],
-  })
-  const { match } = playMatch(book, SEATS)
+  const { match } = playMatch(bookOf(byScore), SEATS, { settings: { bid: { time: 500 } } })
   match.report('moves.earn', { seat: 'heron', amount: 4 })
   match.report('auction.ask', { seats: ['otter', 'heron', 'vole'] })
   match.submit('otter', 'bid.choose', { choice: 9 })

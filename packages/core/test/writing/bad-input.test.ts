@@ -1,38 +1,21 @@
 import { expect, test } from 'vitest'
 import {
   beginMatch,
-  chanceFrom,
-  declareRule,
   defineRule,
   defineRulebook,
   int,
-  isRefereeError,
   json,
-  perSeat,
-  type RuleLike,
   type Ruling,
-  replayRecord,
   resumeMatch,
   single,
   text,
 } from 'zinc-referee'
-import { credit, rounds, verdict, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { z } from 'zod'
+import { code } from '../fixtures/error-code.ts'
 import { at, fight, hit, type SkirmishMatch, skirmish } from '../fixtures/fight-mode.ts'
 
 const seats = { min: 2, max: 4 }
-const code = (run: () => unknown): string => {
-  try {
-    run()
-  } catch (error) {
-    if (!isRefereeError(error)) throw error
-    expect(error.toString()).toContain(error.code)
-    expect(error.message).toMatch(/\. |: /) // what was wrong, and the fix
-    return error.code
-  }
-  return 'no error'
-}
 
 const refusals: [string, string, (match: SkirmishMatch) => Ruling][] = [
   ['an unknown action', 'unknown-action', (m) => m.submit('otter', 'moves.fly' as 'moves.wave', {})],
@@ -183,127 +166,6 @@ const counting = defineRulebook({
   ],
 })
 
-const empty = (name: string, needs: RuleLike[] = []) => defineRule({ name, needs })
-test.each<[string, string, () => unknown]>([
-  [
-    'two rules of one name',
-    'ZR_RULEBOOK_TWO_RULES',
-    () => defineRulebook({ name: 'b', seats, rules: [vitals, vitals({ max: 3 })] }),
-  ],
-  [
-    'a missing need',
-    'ZR_RULEBOOK_MISSING_NEED',
-    () => defineRulebook({ name: 'b', seats, rules: [vitals, credit] as any }),
-  ],
-  [
-    'a setting out of range',
-    'ZR_SETTING_INVALID',
-    () => defineRulebook({ name: 'b', seats, rules: [vitals({ max: 0 })] }),
-  ],
-  [
-    'a setting out of range in a match',
-    'ZR_SETTING_INVALID',
-    () => beginMatch(skirmish, { seed: 'x', settings: { rounds: { length: -1 } } }),
-  ],
-  [
-    'a setting of an unknown rule',
-    'ZR_SETTING_UNKNOWN_RULE',
-    () => beginMatch(skirmish, { seed: 'x', settings: { round: {} } as any }),
-  ],
-  [
-    'a match that would change who sees what',
-    'ZR_SETTING_FIXED',
-    () => beginMatch(skirmish, { seed: 'x', settings: { vitals: { healthSeen: 'owner' } } }),
-  ],
-  [
-    'seats that cannot be',
-    'ZR_RULEBOOK_BAD_SEATS',
-    () => defineRulebook({ name: 'b', seats: { min: 3, max: 2 }, rules: [] }),
-  ],
-  [
-    'a timed round that nothing can decide',
-    'ZR_RULEBOOK_NO_TIME_CONDITION',
-    () => defineRulebook({ name: 'b', seats, rules: [rounds({ length: 5 }), verdict({})] }),
-  ],
-  ['a name that cannot be', 'ZR_RULE_BAD_NAME', () => empty('__proto__')],
-  [
-    'a cell that cannot be',
-    'ZR_RULE_BAD_NAME',
-    () =>
-      defineRulebook({
-        name: 'b',
-        seats,
-        rules: [defineRule({ name: 'r', state: { p: perSeat({ constructor: int(0) }) } })],
-      }),
-  ],
-  [
-    'an action and a draft of one name',
-    'ZR_RULE_NAME_TWICE',
-    () =>
-      defineRule({
-        name: 'r',
-        drafts: { a: {} },
-        apply: { a() {} },
-        actions: { a: { input: {}, decide() {} } },
-      }),
-  ],
-  [
-    'a handler for what is not there',
-    'ZR_RULE_UNKNOWN_HANDLER',
-    () =>
-      defineRulebook({
-        name: 'b',
-        seats,
-        rules: [vitals, defineRule({ name: 'r', needs: [vitals], on: { 'vitals.dwon'() {} } as any })],
-      }),
-  ],
-  [
-    'a gate of a rule that is not there',
-    'ZR_RULE_UNKNOWN_GATE',
-    () =>
-      defineRulebook({
-        name: 'b',
-        seats,
-        rules: [
-          defineRule({
-            name: 'r',
-            actions: { a: { when: { gate: 'vitals.up', given: [] }, input: {}, decide() {} } },
-          }),
-        ],
-      }),
-  ],
-  ...[{ place: 'lief' }, { place: 'life', applies: 'allways' }].map((gate): [string, string, () => void] => [
-    'a gate that would never be asked',
-    'ZR_RULE_BAD_GATE',
-    () =>
-      defineRulebook({
-        name: 'b',
-        seats,
-        rules: [defineRule({ name: 'r', gates: { g: { ...gate, check() {} } as any } })],
-      }),
-  ]),
-  ['an empty seed', 'ZR_CHANCE_BAD_SEED', () => beginMatch(skirmish, { seed: '' })],
-  ['chance without a purpose', 'ZR_CHANCE_NO_PURPOSE', () => chanceFrom('fair-1', undefined as any)],
-  ['a view of nobody', 'ZR_MATCH_UNKNOWN_VIEWER', () => beginMatch(skirmish, { seed: 'x' }).view('otter')],
-  [
-    'a write from outside',
-    'ZR_STATE_CLOSED',
-    () => {
-      ;(fight().match.state.moves.bag.of('otter') as any).coins = 3
-    },
-  ],
-])('%s: %s', (_what, wanted, run) => expect(code(run)).toBe(wanted))
-
-test('rules that need each other in a circle are named in their order', () => {
-  const one = declareRule({ name: 'one' })
-  const first = one.does({})
-  const second = defineRule({ name: 'two', needs: [first] })
-  const circular = Object.assign(first, { definition: { ...first.definition, needs: [second] } })
-  expect(() => defineRulebook({ name: 'b', seats, rules: [circular, second] })).toThrow(
-    /one needs two needs one/,
-  )
-})
-
 test('a handler that hands an input to its own match is a fault', () => {
   let handle: any
   const loop = defineRule({
@@ -313,47 +175,6 @@ test('a handler that hands an input to its own match is a fault', () => {
   handle = beginMatch(defineRulebook({ name: 'b', seats, rules: [loop] }), { seed: 'x' })
   expect(handle.direct('loop.go', {})).toMatchObject({ code: 'fault' })
   expect(handle.faults[0].error.code).toBe('ZR_MATCH_REENTERED')
-})
-
-const lines = (): string[] => {
-  const { match, record, replay } = fight()
-  hit(match, 'otter', 'heron', 100)
-  at(match, 5000)
-  replay()
-  return record().split('\n')
-}
-test.each<[string, string, (record: string[]) => string[]]>([
-  ['a foreign first line', 'ZR_RECORD_FOREIGN', (r) => ['{"hello":1}', ...r.slice(1)]],
-  [
-    'a newer format',
-    'ZR_RECORD_FOREIGN',
-    (r) => [(r[0] ?? '').replace('"version":2', '"version":9'), ...r.slice(1)],
-  ],
-  [
-    'a broken line',
-    'ZR_RECORD_UNREADABLE',
-    (r) => [...r.slice(0, 4), (r[4] ?? '').slice(0, 12), ...r.slice(5)],
-  ],
-  [
-    'another rulebook',
-    'ZR_RECORD_OTHER_RULEBOOK',
-    (r) => [(r[0] ?? '').replace('skirmish', 'regatta'), ...r.slice(1)],
-  ],
-  [
-    'a changed rulebook',
-    'ZR_RECORD_OTHER_PLAN',
-    (r) => [(r[0] ?? '').replace(/"plan":"../, '"plan":"zz'), ...r.slice(1)],
-  ],
-])('a record with %s: %s', (_what, wanted, damage) => {
-  expect(code(() => replayRecord(skirmish, damage(lines()).join('\n')))).toBe(wanted)
-})
-
-test('a record that was tampered with differs, and the first line that does is named', () => {
-  const record = lines()
-  const blow = record.findIndex((line) => line.includes('moves.hit'))
-  const tampered = record.with(blow, (record[blow] ?? '').replace('100', '99'))
-  expect(replayRecord(skirmish, record.join('\n')).differs).toBeUndefined()
-  expect(replayRecord(skirmish, tampered.join('\n')).differs?.line).toBe(record.length)
 })
 
 test('a rule brings the texts of its codes; a code without one is shown as it is', () => {
