@@ -31,9 +31,9 @@ import {
 import { fields, setting, whole } from 'zinc-referee/settings'
 import { docks } from './docks.ts'
 
-/** Finds of a raft: a bronze prow that everyone can see, and mist that only its crew knows about. */
+/** Finds of a raft: a bronze prow that doubles rams, for all to see, and mist that only its crew knows about. */
 export const finds = boostsOf({
-  bronze: { lasts: seconds(8) },
+  bronze: { lasts: seconds(8), strikes: 2 },
   mist: { lasts: seconds(10), seenBy: side },
 })
 
@@ -156,12 +156,6 @@ export const raft = defineRule({
         match.emit('landed', { seat, cargo })
         return match.use(scores).give({ seat, amount: cargo, reason: 'cargo-landed' })
       },
-    },
-  },
-  amend: {
-    /** A bronze prow doubles rams. */
-    'vitals.hurt'(match, { kind, by, amount }) {
-      if (kind === 'ram' && match.use(finds).has(by, 'bronze')) amount.times(2)
     },
   },
   on: {

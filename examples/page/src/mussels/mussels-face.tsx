@@ -150,7 +150,7 @@ function tell({ name, cells }: NoticeFor<typeof musselDip>, view: DipView): stri
     case 'naming.opened':
       return 'The tide comes in'
     case 'dip.mixed':
-      return 'The tide goes out: any mussel may lie somewhere else'
+      return 'The tide goes out: what lies where is open again'
     default:
       return undefined
   }

@@ -123,7 +123,7 @@ function multiply<K extends string>(
   seat: Seat | undefined,
   amount: { times(factor: number): void },
 ) {
-  if (seat === undefined) return
+  if (seat === undefined || !Object.values<BoostKind>(kinds).some((each) => each[what] !== undefined)) return
   for (const { kind, until } of match.own.rows.where({ on: seat })) {
     const factor = kinds[kind][what]
     if (factor !== undefined && until > match.time.play) amount.times(factor)

@@ -8,6 +8,7 @@ type Members = ReadonlyMap<string, string>
 type Extra = ReadonlyMap<string, Members>
 const nothing: Extra = new Map()
 const none: Members = new Map()
+const noSettings: ReadonlyMap<string, readonly string[]> = new Map()
 
 /**
  * Visible timers, under `view.rule.timers`, a seat's options of offered actions, under `view.rule.options`, and settings
@@ -30,9 +31,12 @@ export class TimersAndOptions {
       (input): input is ActionPlan => input.kind === 'action' && input.offered,
     )
     const named = shows.map((name) => name.split('.') as [rule: string, setting: string])
-    this.settings = new Map(
-      named.map(([rule]) => [rule, named.flatMap(([of, setting]) => (of === rule ? [setting] : []))]),
-    )
+    this.settings =
+      named.length === 0
+        ? noSettings
+        : new Map(
+            named.map(([rule]) => [rule, named.flatMap(([of, setting]) => (of === rule ? [setting] : []))]),
+          )
   }
 
   private get isEmpty(): boolean {

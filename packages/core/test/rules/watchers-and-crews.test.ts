@@ -1,6 +1,16 @@
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, minutes, seatRef } from 'zinc-referee'
-import { ballotOf, credit, respawn, roster, rounds, scores, teams, vitals } from 'zinc-referee/rules'
+import {
+  ballotOf,
+  countVotes,
+  credit,
+  respawn,
+  roster,
+  rounds,
+  scores,
+  teams,
+  vitals,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 import { moves } from '../fixtures/moves.ts'
 
@@ -105,6 +115,16 @@ test('BA21: each player who watches has one vote, which counts only while it wat
   })
 })
 
+test('BA7, BA21: a vote from outside for a candidate that stands no more is not cast', () => {
+  const of = { quorum: 0, threshold: 'over-half-cast', pick: 1 } as const
+  const others = new Map([
+    ['otter', 2],
+    ['heron', 1],
+    ['gone', 5],
+  ])
+  expect(countVotes([], ['otter', 'heron'], { voters: 0, weight: 0 }, of, others).elected).toEqual(['otter'])
+})
+
 test('RE22: lives by seat or by team, and who is out comes back when lives are given', () => {
   const { say, wait, lives, row, body } = atTheFair({ respawn: { lives: 2, livesBy: [1, 3], reclaim: true } })
   expect(FOUR.map(lives)).toEqual([1, 3, 2, 2])
@@ -131,6 +151,9 @@ test('RE23: of a team that gets more returns, who has been out longest comes bac
   }
   say('moves.fell', { seat: 'vole' })
   const out = () => FOUR.filter((seat) => row(seat)?.sidelined)
+  // Who is out stays out, and keeps its place in the row, when it leaves and comes back.
+  match.submit('vole', 'roster.leave', {})
+  match.direct('roster.join', { seat: 'vole', name: 'Vole' })
   expect([out(), match.view('spectator').respawn.pool.left]).toEqual([['otter', 'vole'], { 0: 0, 1: 9 }])
   say('booth.gift', { seat: 'vole' })
   expect([out(), match.view('spectator').respawn.pool.left]).toEqual([['vole'], { 0: 0, 1: 9 }])

@@ -49,7 +49,8 @@ export function countVotes(
   if (votes.length * 1000 < settings.quorum * base.voters) return none('no-quorum')
   const all = [...totals.values()].reduce((sum, total) => sum + total, 0)
   if (all === 0) return none('no-votes')
-  const outside = [...others.values()].reduce((sum, each) => sum + each, 0)
+  // Votes from outside for a candidate that stands no more are not cast.
+  const outside = candidates.reduce((sum, candidate) => sum + (others.get(candidate) ?? 0), 0)
   const cast = outside + votes.reduce((sum, vote) => sum + (vote.for.length === 0 ? 0 : vote.weight), 0)
   const enough = candidates.filter((candidate) =>
     isEnough(totals.get(candidate) ?? 0, cast, base.weight + outside, settings.threshold),

@@ -56,7 +56,7 @@ export function giveLives(match: Match) {
 
 /** A seat has no life left: it watches. */
 export function bow(match: Match, seat: Seat) {
-  match.own.pool.out = [...match.own.pool.out, seat]
+  match.own.pool.out = [...match.own.pool.out.filter((each) => each !== seat), seat]
   match.use(roster).sideline(seat, 'no-lives')
 }
 

@@ -77,9 +77,9 @@ function schedule(match: Match, seat: Seat) {
   match.resolve('schedule', { seat, after: delayOf(match.settings, downs, played) })
 }
 
-/** A seat that left while it was down waits again. Its life is already used; its team's return is not. */
+/** A seat that left while it was down waits again. Its life is already used; its team's return is not. Who is out stays out. */
 function resume(match: Match, seat: Seat) {
-  if (match.use(phases).phase() !== 'live') return
+  if (match.use(phases).phase() !== 'live' || !match.use(roster).isInPlay(seat)) return
   const { place } = match.own.orders.of(seat)
   const spot = match.settings.places.find(({ name }) => name === place)
   if (match.use(vitals).isUp(seat)) {
