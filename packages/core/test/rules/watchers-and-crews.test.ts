@@ -151,12 +151,14 @@ test('RE23: of a team that gets more returns, who has been out longest comes bac
   }
   say('moves.fell', { seat: 'vole' })
   const out = () => FOUR.filter((seat) => row(seat)?.sidelined)
-  // Who is out stays out, and keeps its place in the row, when it leaves and comes back.
-  match.submit('vole', 'roster.leave', {})
-  match.direct('roster.join', { seat: 'vole', name: 'Vole' })
   expect([out(), match.view('spectator').respawn.pool.left]).toEqual([['otter', 'vole'], { 0: 0, 1: 9 }])
   say('booth.gift', { seat: 'vole' })
   expect([out(), match.view('spectator').respawn.pool.left]).toEqual([['vole'], { 0: 0, 1: 9 }])
+  // Who is out stays out when it leaves and comes back: it takes no return until one is given.
+  match.submit('vole', 'roster.leave', {})
+  say('booth.gift', { seat: 'otter' })
+  match.direct('roster.join', { seat: 'vole', name: 'Vole' })
+  expect([out(), match.view('spectator').respawn.pool.left]).toEqual([['vole'], { 0: 1, 1: 9 }])
 })
 
 test.each([
