@@ -1,1 +1,2 @@
-export { type InitialView, isSpectator, type Update, Viewing } from './viewing.ts'
+export type { InitialView, Update } from './update.ts'
+export { isSpectator, Viewing } from './viewing.ts'

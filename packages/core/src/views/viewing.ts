@@ -1,5 +1,5 @@
 import { SERVER } from '../cells/index.ts'
-import type { Engine, SeatWatch, ServerEvent } from '../engine/index.ts'
+import type { Engine, SeatWatch } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { CompiledRow, PolicyRow } from '../rows/index.ts'
@@ -24,31 +24,7 @@ import {
 } from '../sight/index.ts'
 import { clockNames } from '../time/index.ts'
 import { TimersAndOptions } from './timers-and-options.ts'
-
-/** What changed for one viewer since its last update: apply the patch, then show the notices. */
-export interface Update<T = ServerEvent> {
-  /** Who gets it. */
-  readonly viewer: string
-  /** Match time of the flush, in ms. */
-  readonly at: number
-  /** JSON Patch (RFC 6902) as text. Viewers who see the same share one string. */
-  readonly patch: string
-  /** Notices of what happened, as far as the viewer may know. */
-  readonly notices: readonly Notice[]
-  /** For the viewer 'server': every event since its last update, whoever sees it. */
-  readonly events?: readonly T[]
-  /** The last action id of this viewer that the update includes. */
-  readonly done?: string | number
-}
-/** How a viewer begins. */
-export interface InitialView {
-  /** Match time, in ms. */
-  readonly at: number
-  /** The whole view as JSON text. */
-  readonly view: string
-  /** Notices that have not expired. */
-  readonly notices: readonly Notice[]
-}
+import { FlushedUpdate, type InitialView, type Update } from './update.ts'
 
 /** A patch with more operations, which begin with a comma. */
 const withMore = (patch: string | undefined, more: string): string | undefined =>
@@ -183,7 +159,7 @@ export class Viewing implements SeatWatch {
     // A viewer that has lost its seat gets the notice that says why, if there is one. It has no view any more.
     for (const { viewer, player, noticeCount } of this.leavers?.splice(0) ?? []) {
       const notices = partingNotices(fresh.slice(0, noticeCount), viewer, player)
-      if (notices.length > 0) updates.push({ viewer, at: time.now, patch: '[]', notices })
+      if (notices.length > 0) updates.push(new FlushedUpdate(viewer, time.now, '[]', notices))
     }
     for (const [viewer, player] of this.viewers) {
       const patch = moved
@@ -193,12 +169,10 @@ export class Viewing implements SeatWatch {
       const events = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
       if (patch === undefined && notices.length === 0 && (events ?? none).length === 0) continue
       const last = done?.get(player)
-      const update = { viewer, at: time.now, patch: patch ?? '[]', notices }
-      updates.push(
-        last === undefined && events === undefined
-          ? update
-          : { ...update, ...(events && { events }), ...(last !== undefined && { done: last }) },
-      )
+      const update = new FlushedUpdate(viewer, time.now, patch ?? '[]', notices)
+      if (events !== undefined) update.events = events
+      if (last !== undefined) update.done = last
+      updates.push(update)
     }
     for (const each of fresh) {
       if (each.until <= time.now) continue
