@@ -2,6 +2,7 @@ import { Named, nearest, RefereeError } from '../kit/index.ts'
 import type { RuleLike } from '../rule/index.ts'
 import { definitionOf, tiers, wokenByOptions } from '../rule/index.ts'
 import {
+  type ActionPlan,
   type InputPlan,
   type Plan,
   type PlanBody,
@@ -73,9 +74,19 @@ export function compilePlan(
     timers,
     settle: settleOf(planned),
     bySpan: partsBySpan(planned),
-    shows,
+    inViews: {
+      timers: timers.filter(({ sights }) => sights.length > 0),
+      offered: listed.filter((input): input is ActionPlan => input.kind === 'action' && input.offered),
+      settings: byRule(shows),
+    },
   }
   return { ...plan, ...outline(plan) }
+}
+
+/** Returns the second parts of names such as `rounds.length`, by their first. */
+function byRule(names: readonly string[]): ReadonlyMap<string, readonly string[]> {
+  const split = names.map((each) => each.split('.') as [rule: string, setting: string])
+  return new Map(split.map(([rule]) => [rule, split.flatMap(([of, name]) => (of === rule ? [name] : []))]))
 }
 
 /** @throws ZR_RULEBOOK_UNKNOWN_NAME */

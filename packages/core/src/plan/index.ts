@@ -9,6 +9,7 @@ export {
   type FactPlan,
   type GateCheck,
   type InputPlan,
+  type InViews,
   MAX_PARTS,
   type PartPlan,
   type Plan,

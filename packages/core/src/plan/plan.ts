@@ -125,6 +125,15 @@ export interface SettlePlan extends Handler<[], void> {
   readonly bit: number
 }
 
+/** What views have besides the state of rules. */
+export interface InViews {
+  readonly timers: readonly TimerPlan[]
+  /** Actions whose options are offered. */
+  readonly offered: readonly ActionPlan[]
+  /** By rule, names of the settings that everyone sees. */
+  readonly settings: ReadonlyMap<string, readonly string[]>
+}
+
 /** A rulebook made ready to run: every name resolved, every row class compiled. All matches share it. */
 export interface Plan {
   readonly name: string
@@ -139,8 +148,7 @@ export interface Plan {
   /** By tier. */
   readonly settle: readonly (readonly SettlePlan[])[]
   readonly bySpan: PartsBySpan
-  /** Settings that everyone sees, such as `rounds.length`. */
-  readonly shows: readonly string[]
+  readonly inViews: InViews
   /** A short hash for each thing in it, by name: what differs between two versions can be said. */
   readonly outline: { readonly [name: string]: string }
   /** The hash of the outline. */

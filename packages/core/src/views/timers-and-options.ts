@@ -1,14 +1,13 @@
 import { type Audience, editMembers, noViewers, reaches, SERVER, type Seat } from '../cells/index.ts'
 import type { Engine } from '../engine/index.ts'
 import { canonicalJson } from '../kit/index.ts'
-import type { ActionPlan, RulePlan, TimerPlan } from '../plan/index.ts'
+import type { ActionPlan, InViews, RulePlan, TimerPlan } from '../plan/index.ts'
 
 /** Members of a view besides a rule's state, by path, as JSON texts. */
 type Members = ReadonlyMap<string, string>
 type Extra = ReadonlyMap<string, Members>
 const nothing: Extra = new Map()
 const none: Members = new Map()
-const noSettings: ReadonlyMap<string, readonly string[]> = new Map()
 
 /**
  * Visible timers, under `view.rule.timers`, a seat's options of offered actions, under `view.rule.options`, and settings
@@ -16,37 +15,24 @@ const noSettings: ReadonlyMap<string, readonly string[]> = new Map()
  */
 export class TimersAndOptions {
   private readonly engine: Engine
-  private readonly timers: readonly TimerPlan[]
-  private readonly offered: readonly ActionPlan[]
-  /** Names of settings that are shown, by rule. */
-  private readonly settings: ReadonlyMap<string, readonly string[]>
+  private readonly shown: InViews
   private sent: Map<string, Extra> | undefined
   private seen = ''
 
   constructor(engine: Engine) {
-    const { timers, inputs, shows } = engine.plan
     this.engine = engine
-    this.timers = timers.filter(({ sights }) => sights.length > 0)
-    this.offered = [...inputs.values()].filter(
-      (input): input is ActionPlan => input.kind === 'action' && input.offered,
-    )
-    const named = shows.map((name) => name.split('.') as [rule: string, setting: string])
-    this.settings =
-      named.length === 0
-        ? noSettings
-        : new Map(
-            named.map(([rule]) => [rule, named.flatMap(([of, setting]) => (of === rule ? [setting] : []))]),
-          )
+    this.shown = engine.plan.inViews
   }
 
   private get isEmpty(): boolean {
-    return this.timers.length + this.offered.length + this.settings.size === 0
+    const { timers, offered, settings } = this.shown
+    return timers.length + offered.length + settings.size === 0
   }
 
   /** True if the match has moved on since the last call. Always false if there is nothing to send. */
   haveChanged(): boolean {
     if (this.isEmpty) return false
-    const now = `${this.engine.steps} ${this.offered.length > 0 ? this.engine.time.now : ''}`
+    const now = `${this.engine.steps} ${this.shown.offered.length > 0 ? this.engine.time.now : ''}`
     if (now === this.seen) return false
     this.seen = now
     return true
@@ -54,10 +40,10 @@ export class TimersAndOptions {
 
   /** The members of a rule's view for these, each beginning with its name. */
   texts(viewer: string, rule: string): string[] {
-    const timers = this.timers.filter(({ owner }) => this.engine.plan.rules[owner]?.name === rule)
+    const timers = this.shown.timers.filter(({ owner }) => this.engine.plan.rules[owner]?.name === rule)
     const inside = timers.map(({ name }) => `"${name}":${object(this.timersOf(rule, name, viewer))}`)
     return [
-      ...(this.settings.has(rule) ? [`"settings":${object(this.settingsOf(rule))}`] : []),
+      ...(this.shown.settings.has(rule) ? [`"settings":${object(this.settingsOf(rule))}`] : []),
       ...(timers.length > 0 ? [`"timers":{${inside.join(',')}}`] : []),
       ...[...this.optionsFor(viewer)].flatMap(([path, options]) =>
         path === `/${rule}/options` ? [`"options":${object(options)}`] : [],
@@ -88,11 +74,11 @@ export class TimersAndOptions {
   }
 
   private now(viewer: string): Extra {
-    const timers = this.timers.map(({ owner, name }): [string, Members] => {
+    const timers = this.shown.timers.map(({ owner, name }): [string, Members] => {
       const rule = this.engine.plan.rules[owner] as RulePlan
       return [`/${rule.name}/timers/${name}`, this.timersOf(rule.name, name, viewer)]
     })
-    const settings = [...this.settings.keys()].map((rule): [string, Members] => [
+    const settings = [...this.shown.settings.keys()].map((rule): [string, Members] => [
       `/${rule}/settings`,
       this.settingsOf(rule),
     ])
@@ -101,12 +87,12 @@ export class TimersAndOptions {
 
   private settingsOf(rule: string): Members {
     const all: { readonly [setting: string]: unknown } = Object(this.engine.settings[rule])
-    return new Map(this.settings.get(rule)?.map((name) => [name, canonicalJson(all[name])]))
+    return new Map(this.shown.settings.get(rule)?.map((name) => [name, canonicalJson(all[name])]))
   }
 
   /** By key, when it is due in the time of its clock. The key is the seat that owns it, where one does. */
   private timersOf(rule: string, name: string, viewer: string): Members {
-    const plan = this.timers.find(
+    const plan = this.shown.timers.find(
       (each) => each.name === name && this.engine.plan.rules[each.owner]?.name === rule,
     )
     if (plan === undefined) return none
@@ -133,9 +119,9 @@ export class TimersAndOptions {
 
   private optionsFor(viewer: string): Extra {
     const { seating } = this.engine
-    if (this.offered.length === 0 || !seating.has(viewer)) return nothing
+    if (this.shown.offered.length === 0 || !seating.has(viewer)) return nothing
     const byRule = new Map<string, Map<string, string>>()
-    for (const plan of this.offered) {
+    for (const plan of this.shown.offered) {
       const [rule = '', action = ''] = plan.name.split('.')
       const path = `/${rule}/options`
       const options = byRule.get(path) ?? new Map<string, string>()

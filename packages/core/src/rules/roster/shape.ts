@@ -60,9 +60,7 @@ export const shape = declareRule({
       waits: flag(false),
     }).each('match'),
     /** Players who watch and have no seat. */
-    watchers: table({ name: text().seenBy(everyone), player: text() })
-      .indexedBy('player')
-      .each('match'),
+    watchers: table({ name: text().seenBy(everyone), player: text() }).each('match'),
     /** `live`: the round is being played; `began`: since when, on the play clock. */
     now: single({ playing: flag(false), live: flag(false), began: int(0), barred: set(text()) }).each(
       'match',

@@ -27,7 +27,7 @@ export function forfeit(match: Match, [last, other]: readonly Side[]): Claim | u
   const isAlone = other === undefined && sidesAmong(match, match.use(roster).all()) > 1
   if (!isAlone || match.use(teams)?.mayBeEmpty()) return stopWaiting(match)
   const { forfeitAfter, tooShort } = match.settings
-  if (forfeitAfter > 0 && !match.own.alone.over) {
+  if (forfeitAfter > 0 && !match.own.waited.forfeit) {
     if (!match.timers.runs('forfeit')) match.timers.start('forfeit', { in: forfeitAfter })
     return undefined
   }
@@ -39,5 +39,5 @@ export function forfeit(match: Match, [last, other]: readonly Side[]): Claim | u
 function stopWaiting(match: Match): undefined {
   if (match.settings.forfeitAfter === 0) return
   match.timers.cancel('forfeit')
-  if (match.own.alone.over) match.own.alone.over = false
+  if (match.own.waited.forfeit) match.own.waited.forfeit = false
 }

@@ -58,10 +58,11 @@ export const shape = declareRule({
       reason: text(''),
       fell: list(seatRef(), []),
     }),
-    /** One side has been alone for the time of `forfeitAfter`. */
-    alone: single({ over: flag(false) }),
-    /** `over`: the millisecond of a claim, `since` on the play clock, is over. */
-    late: single({ over: flag(false), since: int(0) }),
+    /**
+     * `forfeit`: one side has been alone for the time of `forfeitAfter`. `claim`: the millisecond of a claim, which began
+     * at `since` on the play clock, is over.
+     */
+    waited: single({ forfeit: flag(false), claim: flag(false), since: int(0) }),
     /** True if the seat wants to give up. */
     wishes: perSeat({ surrender: flag(false).seenBy(owner) }),
     field: single({ began: int(0) }),

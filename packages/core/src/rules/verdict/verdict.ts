@@ -89,10 +89,10 @@ function closeRound(match: Match, { winners, reason }: Claim) {
 
 /** With `judge: 'millisecond'` a claim waits until its millisecond is over, and is judged again then. */
 function waits(match: Match): boolean {
-  const { late } = match.own
-  if (match.settings.judge === 'step' || late.over || match.use(rounds)?.isTimeUp()) return false
+  const { waited } = match.own
+  if (match.settings.judge === 'step' || waited.claim || match.use(rounds)?.isTimeUp()) return false
   if (!match.timers.runs('judge')) match.timers.start('judge', { in: 1 })
-  late.since = match.time.play
+  waited.since = match.time.play
   return true
 }
 
@@ -112,7 +112,7 @@ function end(match: Match, kind: 'win' | 'draw' | 'none', winners: readonly Seat
   match.own.end.kind = kind
   match.own.end.winners = winners
   match.own.end.reason = reason
-  match.own.end.at = match.own.late.over ? match.own.late.since : match.time.play
+  match.own.end.at = match.own.waited.claim ? match.own.waited.since : match.time.play
   for (const { seat, rank } of match.use(scores)?.standings() ?? []) match.own.places.of(seat).rank = rank
   match.emit('reached', { kind, winners, reason })
 }
@@ -154,14 +154,14 @@ export const verdict = shape.does({
       clock: 'match',
       band: 'outer',
       fire(match) {
-        match.own.alone.over = true
+        match.own.waited.forfeit = true
       },
     },
     judge: {
       clock: 'match',
       band: 'lapse',
       fire(match) {
-        match.own.late.over = true
+        match.own.waited.claim = true
       },
     },
   },
@@ -179,7 +179,7 @@ export const verdict = shape.does({
   },
   settle: {
     tier: 'verdict',
-    wokenBy: ['wishes', 'pending', 'alone', 'late', 'roster.seats', 'scores.sums', 'rounds.pending'],
+    wokenBy: ['wishes', 'pending', 'waited', 'roster.seats', 'scores.sums', 'rounds.pending'],
     alsoBy: ({ when = [] }) => when.flatMap(({ needs }) => needs),
     run(match) {
       const phase = match.use(phases).phase()
@@ -189,7 +189,7 @@ export const verdict = shape.does({
         if (waits(match)) return
         ;(claim.scope === 'round' ? closeRound : reach)(match, claim)
       }
-      if (match.own.late.over) match.own.late.over = false
+      if (match.own.waited.claim) match.own.waited.claim = false
       if (match.own.pending.fell.length > 0) match.own.pending.fell = []
     },
   },
