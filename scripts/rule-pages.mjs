@@ -180,6 +180,7 @@ function kindOf(schema) {
       least === undefined || least <= Number.MIN_SAFE_INTEGER ? '' : ` ${isOpen ? 'from ' : ''}${least}`
     return `${schema.type === 'integer' ? 'whole' : 'number'}${from}${isOpen ? '' : ` to ${maximum}`}`
   }
+  if (schema.propertyNames !== undefined) return `by name, each ${kindOf(schema.additionalProperties)}`
   if (schema.type === 'object') return `{ ${Object.keys(schema.properties ?? {}).join(', ')} }`
   if (schema.type === 'array') return `list of ${kindOf(schema.items ?? {})}`
   return schema.type === 'null' ? '`null`' : schema.type === 'boolean' ? 'yes or no' : (schema.type ?? 'any')

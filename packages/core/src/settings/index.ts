@@ -1,4 +1,5 @@
 export {
+  amountsOf,
   either,
   fields,
   listOf,

@@ -37,6 +37,21 @@ export const yesNo = z.boolean('must be true or false')
 export const oneOf = <const V extends string>(...values: V[]) =>
   z.enum(values, `must be ${listText(values.map((value) => `'${value}'`))}`)
 
+type Amounts<N extends string> = Partial<Record<N, number>>
+/** A kind with a default: it may be left out. */
+type Omissible<V> = z.ZodMiniType<
+  V,
+  V | undefined,
+  z.core.$ZodTypeInternals<V, V | undefined> & { optin: 'defaulted' }
+>
+
+/** Returns a kind: an object with a whole number from 0 on for some of these names. Default: for none. */
+export const amountsOf = <const N extends string>(...names: N[]): Omissible<Amounts<N>> => {
+  const known = names.length === 0 ? 'nothing in this rulebook' : listText(names)
+  const numbers = z.partialRecord(z.enum(names, `may name ${known}`), whole({ min: 0 }), 'must be an object')
+  return z._default(numbers, {} as z.output<typeof numbers>)
+}
+
 /** A kind: a text that is not empty. */
 export const word = z.string('must be a text').check(z.minLength(1, 'must not be empty'))
 

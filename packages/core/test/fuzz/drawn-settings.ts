@@ -18,6 +18,7 @@ interface JsonSchema {
   readonly anyOf?: readonly JsonSchema[]
   readonly minimum?: number
   readonly maximum?: number
+  readonly propertyNames?: JsonSchema
 }
 /** Small numbers and times: what a match of a minute can tell apart. */
 const NUMBERS = [0, 1, 2, 3, 50, 400, 1500, 4000]
@@ -25,9 +26,12 @@ const NUMBERS = [0, 1, 2, 3, 50, 400, 1500, 4000]
 /** Numbers of things: thousands of them would only be slow. */
 const things = new Set(['errands.each', 'errands.atOnce', 'rounds.count', 'scores.top'])
 
-/** Returns the values that a setting may take here; none if it is a list or an object. */
-function valuesOf({ enum: named, type, anyOf, minimum = 0, maximum = 9000 }: JsonSchema): readonly unknown[] {
+/** Returns the values that a setting may take here; none if it is a list, or an object of anything but amounts. */
+function valuesOf({ enum: named, type, anyOf, propertyNames, ...rest }: JsonSchema): readonly unknown[] {
+  const { minimum = 0, maximum = 9000 } = rest
   if (named !== undefined) return named
+  if (propertyNames?.enum !== undefined)
+    return propertyNames.enum.flatMap((name) => [0, 1, 2].map((n) => ({ [String(name)]: n })))
   if (anyOf !== undefined) return anyOf.flatMap(valuesOf)
   if (type === 'boolean') return [true, false]
   if (type === 'null') return [null]

@@ -55,7 +55,7 @@ const charms = boostsOf({
   bell: { lasts: 3000 },
   veil: { lasts: 2000, again: 'stack', most: 2, seenBy: owner },
 })
-const crews = rolesOf({ baker: {}, fox: { count: 1, tellCamp: true } })
+const crews = rolesOf({ baker: {}, fox: { count: 1, between: [0, 2], tellCamp: true } })
 const keepers = rolesOf({ ringer: {}, keeper: { perTeam: 1, camp: 'ringer' } })
 const fog = areasOf({ near: 40, every: 200, teamSees: true, downSees: 'nothing' })
 const meadow = areasOf({ near: 50, far: 70, every: 200, hintEvery: 1500 })

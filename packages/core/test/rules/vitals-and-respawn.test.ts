@@ -157,6 +157,24 @@ test('a seat that leaves while down never comes back and breaks nothing', () => 
   expect(replay().differs).toBeUndefined()
 })
 
+test('VI34: everyone sees when a life began and when its seat went down', () => {
+  const { match } = fight({ respawn: { after: 2000 } })
+  const times = () => {
+    const { body, lives } = match.view('spectator').vitals
+    return [lives['otter']?.began, body['otter']?.downAt]
+  }
+  match.advanceTo(4000)
+  const seen = [times()]
+  hit(match, 'otter', 'heron', 100)
+  seen.push(times())
+  match.advanceTo(6500)
+  expect([...seen, times()]).toEqual([
+    [3000, null],
+    [3000, 4000],
+    [6000, null],
+  ])
+})
+
 test('laws: health within its bounds, down means 0, one down a life, whatever the blows', () => {
   const blow = fc.record({
     target: fc.integer({ min: 0, max: 2 }),

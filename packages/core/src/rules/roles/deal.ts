@@ -1,5 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
-import { plainOf, type RoleKinds, tableFor, teamTable, weightOf } from './kinds.ts'
+import { isWithin, plainOf, type RoleKind, type RoleKinds, tableFor, teamTable, weightOf } from './kinds.ts'
 
 /** What dealing draws from: a rule's random stream. */
 export interface Draws {
@@ -13,7 +13,7 @@ export function fits<K extends string>(
   crews: readonly (readonly Seat[])[],
 ): boolean {
   const { left } = tableFor(kinds, seats, teamTable(kinds, crews).length)
-  if (left < 0) return false
+  if (left < 0 || !Object.values<RoleKind>(kinds).every((kind) => isWithin(kind, seats))) return false
   if (left === 0 || plainOf(kinds) !== undefined) return true
   // Without a plain role, the weights must never run out.
   const roles = Object.keys(kinds) as K[]

@@ -5,7 +5,7 @@ import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { teams } from '../teams/teams.ts'
 import { dealt, fits } from './deal.ts'
-import { plainOf, type RoleKinds, tableFor } from './kinds.ts'
+import { plainOf, type RoleKinds, tableFor, withCounts } from './kinds.ts'
 import type { Match } from './shape.ts'
 
 /** Returns a seat's role. */
@@ -45,11 +45,15 @@ function crewsOf<K extends string>(match: Match<K>): readonly (readonly Seat[])[
   return Array.from({ length: all?.count() ?? 0 }, (_, team) => all?.crew(team) ?? [])
 }
 
+/** Returns the roles with the counts that are set now. */
+const kindsNow = <K extends string>(match: Match<K>, kinds: RoleKinds<K>): RoleKinds<K> =>
+  withCounts(kinds, match.settings.counts)
+
 /** Deals all roles, and shows how many there are of each. */
 export function deal<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
   const had = (seat: Seat, role: K): number => match.own.had.of(seat).times.get(role) ?? 0
   const fair = match.settings.assign === 'fewest-before' ? had : undefined
-  const roles = dealt(kinds, match.seats, crewsOf(match), match.chance('roles'), fair)
+  const roles = dealt(kindsNow(match, kinds), match.seats, crewsOf(match), match.chance('roles'), fair)
   for (const seat of match.seats) {
     const role = roles.get(seat)
     if (role === undefined) continue
@@ -132,13 +136,15 @@ export function revealAll<K extends string>(match: Match<K>): void {
 /** Refuses to start with a number of seats that the counts do not fit. */
 export function refuseBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>) {
   const seats = match.seats.length
-  return fits(kinds, seats, crewsOf(match))
+  const now = kindsNow(match, kinds)
+  return fits(now, seats, crewsOf(match))
     ? undefined
-    : refuse('bad-counts', { seats, roles: tableFor(kinds, seats).special.length })
+    : refuse('bad-counts', { seats, roles: tableFor(now, seats).special.length })
 }
 
 /** Cancels a countdown if the counts no longer fit its seats. */
 export function cancelBadCounts<K extends string>(match: Match<K>, kinds: RoleKinds<K>): void {
-  if (match.use(phases).phase() === 'countdown' && !fits(kinds, match.seats.length, crewsOf(match)))
+  if (match.use(phases).phase() !== 'countdown') return
+  if (!fits(kindsNow(match, kinds), match.seats.length, crewsOf(match)))
     match.use(phases).cancelStart('bad-counts')
 }

@@ -1,10 +1,18 @@
 import { RefereeError } from '../../kit/index.ts'
 
+/** Two whole numbers: the least and the most. */
+type Bounds = readonly [min: number, max: number]
+
 /** A role: how many seats have it, on whose side it is, and who knows. One with none of `count`,
  * `perTeam` and `weight` is plain. */
 export interface RoleKind<C extends string = string> {
   /** This many, or this many from a number of seats on: `{ 5: 1, 7: 2 }` is none below five seats, two from seven on. */
   readonly count?: number | { readonly [seats: number]: number }
+  /**
+   * Within which a match may set its count, by the setting `counts`; like `count`, in all or by the number of seats.
+   * Default: it may not.
+   */
+  readonly between?: Bounds | { readonly [seats: number]: Bounds }
   /** This many in every team that has so many seats. Needs `teams`. */
   readonly perTeam?: number
   /**
@@ -37,6 +45,9 @@ export function assertKinds(kinds: RoleKinds<string>): void {
       : [`'count' of '${role}' must be whole numbers from 0 on`]),
     ...([weight].flat().every(isWhole) ? [] : [`'weight' of '${role}' must be whole numbers from 0 on`]),
   ])
+  for (const [role, kind] of all)
+    if (kind.between !== undefined && !numbersOfSeats(kind).every((seats) => isWithin(kind, seats)))
+      issues.push(`'count' of '${role}' must be within its 'between', for each number of seats`)
   if (all.length === 0) issues.push('there is no role')
   if (plain.length > 1)
     issues.push(
@@ -53,12 +64,51 @@ export function assertKinds(kinds: RoleKinds<string>): void {
 }
 
 /** Returns how many of this many seats have a role. */
-export function countOf({ count = 0 }: RoleKind, seats: number): number {
-  if (typeof count === 'number') return count
-  const from = Object.keys(count)
+export const countOf = ({ count = 0 }: RoleKind, seats: number): number =>
+  typeof count === 'number' ? count : (fromSeats(count, seats) ?? 0)
+
+/** Returns the bounds of a role's count among this many seats. */
+function boundsOf({ between = [0, Number.MAX_SAFE_INTEGER] }: RoleKind, seats: number): Bounds {
+  return isPair(between) ? between : (fromSeats(between, seats) ?? [0, 0])
+}
+
+/** Returns how many of this many seats get a role: its count, or the bound that is nearest to it. */
+export function dealtCount(kind: RoleKind, seats: number): number {
+  const [min, max] = boundsOf(kind, seats)
+  return Math.min(max, Math.max(min, countOf(kind, seats)))
+}
+
+/** True if the count of a role is within its bounds among this many seats. */
+export const isWithin = (kind: RoleKind, seats: number): boolean =>
+  dealtCount(kind, seats) === countOf(kind, seats)
+
+const isPair = (between: NonNullable<RoleKind['between']>): between is Bounds => Array.isArray(between)
+
+/** Returns what is listed for the highest number of seats that is not above this one. */
+function fromSeats<V>(listed: { readonly [seats: number]: V }, seats: number): V | undefined {
+  const from = Object.keys(listed)
     .map(Number)
     .filter((least) => least <= seats)
-  return from.length === 0 ? 0 : (count[Math.max(...from)] ?? 0)
+  return listed[Math.max(...from)]
+}
+
+/** Returns the numbers of seats at which a role's count or its bounds change. */
+const numbersOfSeats = ({ count = 0, between = [0, 0] }: RoleKind): readonly number[] => [
+  1,
+  ...Object.keys(count).map(Number),
+  ...(isPair(between) ? [] : Object.keys(between).map(Number)),
+]
+
+/** Returns roles whose counts are those that a match has set. */
+export function withCounts<K extends string>(
+  kinds: RoleKinds<K>,
+  counts: { readonly [role: string]: number | undefined },
+): RoleKinds<K> {
+  const roles = Object.keys(kinds) as K[]
+  const set = roles.filter((role) => counts[role] !== undefined)
+  return set.length === 0
+    ? kinds
+    : { ...kinds, ...Object.fromEntries(set.map((role) => [role, { ...kinds[role], count: counts[role] }])) }
 }
 
 /** Returns the roles with a number in each team, one entry for each seat that gets one. `crews`: the seats of each team. */
@@ -81,7 +131,7 @@ export function tableFor<K extends string>(
   taken = 0,
 ): { readonly special: readonly K[]; readonly left: number } {
   const roles = Object.keys(kinds) as K[]
-  const special = roles.flatMap((role) => Array.from({ length: countOf(kinds[role], seats) }, () => role))
+  const special = roles.flatMap((role) => Array.from({ length: dealtCount(kinds[role], seats) }, () => role))
   return { special, left: seats - taken - special.length }
 }
 

@@ -89,6 +89,10 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
         if (to === 'over' && match.settings.revealAtEnd) revealAll(match)
       },
     },
+    /** A countdown is cancelled if the new counts do not fit its seats. */
+    changed(match, rule) {
+      if (rule === 'roles') cancelBadCounts(match, kinds)
+    },
     settle: { wokenBy: ['roster.seats'], run: (match) => cancelBadCounts(match, kinds) },
     calls: {
       /** True if a seat has a role: false for who has joined late with `lateRole: 'none'`. */

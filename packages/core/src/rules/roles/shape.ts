@@ -14,7 +14,7 @@ import {
   text,
 } from '../../cells/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
-import { fields, oneOf, setting, yesNo } from '../../settings/index.ts'
+import { amountsOf, fields, oneOf, setting, yesNo } from '../../settings/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
 import { rounds } from '../rounds.ts'
@@ -23,6 +23,7 @@ import type { RoleKinds } from './kinds.ts'
 
 export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
   const names = Object.keys(kinds) as K[]
+  const settable = names.filter((role) => kinds[role].between !== undefined)
   return declareRule({
     name: 'roles',
     needs: [roster, phases],
@@ -33,6 +34,8 @@ export const ruleOf = <K extends string>(kinds: RoleKinds<K>) => {
        * match.
        */
       assign: setting(oneOf('random', 'fewest-before'), 'random'),
+      /** In place of their `count`, how many seats have the roles that a match may set (`between`), by role. */
+      counts: amountsOf(...settable),
       /** When roles are dealt again. */
       dealt: setting(oneOf('bout', 'round'), 'bout'),
       /** What happens to a role, other than the plain one, whose holder leaves or is sidelined. */

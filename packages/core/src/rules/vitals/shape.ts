@@ -79,15 +79,15 @@ export const shape = declareRule({
       armour: int(0).seenBy(seen),
       down: flag(false).seenBy(everyone),
       /** When it went down, in match time. */
-      downAt: time('match'),
+      downAt: time('match').seenBy(everyone),
       /** On the play clock; nothing once it is over. */
       protectedUntil: time().seenBy(everyone),
       /** Who struck last, and how: the cause if it goes down. */
       struckBy: maybe(seatRef()),
       struckHow: text(''),
     }).each('life'),
-    /** Which life it is in, and in which round that began. */
-    lives: perSeat({ life: int(0).seenBy(everyone), round: int(0) }),
+    /** Which life it is in, and when, in match time, and in which round that began. */
+    lives: perSeat({ life: int(0).seenBy(everyone), began: time('match').seenBy(everyone), round: int(0) }),
     rounds: single({ begun: int(0) }),
     /** Damage over time: how many ticks are left, and what each takes. */
     afflictions: table({

@@ -46,6 +46,7 @@ function beginLife(match: Match, seat: Seat) {
   body.armour = armour
   const lives = match.own.lives.of(seat)
   const life = ++lives.life
+  lives.began = match.time.match
   lives.round = match.own.rounds.begun
   beginDecay(match, seat)
   match.emit('life-began', { seat, life })
