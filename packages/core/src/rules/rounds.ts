@@ -12,7 +12,7 @@ const shape = declareRule({
     /** Length of a round, in ms of play time; null means no time limit. */
     length: setting(orNull(whole({ min: 1 })), null),
     /** Number of rounds in a bout. */
-    count: setting(whole({ min: 1 }), 1),
+    count: setting(whole({ min: 1, max: 500 }), 1),
     /** If true, the bout ends as soon as nobody can catch up with whoever has won most rounds. */
     bestOf: setting(yesNo, false),
     /** Time between two rounds, in ms. */
@@ -27,7 +27,7 @@ const shape = declareRule({
     /** Who plays on in overtime: everyone, or only the sides that are tied. */
     overtimeFor: setting(oneOf('all', 'tied'), 'all'),
     /** How many extra rounds there can be, one after another, while the bout is tied after the last round. */
-    deciders: setting(whole({ min: 0 }), 0),
+    deciders: setting(whole({ min: 0, max: 99 }), 0),
     /** When teams change ends: after each round, or once at half-time. */
     swapEnds: setting(oneOf('never', 'each', 'half'), 'never'),
     /** If true, a tied round goes on until one side leads. */

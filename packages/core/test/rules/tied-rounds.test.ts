@@ -1,6 +1,8 @@
 import { expect, test } from 'vitest'
-import { minutes } from 'zinc-referee'
+import { defineRulebook, minutes } from 'zinc-referee'
+import { mostAtTime, mostRounds, rounds, scores, turnStep, turns, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { code } from '../fixtures/error-code.ts'
 import { goal } from '../fixtures/goal-mode.ts'
 import { crews, inTheYard } from '../fixtures/yard-mode.ts'
 
@@ -97,4 +99,25 @@ test('PH18: the end of a bout stays before the next one begins, however early al
   expect(phase()).toBe('over')
   match.advanceTo(match.now + 1)
   expect(phase()).toBe('countdown')
+})
+
+test('RD24: as many rounds as there may be, each over at once since nobody can do anything, end in a draw', () => {
+  const act = turnStep('act')
+  const idle = defineRulebook({
+    name: 'idle',
+    seats: { min: 2, max: 2 },
+    rules: [
+      rounds({ count: 500, deciders: 99 }),
+      turns({ steps: [act], passing: 'never', allPass: 'end-round' }),
+      scores,
+      verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
+    ],
+  })
+  const { match } = playMatch(idle, ['otter', 'heron'])
+  expect(match.view('spectator').verdict.end.kind).toBe('draw')
+  expect([match.view('spectator').rounds.now.round, match.faults]).toEqual([599, []])
+  for (const beyond of [{ count: 501 }, { deciders: 100 }])
+    expect(code(() => playMatch(idle, ['otter', 'heron'], { settings: { rounds: beyond } }))).toBe(
+      'ZR_SETTING_INVALID',
+    )
 })
