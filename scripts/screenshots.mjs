@@ -1,4 +1,5 @@
 // Draws docs/screenshots again from the demo data: the command's output in a terminal, and the pages in a browser.
+// With names, such as `npm run screenshots -- regatta post-page`, only those.
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
@@ -17,24 +18,34 @@ const browser = await chromium.launch({ executablePath: ensureChromium(), args: 
 const work = mkdtempSync(join(tmpdir(), 'zinc-pictures-'))
 
 const record = 'records/reed-regatta-fair-1.jsonl'
-await terminal('demo', 'demo')
-await terminal('bell', 'demo bell-tide')
-await terminal('pond', 'demo pike-pond')
-await terminal('mussels', 'demo mussel-dip')
-await terminal('lanterns', 'demo lantern-market')
-await terminal('sightcheck', 'sightcheck mussel-dip')
-await terminal('replay', `replay ${record}`, `sheet ${record}`)
-await terminal('view', `view ${record} --seat otter --at 0:56`)
-await regatta()
-await played('kettle-watch', 'kettle-page', 60)
-await played('pike-pond', 'pond-page', 120)
-await played('bell-tide', 'bell-page', 70)
-await played('ebb-post', 'post-page', 13, 200)
-await played('stepping-stones', 'stones-page', 8, 200)
-await played('mussel-dip', 'mussels-page', 7, 200)
-await played('lantern-market', 'lanterns-page', 10, 200)
-await played('spoiled-brew', 'brew-page', 24, 1000)
-await plain()
+const pictures = {
+  demo: () => terminal('demo', 'demo'),
+  bell: () => terminal('bell', 'demo bell-tide'),
+  pond: () => terminal('pond', 'demo pike-pond'),
+  mussels: () => terminal('mussels', 'demo mussel-dip'),
+  lanterns: () => terminal('lanterns', 'demo lantern-market'),
+  sightcheck: () => terminal('sightcheck', 'sightcheck mussel-dip'),
+  replay: () => terminal('replay', `replay ${record}`, `sheet ${record}`),
+  view: () => terminal('view', `view ${record} --seat otter --at 0:56`),
+  regatta,
+  'kettle-page': (name) => played('kettle-watch', name, 60),
+  'pond-page': (name) => played('pike-pond', name, 120),
+  'bell-page': (name) => played('bell-tide', name, 70),
+  'post-page': (name) => played('ebb-post', name, 13, 200),
+  'stones-page': (name) => played('stepping-stones', name, 8, 200),
+  'mussels-page': (name) => played('mussel-dip', name, 7, 200),
+  'lanterns-page': (name) => played('lantern-market', name, 10, 200),
+  'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
+  plain,
+}
+const asked = process.argv.slice(2)
+const unknown = asked.filter((name) => !(name in pictures))
+if (unknown.length > 0) {
+  console.error(`No picture ${unknown.join(', ')}. There are ${Object.keys(pictures).join(', ')}.`)
+  process.exit(2)
+}
+for (const [name, draw] of Object.entries(pictures))
+  if (asked.length === 0 || asked.includes(name)) await draw(name)
 await browser.close()
 
 /** One picture of what these commands print. */

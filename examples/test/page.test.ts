@@ -110,6 +110,7 @@ test('a second view on the same page shows what another seat sees; a wrong click
   const other = otter.getByRole('region', { name: 'Another view' })
   await expect.poll(() => other.getByRole('row').filter({ hasText: 'Heron' }).innerText()).toMatch(/\b7\b/)
   expect(await row(otter, 'Heron').innerText()).not.toMatch(/\b7\b/)
+  expect(await other.getByTitle('You do not see this').allInnerTexts()).toContain('7')
   await otter.getByLabel('See it as').selectOption('spectator')
   await expect.poll(() => other.getByRole('img', { name: 'cargo: hidden' }).count()).toBe(2)
 

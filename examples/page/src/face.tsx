@@ -6,7 +6,7 @@ import { type BareView, type Notice, noticeIn, refusalIn } from 'zinc-referee/re
 import { Feed, type Told } from './feed.tsx'
 import { Header } from './header.tsx'
 import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
-import { OnlyThere } from './only-there.tsx'
+import { ComparedWith } from './only-there.tsx'
 import { useMatch } from './use-match.ts'
 import { Verdict } from './verdict.tsx'
 
@@ -187,8 +187,9 @@ function Other<V extends AnyView, N extends Notice>({
   if (match === undefined || !is(match)) return <p>Looking…</p>
   return (
     <>
-      <OnlyThere theirs={match.replica.view} mine={mine} />
-      <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
+      <ComparedWith theirs={match.replica.view} mine={mine}>
+        <face.Sight match={match} viewer={watch === 'spectator' ? null : watch} act={undefined} called="" />
+      </ComparedWith>
       <Feed
         match={match}
         kept={kept}

@@ -11,12 +11,23 @@ interface Props {
   readonly isOwn: boolean
   /** Down, or out of play for the moment. */
   readonly isFaint?: boolean
+  /** Only the viewer to whom you compare yourself sees it. */
+  readonly isTheirs?: boolean
   /** In units of the map. */
   readonly size?: number
 }
 
 /** A seat's colour, shape and letter on a map; one's own has a ring. */
-export function MapMark({ x, y, number, name, isOwn, isFaint = false, size = SIZE }: Props) {
+export function MapMark({
+  x,
+  y,
+  number,
+  name,
+  isOwn,
+  isFaint = false,
+  isTheirs = false,
+  size = SIZE,
+}: Props) {
   const at = Math.max(0, number - 1)
   return (
     <g
@@ -26,6 +37,7 @@ export function MapMark({ x, y, number, name, isOwn, isFaint = false, size = SIZ
     >
       <title>{name}</title>
       {isOwn && <circle class="ring" r={size + 4} />}
+      {isTheirs && <circle class="only-theirs" r={size + 6} />}
       <Shape shape={at % 4} size={size} />
       <text text-anchor="middle" dominant-baseline="central" font-size={size * 1.2}>
         {[...name][0]?.toUpperCase() ?? '?'}

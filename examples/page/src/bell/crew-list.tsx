@@ -2,6 +2,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import { crews, goal } from '../../../src/bell/pier.ts'
 import { Left, useRedraw } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import type { BellView } from './bell-face.tsx'
 import '../crew-rows.css'
@@ -45,7 +46,11 @@ export function CrewList({ match, viewer }: Seen<BellView>) {
                 <td>
                   <Health match={match} seat={seat} />
                 </td>
-                <td>{view.tide.pockets[seat]?.stones ?? <HiddenBlank what="stones" />}</td>
+                <td>
+                  <OnlyTheirs cell={`tide.pockets.${seat}.stones`}>
+                    {view.tide.pockets[seat]?.stones ?? <HiddenBlank what="stones" />}
+                  </OnlyTheirs>
+                </td>
                 <td class="number">{view.credit.tally[seat]?.kills}</td>
                 <td class="number">{view.credit.tally[seat]?.deaths}</td>
               </tr>
@@ -99,5 +104,6 @@ function Health({ match, seat }: { readonly match: ClientMatch<BellView>; readon
         back in <Left match={match} due={due} clock="play" />
       </span>
     )
-  return body?.health === undefined ? <HiddenBlank what="health" /> : body.health
+  if (body?.health === undefined) return <HiddenBlank what="health" />
+  return <OnlyTheirs cell={`vitals.body.${seat}.health`}>{body.health}</OnlyTheirs>
 }

@@ -3,12 +3,14 @@ import type { Seen } from '../face.tsx'
 import { clickedAt } from '../map-click.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
 import { nameIn } from '../names.ts'
+import { useOnlyTheirs } from '../only-there.tsx'
 import type { BellView } from './bell-face.tsx'
 import './pier-map.css'
 
 /** The pier as a viewer sees it: the bell, stones that lie near, and everyone in sight. A click walks there. */
 export function PierMap({ match, viewer, act }: Seen<BellView>) {
   const { view } = match.replica
+  const isTheirs = useOnlyTheirs()
   const own = viewer === null ? undefined : view.areas.spots[viewer]
   const [rung] = Object.values(view.zones.zones)
   const walk = (event: MouseEvent): void => act?.('tide.walk', clickedAt(event, pier))
@@ -56,6 +58,7 @@ export function PierMap({ match, viewer, act }: Seen<BellView>) {
               number={view.roster.seats[seat]?.number ?? 0}
               name={nameIn(view, seat)}
               isOwn={seat === viewer}
+              isTheirs={isTheirs(`areas.spots.${seat}.x`)}
               isFaint={view.vitals.body[seat]?.down === true}
             />
           ),

@@ -4,6 +4,7 @@ import { formatElapsed } from 'zinc-referee/replica'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn } from '../names.ts'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { FairGround } from './fair-ground.tsx'
 import './brew-face.css'
@@ -123,7 +124,11 @@ function Sight({ match, viewer }: Seen<BrewView>) {
                 <th scope="row">
                   <SeatName seat={row} />
                 </th>
-                <td>{role === undefined ? <HiddenBlank what="role" /> : role}</td>
+                <td>
+                  <OnlyTheirs cell={`roles.seats.${seat}.role`}>
+                    {role ?? <HiddenBlank what="role" />}
+                  </OnlyTheirs>
+                </td>
                 <td>
                   {lines
                     .map(({ barrel, since, stirs }) => `${formatElapsed(since)} ${barrel} (${stirs})`)

@@ -1,4 +1,5 @@
 import { barrelNames, maltPlaces } from '../../../src/brew/fair.ts'
+import { useOnlyTheirs } from '../only-there.tsx'
 import type { BrewView } from './brew-face.tsx'
 
 const SMELLS = ['sour', 'sourish', 'between', 'sweetish', 'sweet']
@@ -6,7 +7,8 @@ const [STEP, STALL] = [120, 75]
 
 /** The fair: five barrels, eight places for malt, and who stands where. */
 export function FairGround({ view, viewer }: { readonly view: BrewView; readonly viewer: string | null }) {
-  const barrels = Object.values(view.brewery.barrels)
+  const isTheirs = useOnlyTheirs()
+  const barrels = Object.entries(view.brewery.barrels)
   const standing = (place: string) =>
     Object.entries(view.roster.seats).filter(([seat]) => view.brewery.walkers[seat]?.at === place)
   return (
@@ -14,7 +16,8 @@ export function FairGround({ view, viewer }: { readonly view: BrewView; readonly
       <svg class="fair-ground" viewBox="0 0 600 250" role="img" aria-label="The fair">
         <rect class="grass" width="600" height="250" rx="8" />
         {barrelNames.map((name, at) => {
-          const { smell, opened, malted } = barrels.find((each) => each.name === name) ?? {}
+          const [id, barrel] = barrels.find(([, each]) => each.name === name) ?? []
+          const { smell, opened, malted } = barrel ?? {}
           return (
             <g key={name} transform={`translate(${at * STEP + 60} 62)`}>
               <title>{`${name}: ${opened ?? (smell === undefined ? 'shut' : SMELLS[smell])}`}</title>
@@ -42,6 +45,9 @@ export function FairGround({ view, viewer }: { readonly view: BrewView; readonly
                 <text class="as" y="6">
                   {opened}
                 </text>
+              )}
+              {isTheirs(`brewery.barrels.${id}.smell`) && (
+                <rect class="only-theirs-ring" x="-31" y="-13" width="62" height="28" rx="4" />
               )}
               {malted === true && <circle class="malt" cx="28" cy="-30" r="7" />}
               <text class="name" y="60">

@@ -3,6 +3,7 @@ import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { useRedraw } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Ring } from './ring.tsx'
 import './kettle-face.css'
@@ -55,7 +56,9 @@ function Sight({ match, viewer }: Seen<KettleView>) {
       <p>
         {holder !== undefined && `${nameIn(view, holder)} fills ${filled} ${filled === 1 ? 'cup' : 'cups'}`}
         {view.kettle.hands.loose && ', and holds loosely'}. It feels{' '}
-        {heat == null ? <HiddenBlank what="how hot it is" /> : `${FEELS[heat]}.`}
+        <OnlyTheirs cell={`kettle.paws.${holder}.heat`}>
+          {heat == null ? <HiddenBlank what="how hot it is" /> : `${FEELS[heat]}.`}
+        </OnlyTheirs>
       </p>
       <table>
         <thead>

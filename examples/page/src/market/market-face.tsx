@@ -2,6 +2,7 @@ import type { lanternMarket } from '@zinc-referee/examples'
 import type { NoticeFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { type MarketView, wicksIn } from './market-view.ts'
 import { Orders } from './orders.tsx'
@@ -38,7 +39,9 @@ function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: s
                   <>
                     {own.length === 0 && 'none'}
                     {own.map(([id, { face }]) => (
-                      <Wick key={id} colour={face} />
+                      <OnlyTheirs key={id} cell={`wicks.cards.${id}.face`}>
+                        <Wick colour={face} />
+                      </OnlyTheirs>
                     ))}
                   </>
                 ) : (

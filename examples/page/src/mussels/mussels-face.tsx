@@ -5,9 +5,12 @@ import { beach } from '../../../src/mussels/beach.ts'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, namesIn } from '../names.ts'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
+import { Shell } from './shell.tsx'
+import './mussels-face.css'
 
 type DipView = ViewFor<typeof musselDip>
 
@@ -61,7 +64,9 @@ function Shallows(seen: Seen<DipView>) {
   const own = (seen.viewer === null ? undefined : view.naming.seats[seen.viewer]?.choice) ?? []
   const isNamed = (place: number): boolean =>
     choice.picked === undefined ? own.includes(place) : choice.picked === place
-  const mussels = new Map(Object.values(view.dip.mussels).map((mussel) => [mussel.place, mussel]))
+  const mussels = new Map(
+    Object.entries(view.dip.mussels).map(([id, mussel]) => [mussel.place, { id, ...mussel }]),
+  )
   return (
     <>
       {choice.isTurn && (
@@ -80,27 +85,36 @@ function Shallows(seen: Seen<DipView>) {
           <span>{choice.what === 'lift' ? 'All will see it.' : 'You alone will see it.'}</span>
         </fieldset>
       )}
-      <Board
-        label="The shallows"
-        columns={beach.inRow}
-        cells={PLACES.map((place) => {
-          const mussel = mussels.get(place)
-          const can = choice.of(place)
-          const what = mussel === undefined ? 'empty' : (mussel.kind ?? 'face down')
-          return {
-            key: String(place),
-            label: `${can === undefined ? 'place' : can.says} ${place} ${what}${isNamed(place) ? ' named' : ''}`,
-            shows: mussel !== undefined && (
-              <>
-                <small>{place}</small>{' '}
-                {mussel.kind === undefined ? <HiddenBlank what="kind" /> : <strong>{mussel.kind}</strong>}
-                {isNamed(place) && <small> named</small>}
-              </>
-            ),
-            choose: can?.does,
-          }
-        })}
-      />
+      <div class={view.naming.question.open ? 'shallows flooded' : 'shallows'}>
+        <Board
+          label="The shallows"
+          columns={beach.inRow}
+          cells={PLACES.map((place) => {
+            const mussel = mussels.get(place)
+            const can = choice.of(place)
+            const what = mussel === undefined ? 'empty' : (mussel.kind ?? 'face down')
+            return {
+              key: String(place),
+              label: `${can === undefined ? 'place' : can.says} ${place} ${what}${isNamed(place) ? ' named' : ''}`,
+              shows: mussel !== undefined && (
+                <>
+                  <Shell kind={mussel.kind} />
+                  <span>
+                    <small>{place}</small>{' '}
+                    {mussel.kind !== undefined && (
+                      <OnlyTheirs cell={`dip.mussels.${mussel.id}.kind`}>
+                        <strong>{mussel.kind}</strong>
+                      </OnlyTheirs>
+                    )}
+                    {isNamed(place) && <small>named</small>}
+                  </span>
+                </>
+              ),
+              choose: can?.does,
+            }
+          })}
+        />
+      </div>
     </>
   )
 }
@@ -125,7 +139,11 @@ function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: stri
               <th scope="row">
                 <SeatName seat={row} />
               </th>
-              <td>{wishes === undefined ? <HiddenBlank what="wishes" /> : wishes.join(', ')}</td>
+              <td>
+                <OnlyTheirs cell={`dip.lists.${seat}.wishes`}>
+                  {wishes?.join(', ') ?? <HiddenBlank what="wishes" />}
+                </OnlyTheirs>
+              </td>
               <td>{found.join(', ') || 'none'}</td>
               <td>
                 {view.dip.lists[seat]?.silent

@@ -2,12 +2,14 @@ import { pond, reeds, sight } from '../../../src/pond/water.ts'
 import type { Seen } from '../face.tsx'
 import { clickedAt } from '../map-click.ts'
 import { MapMark, ownLast } from '../map-mark.tsx'
+import { useOnlyTheirs } from '../only-there.tsx'
 import type { PondView } from './pond-face.tsx'
 import './pond-map.css'
 
 /** The part of the pond that a fish sees, hatched where it sees nothing; clicking it swims there. */
 export function PondMap({ match, viewer, act }: Seen<PondView>) {
   const { view } = match.replica
+  const isTheirs = useOnlyTheirs()
   const own = viewer === null ? undefined : view.areas.spots[viewer]
   const swim = (event: MouseEvent): void => act?.('pond.swim', clickedAt(event, pond))
   // A new life begins somewhere else: its mark is a new one, and does not glide there.
@@ -62,6 +64,7 @@ export function PondMap({ match, viewer, act }: Seen<PondView>) {
               number={view.teams.side[seat]?.team === 0 ? 1 : 3}
               name={view.roster.seats[seat]?.name ?? seat}
               isOwn={seat === viewer}
+              isTheirs={isTheirs(`areas.spots.${seat}.x`)}
               isFaint={view.vitals.body[seat]?.down === true}
               size={view.teams.side[seat]?.team === 0 ? 14 : 21}
             />

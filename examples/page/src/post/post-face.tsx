@@ -2,6 +2,7 @@ import type { ebbPost } from '@zinc-referee/examples'
 import type { NoticeFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, namesIn, outcomeOf } from '../names.ts'
+import { OnlyTheirs } from '../only-there.tsx'
 import { SeatName } from '../seat-mark.tsx'
 import { Letter } from './letter.tsx'
 import { Orders } from './orders.tsx'
@@ -30,9 +31,11 @@ function Racks({ view, viewer }: { readonly view: PostView; readonly viewer: str
               <SeatName seat={row} />
             </th>
             <td>
-              {lettersIn(view, 'rack', seat).map(({ id, face }) => (
-                <Letter key={id} face={face} />
-              ))}
+              <div class="shelf">
+                {lettersIn(view, 'rack', seat).map(({ id, face }) => (
+                  <Letter key={id} face={face} />
+                ))}
+              </div>
             </td>
             <td class="number">{view.letters.hands[seat]?.count ?? 0}</td>
             <td class="number score">{view.scores.sums[seat]?.score ?? 0}</td>
@@ -90,7 +93,9 @@ function Sight({ match, viewer }: Seen<PostView>) {
         <p class="stand-line">
           Your hand:{' '}
           {lettersIn(view, 'hand', viewer).map(({ id, face }) => (
-            <Letter key={id} face={face} />
+            <OnlyTheirs key={id} cell={`letters.cards.${id}.face`}>
+              <Letter face={face} />
+            </OnlyTheirs>
           ))}
         </p>
       )}

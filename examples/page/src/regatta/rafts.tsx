@@ -2,6 +2,7 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import { crews } from '../../../src/regatta/crews.ts'
 import { Left, useRedraw } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
+import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatMark } from '../seat-mark.tsx'
 import type { RegattaView } from './regatta-face.tsx'
 import '../crew-rows.css'
@@ -164,5 +165,6 @@ function Until({ match, due, says }: UntilProps) {
 
 function Cargo({ match, seat }: { readonly match: ClientMatch<RegattaView>; readonly seat: string }) {
   const cargo = match.replica.view.raft.hold[seat]?.cargo
-  return cargo === undefined ? <HiddenBlank what="cargo" /> : cargo
+  if (cargo === undefined) return <HiddenBlank what="cargo" />
+  return <OnlyTheirs cell={`raft.hold.${seat}.cargo`}>{cargo}</OnlyTheirs>
 }

@@ -2,6 +2,7 @@ import type { steppingStones } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
 import { nameIn, outcomeOf } from '../names.ts'
+import { useOnlyTheirs } from '../only-there.tsx'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
@@ -17,7 +18,8 @@ function Pond({ match, act, viewer }: Seen<StonesView>) {
   const { view } = match.replica
   const offers = act === undefined ? [] : (view.stones.options?.lay ?? [])
   const cells = Object.values(view.pond.cells).sort((a, b) => a.y - b.y || a.x - b.x)
-  const lilies = Object.values(view.stones.lilies)
+  const isTheirs = useOnlyTheirs()
+  const lilies = Object.entries(view.stones.lilies)
   return (
     <div class="pond-water">
       <Board
@@ -25,7 +27,7 @@ function Pond({ match, act, viewer }: Seen<StonesView>) {
         columns={6}
         cells={cells.map(({ x, y, holder }) => {
           const where = called(x, y)
-          const lily = lilies.find((each) => each.x === x && each.y === y)
+          const [id, lily] = lilies.find(([, each]) => each.x === x && each.y === y) ?? []
           if (lily !== undefined) {
             const owner = lily.of ?? undefined
             const whose =
@@ -34,7 +36,9 @@ function Pond({ match, act, viewer }: Seen<StonesView>) {
             return {
               key: where,
               label: `${where}, a lily${whose}`,
-              shows: <Lily lit={owner !== undefined} mark={mark} />,
+              shows: (
+                <Lily lit={owner !== undefined} mark={mark} isTheirs={isTheirs(`stones.lilies.${id}.of`)} />
+              ),
             }
           }
           const isOffered = offers.some((offer) => offer.x === x && offer.y === y)

@@ -1,6 +1,7 @@
 import { useState } from 'preact/hooks'
 
-const MAX_BUTTONS = 8
+/** As many letters as buttons may have together: about three lines of a phone. */
+const MAX_LETTERS = 90
 
 /** An action's options: few of them as buttons, more as a list to choose from. Nothing where there is none. */
 export function Offers<I extends object>({
@@ -18,7 +19,7 @@ export function Offers<I extends object>({
 }) {
   const [at, pick] = useState(0)
   if (options === undefined || options.length === 0) return null
-  if (options.length <= MAX_BUTTONS)
+  if (options.map(words).join('').length <= MAX_LETTERS)
     return (
       <>
         {options.map((option) => (
