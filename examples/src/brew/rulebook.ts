@@ -31,6 +31,9 @@ export const secret = rolesOf({ brewer: {}, spoiler: { count: { 5: 1, 7: 2 }, te
 export const opening = ballotOf('opening')
 const place = choice(...barrelNames, ...maltPlaces)
 
+/** Six or more brewers stir too much for two spoilers: with eight at the fair, barrels sour a little faster. */
+const FULL = 8
+
 const shape = declareRule({
   name: 'brewery',
   needs: [roster, phases, secret, opening],
@@ -155,6 +158,10 @@ function strike(match: Match) {
   })
 }
 
+/** How much a shut barrel sours: with eight at the fair a little faster. */
+const souring = (match: Match): number =>
+  match.settings.sours + (match.use(roster).inPlay().length >= FULL ? 1 : 0)
+
 /** Brewers stir five barrels towards sweet, spoilers as they like; at each strike of the clock one may be opened. */
 export const brewery = shape.does({
   refusals: {
@@ -215,7 +222,7 @@ export const brewery = shape.does({
     arrive: { seenBy: owner, fire: (match, seat) => arrive(match, seat) },
     rest: { seenBy: owner },
     sour(match) {
-      for (const barrel of shut(match)) season(barrel, -match.settings.sours)
+      for (const barrel of shut(match)) season(barrel, -souring(match))
     },
     strike: { seenBy: everyone, fire: (match) => strike(match) },
   },

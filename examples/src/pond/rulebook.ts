@@ -37,6 +37,8 @@ import { pond, reeds, reedsAt, sight } from './water.ts'
 
 export const MINNOWS = 0
 export const REACH = 24 // from which a fish can eat
+/** As many midges as there are at most for each of n minnows. With more, minnows win large ponds; with fewer, pikes. */
+const mostEach = (minnows: number): number => 7 + minnows / 40
 const MIDGE = 3 // points; a bite is worth four midges
 const SHOAL = 3 // fish that make one
 
@@ -46,7 +48,7 @@ const shape = declareRule({
   name: 'pond',
   needs: [waters, teams, vitals, scores, roster, phases, verdict],
   settings: fields({
-    /** The more minnows, the more midges for each: this many times n√n for n minnows, and so many at most. */
+    /** The more minnows, the more midges for each of n: this many times √n, up to some 7.5 (`mostEach`); and so many at most in all. */
     midges: setting(whole({ min: 0 }), 2),
     mostMidges: setting(whole({ min: 0 }), 290),
     /** How near each other the fish of a shoal are. */
@@ -99,7 +101,8 @@ function enter(match: Match, seat: Seat) {
 function hatch(match: Match) {
   const { midges, mostMidges } = match.settings
   const minnows = match.use(teams).crew(MINNOWS).length
-  const wanted = Math.min(mostMidges, Math.floor(midges * minnows * Math.sqrt(minnows)))
+  const each = Math.min(mostEach(minnows), midges * Math.sqrt(minnows))
+  const wanted = Math.min(mostMidges, Math.floor(minnows * each))
   for (let left = wanted - match.use(waters).count('midge'); left > 0; left--)
     match.use(waters).add('midge', somewhere(match))
 }
