@@ -8,6 +8,7 @@ const ENTRIES = [
   'packages/core/src/index.ts',
   'packages/core/src/rules/index.ts',
   'packages/core/src/settings/index.ts',
+  'packages/core/src/host/index.ts',
   'packages/core/src/replica/index.ts',
   'packages/core/src/testing/index.ts',
   'packages/venue/src/index.ts',

@@ -23,6 +23,7 @@ const LAYERS = [
   'rules',
   'rulebook',
   'replica',
+  'host',
   'testing',
 ]
 

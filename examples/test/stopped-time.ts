@@ -1,5 +1,5 @@
 import { setImmediate as immediate } from 'node:timers/promises'
-import type { VenueClock } from '@zinc-referee/venue'
+import type { HostClock } from '@zinc-referee/venue'
 import type { BrowserContext, Page } from 'playwright-core'
 
 interface Wake {
@@ -8,7 +8,7 @@ interface Wake {
 }
 
 /** Time that stands still, in a venue and on its pages, until it is moved: what they show depends on no machine. */
-export class StoppedTime implements VenueClock {
+export class StoppedTime implements HostClock {
   private at = 0
   private readonly wakes = new Set<Wake>()
 

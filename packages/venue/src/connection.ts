@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { WebSocket } from 'ws'
 import type { Ruling, Seat, Update } from 'zinc-referee'
-import type { Ended, HostedMatch } from './hosted-match.ts'
+import type { HostedMatch } from './hosted-match.ts'
 import {
   type Call,
   errorText,
@@ -76,7 +76,10 @@ export class Connection {
       return
     }
     const answer = this.answer(incoming.call, incoming.id ?? null)
-    if (incoming.id !== undefined) this.send(answer)
+    if (incoming.id === undefined) return
+    const { hosted } = this.joined ?? {}
+    if (hosted === undefined) this.send(answer)
+    else hosted.whenSafe(() => this.send(answer))
   }
 
   private answer(call: Call, id: RpcId): string {
@@ -104,6 +107,7 @@ export class Connection {
     if (this.joined !== undefined) throw new Refused('already-joined')
     const hosted = this.host.match(id)
     if (hosted === undefined) throw new Refused('unknown-match', { match: id })
+    if (hosted.isPaused) throw new Refused('not-now')
     return watch === undefined
       ? this.takeSeat(hosted, name, player ?? randomUUID())
       : this.watch(hosted, watch)
@@ -174,6 +178,7 @@ export class Connection {
   private seatedAt(): { readonly hosted: HostedMatch; readonly seat: Seat } {
     if (this.joined === undefined) throw new Refused('not-joined')
     const { hosted, seat } = this.joined
+    if (hosted.isPaused) throw new Refused('not-now')
     if (seat === undefined) throw new Refused('only-watching')
     return { hosted, seat }
   }
@@ -201,7 +206,7 @@ export class Connection {
   }
 
   /** Called when the match has ended at its host. */
-  private readonly ended = (why: Ended): void => {
+  private readonly ended = (why: string): void => {
     this.shut()
     this.send(notificationText('closed', JSON.stringify({ why })))
     if (why === 'match-ended') this.socket.close(CLOSE_ENDED, 'the match has ended')

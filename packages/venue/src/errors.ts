@@ -4,6 +4,8 @@ const messages = {
   ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
   ZR_VENUE_PORT: (d: { port: number; why: string }) =>
     `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
+  ZR_VENUE_RECORD: (d: { path: string; why: string }) =>
+    `The match of ${d.path} cannot go on: ${d.why}. Its files are as they were. Move them away, or open the venue with the rulebook that they were made with.`,
   ZR_VENUE_REFUSED: (d: { says: string }) => `The venue refused to let you in: ${d.says}`,
   ZR_VENUE_CONNECTION: (d: { why: string }) =>
     `The connection to the venue failed: ${d.why}. Check the address, and that the venue runs.`,

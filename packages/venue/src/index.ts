@@ -1,5 +1,6 @@
-export type { VenueClock } from './clock.ts'
+export type { HostClock, Listener } from 'zinc-referee/host'
 export { VenueError, type VenueErrorCode, venueErrorCodes } from './errors.ts'
-export { HostedMatch, type Listener } from './hosted-match.ts'
+export { HostedMatch } from './hosted-match.ts'
 export { type RpcProblem, rpcErrors } from './protocol.ts'
+export type { Commit, Keeping } from './records/index.ts'
 export { type MatchOptions, openVenue, type Venue, type VenueOptions } from './venue.ts'

@@ -71,6 +71,10 @@ export const rpcErrors = {
     code: -32005,
     message: 'This connection only watches. Join with a seat to act, or to ask for options.',
   },
+  'not-now': {
+    code: -32006,
+    message: 'The venue cannot keep what happens now, so the match stands still. Try again in a moment.',
+  },
 } as const
 /** What is wrong with a call: the `problem` in its error's data. */
 export type RpcProblem = keyof typeof rpcErrors

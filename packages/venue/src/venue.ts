@@ -4,12 +4,13 @@ import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import sirv from 'sirv'
 import { WebSocketServer } from 'ws'
-import { type AnyRulebook, beginAnyMatch, type Fault, type Seat, type Seed } from 'zinc-referee'
-import type { VenueClock } from './clock.ts'
+import type { AnyRulebook, Fault, Seat, Seed } from 'zinc-referee'
+import type { HostClock } from 'zinc-referee/host'
 import { Connection, type ConnectionHost } from './connection.ts'
 import { VenueError } from './errors.ts'
-import { HostedMatch } from './hosted-match.ts'
-import { openRecordFile } from './record-file.ts'
+import type { HostedMatch } from './hosted-match.ts'
+import { Matches } from './matches.ts'
+import type { Keeping } from './records/index.ts'
 
 /** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
@@ -17,14 +18,21 @@ export interface VenueOptions {
   readonly port?: number
   /** The address to listen on. Default: 127.0.0.1. */
   readonly host?: string
-  /** The folder for the records of all matches. Default: none are kept. */
-  readonly records?: string
+  /** Where and how records are kept: a folder, or more about it. Default: none are kept. */
+  readonly records?: string | Keeping
+  /**
+   * The rulebooks of matches that may have been left unfinished in `records`, by a process that was stopped or killed. They
+   * go on where their records end: what was safe is there, and the time in between does not count.
+   */
+  readonly rulebooks?: readonly AnyRulebook[]
+  /** Called for a record that has no end and from which no match could be restored. Default: a warning of the process. */
+  readonly onBroken?: (error: VenueError) => void
   /** A built page to serve next to the socket. */
   readonly page?: URL
   /** If true, anyone may see through the eyes of a seat: for showing a game, never for serious play. Default: false. */
   readonly allowViewAsAnySeat?: boolean
   /** The clock that it runs on. Default: this process's clock. */
-  readonly clock?: VenueClock
+  readonly clock?: HostClock
   /** Called when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
   /** Called at once for each fault: code of a match's rulebook has thrown. The match goes on. */
@@ -55,8 +63,13 @@ export interface Venue {
   readonly matches: readonly HostedMatch[]
   /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
-  /** Closes all matches and their records, tells every client, and frees the port. */
+  /** Ends all matches and their records, tells every client, and frees the port. */
   close(): Promise<void>
+  /**
+   * Closes the venue and leaves its matches unfinished: another one goes on with them from their records. Without records
+   * they are gone.
+   */
+  suspend(): Promise<void>
 }
 
 /**
@@ -64,9 +77,14 @@ export interface Venue {
  * @throws ZR_VENUE_PORT
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
-  const hosted = new Map<string, HostedMatch>()
-  /** Records of ended matches that are not safe on the disk yet. */
-  const closing = new Set<Promise<void>>()
+  const matches = new Matches({
+    keeping: typeof options.records === 'string' ? { folder: options.records } : options.records,
+    rulebooks: options.rulebooks ?? [],
+    clock: options.clock,
+    onFault: (fault, match) => options.onFault?.(fault, match),
+    onBroken: options.onBroken ?? ((error) => process.emitWarning(error)),
+  })
+  const hosted = matches.byId
   const page = options.page && sirv(fileURLToPath(options.page), { single: true })
   const http = createServer((request, response) => {
     if (request.url === '/matches')
@@ -82,17 +100,27 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const sockets = new WebSocketServer({ server: http, path: SOCKET_PATH, maxPayload: MAX_MESSAGE })
   let spectators = 0
   const seated = new Map<string, Connection>()
-  const host: ConnectionHost = {
+  const doors: ConnectionHost = {
     match: (id) => (id === undefined ? hosted.values().next().value : hosted.get(id)),
     allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
     seatFor: freeSeatId,
     joined: (match) => options.joined?.(match),
     spectatorId: () => `spectator-${++spectators}`,
   }
-  sockets.on('connection', (socket) => new Connection(socket, host, seated))
+  sockets.on('connection', (socket) => new Connection(socket, doors, seated))
   sockets.on('error', () => {}) // the server below reports what keeps it from listening
   const port = await listen(http, options.port ?? 0, options.host ?? '127.0.0.1')
   let closed = false
+  const stop = async (how: 'end' | 'suspend'): Promise<void> => {
+    if (closed) return
+    closed = true
+    await matches.stop(how)
+    for (const client of sockets.clients) client.close(1001, 'the venue closes')
+    sockets.close()
+    http.close()
+    http.closeAllConnections()
+  }
+  matches.restoreAll()
 
   return {
     port,
@@ -102,38 +130,10 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     },
     begin(id, book, given = {}) {
       if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
-      if (hosted.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
-      const file =
-        options.records === undefined ? undefined : openRecordFile(options.records, `${book.name}-${id}`)
-      const { onFault } = options
-      const match = beginAnyMatch(book, {
-        seed: given.seed ?? crypto.getRandomValues(new Uint8Array(32)),
-        ...(given.settings && { settings: given.settings }),
-        ...(given.with && { with: given.with }),
-        ...(file && { record: (line) => file.write(line) }),
-        ...(onFault && { onFault: (fault) => onFault(fault, id) }),
-      })
-      const begun = new HostedMatch(id, match, given.spectatorDelay, options.clock)
-      hosted.set(id, begun)
-      // Its id is free again, and nothing of it is kept.
-      begun.ends.add(() => {
-        hosted.delete(id)
-        if (file === undefined) return
-        const safe = file.close().finally(() => closing.delete(safe))
-        closing.add(safe)
-      })
-      return begun
+      return matches.begin(id, book, given)
     },
-    async close() {
-      if (closed) return
-      closed = true
-      for (const each of [...hosted.values()]) each.close('venue-closed')
-      for (const client of sockets.clients) client.close(1001, 'the venue closes')
-      sockets.close()
-      http.close()
-      http.closeAllConnections()
-      await Promise.all(closing)
-    },
+    close: () => stop('end'),
+    suspend: () => stop('suspend'),
   }
 }
 

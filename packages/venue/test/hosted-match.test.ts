@@ -1,7 +1,15 @@
-import { setImmediate as turn } from 'node:timers/promises'
-import { openVenue } from '@zinc-referee/venue'
 import { expect, test } from 'vitest'
-import { defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
+import {
+  type AnyMatch,
+  beginMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  resumeMatch,
+  single,
+} from 'zinc-referee'
+import { MatchHost } from 'zinc-referee/host'
 import { inPhase } from 'zinc-referee/rules'
 import { processClock } from '../src/clock.ts'
 
@@ -20,33 +28,103 @@ const walk = defineRule({
 })
 const book = defineRulebook({ name: 'walk', seats: { min: 1, max: 2 }, rules: [walk] })
 
-test('match time is what has passed on the venue’s clock; a cell with a rate is sent no sooner than that', async () => {
-  let now = 5000
+/** A clock that is moved by hand. What is due at once happens when the next turn is awaited. */
+function handClock(from = 5000) {
+  let now = from
   const wakes = new Map<() => void, number>()
-  const wakeAfter = (ms: number, wake: () => void) => {
-    wakes.set(wake, now + ms)
-    return () => void wakes.delete(wake)
+  return {
+    wakes,
+    now: () => now,
+    wakeAfter(ms: number, wake: () => void) {
+      wakes.set(wake, now + ms)
+      return () => void wakes.delete(wake)
+    },
+    pass(ms: number) {
+      now += ms
+      for (const [wake, due] of [...wakes]) if (due <= now && wakes.delete(wake)) wake()
+    },
   }
-  const venue = await openVenue({ clock: { now: () => now, wakeAfter } })
-  const hosted = venue.begin('walk', book, { seed: 'fair-1' })
-  expect(hosted.now()).toBe(0)
-  now = 6000
-  expect(hosted.now()).toBe(1000)
+}
+const began = () => beginMatch(book, { seed: 'fair-1' }) as object as AnyMatch
+
+test('match time is what has passed on the host’s clock; a cell with a rate is sent no sooner than that', () => {
+  const clock = handClock()
+  const host = new MatchHost(began(), { clock })
+  expect(host.now()).toBe(0)
+  clock.pass(1000)
+  expect(host.now()).toBe(1000)
   const patches: string[] = []
-  hosted.open('spectator', ({ patch }) => patches.push(patch))
+  host.open('spectator', ({ patch }) => patches.push(patch))
   for (const x of [1, 2, 3]) {
-    hosted.run((match) => match.report('walk.step', { x }))
-    await turn()
+    host.run((match) => match.report('walk.step', { x }))
+    clock.pass(0)
   }
   expect(patches).toEqual([expect.stringContaining('"value":1')])
-  const [[wake, due]] = [...wakes] as [[() => void, number]]
-  expect(due).toBe(6200)
-  now = due
-  wake()
-  await turn()
+  clock.pass(199)
+  expect(patches).toHaveLength(1)
+  clock.pass(1)
+  clock.pass(0)
   expect(patches).toEqual([patches[0], expect.stringContaining('"value":3')])
-  await venue.close()
-  expect(wakes.size).toBe(0)
+  host.close()
+  expect(clock.wakes.size).toBe(0)
+})
+
+test('while a host is paused no time passes; then it goes on where it was, and so does a match that is resumed', () => {
+  const clock = handClock()
+  const host = new MatchHost(began(), { clock })
+  clock.pass(700)
+  host.pause()
+  clock.pass(5000)
+  expect([host.now(), host.isPaused]).toEqual([700, true])
+  host.resume()
+  clock.pass(50)
+  expect([host.now(), host.match.now]).toEqual([750, 700])
+  const later = resumeMatch(book, host.match.snapshot()) as object as AnyMatch
+  const other = new MatchHost(later, { clock })
+  clock.pass(10)
+  expect(other.now()).toBe(710)
+})
+
+test('updates leave once what they show is safe, and nobody gets one that is in its view already', () => {
+  const clock = handClock()
+  const unsafe: (() => void)[] = []
+  const host = new MatchHost(began(), { clock, whenSafe: (send) => unsafe.push(send) })
+  const got: string[] = []
+  const listen =
+    (who: string) =>
+    ({ patch }: { patch: string }) =>
+      got.push(`${who} ${patch}`)
+  const step = (x: number) => {
+    host.run((match) => match.report('walk.step', { x }))
+    clock.pass(200)
+    clock.pass(0)
+  }
+  host.open('spectator', listen('early'))
+  step(1)
+  expect(JSON.parse(host.open('spectator', listen('late')).view).walk.spot).toEqual({ x: 1 })
+  step(2)
+  expect(got).toEqual([])
+  for (const send of unsafe.splice(0)) send()
+  expect(got.map((each) => each.replace(/\[.*"value":(\d).*/, '$1'))).toEqual([
+    'early 1',
+    'early 2',
+    'late 2',
+  ])
+  const ended: string[] = []
+  host.ends.add((why) => ended.push(why))
+  host.close('over')
+  expect(ended).toEqual([])
+  for (const send of unsafe) send()
+  expect(ended).toEqual(['over'])
+})
+
+test('a call that takes longer than its budget is reported with what it took', () => {
+  const clock = handClock()
+  const slow: number[] = []
+  const host = new MatchHost(began(), { clock, budget: 20, onSlow: (ms) => slow.push(ms) })
+  host.run(() => clock.pass(20))
+  host.run(() => clock.pass(21))
+  expect(slow).toEqual([21])
 })
 
 test('the process’s clock wakes once, and never for what was cancelled', async () => {

@@ -1,10 +1,21 @@
-import { mkdtempSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
+import {
+  appendFileSync,
+  ftruncateSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { setImmediate as turn } from 'node:timers/promises'
 import { lanternMarket, reedRegatta } from '@zinc-referee/examples'
-import { openVenue, type Venue } from '@zinc-referee/venue'
+import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
+import { type Disk, openRecordFile } from '../src/records/record-file.ts'
 import { SocketClient, twoClients } from './socket-client.ts'
 
 let venue: Venue
@@ -49,21 +60,98 @@ test('several matches run side by side, and a clean stop leaves whole records th
   )
 })
 
-test('a full disk ends no match, and is told once', async () => {
-  symlinkSync('/dev/full', join(folder, 'reed-regatta-full.jsonl'))
-  const warnings: string[] = []
-  const listen = ({ message }: Error): void => void warnings.push(message)
-  process.on('warning', listen)
-  const full = venue.begin('full', reedRegatta, { seed: 'fair-1' })
-  const otter = new SocketClient(venue.port)
-  await otter.ask('join', { match: 'full', name: 'Otter' })
-  await expect.poll(() => warnings).toHaveLength(1)
-  expect(warnings[0]).toMatch(/reed-regatta-full.jsonl cannot be written on.*ENOSPC/)
-  expect(await otter.act('roster.ready')).toEqual({ ok: true })
-  full.close()
-  await venue.close()
-  process.off('warning', listen)
-  expect(warnings).toHaveLength(1)
+test('on a full disk nothing is safe and nothing is lost: what was half written is cut off, and written once there is space', async () => {
+  const path = join(folder, 'slow.jsonl')
+  let space = 12
+  const told: unknown[] = []
+  const disk: Disk = {
+    async write(file, bytes) {
+      const bytesWritten = writeSync(file, bytes.subarray(0, space))
+      space -= bytesWritten
+      if (bytesWritten < bytes.length) throw new Error('ENOSPC')
+      return { bytesWritten }
+    },
+    sync: async () => {},
+    cut: async (file, bytes) => ftruncateSync(file, bytes),
+  }
+  const file = openRecordFile(path, { commit: 'each', disk, stuck: (error) => told.push(error) })
+  const safe: string[] = []
+  for (const line of ['first line', 'second line']) {
+    file.write(line)
+    file.whenSafe(() => safe.push(line))
+    await turn()
+  }
+  await expect.poll(() => [told.length, readFileSync(path, 'utf8')]).toEqual([1, 'first line\n'])
+  expect(safe).toEqual(['first line'])
+  space = 100
+  await file.close()
+  expect([readFileSync(path, 'utf8'), safe, told.at(-1)]).toEqual([
+    'first line\nsecond line\n',
+    ['first line', 'second line'],
+    undefined,
+  ])
+})
+
+test('while a match stands still, joining and acting are not for now', async () => {
+  const { otter } = await twoClients(venue.port)
+  venue.matches[0]?.pause()
+  const problems = [
+    await otter.ask('act', { action: 'raft.chase', input: { quarry: 'heron' } }),
+    await new SocketClient(venue.port).ask('join', { name: 'Vole' }),
+  ]
+  expect(problems.map(({ error }) => error.data.problem)).toEqual(['not-now', 'not-now'])
+  venue.matches[0]?.resume()
+  expect(await otter.act('raft.chase', { quarry: 'heron' })).toEqual({ ok: true })
+})
+
+const again = (more: Partial<VenueOptions> = {}) =>
+  openVenue({ records: folder, rulebooks: [reedRegatta, lanternMarket], ...more })
+
+test('a venue that is suspended and opened again goes on: same seats, same state, time stood still; records replay', async () => {
+  const { otter, joined } = await twoClients(venue.port)
+  const [hosted] = venue.matches
+  hosted?.run((match) => match.report('raft.rammed', { target: 'heron', by: 'otter' }))
+  const before = hosted?.match.view('otter')
+  await venue.suspend()
+  expect(await otter.closed).toBe('the venue closes')
+  const later = await again()
+  const [resumed] = later.matches
+  expect(resumed?.id).toBe('one')
+  expect(resumed?.match.view('otter')['vitals']).toEqual(before?.['vitals'])
+  expect(resumed?.match.state.roster.seats.of('otter').presence).toBe('absent')
+  const back = new SocketClient(later.port)
+  const { result } = await back.ask('join', { name: 'Otter', player: joined.player })
+  expect(result.seat).toBe('otter')
+  const newcomer = await new SocketClient(later.port).ask('join', { name: 'Heron' })
+  expect(newcomer.result.seat).toBe('heron-2')
+  await later.close()
+  const record = readFileSync(join(folder, 'reed-regatta-one.jsonl'), 'utf8')
+  expect(replayRecord(reedRegatta, record).differs).toBeUndefined()
+  expect(readdirSync(folder)).toEqual(['reed-regatta-one.jsonl'])
+  expect(statSync(join(folder, 'reed-regatta-one.jsonl')).mode & 0o077).toBe(0)
+})
+
+test('a torn last line is cut from the file; a broken line in the middle is refused, and the files stay as they are', async () => {
+  await twoClients(venue.port)
+  await venue.suspend()
+  const [path, kept] = ['jsonl', 'snapshot.json'].map((end) => join(folder, `reed-regatta-one.${end}`)) as [
+    string,
+    string,
+  ]
+  const whole = readFileSync(path, 'utf8')
+  appendFileSync(path, '{"t":99999,"direct":"roster.jo')
+  await (await again()).suspend()
+  expect(readFileSync(path, 'utf8').startsWith(whole)).toBe(true)
+  expect(readFileSync(path, 'utf8')).not.toContain('99999')
+  const first = { ...JSON.parse(readFileSync(kept, 'utf8')), lines: 1 }
+  writeFileSync(kept, JSON.stringify(first))
+  const broken = readFileSync(path, 'utf8').replace('"roster.join"', 'roster.join"')
+  writeFileSync(path, broken)
+  const errors: string[] = []
+  const none = await again({ onBroken: ({ message }) => errors.push(message) })
+  expect([none.matches, errors]).toEqual([[], [expect.stringMatching(/behind line 1.*line/)]])
+  await none.close()
+  expect(readFileSync(path, 'utf8')).toBe(broken)
 })
 
 test('a port that is taken is an error with the fix', async () => {

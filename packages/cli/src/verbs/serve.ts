@@ -48,6 +48,8 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   const venue = await openVenue({
     port: options.port,
     records: options.records,
+    rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
+    onBroken: ({ message }) => console.error(message),
     page: pageFolder,
     allowViewAsAnySeat: true,
     onFault(fault) {
@@ -64,40 +66,51 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     throw error instanceof VenueError ? new CommandError(error.message) : error
   })
   const stop = new AbortController()
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort())
-  const beats = [...served.values()].map((mode) => {
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort(signal))
+  const goesOn = venue.matches.length > 0
+  const hosting = [...served.values()].map((mode) => {
     const { name: id } = mode.rulebook
-    const hosted = venue.begin(id, mode.rulebook, {
-      spectatorDelay: options.delay * 1000,
-      with: expansionsOf(mode.rulebook, options.with),
-      ...(options.seed !== undefined && { seed: options.seed }),
-    })
-    return beat(hosted, mode, options, stop.signal)
+    const left = venue.matches.find((hosted) => hosted.id === id)
+    const hosted =
+      left ??
+      venue.begin(id, mode.rulebook, {
+        spectatorDelay: options.delay * 1000,
+        with: expansionsOf(mode.rulebook, options.with),
+        ...(options.seed !== undefined && { seed: options.seed }),
+      })
+    return { hosted, mode }
   })
-  announce([...served.values()], venue.url, options)
-  await Promise.all(beats)
-  await venue.close()
-  print(
-    beats.length === 1
-      ? 'The match is closed and its record is whole.'
-      : 'The matches are closed and their records are whole.',
-  )
+  announce(hosting, venue.url, options, goesOn)
+  await Promise.all(hosting.map(({ hosted, mode }) => beat(hosted, mode, options, stop.signal)))
+  const what = hosting.length === 1 ? 'The match is' : 'The matches are'
+  if (stop.signal.reason === 'SIGTERM') {
+    await venue.suspend()
+    print(`${what} suspended. Serve again with the same records to go on.`)
+  } else {
+    await venue.close()
+    print(`${what} closed, with whole records.`)
+  }
   return exit.done
 }
 
-function announce(served: readonly LoadedMode[], url: string, { records, bots }: ServeOptions): void {
+interface Hosting {
+  readonly hosted: HostedMatch
+  readonly mode: LoadedMode
+}
+
+function announce(all: readonly Hosting[], url: string, { bots }: ServeOptions, goesOn: boolean): void {
   const filled = bots ? '   bots fill the empty ones' : ''
-  const files = served.map(({ rulebook: { name } }) => `${records}/${name}-${name}.jsonl`)
   print(
-    served
-      .map(
-        ({ title, rulebook: { plan } }) =>
-          `${strong(title)}   ${plan.room.min} to ${plan.room.max} seats${filled}`,
-      )
+    all
+      .map(({ mode: { title, rulebook } }) => {
+        const { min, max } = rulebook.plan.room
+        return `${strong(title)}   ${min} to ${max} seats${filled}`
+      })
       .join('\n'),
     pairs([
       ['page', url],
-      ['record', files.join('\n         ')],
+      ['record', all.map(({ hosted }) => hosted.record ?? '').join('\n         ')],
+      ...(goesOn ? [['goes on', 'from where the records end'] as const] : []),
       ['next', 'open the page in two windows; Ctrl-C ends the match and its record'],
     ]),
   )

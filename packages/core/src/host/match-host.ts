@@ -1,0 +1,237 @@
+import type { Seat } from '../cells/index.ts'
+import type { ActionOptions } from '../inputs/index.ts'
+import { LateView } from '../replica/index.ts'
+import type { Ruling } from '../rule/index.ts'
+import type { AnyMatch } from '../rulebook/index.ts'
+import type { InitialView, Update } from '../views/index.ts'
+import type { HostClock } from './clock.ts'
+
+/** The viewer whose view late spectators share. */
+const LATE = 'spectator-late'
+
+/** Receives one viewer's updates. */
+export type Listener = (update: Update) => void
+
+/** Options of `MatchHost`. */
+export interface HostOptions {
+  /** The clock that the match runs on. */
+  readonly clock: HostClock
+  /** Delay for spectators, in ms. Default: 0. */
+  readonly spectatorDelay?: number
+  /**
+   * Calls `send` once all that the match has recorded so far is safe, in the order in which it was asked. Rulings and
+   * updates leave by it. Default: at once.
+   */
+  readonly whenSafe?: (send: () => void) => void
+  /** How long one call may take before `onSlow` is told, in ms. Default: 50. */
+  readonly budget?: number
+  /** Called when a call took longer than its budget, with the ms that it took. */
+  readonly onSlow?: (ms: number) => void
+}
+
+/**
+ * Runs a match in real time, without a transport: in a process, or in a page alone. It wakes when a timer is due and
+ * never ticks, so an idle match costs nothing. It sends one update for everything that happened in one turn of the event
+ * loop.
+ *
+ * @example
+ * ```ts
+ * const clock = {
+ *   now: () => performance.now(),
+ *   wakeAfter(ms: number, wake: () => void) {
+ *     const timer = setTimeout(wake, ms)
+ *     return () => clearTimeout(timer)
+ *   },
+ * }
+ * const host = new MatchHost(match, { clock })
+ * const { view } = host.open('otter', ({ patch, notices }) => send(patch, notices))
+ * host.submit('otter', 'pond.hook', {}, {})
+ * ```
+ */
+export class MatchHost {
+  /** The match. */
+  readonly match: AnyMatch
+  /** Called when the match has closed, after the last updates, with the reason. */
+  readonly ends: Set<(why: string) => void> = new Set()
+  private readonly clock: HostClock
+  private readonly options: HostOptions
+  /** The clock's time at which the match time was 0, as far as it has not been paused. */
+  private began: number
+  /** The match time at which it was paused. */
+  private pausedAt: number | undefined
+  /** By viewer, who gets its updates, and after which flush. */
+  private readonly listeners: Map<string, Map<Listener, number>> = new Map()
+  private flushes = 0
+  private callOff: () => void = () => {}
+  private cancelFlush: (() => void) | undefined
+  private hasClosed = false
+  private readonly late: LateView<Update> | undefined
+  private readonly lateListeners: Set<Listener> = new Set()
+
+  /** A match that was resumed goes on at its own time: what has passed meanwhile does not count. */
+  constructor(match: AnyMatch, options: HostOptions) {
+    const { clock, spectatorDelay = 0 } = options
+    this.match = match
+    this.clock = clock
+    this.options = options
+    this.began = clock.now() - match.now
+    this.late = spectatorDelay === 0 ? undefined : new LateView(match.addViewer(LATE), spectatorDelay)
+    this.sleep()
+  }
+
+  /** Returns the match time, in ms. */
+  now(): number {
+    return this.pausedAt ?? Math.max(this.match.now, Math.floor(this.clock.now() - this.began))
+  }
+
+  /** True from `pause` until `resume`. */
+  get isPaused(): boolean {
+    return this.pausedAt !== undefined
+  }
+
+  /** Stops the time of the match: nothing comes due. Players are not told; for that there is `phases.pause`. */
+  pause(): void {
+    if (this.hasClosed || this.isPaused) return
+    this.run(() => undefined)
+    this.pausedAt = this.now()
+    this.callOff()
+  }
+
+  /** Lets time go on from where it was paused. */
+  resume(): void {
+    if (this.pausedAt === undefined) return
+    this.began = this.clock.now() - this.pausedAt
+    this.pausedAt = undefined
+    this.run(() => undefined)
+  }
+
+  /** Advances the match to now, calls `act` with it, and sends the changes. */
+  run<R>(act: (match: AnyMatch) => R): R {
+    if (this.hasClosed) return act(this.match)
+    const { budget = 50, onSlow } = this.options
+    const before = this.clock.now()
+    this.match.advanceTo(this.now())
+    try {
+      return act(this.match)
+    } finally {
+      this.cancelFlush ??= this.clock.wakeAfter(0, () => this.flush())
+      this.sleep()
+      const took = this.clock.now() - before
+      if (took > budget) onSlow?.(took)
+    }
+  }
+
+  /** Submits an action and sends the changes. The ruling is safe to send once `whenSafe` says so. */
+  submit(seat: Seat, action: string, input: unknown, how: ActionOptions): Ruling {
+    return this.run((match) => match.submit(seat, action, input, how))
+  }
+
+  /** Calls `send` once all that the match has recorded so far is safe. */
+  whenSafe(send: () => void): void {
+    const { whenSafe } = this.options
+    if (whenSafe === undefined) send()
+    else whenSafe(send)
+  }
+
+  /** Adds a listener for a viewer. Returns its whole view; the listener gets every update after it. */
+  open(viewer: string, listener: Listener): InitialView {
+    return this.run((match) => {
+      this.flush() // so that the newcomer is not sent again what its view contains
+      const opening = match.addViewer(viewer)
+      // What is still on its way to the viewer's other listeners is in this view already.
+      const others = this.listeners.get(viewer) ?? new Map<Listener, number>()
+      this.listeners.set(viewer, others.set(listener, this.flushes))
+      return opening
+    })
+  }
+
+  /** Adds a spectator. It sees the match with the delay of this match, if it has one. */
+  watch(viewer: string, listener: Listener): InitialView {
+    if (this.late === undefined) return this.open(viewer, listener)
+    this.run(() => undefined)
+    this.flush()
+    this.lateListeners.add(listener)
+    return this.late.open(this.now())
+  }
+
+  /** Removes a listener, and the viewer with its last listener. */
+  shut(viewer: string, listener: Listener): void {
+    if (this.lateListeners.delete(listener)) return
+    const others = this.listeners.get(viewer)
+    others?.delete(listener)
+    if (others?.size !== 0) return
+    this.listeners.delete(viewer)
+    if (!this.hasClosed) this.match.removeViewer(viewer)
+  }
+
+  /** True if somebody views as this viewer. */
+  isViewed(viewer: string): boolean {
+    return this.listeners.has(viewer)
+  }
+
+  /** True once it has been closed. */
+  get isClosed(): boolean {
+    return this.hasClosed
+  }
+
+  /** Ends the match: sends what is left, ends its record, and calls the listeners in `ends` with the reason. */
+  close(why = 'match-ended'): void {
+    if (!this.hasClosed) this.stop(why, true)
+  }
+
+  /** Stops without ending the match: its record has no end, and the match can go on from it. */
+  suspend(why = 'suspended'): void {
+    if (!this.hasClosed) this.stop(why, false)
+  }
+
+  private stop(why: string, isEnd: boolean): void {
+    this.hasClosed = true
+    this.callOff()
+    this.match.advanceTo(this.now())
+    this.flush(true)
+    if (isEnd) this.match.close()
+    const rest = this.late?.rest() ?? []
+    this.whenSafe(() => {
+      for (const update of rest) this.sendLate({ viewer: LATE, ...update })
+      for (const end of [...this.ends]) end(why)
+      this.ends.clear()
+      this.listeners.clear()
+      this.lateListeners.clear()
+    })
+  }
+
+  private flush(all = false): void {
+    this.cancelFlush?.()
+    this.cancelFlush = undefined
+    const updates = this.match.flush({ all })
+    const flush = ++this.flushes
+    if (updates.length > 0) this.whenSafe(() => this.send(updates, flush))
+    const late = this.late?.due(this.now()) ?? []
+    for (const update of late) this.sendLate({ viewer: LATE, ...update })
+    if (!all && (this.match.nextFlush ?? this.late?.nextDue) !== undefined) this.sleep()
+  }
+
+  private send(updates: readonly Update[], flush: number): void {
+    for (const update of updates) {
+      if (update.viewer === LATE) this.late?.receive(update)
+      for (const [listener, opened] of this.listeners.get(update.viewer) ?? [])
+        if (flush > opened) listener(update)
+    }
+    if (this.late?.nextDue !== undefined) this.sleep()
+  }
+
+  private sendLate(update: Update): void {
+    for (const listener of this.lateListeners) listener(update)
+  }
+
+  private sleep(): void {
+    this.callOff()
+    if (this.hasClosed || this.isPaused) return
+    const { nextDue, nextFlush } = this.match
+    const due = Math.min(
+      ...[nextDue, nextFlush, this.late?.nextDue].map((at) => at ?? Number.POSITIVE_INFINITY),
+    )
+    if (due === Number.POSITIVE_INFINITY) return
+    this.callOff = this.clock.wakeAfter(Math.max(0, due - this.now()), () => this.run(() => undefined))
+  }
+}

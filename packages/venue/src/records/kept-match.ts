@@ -1,0 +1,86 @@
+import type { HostedMatch } from '../hosted-match.ts'
+import { type Commit, openRecordFile, type RecordFile } from './record-file.ts'
+import { dropSuspended, keepSuspended } from './suspended.ts'
+
+/** How records are kept. */
+export interface Keeping {
+  /** The folder for the records of all matches. It is made if it is not there. */
+  readonly folder: string
+  /** When a line is safe; rulings and updates leave only then. Default: 'group'. */
+  readonly commit?: Commit
+  /** After how many lines a snapshot is kept, from which a match goes on. Default: 1000. */
+  readonly snapshotEvery?: number
+}
+
+/** The record of a running match, with the snapshot from which it goes on when the process has ended. */
+export class KeptMatch {
+  readonly file: RecordFile
+  private readonly snapshotEvery: number
+  private covered: number
+  private isDue = false
+  private hosted: HostedMatch | undefined
+
+  /** `path`: the record; what it has already, if it goes on. */
+  constructor(path: string, keeping: Keeping, has: { readonly lines: number; readonly bytes: number }) {
+    this.snapshotEvery = keeping.snapshotEvery ?? 1000
+    this.covered = has.lines
+    this.file = openRecordFile(path, {
+      commit: keeping.commit ?? 'group',
+      ...has,
+      stuck: (error) => this.stuck(error),
+    })
+  }
+
+  /** Takes a line. A sink of the core: it is called within a step, so a snapshot waits for its end. */
+  readonly write = (line: string): void => {
+    this.file.write(line)
+    if (this.isDue || this.file.lines - this.covered < this.snapshotEvery) return
+    this.isDue = true
+    setImmediate(() => this.keepSnapshot())
+  }
+
+  /** Keeps the match that it belongs to, from its first snapshot on. */
+  keep(hosted: HostedMatch): void {
+    this.hosted = hosted
+    this.keepSnapshot()
+  }
+
+  /** Closes the record so that the match can go on from it. */
+  async suspend(): Promise<void> {
+    this.keepSnapshot()
+    await this.file.close()
+  }
+
+  /** Closes the record of a match that has ended. */
+  async end(): Promise<void> {
+    this.hosted = undefined
+    await this.file.close()
+    dropSuspended(this.file.path)
+  }
+
+  private keepSnapshot(): void {
+    this.isDue = false
+    const { hosted, file } = this
+    if (hosted === undefined) return
+    const { id, spectatorDelay } = hosted
+    const kept = { id, spectatorDelay, lines: file.lines, seatIds: [...hosted.seatIds] }
+    const snapshot = hosted.match.snapshot()
+    this.covered = file.lines
+    // Only once its lines are safe: a snapshot must never be ahead of its record.
+    file.whenSafe(() => {
+      if (this.hosted !== undefined) keepSuspended(file.path, { ...kept, snapshot })
+    })
+  }
+
+  /** On a full disk the match stands still. It goes on when there is space. */
+  private stuck(error: unknown): void {
+    if (error === undefined) {
+      this.hosted?.resume()
+      return
+    }
+    this.hosted?.pause()
+    process.emitWarning(
+      `the record ${this.file.path} cannot be written on, and its match stands still: ${error}`,
+    )
+  }
+}

@@ -1,0 +1,64 @@
+import { type AnyMatch, type AnyRulebook, type Fault, type Line, resumeAnyMatch } from 'zinc-referee'
+import { VenueError } from './errors.ts'
+import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } from './records/index.ts'
+
+/** A match of an earlier process, as it was at its last safe line. */
+export interface Restored {
+  readonly match: AnyMatch
+  readonly kept: KeptMatch
+  readonly suspended: Suspended
+  /** Every id that a seat of the match has had. */
+  readonly seatIds: readonly string[]
+}
+
+/**
+ * Goes on from a record that has no end: the last snapshot, and the lines behind it played again. A last line that was
+ * torn off is cut from the file.
+ * @throws ZR_VENUE_RECORD with the number of the line that cannot be read, or what else keeps the match from going on
+ */
+export function restore(
+  path: string,
+  books: readonly AnyRulebook[],
+  keeping: Keeping,
+  onFault: (fault: Fault, id: string) => void,
+): Restored {
+  const suspended = kept(path)
+  const { id, snapshot } = suspended
+  const book = books.find(({ name }) => name === snapshot.rulebook)
+  if (book === undefined)
+    throw broken(path, `the venue was opened without the rulebook '${snapshot.rulebook}'`, undefined)
+  const { lines, bytes } = readWhole(path)
+  const record = new KeptMatch(path, keeping, { lines: lines.length, bytes })
+  const tail = lines.slice(suspended.lines)
+  try {
+    const match = resumeAnyMatch(book, snapshot, {
+      tail: tail.map((line) => `${line}\n`).join(''),
+      record: record.write,
+      onFault: (fault) => onFault(fault, id),
+    })
+    return { match, kept: record, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
+  } catch (error) {
+    void record.file.close()
+    const why = error instanceof Error ? error.message : String(error)
+    throw broken(path, `behind line ${suspended.lines}, where its last snapshot is: ${why}`, error)
+  }
+}
+
+function kept(path: string): Suspended {
+  try {
+    return readSuspended(path)
+  } catch (error) {
+    throw broken(path, 'its snapshot is missing or damaged', error)
+  }
+}
+
+/** The seat that a line gave to somebody. */
+function seatOf(text: string): readonly string[] {
+  if (!text.includes('"roster.join"')) return []
+  const line = JSON.parse(text) as Line
+  const { seat } = 'input' in line ? (Object(line.input) as { seat?: string }) : {}
+  return seat === undefined ? [] : [seat]
+}
+
+const broken = (path: string, why: string, cause: unknown): VenueError =>
+  new VenueError('ZR_VENUE_RECORD', { path, why }, cause)
