@@ -1,252 +1,122 @@
-import { randomUUID } from 'node:crypto'
 import type { WebSocket } from 'ws'
-import type { Ruling, Seat, Update } from 'zinc-referee'
-import type { HostedMatch } from './hosted-match.ts'
-import {
-  type Call,
-  errorText,
-  notificationText,
-  type ParamsOf,
-  type RpcId,
-  type RpcProblem,
-  readRequest,
-  resultText,
-} from './protocol.ts'
-
-/** The part of a venue that a connection uses. */
-export interface ConnectionHost {
-  match(id: string | undefined): HostedMatch | undefined
-  /** If true, anyone may see through the eyes of a seat. For showing a game, never for serious play. */
-  readonly allowViewAsAnySeat: boolean
-  /** Returns a seat id for a player of this name. */
-  seatFor(hosted: HostedMatch, name: string): Seat
-  joined(hosted: HostedMatch): void
-  /** Returns a viewer id for a client without a seat. */
-  spectatorId(): string
-}
-
-class Refused extends Error {
-  readonly problem: RpcProblem
-  readonly details: object
-  constructor(problem: RpcProblem, details: object = {}) {
-    super(problem)
-    this.problem = problem
-    this.details = details
-  }
-}
-
-interface Joined {
-  readonly hosted: HostedMatch
-  readonly viewer: string
-  readonly seat: Seat | undefined
-  readonly listener: (update: Update) => void
-}
+import type { Limits } from './limits.ts'
+import type { Meters } from './meters.ts'
+import { errorText, type Incoming, type RpcProblem, readRequest, resultText } from './protocol.ts'
+import { TokenBucket } from './token-bucket.ts'
+import { type Doors, Refused, Visitor } from './visitor.ts'
 
 const CLOSE_UNSUPPORTED = 1003
-const CLOSE_REPLACED = 4000
-const CLOSE_KICKED = 4001
-const CLOSE_ENDED = 1000
-const CLOSE_GOING = 1001
-/** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
-const MAX_REASON = 40
-const KICKED = 'roster.kicked'
+const CLOSE_TOO_SLOW = 4002
 
-/** One client's connection. A message that breaks the protocol is answered with an error and changes nothing. */
+/** What all connections of a venue share. */
+export interface Lobby {
+  readonly doors: Doors
+  readonly limits: Limits
+  readonly meters: Meters
+  /** Time in ms on a clock that never goes back. */
+  readonly now: () => number
+}
+
+/**
+ * One client's WebSocket. Its calls are answered in their order. A message that breaks the protocol is answered with an
+ * error and changes nothing.
+ */
 export class Connection {
   private readonly socket: WebSocket
-  private readonly host: ConnectionHost
-  private readonly seated: Map<string, Connection>
-  private joined: Joined | undefined
+  private readonly lobby: Lobby
+  private readonly visitor: Visitor
+  private readonly bucket: TokenBucket
+  /** Calls that wait for one that is not answered yet. */
+  private waiting: Incoming[] | undefined
+  private isThere = true
 
-  constructor(socket: WebSocket, host: ConnectionHost, seated: Map<string, Connection>) {
+  constructor(socket: WebSocket, lobby: Lobby) {
     this.socket = socket
-    this.host = host
-    this.seated = seated
-    socket.on('message', (data, isBinary) =>
-      isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : this.receive(String(data)),
+    this.lobby = lobby
+    this.bucket = new TokenBucket(lobby.limits.calls, lobby.now())
+    this.visitor = new Visitor(
+      { send: (text) => this.send(text), close: (code, reason) => socket.close(code, reason) },
+      lobby.doors,
     )
-    socket.on('close', () => this.leave())
+    socket.on('message', (data, isBinary) =>
+      isBinary
+        ? socket.close(CLOSE_UNSUPPORTED, 'text frames only')
+        : this.receive(readRequest(String(data))),
+    )
+    socket.on('pong', () => {
+      this.isThere = true
+    })
+    socket.on('close', () => this.visitor.leave())
     socket.on('error', () => socket.terminate())
   }
 
-  private receive(text: string): void {
-    const incoming = readRequest(text)
-    if (!incoming.ok) {
-      this.send(errorText(incoming.id, incoming.problem, incoming.issues && { issues: incoming.issues }))
+  /** Ends the connection if it has not answered since the last call, and asks it again. */
+  checkPulse(): void {
+    if (!this.isThere) {
+      this.socket.terminate()
       return
     }
-    const answer = this.answer(incoming.call, incoming.id ?? null)
-    if (incoming.id === undefined) return
-    const { hosted } = this.joined ?? {}
-    if (hosted === undefined) this.send(answer)
-    else hosted.whenSafe(() => this.send(answer))
+    this.isThere = false
+    this.socket.ping()
   }
 
-  private answer(call: Call, id: RpcId): string {
+  private receive(incoming: Incoming): void {
+    if (this.waiting !== undefined) this.waiting.push(incoming)
+    else void this.handle(incoming)
+  }
+
+  private handle(incoming: Incoming): Promise<void> | undefined {
+    const { id } = incoming
     try {
-      return resultText(id, this.result(call))
+      if (!this.bucket.take(this.lobby.now())) throw new Refused('too-fast')
+      if (!incoming.ok) throw new Refused(incoming.problem, incoming.issues && { issues: incoming.issues })
+      const result = this.visitor.call(incoming.call)
+      if (typeof result === 'string') this.answer(incoming, resultText(id ?? null, result))
+      else return this.later(incoming, result)
     } catch (error) {
-      return error instanceof Refused
-        ? errorText(id, error.problem, error.details)
-        : errorText(id, 'internal-error')
+      this.refuse(incoming, error)
     }
+    return undefined
   }
 
-  private result(call: Call): string {
-    switch (call.method) {
-      case 'join':
-        return this.join(call.params)
-      case 'act':
-        return this.act(call.params)
-      case 'options':
-        return this.options(call.params)
+  /** What comes meanwhile waits, so that all is done in its order. */
+  private async later(incoming: Incoming, result: Promise<string>): Promise<void> {
+    this.waiting ??= []
+    try {
+      this.answer(incoming, resultText(incoming.id ?? null, await result))
+    } catch (error) {
+      this.refuse(incoming, error)
     }
+    const [next, ...rest] = this.waiting
+    this.waiting = undefined
+    for (const each of next === undefined ? [] : [next, ...rest]) this.receive(each)
   }
 
-  private join({ match: id, name = 'Guest', player, watch }: ParamsOf<'join'>): string {
-    if (this.joined !== undefined) throw new Refused('already-joined')
-    const hosted = this.host.match(id)
-    if (hosted === undefined) throw new Refused('unknown-match', { match: id })
-    if (hosted.isPaused) throw new Refused('not-now')
-    return watch === undefined
-      ? this.takeSeat(hosted, name, player ?? randomUUID())
-      : this.watch(hosted, watch)
+  private answer(incoming: Incoming, text: string, outcome: RpcProblem | 'ok' = 'ok'): void {
+    const method = incoming.ok ? incoming.call.method : 'none'
+    this.lobby.meters.calls.inc({ method, outcome })
+    if (incoming.ok && incoming.id === undefined) return
+    const { hosted } = this.visitor
+    if (hosted === undefined || outcome !== 'ok') this.send(text)
+    else hosted.whenSafe(() => this.send(text))
   }
 
-  private takeSeat(hosted: HostedMatch, name: string, player: string): string {
-    const ruling = hosted.run((match) =>
-      match.direct('roster.join', { seat: this.host.seatFor(hosted, name), name, player }),
-    )
-    if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
-    const seat = seatOf(hosted, player)
-    // With `whenFull: 'watch'` a player who finds no seat watches.
-    if (seat === undefined) return this.open(hosted, this.host.spectatorId(), undefined, player)
-    hosted.seatIds.add(seat)
-    // A seat has one connection. A new one replaces it.
-    const key = `${hosted.id} ${seat}`
-    const older = this.seated.get(key)
-    this.seated.set(key, this)
-    older?.replaced()
-    this.host.joined(hosted)
-    return this.open(hosted, seat, seat, player)
-  }
-
-  private watch(hosted: HostedMatch, watch: string): string {
-    const eyes = this.host.allowViewAsAnySeat && hosted.match.allSeats.includes(watch)
-    if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
-    return this.open(hosted, eyes ? watch : this.host.spectatorId(), undefined, undefined)
-  }
-
-  private open(
-    hosted: HostedMatch,
-    viewer: string,
-    seat: Seat | undefined,
-    player: string | undefined,
-  ): string {
-    const listener = (update: Update): void => this.tell(update)
-    const { at, view, notices } = hosted.match.allSeats.includes(viewer)
-      ? hosted.open(viewer, listener)
-      : hosted.watch(viewer, listener)
-    this.joined = { hosted, viewer, seat, listener }
-    hosted.ends.add(this.ended)
-    const rest = {
-      match: hosted.id,
-      rulebook: hosted.match.describe(),
-      seat: seat ?? null,
-      player,
-      at,
-      notices,
-    }
-    return `${JSON.stringify(rest).slice(0, -1)},"view":${view}}`
-  }
-
-  private act({ action, input = {}, id, life, turn }: ParamsOf<'act'>): string {
-    const { hosted, seat } = this.seatedAt()
-    const ruling = hosted.submit(seat, action, input, {
-      ...(id === undefined ? {} : { id }),
-      ...(life === undefined ? {} : { life }),
-      ...(turn === undefined ? {} : { turn }),
-    })
-    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
-  }
-
-  private options({ action, part }: ParamsOf<'options'>): string {
-    const { hosted, seat } = this.seatedAt()
-    return JSON.stringify(hosted.run((match) => match.options(seat, action, part)))
-  }
-
-  private seatedAt(): { readonly hosted: HostedMatch; readonly seat: Seat } {
-    if (this.joined === undefined) throw new Refused('not-joined')
-    const { hosted, seat } = this.joined
-    if (hosted.isPaused) throw new Refused('not-now')
-    if (seat === undefined) throw new Refused('only-watching')
-    return { hosted, seat }
-  }
-
-  /** Sends the patch first, then its notices in order. */
-  private tell({ at, patch, notices, done }: Update): void {
-    if (patch !== '[]')
-      this.send(
-        notificationText(
-          'view',
-          `{"at":${at}${done === undefined ? '' : `,"done":${JSON.stringify(done)}`},"patch":${patch}}`,
-        ),
-      )
-    for (const notice of notices) this.send(notificationText('notice', JSON.stringify(notice)))
-    const kicked = notices.find(({ name, cells }) => name === KICKED && cells['seat'] === this.joined?.seat)
-    if (kicked !== undefined) this.sentOff(String(kicked.cells['why'] ?? ''))
-  }
-
-  /** Closes the connection of a client that has been kicked. Nothing more that it sends is handled. */
-  private sentOff(why: string): void {
-    const { joined } = this
-    if (joined?.seat !== undefined) this.seated.delete(`${joined.hosted.id} ${joined.seat}`)
-    this.shut()
-    this.socket.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MAX_REASON))
-  }
-
-  /** Called when the match has ended at its host. */
-  private readonly ended = (why: string): void => {
-    this.shut()
-    this.send(notificationText('closed', JSON.stringify({ why })))
-    if (why === 'match-ended') this.socket.close(CLOSE_ENDED, 'the match has ended')
-    else this.socket.close(CLOSE_GOING, 'the venue closes')
-  }
-
-  private replaced(): void {
-    this.shut()
-    this.socket.close(CLOSE_REPLACED, 'this seat was taken up in another window')
-  }
-
-  private leave(): void {
-    const before = this.joined
-    this.shut()
-    if (before?.seat === undefined) return
-    const key = `${before.hosted.id} ${before.seat}`
-    if (this.seated.get(key) !== this) return
-    this.seated.delete(key)
-    before.hosted.run((match) => match.direct('roster.absent', { seat: before.seat }))
-  }
-
-  private shut(): void {
-    const { joined } = this
-    this.joined = undefined
-    joined?.hosted.ends.delete(this.ended)
-    joined?.hosted.shut(joined.viewer, joined.listener)
+  private refuse(incoming: Incoming, error: unknown): void {
+    const { problem, details } = error instanceof Refused ? error : new Refused('internal-error')
+    if (problem === 'not-admitted') this.lobby.meters.refusedAdmissions.inc()
+    this.answer(incoming, errorText(incoming.id ?? null, problem, details), problem)
   }
 
   private send(text: string): void {
-    if (this.socket.readyState === this.socket.OPEN) this.socket.send(text)
+    const { socket, lobby } = this
+    if (socket.readyState !== socket.OPEN) return
+    if (socket.bufferedAmount > lobby.limits.waitingBytes) {
+      // It gets a whole view when it joins again.
+      socket.close(CLOSE_TOO_SLOW, 'this client reads too slowly')
+      socket.terminate()
+      return
+    }
+    lobby.meters.sentBytes.inc(text.length)
+    socket.send(text)
   }
-}
-
-/** Returns a refusal as it is sent: its code, its text, and its data. */
-function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): object {
-  const { code, details } = ruling
-  return { code, says: match.explain(ruling), ...(details !== undefined && { details }) }
-}
-
-function seatOf({ match }: HostedMatch, player: string): Seat | undefined {
-  const { seats } = match.state.roster
-  return match.allSeats.find((seat) => seats.of(seat).player === player)
 }

@@ -2,6 +2,10 @@ const messages = {
   ZR_VENUE_MATCH_TWICE: (d: { match: string }) =>
     `The venue has a match '${d.match}' already. Give the new one another id.`,
   ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
+  ZR_VENUE_OPEN: (d: { address: string }) =>
+    `Without admissions anybody may take any seat, so the venue does not listen on ${d.address}. Pass admissions, or listen on 127.0.0.1.`,
+  ZR_VENUE_FULL: (d: { max: number }) =>
+    `The venue hosts ${d.max} matches, and no more. End one, or raise limits.matches.`,
   ZR_VENUE_PORT: (d: { port: number; why: string }) =>
     `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
   ZR_VENUE_RECORD: (d: { path: string; why: string }) =>

@@ -14,6 +14,8 @@ export interface MatchesOptions {
   readonly rulebooks: readonly AnyRulebook[]
   readonly clock: HostClock | undefined
   readonly onFault: (fault: Fault, match: string) => void
+  /** How many there may be. */
+  readonly max: number
   readonly onBroken: (error: VenueError) => void
 }
 const NEW = { lines: 0, bytes: 0 }
@@ -33,7 +35,8 @@ export class Matches {
 
   begin(id: string, book: AnyRulebook, given: MatchOptions): HostedMatch {
     if (this.byId.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
-    const { keeping } = this.options
+    const { keeping, max } = this.options
+    if (this.byId.size >= max) throw new VenueError('ZR_VENUE_FULL', { max })
     if (keeping !== undefined) makeFolder(keeping.folder)
     const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
     const match = beginAnyMatch(book, {

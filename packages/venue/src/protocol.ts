@@ -10,6 +10,8 @@ export interface Params {
     readonly player?: string | undefined
     /** Views without a seat: 'spectator', or the id of a seat if the venue lets anyone view as it. */
     readonly watch?: string | undefined
+    /** A token that lets its holder in, at a venue that asks for one. */
+    readonly admission?: string | undefined
   }
   readonly act: {
     readonly action: string
@@ -24,6 +26,14 @@ export interface Params {
     /** Choices made so far, for a rule that narrows its options by them. */
     readonly part?: { readonly [member: string]: unknown } | undefined
   }
+  /** What a game server has seen. Several inputs are simultaneous. */
+  readonly report: {
+    readonly fact: string
+    readonly input?: unknown
+    readonly inputs?: readonly unknown[] | undefined
+  }
+  /** What a referee orders. */
+  readonly direct: { readonly directive: string; readonly input?: unknown }
 }
 export type Method = keyof Params
 export type ParamsOf<M extends Method> = Params[M]
@@ -35,6 +45,7 @@ const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
     name: word.optional(),
     player: word.min(16).optional(),
     watch: word.optional(),
+    admission: z.string().max(4000).optional(),
   }),
   act: z.strictObject({
     action: word,
@@ -44,6 +55,12 @@ const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
     turn: z.int().optional(),
   }),
   options: z.strictObject({ action: word, part: z.record(word, z.unknown()).optional() }),
+  report: z.strictObject({
+    fact: word,
+    input: z.unknown().optional(),
+    inputs: z.array(z.unknown()).max(1000).optional(),
+  }),
+  direct: z.strictObject({ directive: word, input: z.unknown().optional() }),
 }
 
 /** The error codes of the JSON-RPC specification, and the venue's own from −32000 on. */
@@ -56,7 +73,10 @@ export const rpcErrors = {
     code: -32600,
     message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
   },
-  'unknown-method': { code: -32601, message: 'There is no such method. There are join, act and options.' },
+  'unknown-method': {
+    code: -32601,
+    message: 'There is no such method. There are join, act, options, report and direct.',
+  },
   'invalid-params': { code: -32602, message: 'The params do not fit the method. Fix what the issues name.' },
   'internal-error': { code: -32603, message: 'The venue failed; nothing happened. Try again.' },
   'unknown-match': {
@@ -70,6 +90,15 @@ export const rpcErrors = {
   'only-watching': {
     code: -32005,
     message: 'This connection only watches. Join with a seat to act, or to ask for options.',
+  },
+  'not-admitted': {
+    code: -32007,
+    message: 'This admission is not valid here. Ask whoever gave it to you for a new one.',
+  },
+  'too-fast': { code: -32008, message: 'Too many calls. Wait a second, then go on.' },
+  'not-your-role': {
+    code: -32009,
+    message: 'Your admission is not for this. Reporters report, referees direct, players act.',
   },
   'not-now': {
     code: -32006,

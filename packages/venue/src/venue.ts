@@ -1,16 +1,19 @@
 import { once } from 'node:events'
-import { createServer, type Server, type ServerResponse } from 'node:http'
+import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { fileURLToPath } from 'node:url'
-import sirv from 'sirv'
-import { WebSocketServer } from 'ws'
 import type { AnyRulebook, Fault, Seat, Seed } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
-import { Connection, type ConnectionHost } from './connection.ts'
+import { type Admissions, admissionCheck } from './admissions.ts'
+import { processClock } from './clock.ts'
 import { VenueError } from './errors.ts'
 import type { HostedMatch } from './hosted-match.ts'
+import { httpAnswers } from './http-answers.ts'
+import { type Limits, usualLimits } from './limits.ts'
 import { Matches } from './matches.ts'
+import { makeMeters } from './meters.ts'
 import type { Keeping } from './records/index.ts'
+import { Sockets } from './sockets.ts'
+import type { Doors } from './visitor.ts'
 
 /** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
@@ -33,6 +36,14 @@ export interface VenueOptions {
   readonly allowViewAsAnySeat?: boolean
   /** The clock that it runs on. Default: this process's clock. */
   readonly clock?: HostClock
+  /**
+   * Who may come in. Default: anybody. Then it may only listen on this machine's own addresses.
+   */
+  readonly admissions?: Admissions
+  /** Pages of other origins whose scripts may connect, such as `https://fair.example`. Default: its own page only. */
+  readonly origins?: readonly string[]
+  /** What one client may ask of it. */
+  readonly limits?: Partial<Limits>
   /** Called when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
   /** Called at once for each fault: code of a match's rulebook has thrown. The match goes on. */
@@ -50,7 +61,6 @@ export interface MatchOptions {
   readonly spectatorDelay?: number
 }
 
-const MAX_MESSAGE = 64 * 1024
 const SOCKET_PATH = '/socket'
 
 /** The matches of a process, and the server that clients reach them by. */
@@ -74,48 +84,53 @@ export interface Venue {
 
 /**
  * Opens a venue: HTTP for the page and the list of matches, WebSocket (RFC 6455) under `/socket` with JSON-RPC 2.0.
- * @throws ZR_VENUE_PORT
+ * @throws ZR_VENUE_PORT, ZR_VENUE_OPEN
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
+  const address = options.host ?? '127.0.0.1'
+  if (options.admissions === undefined && !LOOPBACK.test(address))
+    throw new VenueError('ZR_VENUE_OPEN', { address })
+  const limits = { ...usualLimits, ...options.limits }
+  let closed = false
   const matches = new Matches({
     keeping: typeof options.records === 'string' ? { folder: options.records } : options.records,
     rulebooks: options.rulebooks ?? [],
     clock: options.clock,
-    onFault: (fault, match) => options.onFault?.(fault, match),
+    onFault(fault, match) {
+      meters.faults.inc({ match })
+      options.onFault?.(fault, match)
+    },
+    max: limits.matches,
     onBroken: options.onBroken ?? ((error) => process.emitWarning(error)),
   })
   const hosted = matches.byId
-  const page = options.page && sirv(fileURLToPath(options.page), { single: true })
-  const http = createServer((request, response) => {
-    if (request.url === '/matches')
-      return answer(
-        response,
-        200,
-        'application/json',
-        [...hosted.values()].map(({ id, match }) => ({ id, rulebook: match.rulebook })),
-      )
-    if (page === undefined) return problem(response)
-    page(request, response, () => problem(response))
-  })
-  const sockets = new WebSocketServer({ server: http, path: SOCKET_PATH, maxPayload: MAX_MESSAGE })
+  const meters = makeMeters({ matches: () => hosted.size, connections: () => sockets.size })
+  const http = createServer(
+    httpAnswers({
+      matches: hosted,
+      meters,
+      isClosed: () => closed,
+      page: options.page,
+      socketPath: SOCKET_PATH,
+    }),
+  )
   let spectators = 0
-  const seated = new Map<string, Connection>()
-  const doors: ConnectionHost = {
+  const doors: Doors = {
     match: (id) => (id === undefined ? hosted.values().next().value : hosted.get(id)),
     allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
     seatFor: freeSeatId,
     joined: (match) => options.joined?.(match),
     spectatorId: () => `spectator-${++spectators}`,
+    seated: new Map(),
+    ...(options.admissions && { admit: admissionCheck(options.admissions) }),
   }
-  sockets.on('connection', (socket) => new Connection(socket, doors, seated))
-  sockets.on('error', () => {}) // the server below reports what keeps it from listening
-  const port = await listen(http, options.port ?? 0, options.host ?? '127.0.0.1')
-  let closed = false
+  const { now } = options.clock ?? processClock
+  const sockets = new Sockets(http, SOCKET_PATH, { doors, limits, meters, now }, options.origins ?? [])
+  const port = await listen(http, options.port ?? 0, address)
   const stop = async (how: 'end' | 'suspend'): Promise<void> => {
     if (closed) return
     closed = true
     await matches.stop(how)
-    for (const client of sockets.clients) client.close(1001, 'the venue closes')
     sockets.close()
     http.close()
     http.closeAllConnections()
@@ -124,7 +139,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
 
   return {
     port,
-    url: `http://${options.host ?? '127.0.0.1'}:${port}/`,
+    url: `http://${address}:${port}/`,
     get matches() {
       return [...hosted.values()]
     },
@@ -136,6 +151,8 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     suspend: () => stop('suspend'),
   }
 }
+
+const LOOPBACK = /^(localhost$|127\.|::1$)/
 
 async function listen(http: Server, port: number, host: string): Promise<number> {
   http.listen(port, host)
@@ -169,17 +186,4 @@ function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
     const id = n === 1 ? safe : `${safe}-${n}`
     if (!match.allSeats.includes(id) && !seatIds.has(id)) return id
   }
-}
-
-function answer(response: ServerResponse, status: number, type: string, body: unknown): void {
-  response.writeHead(status, { 'content-type': type }).end(JSON.stringify(body))
-}
-
-/** Answers with a problem document (RFC 9457). */
-function problem(response: ServerResponse): void {
-  answer(response, 404, 'application/problem+json', {
-    title: 'There is nothing here',
-    status: 404,
-    detail: `The matches are listed under /matches; the socket is ${SOCKET_PATH}.`,
-  })
 }

@@ -38,6 +38,8 @@ export class SocketClient {
     throw new Error(`no such message among ${this.texts.join('\n')}`)
   }
   leave = (): void => this.socket.close()
+  /** From now on it answers nothing, as if its line were cut. */
+  deaf = (): void => void this.socket.pause()
 }
 
 /** Two clients that have sat down at the first match, once it is live. */

@@ -23,7 +23,7 @@ export interface HostOptions {
    * updates leave by it. Default: at once.
    */
   readonly whenSafe?: (send: () => void) => void
-  /** How long one call may take before `onSlow` is told, in ms. Default: 50. */
+  /** How long one call may take before `onSlow` is called, in ms. Default: 50. */
   readonly budget?: number
   /** Called when a call took longer than its budget, with the ms that it took. */
   readonly onSlow?: (ms: number) => void

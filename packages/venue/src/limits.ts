@@ -1,0 +1,26 @@
+import type { Rate } from './token-bucket.ts'
+
+/** What one client may ask of a venue. */
+export interface Limits {
+  /** Calls of one connection. Default: 60 at once, 30 a second. Beyond it they are refused with `too-fast`. */
+  readonly calls: Rate
+  /** Connections of one address. Default: 200. Further ones are refused (HTTP 429). */
+  readonly connectionsPerAddress: number
+  /** Length of a message, in bytes. Default: 65,536. A longer one ends the connection. */
+  readonly messageBytes: number
+  /** Bytes that wait for a client that reads slowly. Default: 4,194,304. With more its connection ends. */
+  readonly waitingBytes: number
+  /** Matches at one time. Default: 10,000. */
+  readonly matches: number
+  /** How often a connection is asked whether it is still there, in ms. One that does not answer ends. Default: 5000. */
+  readonly heartbeat: number
+}
+
+export const usualLimits: Limits = {
+  calls: { burst: 60, perSecond: 30 },
+  connectionsPerAddress: 200,
+  messageBytes: 64 * 1024,
+  waitingBytes: 4 * 1024 * 1024,
+  matches: 10_000,
+  heartbeat: 5000,
+}
