@@ -7,7 +7,7 @@ import { setImmediate as nextTick } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
 import { reedRegatta } from '@zinc-referee/examples'
 import { replayRecord } from 'zinc-referee'
-import { openRecordFile } from '../../packages/venue/dist/record-file.js'
+import { openRecordFile } from '../../packages/venue/dist/records/record-file.js'
 import { happen, regatta } from './fleet.js'
 import { figure, quantiles, type Row, row } from './measure.js'
 
@@ -39,10 +39,16 @@ export function replayRow(): Row {
   return figure('replay', 'inputs/s', { least: 100_000 }, again, 41)
 }
 
+const fail = (error: unknown): void => {
+  throw error
+}
+
 /** How many inputs a second a host carries out, tick after tick, with records that are safe on disk before the end. */
 async function throughput(folder: string | undefined, round: number): Promise<number> {
   const files = Array.from({ length: MATCHES }, (_, n) =>
-    folder === undefined ? undefined : openRecordFile(folder, `r${round}-${n}`),
+    folder === undefined
+      ? undefined
+      : openRecordFile(join(folder, `r${round}-${n}.jsonl`), { commit: 'group', stuck: fail }),
   )
   const matches = files.map((file, n) => regatta(n, file && ((line) => file.write(line))))
   const began = performance.now()

@@ -50,7 +50,7 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
   if (problem !== undefined) {
     return (
       <div class="door" role="alert">
-        <h1>The table is gone</h1>
+        <h1>{match === undefined ? 'You could not come in' : 'Your game has ended'}</h1>
         <p>{problem}</p>
         <div class="row">
           <button type="button" class="main" onClick={() => location.reload()}>

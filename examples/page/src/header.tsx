@@ -38,6 +38,7 @@ export function Header({
         {now.phase === 'live' && round?.ends != null && <Left match={match} due={round.ends} clock="play" />}
         {now.phase === 'over' && 'Over'}
         {now.paused && ' · paused'}
+        {match.state === 'lost' && ' · connection lost, trying again'}
       </p>
       {children}
       <button type="button" onClick={goOut}>

@@ -1,6 +1,8 @@
-import { connect } from '@zinc-referee/venue/client'
+import { openVenue } from '@zinc-referee/venue'
+import { connect, type SocketClass } from '@zinc-referee/venue/client'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
+import { WebSocket as WsSocket } from 'ws'
 import { defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 
@@ -11,7 +13,7 @@ class HeldSocket {
   readyState = 0
   onopen?: () => void
   onmessage?: (event: { data: string }) => void
-  onclose?: (event: { reason: string }) => void
+  onclose?: (event: { reason: string; code?: number }) => void
   readonly sent: string[] = []
 
   constructor() {
@@ -20,9 +22,9 @@ class HeldSocket {
   send(text: string): void {
     this.sent.push(text)
   }
-  close(reason = ''): void {
+  close(reason = '', code = 1006): void {
     this.readyState = 3
-    this.onclose?.({ reason })
+    this.onclose?.({ reason, code })
   }
   begin(): void {
     this.readyState = HeldSocket.OPEN
@@ -97,7 +99,7 @@ test('whatever comes in one chunk with the answer to join, the client shows what
 test('a call after the connection was lost is refused, and so is one that waits', async () => {
   vi.stubGlobal('WebSocket', HeldSocket)
   const ended: string[] = []
-  const joining = entered({ ended: (why: string) => ended.push(why) })
+  const joining = entered({ ended: (why: string) => ended.push(why), reconnect: false })
   const socket = HeldSocket.last
   socket.begin()
   const { id } = JSON.parse(socket.sent[0] ?? '')
@@ -134,4 +136,54 @@ test.each([
     message: expect.stringMatching(says),
   })
   expect(socket.readyState).toBe(3)
+})
+
+test('after a lost connection it comes back by itself, and sends again, once, what was not answered', async () => {
+  const venue = await openVenue()
+  const hosted = venue.begin('drum', book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  const sockets: WsSocket[] = []
+  class Socket extends WsSocket {
+    constructor(url: string) {
+      super(url)
+      sockets.push(this)
+    }
+  }
+  const states: string[] = []
+  const waits: number[] = []
+  let goOn: (value?: unknown) => void = () => {}
+  const client = await connect<any>({
+    url: `ws://127.0.0.1:${venue.port}/socket`,
+    name: 'Otter',
+    WebSocket: Socket as object as SocketClass,
+    changed: () => states.push(client?.state ?? ''),
+    ended: (why) => states.push(`ended: ${why}`),
+    wait: (ms) =>
+      new Promise((go) => {
+        waits.push(ms)
+        goOn = go
+      }),
+  })
+  await client.act('roster.ready')
+  await expect.poll(() => hosted.match.state.phases.now.phase).toBe('live')
+  // The answer is lost with the connection; then the action comes twice, and is done once.
+  const beat = client.act('drum.beat')
+  sockets[0]?.removeAllListeners('message')
+  sockets[0]?.on('message', () => sockets[0]?.terminate())
+  await expect.poll(() => client.state).toBe('lost')
+  const later = client.act('drum.beat')
+  goOn()
+  expect(await beat).toEqual({ ok: true })
+  expect(await later).toEqual({ ok: true })
+  await expect.poll(() => client.replica.view.drum.drum.beats).toBe(2)
+  expect([client.seat, client.state, sockets.length, states.includes('lost')]).toEqual([
+    'otter',
+    'live',
+    2,
+    true,
+  ])
+  expect(waits.every((ms) => ms >= 200 && ms <= 400)).toBe(true)
+  hosted.close()
+  await expect.poll(() => states.at(-1)).toBe('ended: the match has ended')
+  await expect(client.act('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
+  await venue.close()
 })

@@ -1,6 +1,7 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
 import { VenueError } from '../errors.ts'
+import { type Heard, Line, type SocketClass } from './line.ts'
 
 /** Options of `connect`. */
 export interface ConnectOptions {
@@ -14,12 +15,20 @@ export interface ConnectOptions {
   readonly player?: string
   /** Views without a seat. */
   readonly watch?: string
-  /** Called after every change. */
+  /** The token that lets its holder in, at a venue that asks for one. */
+  readonly admission?: string
+  /** Called after every change, of the view and of `state`. */
   readonly changed: () => void
-  /** Called once, when the connection has ended. */
+  /** Called once, when the match has ended for this client and it does not try again. */
   readonly ended: (why: string) => void
   /** A clock in ms that never goes back. */
   readonly clock?: () => number
+  /** If false, a connection that is lost is not opened again. Default: true. */
+  readonly reconnect?: boolean
+  /** Resolves after this many ms. Default: a timer. */
+  readonly wait?: (ms: number) => Promise<unknown>
+  /** The class of its socket. Default: the global `WebSocket`, which Node has from version 22 on; before, pass that of `ws`. */
+  readonly WebSocket?: SocketClass
 }
 /** The answer to an action that was refused. */
 export interface Refused {
@@ -30,12 +39,19 @@ export interface Refused {
   /** The refusal as a sentence for the player. */
   readonly says: string
 }
+type ActRuling = { readonly ok: true } | Refused
+
+/** How a client stands to its match: it is connected, it tries to be again, or it has ended. */
+export type ClientState = 'live' | 'lost' | 'ended'
+
 /** One client's copy of a match. */
 export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Its id at the venue. */
   readonly id: string
-  /** The view, kept current, with the server's clocks. */
+  /** The view, kept current, with the server's clocks. It is another one after a reconnect. */
   readonly replica: Replica<V, N>
+  /** Whether it is connected now. */
+  readonly state: ClientState
   /** The rulebook as data. */
   readonly rulebook: RulebookDescription
   /** The client's seat; null for a spectator. */
@@ -44,32 +60,21 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   readonly player: string | undefined
   /** Returns the client's own clock, in ms. */
   clock(): number
-  /** Sends an action and returns its ruling. */
+  /**
+   * Sends an action and returns its ruling. While the connection is lost it waits; what was sent and not answered is sent
+   * again with the same id, so that it is done once.
+   */
   act(
     action: string,
     input?: object,
     how?: { readonly life?: number; readonly turn?: number },
-  ): Promise<{ readonly ok: true } | Refused>
+  ): Promise<ActRuling>
   /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
   /** Closes the connection. The seat is then absent. */
   leave(): void
 }
 
-interface Reply<N extends Notice> {
-  readonly id?: number
-  readonly method?: string
-  readonly params?: {
-    readonly at: number
-    readonly patch?: readonly Operation[]
-    readonly why?: string
-  } & N
-  readonly result?: unknown
-  readonly error?: {
-    readonly message: string
-    readonly data?: { readonly says?: string; readonly problem?: string }
-  }
-}
 /** The venue's answer to `join`. */
 interface Joined<V, N extends Notice> {
   readonly view: V
@@ -80,84 +85,169 @@ interface Joined<V, N extends Notice> {
   readonly seat: string | null
   readonly player?: string
 }
-interface Waiting {
-  resolve(value: unknown): void
+/** An action that has no ruling yet. */
+interface Pending {
+  readonly params: object
+  resolve(ruling: ActRuling): void
   reject(error: Error): void
 }
 
-/** Enters a match; rejects where the venue refuses or cannot be reached. */
-export function connect<V extends BareView, N extends Notice = Notice>(
+/** Codes of closed connections that are meant: the match is over, or this client is not wanted in it. */
+const FINAL: readonly number[] = [1000, 1003, 4000, 4001]
+const [FIRST_WAIT, LONGEST_WAIT] = [400, 10_000]
+
+/** Returns how long to wait before a try, in ms: longer each time, and never the same for many at once. */
+const waitBefore = (attempt: number): number =>
+  Math.min(LONGEST_WAIT, FIRST_WAIT * 2 ** attempt) * (0.5 + Math.random() / 2)
+
+/**
+ * Enters a match. A connection that is lost later is opened again, with growing waits, until the match has ended.
+ * @throws ZR_VENUE_REFUSED, ZR_VENUE_CONNECTION if it cannot enter at first
+ */
+export async function connect<V extends BareView, N extends Notice = Notice>(
   options: ConnectOptions,
 ): Promise<ClientMatch<V, N>> {
-  const clock = options.clock ?? (() => performance.now())
-  const socket = new WebSocket(options.url)
-  const waiting = new Map<number, Waiting>()
-  let replica: Replica<V, N> | undefined
-  /** Updates that arrived right behind the answer to `join`. */
-  let early: Reply<N>[] = []
-  let next = 1
+  const client = new Client<V, N>(options)
+  await client.enter()
+  return client
+}
 
-  const ask = (method: string, params: object): Promise<unknown> =>
-    new Promise((resolve, reject) => {
-      if (socket.readyState !== WebSocket.OPEN) {
-        reject(new VenueError('ZR_VENUE_CONNECTION', { why: 'the connection was lost' }))
-        return
-      }
-      const id = next++
-      waiting.set(id, { resolve, reject })
-      socket.send(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
-    })
+class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> {
+  replica!: Replica<V, N>
+  state: ClientState = 'lost'
+  id = ''
+  rulebook!: RulebookDescription
+  seat: string | null = null
+  player: string | undefined
+  readonly clock: () => number
+  private readonly given: ConnectOptions
+  private readonly unanswered: Set<Pending> = new Set()
+  private line!: Line
+  private hasLeft = false
 
-  const hear = (reply: Reply<N>): void => {
-    const { id, method, params, result, error } = reply
-    if (params !== undefined && (method === 'view' || method === 'notice')) {
-      if (replica === undefined) early.push(reply)
-      else if (method === 'view') replica.update({ at: params.at, patch: params.patch ?? [] }, clock())
-      else replica.update({ at: params.at, notices: [params] }, clock())
-    } else if (id !== undefined) {
-      const asked = waiting.get(id)
-      waiting.delete(id)
-      if (error !== undefined)
-        asked?.reject(new VenueError('ZR_VENUE_REFUSED', { says: error.data?.says ?? error.message }))
-      else asked?.resolve(result)
-    }
-    if (replica !== undefined) options.changed()
+  constructor(options: ConnectOptions) {
+    this.given = options
+    this.clock = options.clock ?? (() => performance.now())
+    this.player = options.player
   }
 
-  return new Promise((resolve, reject) => {
-    socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as Reply<N>)
-    socket.onclose = ({ reason }) => {
-      const why = reason || 'the connection was lost'
-      const error = new VenueError('ZR_VENUE_CONNECTION', { why })
-      for (const { reject: give } of waiting.values()) give(error)
-      reject(error)
-      options.ended(why)
+  /** Opens a connection and joins by it. */
+  enter(): Promise<void> {
+    const { url, match, name, watch, admission } = this.given
+    const Socket = this.given.WebSocket ?? (WebSocket as SocketClass)
+    /** Updates that arrived right behind the answer to `join`. */
+    let early: Heard[] | undefined = []
+    return new Promise((resolve, reject) => {
+      const line = new Line(Socket, url, {
+        open: async () => {
+          try {
+            const joined = await line.ask('join', { match, name, player: this.player, watch, admission })
+            this.line = line
+            this.begin(joined as Joined<V, N>)
+            const held = early ?? []
+            early = undefined
+            for (const message of held) this.hear(message)
+            resolve()
+          } catch (error) {
+            reject(error instanceof Error ? error : new Error(String(error)))
+            line.close()
+          }
+        },
+        heard: (message) => (early === undefined ? this.hear(message) : early.push(message)),
+        closed: (why, code) => {
+          const isFirst = this.state !== 'live' || this.line !== line
+          reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
+          if (!isFirst) void this.lost(why, code)
+        },
+      })
+    })
+  }
+
+  act(action: string, input: object = {}, how: object = {}): Promise<ActRuling> {
+    if (this.state === 'ended') return Promise.reject(gone())
+    return new Promise((resolve, reject) => {
+      const pending = { params: { action, input, id: crypto.randomUUID(), ...how }, resolve, reject }
+      this.unanswered.add(pending)
+      if (this.state === 'live') this.send(pending)
+    })
+  }
+
+  options(action: string, part: object = {}): Promise<readonly object[]> {
+    return this.state === 'live'
+      ? (this.line.ask('options', { action, part }) as Promise<readonly object[]>)
+      : Promise.reject(gone())
+  }
+
+  leave(): void {
+    this.hasLeft = true
+    this.line?.close()
+  }
+
+  private begin(joined: Joined<V, N>): void {
+    this.replica = new Replica(joined, this.clock())
+    this.id = joined.match
+    this.rulebook = joined.rulebook
+    this.seat = joined.seat
+    this.player = joined.player
+    this.state = 'live'
+    for (const pending of this.unanswered) this.send(pending)
+  }
+
+  private hear({ method, params }: Heard): void {
+    const { at, patch } = params as { readonly at: number; readonly patch?: readonly Operation[] }
+    if (method === 'view') this.replica.update({ at, patch: patch ?? [] }, this.clock())
+    else if (method === 'notice') this.replica.update({ at, notices: [params as N] }, this.clock())
+    else return
+    this.given.changed()
+  }
+
+  private send(pending: Pending): void {
+    this.line.ask('act', pending.params).then(
+      (ruling) => {
+        this.unanswered.delete(pending)
+        pending.resolve(ruling as ActRuling)
+        this.given.changed()
+      },
+      (error: VenueError) => {
+        // Without an answer nobody knows whether it was done: it is sent again.
+        if (error.code === 'ZR_VENUE_CONNECTION') return
+        this.unanswered.delete(pending)
+        pending.reject(error)
+      },
+    )
+  }
+
+  private async lost(why: string, code: number | undefined): Promise<void> {
+    const { reconnect = true, wait = timer, changed } = this.given
+    if (this.hasLeft || !reconnect || (code !== undefined && FINAL.includes(code))) {
+      this.end(why)
+      return
     }
-    socket.onopen = async () => {
-      const { match, name, player, watch } = options
+    this.state = 'lost'
+    changed()
+    for (let attempt = 0; !this.hasLeft; attempt++) {
+      await wait(waitBefore(attempt))
       try {
-        const joined = (await ask('join', { match, name, player, watch })) as Joined<V, N>
-        replica = new Replica(joined, clock())
-        for (const reply of early) hear(reply)
-        early = []
-        resolve({
-          replica,
-          clock,
-          id: joined.match,
-          rulebook: joined.rulebook,
-          seat: joined.seat,
-          player: joined.player,
-          act: (action, input = {}, how = {}) =>
-            ask('act', { action, input, id: `${crypto.randomUUID()}`, ...how }) as Promise<
-              { readonly ok: true } | Refused
-            >,
-          options: (action, part = {}) => ask('options', { action, part }) as Promise<readonly object[]>,
-          leave: () => socket.close(),
-        })
+        await this.enter()
+        changed()
+        return
       } catch (error) {
-        reject(error instanceof Error ? error : new Error(String(error)))
-        socket.close()
+        if (error instanceof VenueError && error.code === 'ZR_VENUE_REFUSED' && error.cause !== 'not-now') {
+          this.end(error.message)
+          return
+        }
       }
     }
-  })
+    this.end(why)
+  }
+
+  private end(why: string): void {
+    this.state = 'ended'
+    for (const { reject } of this.unanswered) reject(gone(why))
+    this.unanswered.clear()
+    this.given.ended(why)
+  }
 }
+
+const timer = (ms: number): Promise<unknown> => new Promise((done) => setTimeout(done, ms))
+const gone = (why = 'the connection was lost'): VenueError => new VenueError('ZR_VENUE_CONNECTION', { why })

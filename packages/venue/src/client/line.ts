@@ -1,0 +1,97 @@
+import { VenueError } from '../errors.ts'
+
+/** A WebSocket as browsers and Node from 22 on have it, or the class of `ws`. */
+export interface SocketClass {
+  new (url: string): BareSocket
+}
+/** What a client uses of a WebSocket. */
+export interface BareSocket {
+  readonly readyState: number
+  onopen: ((event: never) => void) | null
+  onmessage: ((event: { readonly data: unknown }) => void) | null
+  onclose: ((event: { readonly code?: number; readonly reason: string }) => void) | null
+  send(text: string): void
+  close(): void
+}
+
+/** A message of the venue that answers nothing. */
+export interface Heard {
+  readonly method: string
+  readonly params: unknown
+}
+interface Answer {
+  readonly id?: number
+  readonly method?: string
+  readonly params?: unknown
+  readonly result?: unknown
+  readonly error?: {
+    readonly message: string
+    readonly data?: { readonly says?: string; readonly problem?: string }
+  }
+}
+interface Waiting {
+  resolve(value: unknown): void
+  reject(error: Error): void
+}
+const OPEN = 1
+
+/** One connection to a venue: calls and their answers, and what the venue sends by itself. */
+export class Line {
+  private readonly socket: BareSocket
+  private readonly waiting: Map<number, Waiting> = new Map()
+  private next = 1
+
+  constructor(
+    Socket: SocketClass,
+    url: string,
+    on: {
+      readonly open: () => void
+      readonly heard: (message: Heard) => void
+      readonly closed: (why: string, code: number | undefined) => void
+    },
+  ) {
+    this.socket = new Socket(url)
+    this.socket.onopen = on.open
+    this.socket.onmessage = ({ data }) => {
+      const answer = JSON.parse(String(data)) as Answer
+      if (answer.method !== undefined) on.heard({ method: answer.method, params: answer.params })
+      else this.settle(answer)
+    }
+    this.socket.onclose = ({ code, reason }) => {
+      const why = reason || 'the connection was lost'
+      for (const { reject } of this.waiting.values()) reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
+      this.waiting.clear()
+      on.closed(why, code)
+    }
+  }
+
+  /**
+   * Calls a method of the venue.
+   * @throws ZR_VENUE_CONNECTION if the connection is lost before it is answered, ZR_VENUE_REFUSED with what the venue says
+   */
+  ask(method: string, params: object): Promise<unknown> {
+    return new Promise((resolve, reject) => {
+      if (this.socket.readyState !== OPEN) {
+        reject(new VenueError('ZR_VENUE_CONNECTION', { why: 'the connection was lost' }))
+        return
+      }
+      const id = this.next++
+      this.waiting.set(id, { resolve, reject })
+      this.socket.send(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
+    })
+  }
+
+  close(): void {
+    this.socket.close()
+  }
+
+  private settle({ id, result, error }: Answer): void {
+    const asked = id === undefined ? undefined : this.waiting.get(id)
+    if (id !== undefined) this.waiting.delete(id)
+    if (error === undefined) asked?.resolve(result)
+    else {
+      const { says = error.message, problem } = error.data ?? {}
+      asked?.reject(new VenueError('ZR_VENUE_REFUSED', { says }, problem))
+    }
+  }
+}
