@@ -9,6 +9,7 @@ export interface BareSocket {
   readonly readyState: number
   onopen: ((event: never) => void) | null
   onmessage: ((event: { readonly data: unknown }) => void) | null
+  onerror: ((event: never) => void) | null
   onclose: ((event: { readonly code?: number; readonly reason: string }) => void) | null
   send(text: string): void
   close(): void
@@ -57,6 +58,7 @@ export class Line {
       if (answer.method !== undefined) on.heard({ method: answer.method, params: answer.params })
       else this.settle(answer)
     }
+    this.socket.onerror = () => {} // it closes right after, which says why
     this.socket.onclose = ({ code, reason }) => {
       const why = reason || 'the connection was lost'
       for (const { reject } of this.waiting.values()) reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
