@@ -30,22 +30,29 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   const [, next = ''] = /next +npx zinc-referee (.*)/.exec(replayed) ?? []
   expect(runProcess(...next.split(' ')).status).toBe(0)
 
-  const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], {
-    cwd: folder,
-    env: { ...process.env, NO_COLOR: '1' },
-  })
-  let said = ''
-  served.stdout.on('data', (data) => {
-    said += String(data)
-  })
-  await expect.poll(() => said, { timeout: 120_000 }).toMatch(/page +http/)
-  const url = /http:\S+/.exec(said)?.[0] ?? ''
-  expect(await (await fetch(`${url}matches`)).json()).toEqual([{ id: 'jam-stall', rulebook: 'jam-stall' }])
-  expect(await (await fetch(url)).text()).toContain('Fenwick Fair')
-  const ended = new Promise((resolve) => served.on('exit', resolve))
-  served.kill('SIGTERM')
-  expect(await ended).toBe(0)
-  expect(said).toContain('its record is whole')
+  // Ended by SIGTERM, it is suspended and goes on; by SIGINT, its match is over.
+  for (const [signal, before, after] of [
+    ['SIGTERM', '', 'Serve again with the same records'],
+    ['SIGINT', 'goes on', 'closed, with whole records'],
+  ] as const) {
+    const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], {
+      cwd: folder,
+      env: { ...process.env, NO_COLOR: '1' },
+    })
+    let said = ''
+    served.stdout.on('data', (data) => {
+      said += String(data)
+    })
+    await expect.poll(() => said, { timeout: 120_000 }).toMatch(/next +open/)
+    expect(said).toContain(before)
+    const url = /http:\S+/.exec(said)?.[0] ?? ''
+    expect(await (await fetch(`${url}matches`)).json()).toEqual([{ id: 'jam-stall', rulebook: 'jam-stall' }])
+    expect(await (await fetch(url)).text()).toContain('Fenwick Fair')
+    const ended = new Promise((resolve) => served.on('exit', resolve))
+    served.kill(signal)
+    expect(await ended).toBe(0)
+    expect(said).toContain(after)
+  }
 })
 
 test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {
