@@ -127,7 +127,7 @@ test.each(Object.entries(modes))(
     const crowd = demo.crowd?.('fair-1')
     for (let beat = 0; name === 'kettle-watch' && holderOf(hosted.match) !== 'wren' && beat < 60; beat++) {
       hosted.run((match) => crowd?.beat(match, (seat) => seat !== 'wren'))
-      await time.pass(100)
+      await time.passOn(100)
     }
     if (name === 'pike-pond')
       hosted.run((match) => match.report('areas.at', { seat: 'wren', x: 100, y: 300 }))

@@ -64,7 +64,7 @@ test('two windows play one match: countdown, rams, sinking and back, feed that v
   await expect.poll(() => text(heron)).toContain('Waiting for Heron')
   await heron.getByRole('button', { name: 'Ready' }).click()
   await expect.poll(() => text(otter)).toContain('Starts in 0:02')
-  await time.pass(1200, otter, heron)
+  await time.passOn(1200, otter, heron)
   await expect.poll(() => text(otter)).toMatch(/\n0:13\n/)
 
   await otter.getByRole('button', { name: 'Ram Heron' }).click()
@@ -84,12 +84,12 @@ test('two windows play one match: countdown, rams, sinking and back, feed that v
   await expect.poll(() => row(heron, 'Heron').innerText()).toContain('back in 0:03')
   expect(await heron.getByRole('button', { name: 'Search for cargo' }).isDisabled()).toBe(true)
   await expect.poll(() => text(otter)).toContain('Otter sinks Heron')
-  await time.pass(3000, otter, heron)
+  await time.passOn(3000, otter, heron)
   await expect.poll(() => row(otter, 'Heron').innerText()).toContain('100')
-  await time.pass(3000, otter, heron)
+  await time.passOn(3000, otter, heron)
   await expect.poll(() => text(otter)).not.toContain('Otter sinks Heron') // it has expired
 
-  await time.pass(7000, otter, heron)
+  await time.passOn(7000, otter, heron)
   await expect.poll(() => text(heron)).toMatch(/Reed Crew wins: Otter/)
   await otter.getByRole('button', { name: 'Rematch' }).click()
   await heron.getByRole('button', { name: 'Rematch' }).click()
@@ -103,7 +103,7 @@ test('a second view on the same page shows what another seat sees; a wrong click
   await sit(heron, 'Heron')
   for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
   await expect.poll(() => text(otter)).toContain('Starts in')
-  await time.pass(1200, otter, heron)
+  await time.passOn(1200, otter, heron)
   await otter.getByRole('button', { name: 'Search for cargo' }).waitFor()
   hosted.run((match) => match.report('raft.found', { seat: 'heron', crates: 7 }))
   await otter.getByLabel('See it as').selectOption({ label: 'Heron' })
@@ -173,7 +173,7 @@ test('Pike Pond: a fish swims where it was sent and sees what is near; what anot
   await otter.getByRole('button', { name: 'east' }).waitFor()
   const swim = async (seat: string, x: number) => {
     hosted.run((match) => match.report('areas.at', { seat, x, y: 300 }))
-    await time.pass(1000, otter, heron) // positions are sent some times a second
+    await time.passOn(1000, otter, heron) // positions are sent some times a second
   }
   await swim('otter', 100)
   await swim('heron', 1000)

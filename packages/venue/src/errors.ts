@@ -6,6 +6,8 @@ const messages = {
     `Without admissions anybody may take any seat, so the venue does not listen on ${d.address}. Pass admissions, or listen on 127.0.0.1.`,
   ZR_VENUE_FULL: (d: { max: number }) =>
     `The venue hosts ${d.max} matches, and no more. End one, or raise limits.matches.`,
+  ZR_VENUE_RECORDS_IN_USE: (d: { folder: string }) =>
+    `Another venue keeps its records in ${d.folder}. Close it first, or choose another folder.`,
   ZR_VENUE_PORT: (d: { port: number; why: string }) =>
     `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
   ZR_VENUE_RECORD: (d: { path: string; why: string }) =>

@@ -4,7 +4,7 @@ import type { HostClock } from 'zinc-referee/host'
 import { processClock } from './clock.ts'
 import { VenueError } from './errors.ts'
 import { HostedMatch } from './hosted-match.ts'
-import { freePath, type Keeping, KeptMatch, makeFolder, unfinishedIn } from './records/index.ts'
+import { freePath, type Keeping, KeptMatch, lockFolder, makeFolder, unfinishedIn } from './records/index.ts'
 import { restore } from './restore.ts'
 import type { MatchOptions } from './venue.ts'
 
@@ -29,15 +29,22 @@ export class Matches {
   /** Matches that have not sent their last updates, and records that are not safe on the disk yet. */
   private readonly ending = new Set<Promise<void>>()
 
+  private readonly unlock: (() => void) | undefined
+
+  /** @throws ZR_VENUE_RECORDS_IN_USE */
   constructor(options: MatchesOptions) {
     this.options = options
+    const { folder } = options.keeping ?? {}
+    if (folder === undefined) return
+    makeFolder(folder)
+    this.unlock = lockFolder(folder)
+    if (this.unlock === undefined) throw new VenueError('ZR_VENUE_RECORDS_IN_USE', { folder })
   }
 
   begin(id: string, book: AnyRulebook, given: MatchOptions): HostedMatch {
     if (this.byId.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
     const { keeping, max } = this.options
     if (this.byId.size >= max) throw new VenueError('ZR_VENUE_FULL', { max })
-    if (keeping !== undefined) makeFolder(keeping.folder)
     const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
     const match = beginAnyMatch(book, {
       seed: given.seed ?? crypto.getRandomValues(new Uint8Array(32)),
@@ -70,6 +77,7 @@ export class Matches {
       while (this.ending.size > 0) await Promise.all(this.ending)
     }
     await Promise.race([all(), pause(PATIENCE, undefined, { ref: false })])
+    this.unlock?.()
   }
 
   /** Nobody is connected to a match that goes on: its players are absent until they come back. */

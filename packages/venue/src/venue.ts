@@ -84,7 +84,7 @@ export interface Venue {
 
 /**
  * Opens a venue: HTTP for the page and the list of matches, WebSocket (RFC 6455) under `/socket` with JSON-RPC 2.0.
- * @throws ZR_VENUE_PORT, ZR_VENUE_OPEN
+ * @throws ZR_VENUE_PORT, ZR_VENUE_OPEN, ZR_VENUE_RECORDS_IN_USE
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const address = options.host ?? '127.0.0.1'

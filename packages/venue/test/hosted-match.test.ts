@@ -12,6 +12,7 @@ import {
 import { MatchHost } from 'zinc-referee/host'
 import { inPhase } from 'zinc-referee/rules'
 import { processClock } from '../src/clock.ts'
+import { HandClock } from './hand-clock.ts'
 
 const walk = defineRule({
   name: 'walk',
@@ -28,27 +29,10 @@ const walk = defineRule({
 })
 const book = defineRulebook({ name: 'walk', seats: { min: 1, max: 2 }, rules: [walk] })
 
-/** A clock that is moved by hand. What is due at once happens when the next turn is awaited. */
-function handClock(from = 5000) {
-  let now = from
-  const wakes = new Map<() => void, number>()
-  return {
-    wakes,
-    now: () => now,
-    wakeAfter(ms: number, wake: () => void) {
-      wakes.set(wake, now + ms)
-      return () => void wakes.delete(wake)
-    },
-    pass(ms: number) {
-      now += ms
-      for (const [wake, due] of [...wakes]) if (due <= now && wakes.delete(wake)) wake()
-    },
-  }
-}
 const began = () => beginMatch(book, { seed: 'fair-1' }) as object as AnyMatch
 
 test('match time is what has passed on the host’s clock; a cell with a rate is sent no sooner than that', () => {
-  const clock = handClock()
+  const clock = new HandClock()
   const host = new MatchHost(began(), { clock })
   expect(host.now()).toBe(0)
   clock.pass(1000)
@@ -70,7 +54,7 @@ test('match time is what has passed on the host’s clock; a cell with a rate is
 })
 
 test('while a host is paused no time passes; then it goes on where it was, and so does a match that is resumed', () => {
-  const clock = handClock()
+  const clock = new HandClock()
   const host = new MatchHost(began(), { clock })
   clock.pass(700)
   host.pause()
@@ -86,7 +70,7 @@ test('while a host is paused no time passes; then it goes on where it was, and s
 })
 
 test('updates leave once what they show is safe, and nobody gets one that is in its view already', () => {
-  const clock = handClock()
+  const clock = new HandClock()
   const unsafe: (() => void)[] = []
   const host = new MatchHost(began(), { clock, whenSafe: (send) => unsafe.push(send) })
   const got: string[] = []
@@ -119,7 +103,7 @@ test('updates leave once what they show is safe, and nobody gets one that is in 
 })
 
 test('a call that takes longer than its budget is reported with what it took', () => {
-  const clock = handClock()
+  const clock = new HandClock()
   const slow: number[] = []
   const host = new MatchHost(began(), { clock, budget: 20, onSlow: (ms) => slow.push(ms) })
   host.run(() => clock.pass(20))

@@ -104,6 +104,12 @@ test('while a match stands still, joining and acting are not for now', async () 
   expect(await otter.act('raft.chase', { quarry: 'heron' })).toEqual({ ok: true })
 })
 
+test('two venues never keep their records in one folder', async () => {
+  await expect(again()).rejects.toMatchObject({ code: 'ZR_VENUE_RECORDS_IN_USE' })
+  writeFileSync(join(folder, 'venue.lock'), '1') // a process that lives
+  await expect(openVenue({ records: folder })).rejects.toMatchObject({ code: 'ZR_VENUE_RECORDS_IN_USE' })
+})
+
 const again = (more: Partial<VenueOptions> = {}) =>
   openVenue({ records: folder, rulebooks: [reedRegatta, lanternMarket], ...more })
 

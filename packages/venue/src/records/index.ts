@@ -1,3 +1,4 @@
+export { lockFolder } from './folder-lock.ts'
 export { type Keeping, KeptMatch } from './kept-match.ts'
 export type { Commit } from './record-file.ts'
 export { readSuspended, type Suspended } from './suspended.ts'

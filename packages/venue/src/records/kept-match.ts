@@ -19,6 +19,8 @@ export class KeptMatch {
   private covered: number
   private isDue = false
   private hosted: HostedMatch | undefined
+  /** The snapshots that are being written, one after another. */
+  private writing: Promise<void> = Promise.resolve()
 
   /** `path`: the record; what it has already, if it goes on. */
   constructor(path: string, keeping: Keeping, has: { readonly lines: number; readonly bytes: number }) {
@@ -49,12 +51,14 @@ export class KeptMatch {
   async suspend(): Promise<void> {
     this.keepSnapshot()
     await this.file.close()
+    await this.writing
   }
 
   /** Closes the record of a match that has ended. */
   async end(): Promise<void> {
     this.hosted = undefined
     await this.file.close()
+    await this.writing
     dropSuspended(this.file.path)
   }
 
@@ -68,7 +72,12 @@ export class KeptMatch {
     this.covered = file.lines
     // Only once its lines are safe: a snapshot must never be ahead of its record.
     file.whenSafe(() => {
-      if (this.hosted !== undefined) keepSuspended(file.path, { ...kept, snapshot })
+      if (this.hosted === undefined) return
+      this.writing = this.writing
+        .then(() => keepSuspended(file.path, { ...kept, snapshot }))
+        .catch((error) =>
+          process.emitWarning(`no snapshot beside ${file.path}: ${error}. The last one stays.`),
+        )
     })
   }
 

@@ -1,4 +1,5 @@
-import { closeSync, fsyncSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync } from 'node:fs'
+import { open, rename } from 'node:fs/promises'
 import type { Snapshot } from 'zinc-referee'
 
 /** What a venue needs to go on with a match after it has stopped: beside its record, in a file of its own. */
@@ -17,20 +18,23 @@ const PRIVATE = 0o600
 const fileOf = (record: string): string => record.replace(/\.jsonl$/, '.snapshot.json')
 
 /** Replaces what was kept before. Whenever the process ends, there is the old one or the new one, whole. */
-export function keepSuspended(record: string, kept: Suspended): void {
+export async function keepSuspended(record: string, kept: Suspended): Promise<void> {
   const path = fileOf(record)
-  const file = openSync(`${path}.new`, 'w', PRIVATE)
+  const file = await open(`${path}.new`, 'w', PRIVATE)
   try {
-    writeSync(file, JSON.stringify(kept))
-    fsyncSync(file)
+    await file.writeFile(JSON.stringify(kept))
+    await file.sync()
   } finally {
-    closeSync(file)
+    await file.close()
   }
-  renameSync(`${path}.new`, path)
+  await rename(`${path}.new`, path)
 }
 
 /** @throws what the file system throws, or a SyntaxError for what is not JSON */
 export const readSuspended = (record: string): Suspended => JSON.parse(readFileSync(fileOf(record), 'utf8'))
+
+/** True if there is something to go on from. */
+export const isSuspended = (record: string): boolean => existsSync(fileOf(record))
 
 /** The match has ended: its record tells all of it. */
 export const dropSuspended = (record: string): void => rmSync(fileOf(record), { force: true })

@@ -1,19 +1,20 @@
 import { mkdirSync, readdirSync, readFileSync, truncateSync } from 'node:fs'
 import { join } from 'node:path'
+import { isSuspended } from './suspended.ts'
 
 const PRIVATE = 0o700
 
 /** Makes a folder for records if there is none. */
 export const makeFolder = (folder: string): void => void mkdirSync(folder, { recursive: true, mode: PRIVATE })
 
-/** The records of matches that have not ended, in the order of their names. */
+/** The records of matches that have not ended, in the order of their names: those with a snapshot beside them. */
 export function unfinishedIn(folder: string): readonly string[] {
   makeFolder(folder)
   return readdirSync(folder)
     .filter((name) => name.endsWith('.jsonl'))
     .sort()
     .map((name) => join(folder, name))
-    .filter((path) => !hasEnded(readFileSync(path, 'utf8')))
+    .filter((path) => isSuspended(path) && !hasEnded(readFileSync(path, 'utf8')))
 }
 
 const hasEnded = (text: string): boolean => /"end":true\}\n?$/.test(text.slice(-200))
