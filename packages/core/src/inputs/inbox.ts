@@ -107,7 +107,8 @@ export class Inbox {
   }
 
   report(name: string, input: unknown, how?: ReportOptions): Ruling {
-    if (this.closed) return refuse('closed')
+    const early = this.closed ? refuse('closed') : how && refusalForTags(how)
+    if (early) return early
     const plan = this.plan(name, 'fact')
     const parsed = plan && parseInput(this.engine, plan, input, undefined, this.cleaned)
     const from = this.journal && { how: givenTags(how) }
@@ -125,7 +126,8 @@ export class Inbox {
 
   /** All of them are one step: simultaneous. One that is refused does not spoil the others. */
   reportAll(name: string, inputs: readonly unknown[], how?: ReportOptions): readonly Ruling[] {
-    if (this.closed) return inputs.map(() => refuse('closed'))
+    const early = this.closed ? refuse('closed') : how && refusalForTags(how)
+    if (early) return inputs.map(() => early)
     const plan = this.plan(name, 'fact')
     const parsed =
       plan && inputs.map((input) => parseInput(this.engine, plan, input, undefined, this.cleaned))

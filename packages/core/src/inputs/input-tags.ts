@@ -36,12 +36,16 @@ export const tagsOf = (how: ActionOptions, seat: Seat): Tags | undefined =>
 
 const MAX_ID = 128
 
-/** Returns the refusal for invalid tags of an action, or nothing. */
-export function refusalForTags({ id }: ActionOptions): Refusal | undefined {
-  if (id === undefined || typeof id === 'number') return undefined
-  return typeof id === 'string' && id.length <= MAX_ID
-    ? undefined
-    : refuse('bad-input', {
-        issues: [`an action id must be a number, or a text of at most ${MAX_ID} characters`],
-      })
+/** Returns the refusal for invalid tags of an action or a fact, or nothing. What is not finite would be lost in a record. */
+export function refusalForTags({ id, life, turn, at }: ActionOptions & ReportOptions): Refusal | undefined {
+  const isOf = (number: unknown): boolean => number === undefined || Number.isSafeInteger(number)
+  const issues = [
+    ...(isOf(id) || (typeof id === 'string' && id.length <= MAX_ID)
+      ? []
+      : [`an action id must be a whole number, or a text of at most ${MAX_ID} characters`]),
+    ...Object.entries({ life, turn, at }).flatMap(([name, number]) =>
+      isOf(number) ? [] : [`'${name}' must be a whole number`],
+    ),
+  ]
+  return issues.length === 0 ? undefined : refuse('bad-input', { issues })
 }

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest'
 import {
+  beginMatch,
   defineRule,
   defineRulebook,
   everyone,
@@ -7,6 +8,7 @@ import {
   list,
   minutes,
   owner,
+  replayRecord,
   rowOf,
   single,
   table,
@@ -127,4 +129,22 @@ test('as many cards can be drawn as lie in the deck and in what refills it', () 
   const draws = [6, 4].map((count) => match.report('table.draw', { count }).code)
   expect(draws).toEqual(['pile-empty', undefined])
   expect(hand()).toBe(4)
+})
+
+test('an id, life, turn or time that is not a whole number is refused, and the record replays', () => {
+  const lines: string[] = []
+  const book = bookOf(shelf)
+  const match = beginMatch(book, { seed: 'fair-1', record: (line: string) => lines.push(line) }) as any
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  const wrong = [Number.NaN, Number.POSITIVE_INFINITY, 1.5, null, 'q']
+  const codes = wrong.flatMap((each) => [
+    match.submit('otter', 'roster.ready', {}, { life: each }).code,
+    match.submit('otter', 'roster.ready', {}, { turn: each }).code,
+    match.report('shelf.break', {}, { at: each }).code,
+    match.reportAll('shelf.break', [{}], { at: each })[0].code,
+    ...(each === 'q' ? [] : [match.submit('otter', 'roster.ready', {}, { id: each }).code]),
+  ])
+  expect(new Set(codes)).toEqual(new Set(['bad-input']))
+  match.close()
+  expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
 })
