@@ -99,7 +99,7 @@ export class Matches {
     kept: KeptMatch | undefined,
   ): HostedMatch {
     const { clock = processClock } = this.options
-    const options = { clock, spectatorDelay, ...(kept && { whenSafe: kept.file.whenSafe }) }
+    const options = { clock, spectatorDelay, ...(kept && { whenSafe: kept.whenSafe }) }
     const hosted = new HostedMatch(id, match, options, kept?.file.path)
     this.byId.set(id, hosted)
     kept?.keep(hosted)

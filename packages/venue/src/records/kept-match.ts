@@ -12,6 +12,9 @@ export interface Keeping {
   readonly snapshotEvery?: number
 }
 
+/** How long after a first snapshot that could not be written it is tried again, in ms. */
+const RETRY = 500
+
 /** The record of a running match, with the snapshot from which it goes on when the process has ended. */
 export class KeptMatch {
   readonly file: RecordFile
@@ -19,6 +22,8 @@ export class KeptMatch {
   private covered: number
   private isDue = false
   private hosted: HostedMatch | undefined
+  /** What leaves once there is a first snapshot: a record without one cannot be gone on from. Nothing from then on. */
+  private held: (() => void)[] | undefined
   /** The snapshots that are being written, one after another. */
   private writing: Promise<void> = Promise.resolve()
 
@@ -26,6 +31,7 @@ export class KeptMatch {
   constructor(path: string, keeping: Keeping, has: { readonly lines: number; readonly bytes: number }) {
     this.snapshotEvery = keeping.snapshotEvery ?? 1000
     this.covered = has.lines
+    this.held = has.lines === 0 ? [] : undefined
     this.file = openRecordFile(path, {
       commit: keeping.commit ?? 'group',
       ...has,
@@ -39,6 +45,12 @@ export class KeptMatch {
     if (this.isDue || this.file.lines - this.covered < this.snapshotEvery) return
     this.isDue = true
     setImmediate(() => this.keepSnapshot())
+  }
+
+  /** Calls `send` once the match can be gone on from all its lines so far. */
+  readonly whenSafe = (send: () => void): void => {
+    if (this.held === undefined) this.file.whenSafe(send)
+    else this.held.push(send)
   }
 
   /** Keeps the match that it belongs to, from its first snapshot on. */
@@ -75,10 +87,18 @@ export class KeptMatch {
       if (this.hosted === undefined) return
       this.writing = this.writing
         .then(() => keepSuspended(file.path, { ...kept, snapshot }))
-        .catch((error) =>
-          process.emitWarning(`no snapshot beside ${file.path}: ${error}. The last one stays.`),
-        )
+        .then(() => this.release())
+        .catch((error) => {
+          process.emitWarning(`no snapshot beside ${file.path}: ${error}. The last one stays.`)
+          if (this.held !== undefined) setTimeout(() => this.keepSnapshot(), RETRY).unref()
+        })
     })
+  }
+
+  private release(): void {
+    const { held = [] } = this
+    this.held = undefined
+    for (const send of held) this.file.whenSafe(send)
   }
 
   /** On a full disk the match stands still. It goes on when there is space. */
