@@ -73,7 +73,7 @@ export interface Venue {
   readonly matches: readonly HostedMatch[]
   /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
-  /** Ends all matches and their records, tells every client, and frees the port. */
+  /** Ends all matches and their records, notifies every client, and frees the port. */
   close(): Promise<void>
   /**
    * Closes the venue and leaves its matches unfinished: another one goes on with them from their records. Without records
@@ -126,7 +126,13 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   }
   const { now } = options.clock ?? processClock
   const sockets = new Sockets(http, SOCKET_PATH, { doors, limits, meters, now }, options.origins ?? [])
-  const port = await listen(http, options.port ?? 0, address)
+  // Before anybody can come in, since whoever finds no match gives up.
+  matches.restoreAll()
+  const port = await listen(http, options.port ?? 0, address).catch(async (error: unknown) => {
+    await matches.stop('suspend')
+    sockets.close()
+    throw error
+  })
   const stop = async (how: 'end' | 'suspend'): Promise<void> => {
     if (closed) return
     closed = true
@@ -135,7 +141,6 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     http.close()
     http.closeAllConnections()
   }
-  matches.restoreAll()
 
   return {
     port,

@@ -41,6 +41,8 @@ interface Joined {
   readonly viewer: string
   readonly seat: Seat | undefined
   readonly role: Role
+  /** Who it is, by its admission. */
+  readonly by: string | undefined
   readonly listener: (update: Update) => void
 }
 
@@ -57,6 +59,7 @@ export class Visitor {
   private readonly line: Line
   private readonly doors: Doors
   private joined: Joined | undefined
+  private hasLeft = false
 
   constructor(line: Line, doors: Doors) {
     this.line = line
@@ -90,6 +93,8 @@ export class Visitor {
     if (admit === undefined) return this.enter(params, undefined)
     return admit(params.admission ?? '').then((admission) => {
       if (admission === undefined) throw new Refused('not-admitted')
+      // Its connection may have ended meanwhile: nobody would sit in its seat.
+      if (this.hasLeft) throw new Refused('not-joined')
       return this.enter(params, admission)
     })
   }
@@ -109,7 +114,8 @@ export class Visitor {
         ? this.takeSeat(hosted, { name, player: player ?? randomUUID(), role: 'player' })
         : this.watch(hosted, watch, 'watcher')
     const { role } = admission
-    if (role !== 'player' || watch !== undefined) return this.watch(hosted, watch ?? 'spectator', role)
+    if (role !== 'player' || watch !== undefined)
+      return this.watch(hosted, watch ?? 'spectator', role, admission.player)
     return this.takeSeat(hosted, { ...admission, name: admission.name ?? name })
   }
 
@@ -122,6 +128,9 @@ export class Visitor {
       seat: asked,
     }: Pick<Admission, 'player' | 'role'> & { name: string; seat?: string | undefined },
   ): string {
+    // An id that another player had in this match may still be named in its state.
+    if (asked !== undefined && hosted.seatIds.has(asked) && seatOf(hosted, player) !== asked)
+      throw new Refused('join-refused', said(hosted, { ok: false, code: 'seat-taken' }))
     const seatId = asked ?? this.doors.seatFor(hosted, name)
     const ruling = hosted.run((match) => match.direct('roster.join', { seat: seatId, name, player }))
     if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
@@ -138,10 +147,10 @@ export class Visitor {
     return this.open(hosted, seat, seat, player, role)
   }
 
-  private watch(hosted: HostedMatch, watch: string, role: Role): string {
+  private watch(hosted: HostedMatch, watch: string, role: Role, by?: string): string {
     const eyes = this.doors.allowViewAsAnySeat && hosted.match.allSeats.includes(watch)
     if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
-    return this.open(hosted, eyes ? watch : this.doors.spectatorId(), undefined, undefined, role)
+    return this.open(hosted, eyes ? watch : this.doors.spectatorId(), undefined, undefined, role, by)
   }
 
   private open(
@@ -150,12 +159,13 @@ export class Visitor {
     seat: Seat | undefined,
     player: string | undefined,
     role: Role,
+    by?: string,
   ): string {
     const listener = (update: Update): void => this.tell(update)
     const { at, view, notices } = hosted.match.allSeats.includes(viewer)
       ? hosted.open(viewer, listener)
       : hosted.watch(viewer, listener)
-    this.joined = { hosted, viewer, seat, role, listener }
+    this.joined = { hosted, viewer, seat, role, by, listener }
     hosted.ends.add(this.ended)
     const rest = {
       match: hosted.id,
@@ -192,8 +202,10 @@ export class Visitor {
 
   private direct({ directive, input = {} }: ParamsOf<'direct'>): string {
     const hosted = this.inRole('referee')
-    const referee = this.joined?.viewer ?? ''
-    const ruling = hosted.run((match) => match.direct(directive, input, { referee }))
+    const { by } = this.joined ?? {}
+    const ruling = hosted.run((match) =>
+      match.direct(directive, input, by === undefined ? {} : { referee: by }),
+    )
     return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
   }
 
@@ -250,6 +262,7 @@ export class Visitor {
 
   /** Its connection is gone. */
   leave(): void {
+    this.hasLeft = true
     const before = this.joined
     this.shut()
     if (before?.seat === undefined) return

@@ -1,3 +1,6 @@
+import { mkdtempSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join as path } from 'node:path'
 import { reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { exportJWK, generateKeyPair, SignJWT, UnsecuredJWT } from 'jose'
@@ -47,6 +50,8 @@ test('whoever holds a token of one of the keys comes in, by either algorithm, an
   expect(again.result.seat).toBe('otter')
   const { result: heron } = await join(await hmac({ sub: 'p-heron', seat: 'green-raft', match: 'two' }))
   expect([heron.seat, heron.match]).toEqual(['green-raft', 'two'])
+  const taken = await join(await sign({ sub: 'p-vole', seat: 'green-raft', match: 'two' }))
+  expect(taken.problem).toBe('join-refused')
 })
 
 test('wrong, expired, unsigned, without expiry, of an unknown key or for another match: refused alike, and counted', async () => {
@@ -71,7 +76,10 @@ test('wrong, expired, unsigned, without expiry, of an unknown key or for another
   expect(metrics).toContain(`zinc_referee_refused_admissions_total ${tokens.length + 2}`)
 })
 
-test('a reporter reports, a referee directs under its name, a watcher does neither, and none of them takes a seat', async () => {
+test('a reporter reports, a referee directs under its own name, a watcher does neither, and none of them takes a seat', async () => {
+  await venue.close()
+  const folder = mkdtempSync(path(tmpdir(), 'roles-'))
+  await open({ records: folder })
   const [otter, heron] = [
     await join(await sign({ sub: 'o', name: 'Otter' })),
     await join(await sign({ sub: 'h', name: 'Heron' })),
@@ -109,6 +117,9 @@ test('a reporter reports, a referee directs under its name, a watcher does neith
   expect(await asked(referee, 'direct', { directive: 'phases.pause' })).toMatchObject({ ok: false })
   expect(await asked(referee, 'act', { action: 'roster.ready' })).toBe('only-watching')
   expect(venue.matches[0]?.match.seats).toEqual(['otter', 'heron'])
+  await venue.close()
+  const record = readFileSync(path(folder, 'reed-regatta-one.jsonl'), 'utf8')
+  expect(record).toContain('"direct":"phases.pause","referee":"referee"')
 })
 
 test('what is sent behind a join waits for it, and is answered in order', async () => {
