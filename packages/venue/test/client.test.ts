@@ -1,5 +1,5 @@
 import { openVenue } from '@zinc-referee/venue'
-import { connect, type SocketClass } from '@zinc-referee/venue/client'
+import { connect } from '@zinc-referee/venue/client'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
 import { WebSocket as WsSocket } from 'ws'
@@ -154,7 +154,7 @@ test('after a lost connection it comes back by itself, and sends again, once, wh
   const client = await connect<any>({
     url: `ws://127.0.0.1:${venue.port}/socket`,
     name: 'Otter',
-    WebSocket: Socket as object as SocketClass,
+    WebSocket: Socket,
     changed: () => states.push(client?.state ?? ''),
     ended: (why) => states.push(`ended: ${why}`),
     wait: (ms) =>

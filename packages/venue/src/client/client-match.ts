@@ -134,7 +134,7 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
   /** Opens a connection and joins by it. */
   enter(): Promise<void> {
     const { url, match, name, watch, admission } = this.given
-    const Socket = this.given.WebSocket ?? (WebSocket as SocketClass)
+    const Socket = this.given.WebSocket ?? WebSocket
     /** Updates that arrived right behind the answer to `join`. */
     let early: Heard[] | undefined = []
     return new Promise((resolve, reject) => {

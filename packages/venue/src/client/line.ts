@@ -4,13 +4,13 @@ import { VenueError } from '../errors.ts'
 export interface SocketClass {
   new (url: string): BareSocket
 }
-/** What a client uses of a WebSocket. */
+/** What a client uses of a WebSocket. Its events are those of WebSocket, whatever class they are of. */
 export interface BareSocket {
   readonly readyState: number
   onopen: ((event: never) => void) | null
-  onmessage: ((event: { readonly data: unknown }) => void) | null
+  onmessage: ((event: never) => void) | null
   onerror: ((event: never) => void) | null
-  onclose: ((event: { readonly code?: number; readonly reason: string }) => void) | null
+  onclose: ((event: never) => void) | null
   send(text: string): void
   close(): void
 }
@@ -53,13 +53,13 @@ export class Line {
   ) {
     this.socket = new Socket(url)
     this.socket.onopen = on.open
-    this.socket.onmessage = ({ data }) => {
+    this.socket.onmessage = ({ data }: { readonly data: unknown }) => {
       const answer = JSON.parse(String(data)) as Answer
       if (answer.method !== undefined) on.heard({ method: answer.method, params: answer.params })
       else this.settle(answer)
     }
     this.socket.onerror = () => {} // it closes right after, which says why
-    this.socket.onclose = ({ code, reason }) => {
+    this.socket.onclose = ({ code, reason }: { readonly code?: number; readonly reason: string }) => {
       const why = reason || 'the connection was lost'
       for (const { reject } of this.waiting.values()) reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
       this.waiting.clear()
