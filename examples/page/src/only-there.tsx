@@ -85,7 +85,8 @@ function OnlyThere({ found }: { readonly found: ReadonlySet<string> }) {
   return (
     <details class="only-there">
       <summary>
-        {found.size} {found.size === 1 ? 'thing' : 'things'} that you do not see, marked below
+        {found.size} {found.size === 1 ? 'thing' : 'things'} that you do not see; what is drawn of them is
+        marked
       </summary>
       <ul>
         {[...counts].map(([name, count]) => (

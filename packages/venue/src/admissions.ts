@@ -11,7 +11,7 @@ export interface Admissions {
    * add the new one, sign with it, and take the old one away when its last token has expired.
    */
   readonly keys: readonly (JWK & { readonly kid: string; readonly alg: string })[]
-  /** The issuer (`iss`) that tokens must name. Default: any. */
+  /** The issuer (`iss`) that tokens must name. Default: it does not matter. */
   readonly issuer?: string
 }
 
@@ -20,7 +20,7 @@ export interface Admission {
   /** Who it is for. A player with the same one gets the same seat again. */
   readonly player: string
   readonly role: Role
-  /** The match that it is for. Default: any. */
+  /** The match that it is for. Default: all of the venue's. */
   readonly match: string | undefined
   /** The id of the seat to take. Default: one made from the name. */
   readonly seat: string | undefined

@@ -1,14 +1,12 @@
 import {
   appendFileSync,
   ftruncateSync,
-  mkdtempSync,
   readdirSync,
   readFileSync,
   statSync,
   writeFileSync,
   writeSync,
 } from 'node:fs'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setImmediate as turn } from 'node:timers/promises'
 import { lanternMarket, reedRegatta } from '@zinc-referee/examples'
@@ -16,14 +14,13 @@ import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
 import { type Disk, openRecordFile } from '../src/records/record-file.ts'
+import { regattaVenue } from './regatta-venue.ts'
 import { SocketClient, twoClients } from './socket-client.ts'
 
 let venue: Venue
 let folder: string
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'venue-'))
-  venue = await openVenue({ records: folder })
-  venue.begin('one', reedRegatta, { seed: 'fair-1', settings: { phases: { countdown: 30 } } })
+  ;({ venue, folder } = await regattaVenue())
 })
 afterEach(() => venue.close())
 

@@ -1,20 +1,15 @@
-import { mkdtempSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { defineRule, defineRulebook, everyone, int } from 'zinc-referee'
 import { inPhase } from 'zinc-referee/rules'
 import { HandClock } from './hand-clock.ts'
+import { regattaVenue } from './regatta-venue.ts'
 import { SocketClient, twoClients } from './socket-client.ts'
 
 let venue: Venue
-let folder: string
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'venue-'))
-  venue = await openVenue({ records: folder })
-  venue.begin('one', reedRegatta, { seed: 'fair-1', settings: { phases: { countdown: 30 } } })
+  ;({ venue } = await regattaVenue())
 })
 afterEach(() => venue.close())
 

@@ -32,17 +32,10 @@ export interface HostOptions {
 /**
  * Runs a match in real time, without a transport: in a process, or in a page alone. It wakes when a timer is due and
  * never ticks, so an idle match costs nothing. It sends one update for everything that happened in one turn of the event
- * loop.
+ * loop. The guide's page on going live has a clock for it, of five lines.
  *
  * @example
  * ```ts
- * const clock = {
- *   now: () => performance.now(),
- *   wakeAfter(ms: number, wake: () => void) {
- *     const timer = setTimeout(wake, ms)
- *     return () => clearTimeout(timer)
- *   },
- * }
  * const host = new MatchHost(match, { clock })
  * const { view } = host.open('otter', ({ patch, notices }) => send(patch, notices))
  * host.submit('otter', 'pond.hook', {}, {})
