@@ -18,7 +18,7 @@ export interface Lobby {
 }
 
 /**
- * One client's WebSocket. Its calls are answered in their order. A message that breaks the protocol is answered with an
+ * One client's WebSocket. Its calls are carried out in their order. A message that breaks the protocol is answered with an
  * error and changes nothing.
  */
 export class Connection {
@@ -61,8 +61,9 @@ export class Connection {
   }
 
   private receive(incoming: Incoming): void {
-    if (this.waiting !== undefined) this.waiting.push(incoming)
-    else void this.handle(incoming)
+    if (this.waiting === undefined) void this.handle(incoming)
+    else if (this.waiting.length < this.lobby.limits.calls.burst) this.waiting.push(incoming)
+    else this.refuse(incoming, new Refused('too-fast'))
   }
 
   private handle(incoming: Incoming): Promise<void> | undefined {
@@ -87,9 +88,9 @@ export class Connection {
     } catch (error) {
       this.refuse(incoming, error)
     }
-    const [next, ...rest] = this.waiting
+    const held = this.waiting
     this.waiting = undefined
-    for (const each of next === undefined ? [] : [next, ...rest]) this.receive(each)
+    for (const each of held) this.receive(each)
   }
 
   private answer(incoming: Incoming, text: string, outcome: RpcProblem | 'ok' = 'ok'): void {
