@@ -85,8 +85,8 @@ export {
 export {
   type Allowed,
   type Amount,
-  type AnyCode,
-  type AnyInputCode,
+  type AnyInputRefusal,
+  type AnyRefusal,
   type Asked,
   type Details,
   type Disclosure,
@@ -98,6 +98,7 @@ export {
   gate,
   type MatchIn,
   type MatchOf,
+  type NoDetails,
   type Refusal,
   type RefusalTexts,
   type Rule,

@@ -1,5 +1,5 @@
 import type { Refusal } from '../rule/index.ts'
-import { refusalTexts } from '../rule/index.ts'
+import { fillText, refusalTexts } from '../rule/index.ts'
 import type { Notice } from '../sight/index.ts'
 
 /**
@@ -32,16 +32,6 @@ export function catalogueOf({ rules }: Described): Catalogue {
   return { refusals: Object.assign({}, ...refusals, refusalTexts), notices: Object.fromEntries(notices) }
 }
 
-const PLACE = /\{(\w+)\}/g
-
-function filled(
-  text: string,
-  values: { readonly [name: string]: unknown },
-  show: (value: unknown) => string,
-): string {
-  return text.replaceAll(PLACE, (_all, name: string) => show(values[name]))
-}
-
 /** Returns what a catalogue says of a refusal, or nothing if it has no text for it. */
 export function refusalIn(
   { refusals }: Catalogue,
@@ -49,7 +39,7 @@ export function refusalIn(
   show: (value: unknown) => string = String,
 ): string | undefined {
   const text = refusals[code]
-  return text === undefined ? undefined : filled(text, details, show)
+  return text === undefined ? undefined : fillText(text, details, show)
 }
 
 /** Returns what a catalogue says of a notice, or nothing if it has no text for it. `show`: a cell as players read it. */
@@ -59,5 +49,5 @@ export function noticeIn(
   show: (value: unknown) => string = String,
 ): string | undefined {
   const text = notices[name]
-  return text === undefined ? undefined : filled(text, cells, show)
+  return text === undefined ? undefined : fillText(text, cells, show)
 }

@@ -110,7 +110,7 @@ export interface Behaviour<
     readonly [K in Known<keyof D, '(declare it in drafts first)'>]?: (
       match: M,
       draft: K extends keyof D ? Settled<D[K]> : never,
-    ) => Ruling<string> | void
+    ) => Ruling | void
   } & {
     readonly [K in keyof App]: K extends keyof D
       ? (...args: never) => App[K]
@@ -142,7 +142,7 @@ export interface Behaviour<
       ): readonly WireOf<NoInfer<Inputs[K]>>[]
       /** Returns what to do for a seat whose time is up, or nothing. */
       onTimeOut?(match: M, seat: Seat): WireOf<NoInfer<Inputs[K]>> | undefined
-      decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling<string> | void
+      decide(match: M, seat: Seat, input: ParsedOf<NoInfer<Inputs[K]>>): Ruling | void
     }
   } & { readonly [K in keyof Out]: { decide(...args: never): Out[K] } }
   readonly facts?: {
@@ -152,17 +152,13 @@ export interface Behaviour<
       readonly when?: Gate | readonly Gate[]
       /** How long ago it may have happened when it is reported with an `at`, in ms. Default: 0. */
       readonly late?: number
-      handle(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling<string> | void
+      handle(match: M, input: ParsedOf<NoInfer<Facts[K]>>): Ruling | void
     }
   } & { readonly [K in keyof Heard]: { handle(...args: never): Heard[K] } }
   readonly directives?: {
     readonly [K in keyof Orders]: {
       readonly input: Orders[K]
-      handle(
-        match: M,
-        input: ParsedOf<NoInfer<Orders[K]>>,
-        referee: string | undefined,
-      ): Ruling<string> | void
+      handle(match: M, input: ParsedOf<NoInfer<Orders[K]>>, referee: string | undefined): Ruling | void
     }
   } & { readonly [K in keyof Obeyed]: { handle(...args: never): Obeyed[K] } }
   readonly on?: { readonly [K in EventKey<N>]?: (match: M, event: Settled<At<N, 'events', K>>) => void }

@@ -4,7 +4,7 @@ import type { Applies, Behaviour, Inputs, Known, TimerRule } from './behaviour.t
 import type { NoticeShown } from './definition.ts'
 import { handleOf } from './handle.ts'
 import type { Here } from './match-in.ts'
-import type { CodeOf } from './ruling.ts'
+import type { RefusalOf } from './ruling.ts'
 import type { ParsedOf, Payloads, Rule, RuleLike, Spec, SpecOf, WireOf } from './spec.ts'
 
 /**
@@ -120,7 +120,7 @@ export interface RuleShape<
       state: St
       events: E
       drafts: D
-      draftCodes: { [K in keyof App]: CodeOf<App[K]> }
+      draftRefusals: { [K in keyof App]: RefusalOf<App[K]> }
       calls: {
         [K in keyof Calls]: Calls[K] extends (match: never, ...rest: infer A) => infer R
           ? (...args: A) => R
@@ -130,24 +130,24 @@ export interface RuleShape<
         [K in keyof I]: {
           input: WireOf<I[K]>
           parsed: ParsedOf<I[K]>
-          code: (K extends keyof Out ? CodeOf<Out[K]> : never) | CodeOf<App[keyof App]>
+          refusal: (K extends keyof Out ? RefusalOf<Out[K]> : never) | RefusalOf<App[keyof App]>
         }
       }
       facts: {
         [K in keyof Facts]: {
           input: WireOf<Facts[K]>
-          code: (K extends keyof Heard ? CodeOf<Heard[K]> : never) | CodeOf<App[keyof App]>
+          refusal: (K extends keyof Heard ? RefusalOf<Heard[K]> : never) | RefusalOf<App[keyof App]>
         }
       }
       directives: {
         [K in keyof Orders]: {
           input: WireOf<Orders[K]>
-          code: (K extends keyof Obeyed ? CodeOf<Obeyed[K]> : never) | CodeOf<App[keyof App]>
+          refusal: (K extends keyof Obeyed ? RefusalOf<Obeyed[K]> : never) | RefusalOf<App[keyof App]>
         }
       }
       timers: T
       needs: N['name']
-      vetoes: CodeOf<Veto[keyof Veto]>
+      vetoes: RefusalOf<Veto[keyof Veto]>
     }>,
     NoInfer<SetIn & Tk>
   >

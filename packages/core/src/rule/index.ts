@@ -22,15 +22,16 @@ export {
   type Tags,
 } from './gates.ts'
 export type { MatchIn, MatchOf, Reading, RuleApi, TakeBack, Times, When } from './match-in.ts'
-export { explainRefusal, type RefusalTexts, refusalTexts } from './refusal-text.ts'
+export { explainRefusal, fillText, type RefusalTexts, refusalTexts } from './refusal-text.ts'
 export {
   type Allowed,
-  type AnyCode,
-  type AnyInputCode,
+  type AnyInputRefusal,
+  type AnyRefusal,
   allowed,
   asRuling,
   type Details,
   idle,
+  type NoDetails,
   type Refusal,
   type Ruling,
   refuse,

@@ -2,7 +2,7 @@ import type { Given, Own, Seat, Settled, State } from '../cells/index.ts'
 import type { Chance } from '../chance/index.ts'
 import type { ClockName } from '../time/index.ts'
 import type { Gate } from './gates.ts'
-import type { AnyCode, Ruling } from './ruling.ts'
+import type { AnyRefusal, Ruling } from './ruling.ts'
 import type { Payloads, RuleLike, Shape, Spec } from './spec.ts'
 
 /** The four clocks in ms, and how long ago the fact that is being handled happened. */
@@ -117,7 +117,7 @@ export interface MatchIn<H extends Shape> {
   /** Announces one of the rule's events. */
   emit<E extends keyof H['events'] & string>(event: E, cells: Given<H['events'][E]>): void
   /** Amends a draft of this rule and carries it out. */
-  resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<AnyCode>
+  resolve<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Ruling<AnyRefusal>
   /** Returns the amended draft without carrying it out, such as a price to show. */
   weigh<D extends keyof H['drafts'] & string>(draft: D, cells: Given<H['drafts'][D]>): Settled<H['drafts'][D]>
 }
@@ -134,7 +134,7 @@ export type MatchOf<R extends { readonly shape: Shape }> = MatchIn<R['shape']>
 export type RuleApi<S extends Spec> = S['calls'] & {
   readonly [D in keyof S['drafts']]: (
     draft: Given<S['drafts'][D]>,
-  ) => Ruling<AnyCode | (D extends keyof S['draftCodes'] ? S['draftCodes'][D] : never)>
+  ) => Ruling<AnyRefusal | (D extends keyof S['draftRefusals'] ? S['draftRefusals'][D] : never)>
 }
 
 /** The `match` of a rule with these parts. */

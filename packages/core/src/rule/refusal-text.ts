@@ -21,9 +21,20 @@ export const refusalTexts: RefusalTexts = {
   stale: 'This happened too long ago to count. Report it sooner, or let the fact be later.',
 }
 
-/** Returns a refusal as a sentence with its fix. A code without a text is shown as it is. */
+const PLACE = /\{(\w+)\}/g
+
+/** Returns a text with its values in place of `{name}`. */
+export function fillText(
+  text: string,
+  values: { readonly [name: string]: unknown },
+  show: (value: unknown) => string = String,
+): string {
+  return text.replaceAll(PLACE, (_all, name: string) => show(values[name]))
+}
+
+/** Returns a refusal as a sentence with its fix, and its details in their places. A code without a text is shown as it is. */
 export function explainRefusal({ code, details }: Refusal, texts: RefusalTexts): string {
   const text = refusalTexts[code] ?? texts[code] ?? `The rules of this mode refuse it: ${code}.`
   const issues = Array.isArray(details?.['issues']) ? ` ${details['issues'].join('; ')}.` : ''
-  return text + issues
+  return fillText(text, details ?? {}) + issues
 }

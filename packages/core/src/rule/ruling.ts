@@ -1,20 +1,22 @@
 import { RefereeError } from '../kit/index.ts'
 
-/** Why an input was not allowed, as data: a stable code and, if it helps, details. */
-export interface Refusal<C extends string = string> {
+/** Why an input was not allowed, as data: a stable code and, if it helps, details, whose type goes with the code. */
+export interface Refusal<C extends string = string, D extends Details = Details> {
   /** Tells it from a ruling that allows. */
   readonly ok: false
   /** A code. `match.explain` returns its text. */
   readonly code: C
   /** Which seat, row or issues it is about, with ids that the asker knows. */
-  readonly details?: Details
+  readonly details?: D
 }
 /** Details of a refusal besides its code, such as which seat or why. */
 export interface Details {
   readonly [name: string]: unknown
 }
-/** The answer to an action, fact or directive. */
-export type Ruling<C extends string = string> = Allowed | Refusal<C>
+/** A refusal that has no details. */
+export type NoDetails = { readonly [name: string]: never }
+/** The answer to an action, fact or directive. Once you know the code of a refusal, you know its details. */
+export type Ruling<R extends Refusal = Refusal> = Allowed | R
 /** The ruling on an input that was carried out. */
 export interface Allowed {
   /** Tells it from a refusal. */
@@ -24,7 +26,10 @@ export interface Allowed {
 }
 
 /** Refuses with a kebab-case code and, if you like, typed details. Everything that the step wrote is undone. */
-export function refuse<const C extends string>(code: C, details?: Details): Refusal<C> {
+export function refuse<const C extends string, D extends Details = NoDetails>(
+  code: C,
+  details?: D,
+): Refusal<C, D> {
   return details === undefined ? { ok: false, code } : { ok: false, code, details }
 }
 
@@ -41,32 +46,36 @@ export function asRuling(input: string, answer: Ruling | void): Ruling {
   return answer
 }
 
-/** The codes that any input can get. */
-export type AnyInputCode =
-  | 'closed'
-  | 'unknown-seat'
-  | 'left'
-  | 'id-reused'
-  | 'stale-id'
-  | 'unknown-action'
-  | 'bad-input'
-  | 'not-started'
-  | 'on-break'
-  | 'over'
-  | 'paused'
-  | 'frozen'
-  | 'absent'
-  | 'sidelined'
-  | 'stale-life'
-  | 'down'
-  | 'no-such-target'
-  | 'fault'
-  | 'fault-limit'
+/** The refusals that any input can get. */
+export type AnyInputRefusal =
+  | Refusal<
+      | 'closed'
+      | 'unknown-seat'
+      | 'left'
+      | 'id-reused'
+      | 'stale-id'
+      | 'unknown-action'
+      | 'not-started'
+      | 'on-break'
+      | 'over'
+      | 'paused'
+      | 'frozen'
+      | 'absent'
+      | 'sidelined'
+      | 'stale-life'
+      | 'down'
+      | 'fault-limit',
+      NoDetails
+    >
+  | Refusal<'bad-input', { readonly issues: readonly string[] }>
+  | Refusal<'no-such-target', { readonly seat: string }>
+  | Refusal<'fault', { readonly fault: number }>
 
+/** A refusal passed on from another rule. A plain `Refusal` would swallow the rule's own ones in a return type. */
+export type AnyRefusal = Refusal<string & { readonly passedOn: true }>
 /**
- * The code of a refusal passed on from another rule. A plain `string` would swallow the rule's own codes in a return
- * type.
+ * The refusals among what a handler returns. One that is passed on adds nothing here: the rulebook adds every rule's
+ * vetoes to every ruling.
  */
-export type AnyCode = string & { readonly passedOn: true }
-/** A passed-on code adds nothing here: the rulebook adds every rule's vetoes to every ruling. */
-export type CodeOf<R> = R extends Refusal<infer C> ? (C extends AnyCode ? never : C) : never
+export type RefusalOf<R> =
+  R extends Refusal<infer C, infer D> ? (C extends AnyRefusal['code'] ? never : Refusal<C, D>) : never

@@ -1,5 +1,6 @@
 import type { Cells, Given, Settled, State } from '../cells/index.ts'
 import type { Schema } from '../kit/index.ts'
+import type { Refusal } from './ruling.ts'
 
 /** An input is declared with cells or with a schema: what a client sends, and what the handler gets. */
 export type InputSpec = Schema<unknown, unknown> | Cells
@@ -20,22 +21,22 @@ export interface Spec {
   readonly events: Payloads
   /** Its drafts, with their cells. */
   readonly drafts: Payloads
-  /** Codes that carrying out a draft may refuse with. */
-  readonly draftCodes: { readonly [draft: string]: string }
+  /** What carrying out a draft may refuse with. */
+  readonly draftRefusals: { readonly [draft: string]: Refusal }
   /** The calls that `match.use` gives to other rules. */
   readonly calls: object
-  /** Its actions: what a client sends, what `decide` gets, and the codes of `decide` and of the rule's own `apply`. */
-  readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; code: string } }
+  /** Its actions: what a client sends, what `decide` gets, and the refusals of `decide` and of the rule's own `apply`. */
+  readonly actions: { readonly [action: string]: { input: unknown; parsed: unknown; refusal: Refusal } }
   /** Its facts. */
-  readonly facts: { readonly [fact: string]: { input: unknown; code: string } }
+  readonly facts: { readonly [fact: string]: { input: unknown; refusal: Refusal } }
   /** Its directives. */
-  readonly directives: { readonly [directive: string]: { input: unknown; code: string } }
+  readonly directives: { readonly [directive: string]: { input: unknown; refusal: Refusal } }
   /** The names of its timers. */
   readonly timers: string
   /** The names of the rules that it needs. */
   readonly needs: string
-  /** Codes with which it refuses other rules' inputs. */
-  readonly vetoes: string
+  /** With what it refuses other rules' inputs. */
+  readonly vetoes: Refusal
 }
 
 /** A rule as a rulebook lists it, with the settings and options it was given. */

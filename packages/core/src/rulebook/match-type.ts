@@ -2,7 +2,7 @@ import type { AnyCell, Cells, Flat, LookAt, OnClock, Seat, Settled } from '../ce
 import type { Fault, ServerEvent } from '../engine/index.ts'
 import type { ActionOptions, ReportOptions } from '../inputs/index.ts'
 import type { Snapshot } from '../record/index.ts'
-import type { AnyInputCode, Refusal, Ruling, Spec, SpecOf } from '../rule/index.ts'
+import type { AnyInputRefusal, Refusal, Ruling, Spec, SpecOf } from '../rule/index.ts'
 import type { phases, roster, rounds, turns, verdict, vitals } from '../rules/index.ts'
 import type { Notice } from '../sight/index.ts'
 import type { ClockName } from '../time/index.ts'
@@ -74,7 +74,7 @@ type Named<S extends Spec, P extends 'actions' | 'facts' | 'directives'> = Merge
 >
 type Merge<U> = (U extends unknown ? (each: U) => void : never) extends (all: infer I) => void ? I : never
 type InputAt<A, K extends keyof A> = A[K] extends { input: infer I } ? I : never
-type CodeAt<A, K extends keyof A> = A[K] extends { code: infer C extends string } ? C : never
+type RefusalAt<A, K extends keyof A> = A[K] extends { refusal: infer R extends Refusal } ? R : never
 type Partly<T> = { readonly [K in keyof T]?: Partial<T[K]> }
 
 /** Settings of a match, by rule. Those that are left out keep the rulebook's values. */
@@ -108,7 +108,7 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
   Named<S | O, 'actions'>,
   Named<S | O, 'facts'>,
   Named<S | O, 'directives'> & {
-    readonly 'match.set': { readonly input: LiveSetting<S | O>; readonly code: never }
+    readonly 'match.set': { readonly input: LiveSetting<S | O>; readonly refusal: never }
   },
   { readonly [R in S as R['name']]: R['settings'] } & { readonly [R in O as R['name']]?: R['settings'] },
   StateAll<S, O>,
@@ -118,7 +118,7 @@ export type Match<S extends Spec = Spec, O extends Spec = never> = RunningMatch<
 >
 
 /** A running match: its inputs, its time, and what each viewer sees. */
-export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends string, Told = ServerEvent> {
+export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends Refusal, Told = ServerEvent> {
   /** The name of the rulebook. */
   readonly rulebook: string
   /** Match time: ms since it began. */
@@ -151,7 +151,7 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
     action: K,
     input: InputAt<A, K>,
     how?: ActionOptions,
-  ): Ruling<CodeAt<A, K> | Vetoes | AnyInputCode>
+  ): Ruling<RefusalAt<A, K> | Vetoes | AnyInputRefusal>
   /**
    * Returns the inputs with which an action would be accepted from this seat right now. `part` is what the asker has
    * chosen so far. Empty if the action's rule lists no candidates.
@@ -166,19 +166,19 @@ export interface RunningMatch<A, F, D, Settings, State, View, Vetoes extends str
     fact: K,
     input: InputAt<F, K>,
     seen?: ReportOptions,
-  ): Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>
+  ): Ruling<RefusalAt<F, K> | Vetoes | AnyInputRefusal>
   /** Reports several facts as one step: they are simultaneous, with one ruling each. */
   reportAll<K extends keyof F & string>(
     fact: K,
     inputs: readonly InputAt<F, K>[],
     seen?: ReportOptions,
-  ): readonly Ruling<CodeAt<F, K> | Vetoes | AnyInputCode>[]
+  ): readonly Ruling<RefusalAt<F, K> | Vetoes | AnyInputRefusal>[]
   /** Gives an order of the host or a named referee. */
   direct<K extends keyof D & string>(
     directive: K,
     input: InputAt<D, K>,
     by?: { readonly referee?: string },
-  ): Ruling<CodeAt<D, K> | Vetoes | AnyInputCode>
+  ): Ruling<RefusalAt<D, K> | Vetoes | AnyInputRefusal>
   /**
    * Advances to this match time (ms) and fires each timer on the way, exactly at its due. @throws ZR_MATCH_TIME_BACK,
    * ZR_TIME_NOT_WHOLE
@@ -230,9 +230,9 @@ export interface AnyMatch
     { readonly [rule: string]: unknown },
     AnyState,
     AnyView,
-    string
+    Refusal
   > {}
-type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly code: string } }
+type AnyInputs = { readonly [name: string]: { readonly input: unknown; readonly refusal: Refusal } }
 /** Rules that every rulebook has. */
 type InAll = SpecOf<typeof roster> | SpecOf<typeof phases>
 /** Rules that say when and whose turn it is, where a rulebook has them. */

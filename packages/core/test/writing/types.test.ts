@@ -58,7 +58,7 @@ const bellShape = declareRule({
 function pull(match: MatchOf<typeof bellShape>) {
   match.own.rope.pulls += 1
   match.timers.start('ring', { in: 5 })
-  return refuse('worn-out')
+  return refuse('worn-out', { pulls: match.own.rope.pulls })
 }
 const bell = bellShape.does({
   actions: {
@@ -79,6 +79,10 @@ test('types flow by inference from the rules to the match', () => {
   const match = beginMatch(tower, { seed: 'x' })
   const pulled = match.submit('otter', 'bell.pull', {})
   if (!pulled.ok) expectTypeOf(pulled.code).extract<'worn-out'>().toEqualTypeOf<'worn-out'>()
+  if (!pulled.ok && pulled.code === 'worn-out')
+    expectTypeOf(pulled.details).toEqualTypeOf<{ pulls: number } | undefined>()
+  if (!pulled.ok && pulled.code === 'bad-input')
+    expectTypeOf(pulled.details).toEqualTypeOf<{ readonly issues: readonly string[] } | undefined>()
   expectTypeOf(match.submit<'clock.set'>)
     .parameter(2)
     .toEqualTypeOf<{ n: string }>()
