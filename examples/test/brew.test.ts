@@ -47,6 +47,12 @@ test('eight matches: five strikes, one camp wins by the barrels, spoilers know e
     const role = sweet > as.filter((each) => each === 'sour').length ? 'brewer' : 'spoiler'
     expect(verdict.end).toMatchObject({ kind: 'win', reason: 'five-strikes', winners: holders(match, role) })
     won.add(role)
+    for (const seat of match.seats) match.submit(seat, 'rounds.rematch', {})
+    match.advanceTo(match.now + 30_000)
+    const again = match.view('spectator')
+    expect(again.phases.now.phase).toBe('live')
+    expect([again.roles.seats, again.brewery.clock.strikes]).toEqual([{}, 0])
+    expect(Object.values(again.brewery.barrels).filter(({ opened }) => opened)).toEqual([])
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()
   }

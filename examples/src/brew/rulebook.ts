@@ -20,7 +20,7 @@ import {
   table,
   text,
 } from 'zinc-referee'
-import { ballotOf, condition, phases, rolesOf, roster, verdict } from 'zinc-referee/rules'
+import { ballotOf, condition, phases, rolesOf, roster, rounds, verdict } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
 import { barrelNames, fifthOf, MOST, maltPlaces } from './fair.ts'
 
@@ -269,6 +269,7 @@ export const spoiledBrew = defineRulebook({
   name: 'spoiled-brew',
   seats: { min: 5, max: 8 },
   rules: [
+    rounds,
     secret,
     opening({ time: seconds(20), hideTotals: true }),
     verdict({ when: [fiveStrikes] }),

@@ -171,7 +171,7 @@ export const rounds = shape.does({
     'round-over': 'The round has ended; it is never opened again. Ask for a rematch.',
   },
   actions: {
-    /** Asks for a rematch. The next bout begins when everyone present has asked. */
+    /** Asks for a rematch. The next bout begins when everyone present has asked; bots go along. */
     rematch: {
       when: [inPhase('over'), evenOut],
       input: {},
@@ -230,8 +230,11 @@ export const rounds = shape.does({
         if (match.own.now.round < match.settings.count) goOn(match)
       }
       const here = match.use(roster).here()
+      const wishes = (seat: Seat): boolean => match.own.wishes.of(seat).rematch
       const all =
-        here.length >= match.seatLimits.min && here.every((seat) => match.own.wishes.of(seat).rematch)
+        here.length >= match.seatLimits.min &&
+        here.some(wishes) &&
+        here.every((seat) => wishes(seat) || match.use(roster).isBot(seat))
       if (all && match.use(phases).phase() === 'over') match.use(phases).again('rematch')
     },
   },

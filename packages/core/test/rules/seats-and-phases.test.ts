@@ -195,11 +195,12 @@ test('RD1, RD2, RD3: a round is extended while it runs, shortened to now, and ne
   expect(match.direct('rounds.extend', { by: 1 })).toMatchObject({ code: 'round-over' })
 })
 
-test('RD14: a rematch begins when all who are here want it; scores and lives begin again', () => {
+test('RD14: a rematch begins when all who are here want it, bots going along; scores and lives begin again', () => {
   const { match } = fight()
   match.report('moves.earn', { seat: 'otter', amount: 5 })
   at(match, 300_000)
   match.direct('roster.absent', { seat: 'vole' })
+  match.direct('roster.join', { seat: 'newt', name: 'Newt', bot: true })
   match.submit('otter', 'rounds.rematch', {})
   expect(match.state.phases.now.phase).toBe('over')
   match.submit('heron', 'rounds.rematch', {})
