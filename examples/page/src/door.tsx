@@ -4,7 +4,7 @@ import './door.css'
 
 interface Listed {
   readonly id: string
-  readonly rulebook: string
+  readonly mode: string
 }
 
 export const titleOf = (name: string): string =>
@@ -36,10 +36,10 @@ export function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
       {games.length > 1 && (
         <fieldset class="games">
           <legend>The game</legend>
-          {games.map(({ id, rulebook }) => (
+          {games.map(({ id, mode }) => (
             <label key={id}>
               <input type="radio" name="game" value={id} checked={id === match} onChange={() => choose(id)} />
-              {titleOf(rulebook)}
+              {titleOf(mode)}
             </label>
           ))}
         </fieldset>

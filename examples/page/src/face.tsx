@@ -8,6 +8,7 @@ import { Header } from './header.tsx'
 import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
 import { ComparedWith } from './only-there.tsx'
 import { useMatch } from './use-match.ts'
+import { useRulebook } from './use-rulebook.ts'
 import { Verdict } from './verdict.tsx'
 
 /** Asks for an action; what was refused is said in the column. */
@@ -46,7 +47,7 @@ interface Shown {
 
 /** A page for the matches of this rulebook: typed by its view and notices, and shown for no other. */
 export function pageOf<V extends AnyView, N extends Notice>(rulebook: string, face: FaceOf<V, N>): ModePage {
-  const is: Is<V, N> = (match): match is ClientMatch<V, N> => match.rulebook.name === rulebook
+  const is: Is<V, N> = (match): match is ClientMatch<V, N> => match.mode === rulebook
   return {
     rulebook,
     Page: ({ match, goOut }) => (is(match) ? <Face face={face} is={is} match={match} goOut={goOut} /> : null),
@@ -73,7 +74,7 @@ function Face<V extends AnyView, N extends Notice>({
   const [said, say] = useState('')
   const [called, call] = useState('')
   const kept = useMemo((): Told => new Map(), [match])
-  const [language, chooseLanguage] = useLanguage(match.rulebook)
+  const [language, chooseLanguage] = useLanguage(useRulebook(match))
   const { view } = match.replica
   const { seat } = match
   const ask = async (action: string, input: object = {}): Promise<void> => {

@@ -64,7 +64,7 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
-  const page = PAGES.find(({ rulebook }) => rulebook === match.rulebook.name)
+  const page = PAGES.find(({ rulebook }) => rulebook === match.mode)
   if (page !== undefined) return <page.Page match={match} goOut={goOut} />
   return <Plain match={match} goOut={goOut} />
 }

@@ -20,7 +20,7 @@ export function Header({
   const round = view.rounds?.now
   return (
     <header class="top">
-      <h1>{titleOf(match.rulebook.name)}</h1>
+      <h1>{titleOf(match.mode)}</h1>
       <p class="stand" aria-live="polite">
         {now.phase === 'lobby' && 'In the lobby'}
         {now.phase === 'countdown' && now.until !== null && (

@@ -1,8 +1,11 @@
 import { importJWK, type JWK, jwtVerify } from 'jose'
 import { z } from 'zod'
 
-/** What the holder of an admission may do: play, watch, report what the game server has seen, or direct the match. */
-export type Role = 'player' | 'watcher' | 'reporter' | 'referee'
+/**
+ * What the holder of an admission may do: play, watch, report what the game server has seen, direct the match, or begin
+ * and end matches over HTTP.
+ */
+export type Role = 'player' | 'watcher' | 'reporter' | 'referee' | 'operator'
 
 /** Who may come in: holders of tokens (JWT, RFC 7519) that one of these keys has signed. */
 export interface Admissions {
@@ -25,26 +28,28 @@ export interface Admission {
   /** The id of the seat to take. Default: one made from the name. */
   readonly seat: string | undefined
   readonly name: string | undefined
+  /** True if its seat leads the match: it may start, set, kick, extend and play again. */
+  readonly organiser: boolean
 }
+/** Returns what a token says, or nothing if it is not valid here. */
+export type AdmissionCheck = (token: string) => Promise<Admission | undefined>
 
 const ALGORITHMS = ['EdDSA', 'HS256']
 const word = z.string().min(1).max(200)
 const claims = z.object({
   sub: word,
-  role: z.enum(['player', 'watcher', 'reporter', 'referee']),
+  role: z.enum(['player', 'watcher', 'reporter', 'referee', 'operator']),
   match: word.optional(),
   seat: word.optional(),
   name: word.optional(),
+  organiser: z.boolean().default(false),
 })
 
 /**
  * Returns what checks a token: it resolves to what it says, or to nothing if it is not signed by one of the keys, has
  * expired or has no time of expiry (`exp`), or lacks `sub` or `role`. Why is not said: whoever forges tokens learns nothing.
  */
-export function admissionCheck({
-  keys,
-  issuer,
-}: Admissions): (token: string) => Promise<Admission | undefined> {
+export function admissionCheck({ keys, issuer }: Admissions): AdmissionCheck {
   const keyOf = async ({ kid, alg }: { readonly kid?: string; readonly alg?: string }) => {
     // The algorithm is the key's own, whatever the token says.
     const key = keys.find((each) => each.kid === kid && each.alg === alg && ALGORITHMS.includes(each.alg))
@@ -59,8 +64,8 @@ export function admissionCheck({
         clockTolerance: 5,
         ...(issuer !== undefined && { issuer }),
       })
-      const { sub, role, match, seat, name } = claims.parse(payload)
-      return { player: sub, role, match, seat, name }
+      const { sub, ...rest } = claims.parse(payload)
+      return { player: sub, match: undefined, seat: undefined, name: undefined, ...rest }
     } catch {
       return undefined
     }

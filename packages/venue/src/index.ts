@@ -1,9 +1,15 @@
 export type { HostClock, Listener } from 'zinc-referee/host'
 export type { Admissions, Role } from './admissions.ts'
 export { VenueError, type VenueErrorCode, venueErrorCodes } from './errors.ts'
-export { HostedMatch } from './hosted-match.ts'
 export type { Limits } from './limits.ts'
-export { type RpcProblem, rpcErrors } from './protocol.ts'
+export type { Log } from './log.ts'
+export {
+  type Bots,
+  HostedMatch,
+  type Hosting,
+  type MatchOptions,
+  type MatchSummary,
+} from './matches/index.ts'
 export type { Commit, Keeping } from './records/index.ts'
-export type { Rate } from './token-bucket.ts'
-export { type MatchOptions, openVenue, type Venue, type VenueOptions } from './venue.ts'
+export { openVenue, type Venue, type VenueOptions } from './venue.ts'
+export { type Rate, type RpcProblem, rpcErrors } from './wire/index.ts'

@@ -1,4 +1,4 @@
-import type { Rate } from './token-bucket.ts'
+import type { Rate } from './wire/token-bucket.ts'
 
 /** What one client may ask of a venue. */
 export interface Limits {
@@ -8,7 +8,15 @@ export interface Limits {
   readonly connectionsPerAddress: number
   /** Length of a message, in bytes. Default: 65,536. A longer one ends the connection. */
   readonly messageBytes: number
-  /** Bytes that wait for a client that reads slowly. Default: 4,194,304. With more its connection ends. */
+  /** How deep a message may be nested. Default: 32. A deeper one is refused with `parse-error`. */
+  readonly depth: number
+  /** Joins of one address. Default: 60 at once, 5 a second. */
+  readonly joins: Rate
+  /** Connections that watch one match without a seat. Default: 1000. */
+  readonly watchers: number
+  /** Bytes that wait for a client that reads slowly. Default: 262,144. With more it gets a whole view later, and no patches until then. */
+  readonly behindBytes: number
+  /** Bytes that wait for a client that hardly reads. Default: 4,194,304. With more its connection ends. */
   readonly waitingBytes: number
   /** Matches at one time. Default: 10,000. */
   readonly matches: number
@@ -20,6 +28,10 @@ export const usualLimits: Limits = {
   calls: { burst: 60, perSecond: 30 },
   connectionsPerAddress: 200,
   messageBytes: 64 * 1024,
+  depth: 32,
+  joins: { burst: 60, perSecond: 5 },
+  watchers: 1000,
+  behindBytes: 256 * 1024,
   waitingBytes: 4 * 1024 * 1024,
   matches: 10_000,
   heartbeat: 5000,

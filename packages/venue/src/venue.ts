@@ -1,19 +1,13 @@
-import { once } from 'node:events'
-import { createServer, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
-import type { AnyRulebook, Fault, Seat, Seed } from 'zinc-referee'
+import type { AnyRulebook, Fault, Snapshot } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
 import { type Admissions, admissionCheck } from './admissions.ts'
 import { processClock } from './clock.ts'
 import { VenueError } from './errors.ts'
-import type { HostedMatch } from './hosted-match.ts'
-import { httpAnswers } from './http-answers.ts'
 import { type Limits, usualLimits } from './limits.ts'
-import { Matches } from './matches.ts'
-import { makeMeters } from './meters.ts'
+import { type Log, usualLog } from './log.ts'
+import { type Bots, type HostedMatch, Matches, type MatchOptions } from './matches/index.ts'
 import type { Keeping } from './records/index.ts'
-import { Sockets } from './sockets.ts'
-import type { Doors } from './visitor.ts'
+import { serve } from './serving.ts'
 
 /** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
@@ -24,11 +18,26 @@ export interface VenueOptions {
   /** Where and how records are kept: a folder, or more about it. Default: none are kept. */
   readonly records?: string | Keeping
   /**
-   * The rulebooks of matches that may have been left unfinished in `records`, by a process that was stopped or killed. They
-   * go on where their records end: what was safe is there, and the time in between does not count.
+   * The modes of the venue: what players may ask for, and what goes on of matches that a process left unfinished in
+   * `records` when it was stopped or killed. Those go on where their records end: what was safe is there, and the time in
+   * between does not count.
    */
   readonly rulebooks?: readonly AnyRulebook[]
-  /** Called for a record that has no end and from which no match could be restored. Default: a warning of the process. */
+  /** By mode, what makes a snapshot of an older version of the rulebook one of this version, for matches that go on. */
+  readonly migrate?: { readonly [mode: string]: (old: Snapshot) => Snapshot }
+  /** Bots that take empty seats, in matches for which players wait. Default: none. */
+  readonly bots?: Bots
+  /** Takes a line for each thing that an operator looks for. Default: warnings and errors, as JSON lines on stderr. */
+  readonly log?: Log
+  /** The certificate and its key, as PEM. Default: no TLS. */
+  readonly tls?: { readonly cert: string; readonly key: string }
+  /** Addresses of proxies whose `X-Forwarded-For` is believed. Default: none. */
+  readonly proxies?: readonly string[]
+  /** A port for the same messages as plain lines over TCP. 0 picks a free one. Default: none. */
+  readonly tcp?: number
+  /** If true, WebSocket messages are compressed (RFC 7692). It saves bytes and costs time and memory. Default: false. */
+  readonly compress?: boolean
+  /** Called for a record that has no end and from which no match could be restored. It is logged, too. */
   readonly onBroken?: (error: VenueError) => void
   /** A built page to serve next to the socket. */
   readonly page?: URL
@@ -49,30 +58,24 @@ export interface VenueOptions {
   /** Called at once for each fault: code of a match's rulebook has thrown. The match goes on. */
   readonly onFault?: (fault: Fault, match: string) => void
 }
-/** Options of a hosted match. */
-export interface MatchOptions {
-  /** The seed of its chance. Default: random. */
-  readonly seed?: Seed
-  /** Settings by rule. They override those of the rulebook. */
-  readonly settings?: object
-  /** The optional rules that it uses. */
-  readonly with?: readonly string[]
-  /** Delay for spectators, in ms. Default: 0. */
-  readonly spectatorDelay?: number
-}
-
-const SOCKET_PATH = '/socket'
 
 /** The matches of a process, and the server that clients reach them by. */
 export interface Venue {
   /** The port that it listens on. */
   readonly port: number
+  /** The port for lines over TCP, if it takes them. */
+  readonly tcpPort: number | undefined
   /** The address of its page, for a browser. */
   readonly url: string
   /** The matches that are running. */
   readonly matches: readonly HostedMatch[]
   /** Begins a match, which ends with `close()` of what is returned. @throws ZR_VENUE_MATCH_TWICE, and what `beginMatch` throws */
   begin(id: string, book: AnyRulebook, options?: MatchOptions): HostedMatch
+  /**
+   * Returns a match of a mode with a free seat, and begins one if there is none: where your own matchmaking plugs in.
+   * @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL, ZR_VENUE_CLOSED
+   */
+  findOrBegin(mode: string): HostedMatch
   /** Ends all matches and their records, notifies every client, and frees the port. */
   close(): Promise<void>
   /**
@@ -91,66 +94,57 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   if (options.admissions === undefined && !LOOPBACK.test(address))
     throw new VenueError('ZR_VENUE_OPEN', { address })
   const limits = { ...usualLimits, ...options.limits }
+  const log = options.log ?? usualLog()
+  const clock = options.clock ?? processClock
   let closed = false
   const matches = new Matches({
     keeping: typeof options.records === 'string' ? { folder: options.records } : options.records,
     rulebooks: options.rulebooks ?? [],
-    clock: options.clock,
+    clock,
     onFault(fault, match) {
-      meters.faults.inc({ match })
+      served.meters.faults.inc({ match })
+      log.error({ match, fault: fault.id, in: fault.handler }, 'fault')
       options.onFault?.(fault, match)
     },
     max: limits.matches,
-    onBroken: options.onBroken ?? ((error) => process.emitWarning(error)),
+    onBroken: options.onBroken ?? (() => {}),
+    bots: options.bots,
+    migrate: options.migrate ?? {},
+    log,
   })
-  const hosted = matches.byId
-  const meters = makeMeters({ matches: () => hosted.size, connections: () => sockets.size })
-  const http = createServer(
-    httpAnswers({
-      matches: hosted,
-      meters,
-      isClosed: () => closed,
-      page: options.page,
-      socketPath: SOCKET_PATH,
-    }),
-  )
-  let spectators = 0
-  const doors: Doors = {
-    match: (id) => (id === undefined ? hosted.values().next().value : hosted.get(id)),
-    allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
-    seatFor: freeSeatId,
-    joined: (match) => options.joined?.(match),
-    spectatorId: () => `spectator-${++spectators}`,
-    seated: new Map(),
-    ...(options.admissions && { admit: admissionCheck(options.admissions) }),
-  }
-  const { now } = options.clock ?? processClock
-  const sockets = new Sockets(http, SOCKET_PATH, { doors, limits, meters, now }, options.origins ?? [])
+  const admit = options.admissions && admissionCheck(options.admissions)
+  const joined = (hosted: HostedMatch): void => options.joined?.(hosted)
+  const served = await serve({ matches, admit, limits, log, clock, isClosed: () => closed, joined }, options)
   // Before anybody can come in, since whoever finds no match gives up.
   matches.restoreAll()
-  const port = await listen(http, options.port ?? 0, address).catch(async (error: unknown) => {
-    await matches.stop('suspend')
-    sockets.close()
-    throw error
-  })
   const stop = async (how: 'end' | 'suspend'): Promise<void> => {
     if (closed) return
     closed = true
     await matches.stop(how)
-    sockets.close()
-    http.close()
-    http.closeAllConnections()
+    await served.close()
+  }
+  const [port, tcpPort] = await served.listen(address).catch(async (error: unknown) => {
+    await stop('suspend')
+    throw error
+  })
+  const assertOpen = (): void => {
+    if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
   }
 
   return {
     port,
-    url: `http://${address}:${port}/`,
+    tcpPort,
+    url: `${options.tls === undefined ? 'http' : 'https'}://${address}:${port}/`,
     get matches() {
-      return [...hosted.values()]
+      return [...matches.byId.values()]
     },
     begin(id, book, given = {}) {
-      if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
+      assertOpen()
       return matches.begin(id, book, given)
+    },
+    findOrBegin(mode) {
+      assertOpen()
+      return matches.findOrBegin(mode)
     },
     close: () => stop('end'),
     suspend: () => stop('suspend'),
@@ -158,37 +152,3 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
 }
 
 const LOOPBACK = /^(localhost$|127\.|::1$)/
-
-async function listen(http: Server, port: number, host: string): Promise<number> {
-  http.listen(port, host)
-  try {
-    await once(http, 'listening')
-  } catch (error) {
-    throw new VenueError(
-      'ZR_VENUE_PORT',
-      { port, why: error instanceof Error ? error.message : String(error) },
-      error,
-    )
-  }
-  return (http.address() as AddressInfo).port
-}
-
-/**
- * Returns a seat id made from the name, with a number if the id is taken. It is never an id that another player had
- * in this match, because the state may still name that player.
- */
-function freeSeatId({ match, seatIds }: HostedMatch, name: string): Seat {
-  const base =
-    name
-      .trim()
-      .toLowerCase()
-      .normalize('NFKD')
-      .replaceAll(/[^a-z0-9]+/g, '-')
-      .replaceAll(/^-|-$/g, '')
-      .slice(0, 20) || 'guest'
-  const safe = /^(server$|spectator|former-)/.test(base) ? `seat-${base}` : base
-  for (let n = 1; ; n++) {
-    const id = n === 1 ? safe : `${safe}-${n}`
-    if (!match.allSeats.includes(id) && !seatIds.has(id)) return id
-  }
-}

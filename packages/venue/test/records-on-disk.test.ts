@@ -39,7 +39,10 @@ test('several matches run side by side, and a clean stop leaves whole records th
   venue.matches[0]!.run((match) => match.report('raft.rammed', { target: 'heron', by: 'otter' }))
   expect(await (await fetch(`${venue.url}matches`)).json()).toMatchObject([{ id: 'one' }, { id: 'two' }])
   const missing = await fetch(`${venue.url}nothing`)
-  expect([missing.status, missing.headers.get('content-type')]).toEqual([404, 'application/problem+json'])
+  expect([missing.status, missing.headers.get('content-type')]).toEqual([
+    404,
+    'application/problem+json; charset=utf-8',
+  ])
   await venue.close()
   expect(await otter.closed).toBe('the venue closes')
   expect(otter.texts.at(-1)).toContain('"closed"')

@@ -2,7 +2,7 @@ import { useState } from 'preact/hooks'
 import type { CellDescription, RulebookDescription } from 'zinc-referee'
 
 interface Props {
-  readonly rulebook: RulebookDescription
+  readonly rulebook: Pick<RulebookDescription, 'rules'>
   readonly seats: readonly string[]
   /** What the seat could do now, by action, for actions that are offered. */
   readonly offered: { readonly [action: string]: readonly object[] }

@@ -5,6 +5,7 @@ import { Feed } from '../feed.tsx'
 import { Header } from '../header.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
 import { useMatch } from '../use-match.ts'
+import { useRulebook } from '../use-rulebook.ts'
 import { ActionForms } from './action-forms.tsx'
 import { rowName } from './row-name.ts'
 import { ViewTables } from './view-tables.tsx'
@@ -78,6 +79,7 @@ function OtherColumn({
 
 function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
   const [said, say] = useState({ text: '', isRefusal: false })
+  const rulebook = useRulebook(match)
   const { seats } = match.replica.view.roster
   const act = async (action: string, input: object): Promise<void> => {
     const ruling = await match.act(action, input).catch(() => undefined)
@@ -102,7 +104,7 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
       <TurnLine match={match} />
       {match.seat !== null && (
         <ActionForms
-          rulebook={match.rulebook}
+          rulebook={rulebook}
           seats={Object.keys(seats)}
           offered={offeredIn(match.replica.view)}
           nameOf={(id) => seats[id]?.name ?? rowName(match.replica.view, id)}
@@ -120,7 +122,7 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
             .join(' ')}`
         }
       />
-      <ViewTables match={match} />
+      <ViewTables match={match} rulebook={rulebook} />
     </section>
   )
 }

@@ -1,14 +1,20 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { AnyView, RuleDescription } from 'zinc-referee'
+import type { AnyView, RulebookDescription, RuleDescription } from 'zinc-referee'
 import { HiddenBlank } from '../seat-mark.tsx'
 
 /** Every part of the state as this view has it; what it may not see is a hatched blank. */
-export function ViewTables({ match }: { readonly match: ClientMatch<AnyView> }) {
+export function ViewTables({
+  match,
+  rulebook,
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly rulebook: Pick<RulebookDescription, 'rules'>
+}) {
   const { view } = match.replica
   const seats = Object.keys(view['roster']?.['seats'] ?? {})
   return (
     <div class="parts">
-      {inOrder(match.rulebook.rules).flatMap((rule) =>
+      {inOrder(rulebook.rules).flatMap((rule) =>
         Object.entries(rule.state)
           .filter(([part]) => view[rule.name]?.[part] !== undefined)
           .map(([part, how]) => (

@@ -22,6 +22,8 @@ export type StandingNotice<N extends Notice = Notice> = N & { readonly id: strin
 
 /** For this long (in ms of the client's clock) the least delayed update counts, and for as long again. */
 const STRETCH = 10_000
+/** For this long (in ms of the client's clock) the quickest round trip counts. */
+const MINUTE = 60_000
 
 /**
  * A client's copy of its view, kept up to date by updates alone. It computes the server's match time from the
@@ -38,6 +40,9 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   private offset: number
   private offsetBefore: number
   private stretchEnds: number
+  private measured:
+    | { readonly roundTrip: number; readonly offset: number; readonly until: number }
+    | undefined
 
   constructor(
     opening: { readonly view: V; readonly at: number; readonly notices?: readonly N[] },
@@ -62,9 +67,28 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
     this.add(notices)
   }
 
-  /** Match time on the server, ms. */
+  /**
+   * Takes the server's match time `at` from the answer to a call, with the client's clock when it was sent and when the
+   * answer came, in ms. The quickest round trip of the last minute counts, and half of it is taken for the way back.
+   */
+  measure({
+    at,
+    sent,
+    received,
+  }: {
+    readonly at: number
+    readonly sent: number
+    readonly received: number
+  }): void {
+    const roundTrip = received - sent
+    if (this.measured !== undefined && roundTrip > this.measured.roundTrip && received < this.measured.until)
+      return
+    this.measured = { roundTrip, offset: at + roundTrip / 2 - received, until: received + MINUTE }
+  }
+
+  /** Match time on the server, ms: by round trips if there were any, else as late as the quickest update was. */
   now(clientNow: number): number {
-    return Math.round(clientNow + Math.max(this.offset, this.offsetBefore))
+    return Math.round(clientNow + (this.measured?.offset ?? Math.max(this.offset, this.offsetBefore)))
   }
 
   /** What a clock of the match reads, ms. */

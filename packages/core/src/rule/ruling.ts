@@ -69,7 +69,7 @@ export type AnyInputRefusal =
     >
   | Refusal<'bad-input', { readonly issues: readonly string[] }>
   | Refusal<'no-such-target', { readonly seat: string }>
-  | Refusal<'fault', { readonly fault: number }>
+  | Refusal<'fault', { readonly fault: string }>
 
 /** A refusal passed on from another rule. A plain `Refusal` would swallow the rule's own ones in a return type. */
 export type AnyRefusal = Refusal<string & { readonly passedOn: true }>

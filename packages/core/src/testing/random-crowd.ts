@@ -13,8 +13,14 @@ const LEFT_OUT = new Set([
   'phases.end-pause',
 ])
 
-/** Returns a crowd that does anything that the rulebook's inputs allow, and reports any facts. */
-export function randomCrowd(seed: string): Crowd {
+/**
+ * Returns a crowd that does anything that the rulebook's inputs allow, and reports any facts. With `facts: false` it
+ * reports none: for matches whose facts come from a game.
+ */
+export function randomCrowd(
+  seed: string,
+  { facts: reports = true }: { readonly facts?: boolean } = {},
+): Crowd {
   const chance = chanceFrom(seed, 'random crowd')
   let inputs:
     | { readonly actions: readonly InputDescription[]; readonly facts: readonly InputDescription[] }
@@ -28,7 +34,7 @@ export function randomCrowd(seed: string): Crowd {
         const input = drives(seat) ? randomAction(chance, actions, match, seat) : undefined
         if (input !== undefined) match.submit(seat, input.name, input.input)
       }
-      const fact = randomInputOf(chance, facts, match)
+      const fact = reports ? randomInputOf(chance, facts, match) : undefined
       if (fact !== undefined) match.report(fact.name, fact.input)
     },
   }

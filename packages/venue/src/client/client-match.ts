@@ -7,8 +7,10 @@ import { type Heard, Line, type SocketClass } from './line.ts'
 export interface ConnectOptions {
   /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
   readonly url: string
-  /** The id of the match. */
+  /** The id of the match. Without it and `mode`: any that has room. */
   readonly match?: string
+  /** The mode of a match with room. The venue begins one if there is none. */
+  readonly mode?: string
   /** The player's name. */
   readonly name?: string
   /** The secret from an earlier visit. It gives the same seat again. */
@@ -48,12 +50,12 @@ export type ClientState = 'live' | 'lost' | 'ended'
 export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Its id at the venue. */
   readonly id: string
-  /** The view, kept current, with the server's clocks. It is another one after a reconnect. */
+  /** The name of its rulebook. */
+  readonly mode: string
+  /** The view, kept current, with the server's clocks. It may be another one after a reconnect. */
   readonly replica: Replica<V, N>
   /** Whether it is connected now. */
   readonly state: ClientState
-  /** The rulebook as data. */
-  readonly rulebook: RulebookDescription
   /** The client's seat; null for a spectator. */
   readonly seat: string | null
   /** The secret to keep for the next visit; undefined for a spectator. */
@@ -71,19 +73,32 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   ): Promise<ActRuling>
   /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
+  /** Asks for the rulebook as data. It is asked for once. */
+  describe(): Promise<RulebookDescription>
   /** Closes the connection. The seat is then absent. */
   leave(): void
 }
 
-/** The venue's answer to `join`. */
+/** The venue's answer to `join`: a whole view, or what an earlier connection has missed. */
 interface Joined<V, N extends Notice> {
-  readonly view: V
+  readonly view?: V
   readonly at: number
-  readonly notices: readonly N[]
-  readonly rulebook: RulebookDescription
+  readonly notices?: readonly N[]
+  readonly missed?: readonly Heard[]
+  readonly epoch: string
+  readonly n: number
   readonly match: string
+  readonly mode: string
   readonly seat: string | null
   readonly player?: string
+}
+/** What the params of a message may hold: a patch, a whole view for a client that was too slow, or a notice. */
+interface Told<V, N extends Notice> {
+  readonly n?: number
+  readonly at: number
+  readonly patch?: readonly Operation[]
+  readonly view?: V
+  readonly notices?: readonly N[]
 }
 /** An action that has no ruling yet. */
 interface Pending {
@@ -95,6 +110,10 @@ interface Pending {
 /** Codes of closed connections that are meant: the match is over, or this client is not wanted in it. */
 const FINAL: readonly number[] = [1000, 1003, 4000, 4001]
 const [FIRST_WAIT, LONGEST_WAIT] = [400, 10_000]
+/** How often it asks for the venue's time, in ms: soon after it has joined, then rarely. */
+const [PING_SOON, PING_EVERY] = [200, 10_000]
+/** How many times it asks soon. */
+const PINGS_SOON = 3
 
 /** Returns how long to wait before a try, in ms: longer each time, and never the same for many at once. */
 const waitBefore = (attempt: number): number =>
@@ -116,7 +135,10 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
   replica!: Replica<V, N>
   state: ClientState = 'lost'
   id = ''
-  rulebook!: RulebookDescription
+  mode = ''
+  private described: Promise<RulebookDescription> | undefined
+  /** The series of updates of this seat, and the last one that has come. */
+  private seen: { readonly epoch: string; n: number } | undefined
   seat: string | null = null
   player: string | undefined
   readonly clock: () => number
@@ -133,7 +155,8 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
 
   /** Opens a connection and joins by it. */
   enter(): Promise<void> {
-    const { url, match, name, watch, admission } = this.given
+    const { url, mode, name, watch, admission } = this.given
+    const match = this.id === '' ? this.given.match : this.id
     const Socket = this.given.WebSocket ?? WebSocket
     /** Updates that arrived right behind the answer to `join`. */
     let early: Heard[] | undefined = []
@@ -141,7 +164,15 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
       const line = new Line(Socket, url, {
         open: async () => {
           try {
-            const joined = await line.ask('join', { match, name, player: this.player, watch, admission })
+            const joined = await line.ask('join', {
+              match,
+              mode: match === undefined ? mode : undefined,
+              name,
+              player: this.player,
+              watch,
+              admission,
+              from: this.seat === null ? undefined : this.seen,
+            })
             this.line = line
             this.begin(joined as Joined<V, N>)
             const held = early ?? []
@@ -178,24 +209,53 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
       : Promise.reject(gone())
   }
 
+  describe(): Promise<RulebookDescription> {
+    if (this.state !== 'live') return Promise.reject(gone())
+    const asked = this.described ?? (this.line.ask('describe', {}) as Promise<RulebookDescription>)
+    this.described = asked
+    asked.catch(() => {
+      this.described = undefined
+    })
+    return asked
+  }
+
   leave(): void {
     this.hasLeft = true
     this.line?.close()
   }
 
   private begin(joined: Joined<V, N>): void {
-    this.replica = new Replica(joined, this.clock())
+    const { view, epoch, n, missed = [] } = joined
+    this.seen = { epoch, n }
+    if (view !== undefined) this.replica = new Replica({ ...joined, view }, this.clock())
+    for (const message of missed) this.hear(message)
     this.id = joined.match
-    this.rulebook = joined.rulebook
+    this.mode = joined.mode
     this.seat = joined.seat
     this.player = joined.player
     this.state = 'live'
     for (const pending of this.unanswered) this.send(pending)
+    void this.measure(this.line)
+  }
+
+  /** Asks for the venue's time again and again, while this line is the one in use. */
+  private async measure(line: Line): Promise<void> {
+    const { wait = timer } = this.given
+    for (let asked = 0; this.line === line && this.state === 'live'; asked++) {
+      const sent = this.clock()
+      const answer = await line.ask('ping', {}).catch(() => undefined)
+      const { at } = Object(answer) as { readonly at?: number }
+      if (at !== undefined && this.line === line) this.replica.measure({ at, sent, received: this.clock() })
+      await wait(asked < PINGS_SOON ? PING_SOON : PING_EVERY)
+    }
   }
 
   private hear({ method, params }: Heard): void {
-    const { at, patch } = params as { readonly at: number; readonly patch?: readonly Operation[] }
-    if (method === 'view') this.replica.update({ at, patch: patch ?? [] }, this.clock())
+    const { n, at, view, patch = [], notices = [] } = params as Told<V, N>
+    if (n !== undefined && this.seen !== undefined) this.seen.n = n
+    if (method === 'view' && view !== undefined)
+      this.replica = new Replica({ at, view, notices }, this.clock())
+    else if (method === 'view') this.replica.update({ at, patch }, this.clock())
     else if (method === 'notice') this.replica.update({ at, notices: [params as N] }, this.clock())
     else return
     this.given.changed()

@@ -1,4 +1,4 @@
-import type { HostedMatch } from '../hosted-match.ts'
+import type { HostedMatch } from '../matches/hosted-match.ts'
 import { type Commit, openRecordFile, type RecordFile } from './record-file.ts'
 import { dropSuspended, keepSuspended } from './suspended.ts'
 
@@ -78,8 +78,8 @@ export class KeptMatch {
     this.isDue = false
     const { hosted, file } = this
     if (hosted === undefined) return
-    const { id, spectatorDelay } = hosted
-    const kept = { id, spectatorDelay, lines: file.lines, seatIds: [...hosted.seatIds] }
+    const { id, hosting } = hosted
+    const kept = { id, hosting, lines: file.lines, seatIds: [...hosted.seatIds] }
     const snapshot = hosted.match.snapshot()
     this.covered = file.lines
     // Only once its lines are safe: a snapshot must never be ahead of its record.

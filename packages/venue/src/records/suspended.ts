@@ -1,12 +1,13 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { open, rename } from 'node:fs/promises'
 import type { Snapshot } from 'zinc-referee'
+import type { Hosting } from '../matches/hosting.ts'
 
 /** What a venue needs to go on with a match after it has stopped: beside its record, in a file of its own. */
 export interface Suspended {
   /** The match's id at the venue. */
   readonly id: string
-  readonly spectatorDelay: number
+  readonly hosting: Hosting
   /** How many lines of the record the snapshot covers. Those behind it are played again. */
   readonly lines: number
   /** Every id that a seat of the match has had. */

@@ -1,28 +1,18 @@
 import { randomUUID } from 'node:crypto'
 import type { Ruling, Seat, Update } from 'zinc-referee'
-import type { Admission, Role } from './admissions.ts'
-import type { HostedMatch } from './hosted-match.ts'
+import type { Admission, Role } from '../admissions.ts'
+import { VenueError } from '../errors.ts'
+import type { HostedMatch, Wanted } from '../matches/index.ts'
+import type { Doors } from './doors.ts'
 import { type Call, notificationText, type ParamsOf, type RpcProblem } from './protocol.ts'
+import { type Receiver, type Seen, Trail } from './trail.ts'
 
-/** The part of a venue that its visitors use. */
-export interface Doors {
-  match(id: string | undefined): HostedMatch | undefined
-  /** If true, anyone may see through the eyes of a seat. For showing a game, never for serious play. */
-  readonly allowViewAsAnySeat: boolean
-  /** Returns a seat id for a player of this name. */
-  seatFor(hosted: HostedMatch, name: string): Seat
-  joined(hosted: HostedMatch): void
-  /** Returns a viewer id for a client without a seat. */
-  spectatorId(): string
-  /** Checks a token, where the venue asks for one: who has none that is valid stays outside. */
-  readonly admit?: (token: string) => Promise<Admission | undefined>
-  /** By match and seat, who has it now. */
-  readonly seated: Map<string, Visitor>
-}
 /** The way back to a visitor, whatever its transport is. */
 export interface Line {
   send(text: string): void
   close(code: number, reason: string): void
+  /** True if so much waits for the client that patches are of no use. */
+  readonly isBehind: boolean
 }
 
 /** A call that is not carried out. */
@@ -43,7 +33,18 @@ interface Joined {
   readonly role: Role
   /** Who it is, by its admission. */
   readonly by: string | undefined
-  readonly listener: (update: Update) => void
+  /** True if its admission says that it leads the match. */
+  readonly leads: boolean
+  readonly trail: Trail
+}
+/** Who enters a match, and how. */
+interface Entering {
+  readonly player?: string
+  readonly role: Role
+  readonly seat?: Seat | undefined
+  readonly by?: string
+  readonly leads?: boolean
+  readonly from?: Seen | undefined
 }
 
 const CLOSE_REPLACED = 4000
@@ -53,17 +54,36 @@ const CLOSE_GOING = 1001
 /** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
 const MAX_REASON = 40
 const KICKED = 'roster.kicked'
+/** What whoever leads a match may direct. */
+const LEADING: ReadonlySet<string> = new Set([
+  'match.set',
+  'phases.start',
+  'phases.cancel',
+  'phases.pause',
+  'phases.resume',
+  'roster.kick',
+  'rounds.extend',
+  'rounds.again',
+])
 
 /** A client of the venue: what it may see and do. A call that is refused changes nothing. */
 export class Visitor {
   private readonly line: Line
   private readonly doors: Doors
+  private readonly receiver: Receiver
   private joined: Joined | undefined
   private hasLeft = false
 
   constructor(line: Line, doors: Doors) {
     this.line = line
     this.doors = doors
+    this.receiver = {
+      send: (text) => line.send(text),
+      get isBehind() {
+        return line.isBehind
+      },
+      heard: (update) => this.heard(update),
+    }
   }
 
   /** The match that it has joined. */
@@ -84,6 +104,12 @@ export class Visitor {
         return this.report(call.params)
       case 'direct':
         return this.direct(call.params)
+      case 'describe':
+        return JSON.stringify(this.here().hosted.match.describe())
+      case 'ping':
+        return this.joined === undefined ? '{}' : `{"at":${this.joined.hosted.now()}}`
+      case 'leave':
+        return this.giveUpSeat()
     }
   }
 
@@ -101,33 +127,47 @@ export class Visitor {
 
   /** Enters a match by its admission, or without one where the venue is open. */
   private enter(
-    { match: id, name = 'Guest', player, watch }: ParamsOf<'join'>,
+    { match: id, mode, name = 'Guest', player, watch, from }: ParamsOf<'join'>,
     admission: Admission | undefined,
   ): string {
-    const hosted = this.doors.match(id ?? admission?.match)
+    const watches = watch !== undefined || (admission !== undefined && admission.role !== 'player')
+    const hosted = this.find({ match: id ?? admission?.match, mode, watch: watches })
     // What a token is not for looks like what is not there to whoever has no token for it.
     if (admission?.match !== undefined && hosted?.id !== admission.match) throw new Refused('not-admitted')
     if (hosted === undefined) throw new Refused('unknown-match', { match: id })
     if (hosted.isPaused) throw new Refused('not-now')
     if (admission === undefined)
       return watch === undefined
-        ? this.takeSeat(hosted, { name, player: player ?? randomUUID(), role: 'player' })
-        : this.watch(hosted, watch, 'watcher')
-    const { role } = admission
-    if (role !== 'player' || watch !== undefined)
-      return this.watch(hosted, watch ?? 'spectator', role, admission.player)
-    return this.takeSeat(hosted, { ...admission, name: admission.name ?? name })
+        ? this.takeSeat(hosted, name, { player: player ?? randomUUID(), role: 'player', from })
+        : this.watch(hosted, watch, { role: 'watcher' })
+    const { role, organiser: leads } = admission
+    if (watches) return this.watch(hosted, watch ?? 'spectator', { role, by: admission.player, leads })
+    const { player: known, seat } = admission
+    return this.takeSeat(hosted, admission.name ?? name, {
+      player: known,
+      role,
+      seat,
+      by: known,
+      leads,
+      from,
+    })
+  }
+
+  private find(wanted: Wanted): HostedMatch | undefined {
+    try {
+      return this.doors.find(wanted)
+    } catch (error) {
+      if (!(error instanceof VenueError)) throw error
+      throw new Refused(error.code === 'ZR_VENUE_FULL' ? 'full' : 'unknown-mode', { mode: wanted.mode })
+    }
   }
 
   private takeSeat(
     hosted: HostedMatch,
-    {
-      name,
-      player,
-      role,
-      seat: asked,
-    }: Pick<Admission, 'player' | 'role'> & { name: string; seat?: string | undefined },
+    name: string,
+    entering: Entering & { readonly player: string },
   ): string {
+    const { player, seat: asked, from } = entering
     // An id that another player had in this match may still be named in its state.
     if (asked !== undefined && hosted.seatIds.has(asked) && seatOf(hosted, player) !== asked)
       throw new Refused('join-refused', said(hosted, { ok: false, code: 'seat-taken' }))
@@ -136,46 +176,53 @@ export class Visitor {
     if (!ruling.ok) throw new Refused('join-refused', said(hosted, ruling))
     const seat = seatOf(hosted, player)
     // With `whenFull: 'watch'` a player who finds no seat watches.
-    if (seat === undefined) return this.open(hosted, this.doors.spectatorId(), undefined, player, role)
+    if (seat === undefined)
+      return this.open(hosted, this.doors.spectatorId(), { ...entering, seat: undefined })
     hosted.seatIds.add(seat)
     // A seat has one connection. A new one replaces it.
-    const key = `${hosted.id} ${seat}`
+    const key = keyOf(hosted, seat)
     const older = this.doors.seated.get(key)
     this.doors.seated.set(key, this)
     older?.replaced()
-    this.doors.joined(hosted)
-    return this.open(hosted, seat, seat, player, role)
+    this.doors.joined(hosted, seat)
+    const trail = this.doors.trails.get(key)
+    const missed = from && trail?.resume(from, this.receiver)
+    if (trail === undefined || missed === undefined) {
+      trail?.close()
+      return this.open(hosted, seat, { ...entering, seat })
+    }
+    this.begin(hosted, seat, trail, { ...entering, seat })
+    return `${this.answer(hosted, trail, { seat, player, at: hosted.now() }).slice(0, -1)},"missed":[${missed.join(',')}]}`
   }
 
-  private watch(hosted: HostedMatch, watch: string, role: Role, by?: string): string {
+  private watch(hosted: HostedMatch, watch: string, entering: Entering): string {
     const eyes = this.doors.allowViewAsAnySeat && hosted.match.allSeats.includes(watch)
     if (watch !== 'spectator' && !eyes) throw new Refused('no-such-view', { watch })
-    return this.open(hosted, eyes ? watch : this.doors.spectatorId(), undefined, undefined, role, by)
+    return this.open(hosted, eyes ? watch : this.doors.spectatorId(), entering)
   }
 
-  private open(
+  private open(hosted: HostedMatch, viewer: string, entering: Entering): string {
+    const { seat, player } = entering
+    if (seat === undefined && !this.doors.watches(hosted, 1)) throw new Refused('too-many-watchers')
+    const trail = new Trail(hosted, viewer, this.doors.wait)
+    if (seat !== undefined) this.doors.trails.set(keyOf(hosted, seat), trail)
+    const { at, view, notices } = trail.open(this.receiver)
+    this.begin(hosted, viewer, trail, entering)
+    return `${this.answer(hosted, trail, { seat: seat ?? null, player, at, notices }).slice(0, -1)},"view":${view}}`
+  }
+
+  private begin(
     hosted: HostedMatch,
     viewer: string,
-    seat: Seat | undefined,
-    player: string | undefined,
-    role: Role,
-    by?: string,
-  ): string {
-    const listener = (update: Update): void => this.tell(update)
-    const { at, view, notices } = hosted.match.allSeats.includes(viewer)
-      ? hosted.open(viewer, listener)
-      : hosted.watch(viewer, listener)
-    this.joined = { hosted, viewer, seat, role, by, listener }
+    trail: Trail,
+    { seat, role, by, leads = false }: Entering,
+  ): void {
+    this.joined = { hosted, viewer, seat, role, by, leads, trail }
     hosted.ends.add(this.ended)
-    const rest = {
-      match: hosted.id,
-      rulebook: hosted.match.describe(),
-      seat: seat ?? null,
-      player,
-      at,
-      notices,
-    }
-    return `${JSON.stringify(rest).slice(0, -1)},"view":${view}}`
+  }
+
+  private answer({ id, match }: HostedMatch, { epoch, n }: Trail, rest: object): string {
+    return JSON.stringify({ match: id, mode: match.rulebook, epoch, n, ...rest })
   }
 
   private act({ action, input = {}, id, life, turn }: ParamsOf<'act'>): string {
@@ -201,84 +248,107 @@ export class Visitor {
   }
 
   private direct({ directive, input = {} }: ParamsOf<'direct'>): string {
-    const hosted = this.inRole('referee')
-    const { by } = this.joined ?? {}
+    const { hosted, seat, role, by, leads } = this.here()
+    if (hosted.isPaused) throw new Refused('not-now')
+    const isLeader = leads || (seat !== undefined && hosted.organiser === seat)
+    if (role !== 'referee' && !(isLeader && LEADING.has(directive))) throw new Refused('not-your-role')
+    const referee = by ?? seat
     const ruling = hosted.run((match) =>
-      match.direct(directive, input, by === undefined ? {} : { referee: by }),
+      match.direct(directive, input, referee === undefined ? {} : { referee }),
     )
     return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
   }
 
-  private inRole(...roles: readonly Role[]): HostedMatch {
+  /** Gives the seat up, as the rulebook has it, and ends this client's part in the match. */
+  private giveUpSeat(): string {
+    const { hosted, seat } = this.seatedAt()
+    const ruling = hosted.submit(seat, 'roster.leave', {}, {})
+    if (!ruling.ok) return JSON.stringify({ ok: false, ...said(hosted, ruling) })
+    this.shut('for good')
+    return '{"ok":true}'
+  }
+
+  private here(): Joined {
     if (this.joined === undefined) throw new Refused('not-joined')
-    const { hosted, role } = this.joined
+    return this.joined
+  }
+
+  private inRole(...roles: readonly Role[]): HostedMatch {
+    const { hosted, role } = this.here()
     if (!roles.includes(role)) throw new Refused('not-your-role')
     if (hosted.isPaused) throw new Refused('not-now')
     return hosted
   }
 
   private seatedAt(): { readonly hosted: HostedMatch; readonly seat: Seat } {
-    if (this.joined === undefined) throw new Refused('not-joined')
-    const { hosted, seat } = this.joined
+    const { hosted, seat } = this.here()
     if (hosted.isPaused) throw new Refused('not-now')
     if (seat === undefined) throw new Refused('only-watching')
     return { hosted, seat }
   }
 
-  /** Sends the patch first, then its notices in order. */
-  private tell({ at, patch, notices, done }: Update): void {
-    if (patch !== '[]')
-      this.line.send(
-        notificationText(
-          'view',
-          `{"at":${at}${done === undefined ? '' : `,"done":${JSON.stringify(done)}`},"patch":${patch}}`,
-        ),
-      )
-    for (const notice of notices) this.line.send(notificationText('notice', JSON.stringify(notice)))
-    const kicked = notices.find(({ name, cells }) => name === KICKED && cells['seat'] === this.joined?.seat)
+  private heard(update: Update): void {
+    const kicked = update.notices.find(
+      ({ name, cells }) => name === KICKED && cells['seat'] === this.joined?.seat,
+    )
     if (kicked !== undefined) this.sentOff(String(kicked.cells['why'] ?? ''))
   }
 
   /** Closes the connection of a client that has been kicked. Nothing more that it sends is handled. */
   private sentOff(why: string): void {
-    const { joined } = this
-    if (joined?.seat !== undefined) this.doors.seated.delete(`${joined.hosted.id} ${joined.seat}`)
-    this.shut()
+    this.shut('for good')
     this.line.close(CLOSE_KICKED, `sent off: ${why}`.slice(0, MAX_REASON))
   }
 
   /** Called when the match has ended at its host. */
   private readonly ended = (why: string): void => {
-    this.shut()
+    this.shut('for good')
     this.line.send(notificationText('closed', JSON.stringify({ why })))
-    if (why === 'match-ended') this.line.close(CLOSE_ENDED, 'the match has ended')
-    else this.line.close(CLOSE_GOING, 'the venue closes')
+    if (why === 'suspended' || why === 'venue-closed') this.line.close(CLOSE_GOING, 'the venue closes')
+    else this.line.close(CLOSE_ENDED, 'the match has ended')
   }
 
   private replaced(): void {
-    this.shut()
-    this.line.close(CLOSE_REPLACED, 'this seat was taken up in another window')
-  }
-
-  /** Its connection is gone. */
-  leave(): void {
-    this.hasLeft = true
-    const before = this.joined
-    this.shut()
-    if (before?.seat === undefined) return
-    const key = `${before.hosted.id} ${before.seat}`
-    if (this.doors.seated.get(key) !== this) return
-    this.doors.seated.delete(key)
-    before.hosted.run((match) => match.direct('roster.absent', { seat: before.seat }))
-  }
-
-  private shut(): void {
     const { joined } = this
     this.joined = undefined
     joined?.hosted.ends.delete(this.ended)
-    joined?.hosted.shut(joined.viewer, joined.listener)
+    this.line.close(CLOSE_REPLACED, 'this seat was taken up in another window')
+  }
+
+  /** Its connection is gone. What comes for its seat is kept for a while. */
+  leave(): void {
+    this.hasLeft = true
+    const before = this.joined
+    if (before === undefined) return
+    const { hosted, seat } = before
+    this.shut('for now')
+    if (seat !== undefined && hosted.match.allSeats.includes(seat) && !hosted.isClosed)
+      hosted.run((match) => match.direct('roster.absent', { seat }))
+  }
+
+  private shut(how: 'for now' | 'for good'): void {
+    const { joined, doors } = this
+    this.joined = undefined
+    if (joined === undefined) return
+    const { hosted, seat, trail } = joined
+    hosted.ends.delete(this.ended)
+    if (seat === undefined) {
+      doors.watches(hosted, -1)
+      trail.close()
+      return
+    }
+    const key = keyOf(hosted, seat)
+    if (doors.seated.get(key) === this) doors.seated.delete(key)
+    const end = (): void => {
+      trail.close()
+      if (doors.trails.get(key) === trail) doors.trails.delete(key)
+    }
+    if (how === 'for good') end()
+    else trail.leave(end)
   }
 }
+
+const keyOf = ({ id }: HostedMatch, seat: Seat): string => `${id} ${seat}`
 
 /** Returns a refusal as it is sent: its code, its text, and its data. */
 function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): object {

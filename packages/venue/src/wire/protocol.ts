@@ -4,6 +4,10 @@ import { z } from 'zod'
 export interface Params {
   readonly join: {
     readonly match?: string | undefined
+    /** The mode of a match with room, which is begun if there is none. */
+    readonly mode?: string | undefined
+    /** Where an earlier connection of this seat has got to: it gets what it missed, if that is still known. */
+    readonly from?: { readonly epoch: string; readonly n: number } | undefined
     /** The player's name. */
     readonly name?: string | undefined
     /** The secret by which a player gets the same seat again. A player without one gets one from the venue. */
@@ -34,14 +38,23 @@ export interface Params {
   }
   /** What a referee orders. */
   readonly direct: { readonly directive: string; readonly input?: unknown }
+  /** Asks for the rulebook as data: its inputs, cells, texts, and who sees what. */
+  readonly describe: object
+  /** Asks for the match time, by which a client measures how far away the venue is. */
+  readonly ping: object
+  /** Gives the seat up. */
+  readonly leave: object
 }
 export type Method = keyof Params
 export type ParamsOf<M extends Method> = Params[M]
 
 const word = z.string().max(200)
-const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
+/** What the params of each method must be. */
+export const paramsSchemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
   join: z.strictObject({
     match: word.optional(),
+    mode: word.optional(),
+    from: z.strictObject({ epoch: word, n: z.int().min(0) }).optional(),
     name: word.optional(),
     player: word.min(16).optional(),
     watch: word.optional(),
@@ -61,21 +74,25 @@ const schemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
     inputs: z.array(z.unknown()).max(1000).optional(),
   }),
   direct: z.strictObject({ directive: word, input: z.unknown().optional() }),
+  describe: z.strictObject({}),
+  ping: z.strictObject({}),
+  leave: z.strictObject({}),
 }
 
 /** The error codes of the JSON-RPC specification, and the venue's own from −32000 on. */
 export const rpcErrors = {
   'parse-error': {
     code: -32700,
-    message: 'This is no JSON. Send one JSON-RPC 2.0 object in each text frame.',
+    message:
+      'This message is not JSON, or is nested too deeply. Send one JSON-RPC 2.0 object in each message.',
   },
   'invalid-request': {
     code: -32600,
-    message: "This is no JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
+    message: "This is not a JSON-RPC 2.0 request. Send { jsonrpc: '2.0', id, method, params }.",
   },
   'unknown-method': {
     code: -32601,
-    message: 'There is no such method. There are join, act, options, report and direct.',
+    message: 'Unknown method. There are join, act, options, leave, report, direct, describe and ping.',
   },
   'invalid-params': { code: -32602, message: 'The params do not fit the method. Fix what the issues name.' },
   'internal-error': { code: -32603, message: 'The venue failed; nothing happened. Try again.' },
@@ -83,6 +100,12 @@ export const rpcErrors = {
     code: -32000,
     message: 'The venue has no such match. Ask for one that it lists under /matches.',
   },
+  'unknown-mode': {
+    code: -32010,
+    message: 'The venue does not have this mode. Ask for one that it lists under /matches.',
+  },
+  full: { code: -32011, message: 'The venue hosts as many matches as it may. Try again in a while.' },
+  'too-many-watchers': { code: -32012, message: 'As many watch this match as may. Watch another.' },
   'not-joined': { code: -32001, message: 'This connection has joined no match. Call join first.' },
   'already-joined': { code: -32002, message: 'This connection has joined already. Open another connection.' },
   'join-refused': { code: -32003, message: 'The match refused the join. The reason says why.' },
@@ -127,11 +150,25 @@ export type Incoming =
     }
 export type Call = { [M in Method]: { readonly method: M; readonly params: ParamsOf<M> } }[Method]
 
-const isMethod = (method: string): method is Method => Object.hasOwn(schemas, method)
+const isMethod = (method: string): method is Method => Object.hasOwn(paramsSchemas, method)
 
-export function readRequest(text: string): Incoming {
+const DEEPER = { '{': 1, '[': 1, '}': -1, ']': -1 } as const
+
+/** True if brackets of a text are nested no deeper than this. Brackets in strings do not count. */
+function isShallow(text: string, depth: number): boolean {
+  let open = 0
+  for (const [found] of text.matchAll(/"(?:[^"\\]|\\.)*"|[[\]{}]/g)) {
+    open += DEEPER[found as keyof typeof DEEPER] ?? 0
+    if (open > depth) return false
+  }
+  return true
+}
+
+/** Reads a message. `depth`: how deep it may be nested. */
+export function readRequest(text: string, depth: number): Incoming {
   let value: unknown
   try {
+    if (text.length > depth && !isShallow(text, depth)) throw new SyntaxError('nested too deeply')
     value = JSON.parse(text)
   } catch {
     return { ok: false, id: null, problem: 'parse-error' }
@@ -140,7 +177,7 @@ export function readRequest(text: string): Incoming {
   if (!asked.success) return { ok: false, id: null, problem: 'invalid-request' }
   const { id, method } = asked.data
   if (!isMethod(method)) return { ok: false, id: id ?? null, problem: 'unknown-method' }
-  const given = schemas[method].safeParse(asked.data.params ?? {})
+  const given = paramsSchemas[method].safeParse(asked.data.params ?? {})
   if (!given.success)
     return {
       ok: false,

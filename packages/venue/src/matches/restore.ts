@@ -1,6 +1,13 @@
-import { type AnyMatch, type AnyRulebook, type Fault, type Line, resumeAnyMatch } from 'zinc-referee'
-import { VenueError } from './errors.ts'
-import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } from './records/index.ts'
+import {
+  type AnyMatch,
+  type AnyRulebook,
+  type Fault,
+  type Line,
+  resumeAnyMatch,
+  type Snapshot,
+} from 'zinc-referee'
+import { VenueError } from '../errors.ts'
+import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } from '../records/index.ts'
 
 /** A match of an earlier process, as it was at its last safe line. */
 export interface Restored {
@@ -11,17 +18,21 @@ export interface Restored {
   readonly seatIds: readonly string[]
 }
 
+/** What a record is gone on with. */
+export interface RestoreOptions {
+  readonly books: readonly AnyRulebook[]
+  readonly keeping: Keeping
+  readonly onFault: (fault: Fault, id: string) => void
+  /** By mode, what makes a snapshot of an older version one of this version. */
+  readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
+}
+
 /**
  * Goes on from a record that has no end: the last snapshot, and the lines behind it played again. A last line that was
  * torn off is cut from the file.
  * @throws ZR_VENUE_RECORD with the number of the line that cannot be read, or what else keeps the match from going on
  */
-export function restore(
-  path: string,
-  books: readonly AnyRulebook[],
-  keeping: Keeping,
-  onFault: (fault: Fault, id: string) => void,
-): Restored {
+export function restore(path: string, { books, keeping, onFault, migrate }: RestoreOptions): Restored {
   const suspended = kept(path)
   const { id, snapshot } = suspended
   const book = books.find(({ name }) => name === snapshot.rulebook)
@@ -30,11 +41,13 @@ export function restore(
   const { lines, bytes } = readWhole(path)
   const record = new KeptMatch(path, keeping, { lines: lines.length, bytes })
   const tail = lines.slice(suspended.lines)
+  const change = migrate[snapshot.rulebook]
   try {
     const match = resumeAnyMatch(book, snapshot, {
       tail: tail.map((line) => `${line}\n`).join(''),
       record: record.write,
       onFault: (fault) => onFault(fault, id),
+      ...(change !== undefined && { migrate: change }),
     })
     return { match, kept: record, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
   } catch (error) {

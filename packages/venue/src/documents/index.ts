@@ -1,0 +1,2 @@
+export { asyncApi, jsonSchemas } from './async-api.ts'
+export { clientTypes } from './client-types.ts'

@@ -1,0 +1,2 @@
+export { httpServer } from './http-server.ts'
+export { isOwnHost } from './own-host.ts'

@@ -1,0 +1,129 @@
+import type { FastifyInstance } from 'fastify'
+import type { HostedMatch, Matches } from '../matches/index.ts'
+import { type Operators, operatorsOnly } from './operators.ts'
+import { type Problem, problem, refuseWith } from './problem.ts'
+import { detailsSchema, type NewMatch, newMatchSchema, problemAnswer, summarySchema } from './schemas.ts'
+
+/** What the routes of matches are about. */
+export interface MatchRoutes {
+  readonly matches: Matches
+  readonly operators: Operators
+}
+type ById = { readonly Params: { readonly id: string } }
+
+const noMatch = (id: string): Problem =>
+  problem(404, 'unknown-match', `The venue has no match '${id}'. Ask for one of /matches.`)
+const noSuchMatch: object = problemAnswer('There is no such match')
+const params = { type: 'object', properties: { id: { type: 'string' } }, required: ['id'] }
+
+/** `/matches`: list, look, begin and end. Whoever begins or ends one needs the admission of an operator. */
+export function matchRoutes(app: FastifyInstance, asked: MatchRoutes): void {
+  looking(app, asked)
+  changing(app, asked)
+}
+
+function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): void {
+  const querystring = {
+    type: 'object',
+    properties: {
+      mode: { type: 'string', description: 'Only matches of this mode.' },
+      free: { const: 'true', description: 'Only matches with a free seat.' },
+    },
+    additionalProperties: false,
+  }
+  app.get<{ Querystring: { readonly mode?: string; readonly free?: 'true' } }>(
+    '/matches',
+    {
+      schema: {
+        summary: 'List the matches',
+        description: 'Matches that are not listed are shown to operators only.',
+        querystring,
+        response: { 200: { description: 'The matches', type: 'array', items: summarySchema } },
+      },
+    },
+    async (request) => {
+      const { mode, free } = request.query
+      const all = await operators.includes(request)
+      return matches.running
+        .filter(({ hosting }) => hosting.listed || all)
+        .map((hosted) => hosted.summary)
+        .filter((each) => mode === undefined || each.mode === mode)
+        .filter(({ seats }) => free === undefined || seats.free > 0)
+    },
+  )
+  app.get<ById>(
+    '/matches/:id',
+    {
+      schema: {
+        summary: 'Look at a match',
+        description: 'It shows what every spectator may know.',
+        params,
+        response: { 200: { description: 'The match', ...detailsSchema }, 404: noSuchMatch },
+      },
+    },
+    ({ params: { id } }, reply) => {
+      const hosted = matches.get(id)
+      return hosted === undefined ? refuseWith(reply, noMatch(id)) : reply.send(detailsOf(hosted))
+    },
+  )
+}
+
+function changing(app: FastifyInstance, { matches, operators }: MatchRoutes): void {
+  const { security, answers } = operators
+  const preHandler = operatorsOnly(operators)
+  app.post<{ Body: NewMatch }>(
+    '/matches',
+    {
+      preHandler,
+      schema: {
+        summary: 'Begin a match',
+        security,
+        body: newMatchSchema,
+        response: {
+          201: { description: 'It has begun', ...summarySchema },
+          400: problemAnswer('The settings do not fit'),
+          404: problemAnswer('The venue has no such mode'),
+          409: problemAnswer('There is a match of this id'),
+          503: problemAnswer('The venue is full, or closing'),
+          ...answers,
+        },
+      },
+    },
+    async ({ body: { mode, id, ...given } }, reply) => {
+      const hosted = matches.beginMode(mode, { led: true, emptyFor: 60_000, filled: true, ...given }, id)
+      return reply.code(201).header('location', `/matches/${hosted.id}`).send(hosted.summary)
+    },
+  )
+  app.delete<ById>(
+    '/matches/:id',
+    {
+      preHandler,
+      schema: {
+        summary: 'End a match',
+        security,
+        params,
+        response: { 204: { description: 'It has ended', type: 'null' }, 404: noSuchMatch, ...answers },
+      },
+    },
+    ({ params: { id } }, reply) => {
+      const hosted = matches.get(id)
+      if (hosted === undefined) return refuseWith(reply, noMatch(id))
+      hosted.close('ended-by-operator')
+      return reply.code(204).send()
+    },
+  )
+}
+
+function detailsOf(hosted: HostedMatch): object {
+  const { match } = hosted
+  const { seats } = match.state.roster
+  return {
+    ...hosted.summary,
+    players: match.allSeats.map((seat) => {
+      const { name, presence, bot } = seats.of(seat)
+      return { seat, name, presence, bot }
+    }),
+    organiser: hosted.organiser ?? null,
+    faults: Object.values(match.faultCounts).reduce((sum, count) => sum + count, 0),
+  }
+}

@@ -1,0 +1,76 @@
+import type { AnyMatch, Seat } from 'zinc-referee'
+import { type HostOptions, MatchHost } from 'zinc-referee/host'
+import type { Hosting } from './hosting.ts'
+
+/** What everybody may know of a match: what the list of matches shows. */
+export interface MatchSummary {
+  /** The id by which clients join it. */
+  readonly id: string
+  /** The name of its rulebook. */
+  readonly mode: string
+  readonly phase: string
+  /** Seats that players have, seats that bots play, and seats that a player can get. */
+  readonly seats: { readonly taken: number; readonly bots: number; readonly free: number }
+  /** Match time, in ms. */
+  readonly time: number
+}
+
+/** A match of a venue, running in real time. */
+export class HostedMatch extends MatchHost {
+  /** The id by which clients join it. */
+  readonly id: string
+  /** How it is hosted. */
+  readonly hosting: Hosting
+  /** Every id that a seat of this match has had. */
+  readonly seatIds: Set<Seat> = new Set()
+  /** The path of its record; undefined if none is kept. */
+  readonly record: string | undefined
+  /** The most seats that it may have. */
+  readonly maxSeats: number
+
+  constructor(id: string, match: AnyMatch, hosting: Hosting, options: HostOptions, record?: string) {
+    super(match, options)
+    this.id = id
+    this.hosting = hosting
+    this.record = record
+    this.maxSeats = match.describe().seats.max
+  }
+
+  /** Delay for spectators, in ms. */
+  get spectatorDelay(): number {
+    return this.hosting.spectatorDelay
+  }
+
+  /** What everybody may know of it. */
+  get summary(): MatchSummary {
+    const { roster, phases } = this.match.state
+    const seated = this.match.allSeats
+      .map((seat) => roster.seats.of(seat))
+      .filter(({ presence }) => presence !== 'left')
+    const bots = seated.filter(({ bot, covered }) => bot && !covered).length
+    const taken = seated.length - bots
+    return {
+      id: this.id,
+      mode: this.match.rulebook,
+      phase: phases.now.phase,
+      seats: { taken, bots, free: Math.max(0, this.maxSeats - taken) },
+      time: this.now(),
+    }
+  }
+
+  /** The players who are here. */
+  get people(): readonly Seat[] {
+    const { seats } = this.match.state.roster
+    return this.match.allSeats.filter((seat) => {
+      const { presence, bot } = seats.of(seat)
+      return presence === 'here' && !bot
+    })
+  }
+
+  /** Who leads it now: the first seat that is here, if it is led. When that one leaves, the next one does. */
+  get organiser(): Seat | undefined {
+    if (!this.hosting.led) return undefined
+    const { seats } = this.match.state.roster
+    return [...this.people].sort((a, b) => seats.of(a).number - seats.of(b).number)[0]
+  }
+}

@@ -1,0 +1,5 @@
+export type { Bots } from './bots.ts'
+export type { Wanted } from './find-match.ts'
+export { HostedMatch, type MatchSummary } from './hosted-match.ts'
+export type { Hosting } from './hosting.ts'
+export { Matches, type MatchOptions } from './matches.ts'

@@ -1,0 +1,207 @@
+import { setTimeout as pause } from 'node:timers/promises'
+import {
+  type AnyMatch,
+  type AnyRulebook,
+  beginAnyMatch,
+  type Fault,
+  type Seed,
+  type Snapshot,
+} from 'zinc-referee'
+import type { HostClock } from 'zinc-referee/host'
+import { VenueError } from '../errors.ts'
+import { type Log, placeOf } from '../log.ts'
+import { freePath, type Keeping, KeptMatch, lockFolder, makeFolder, unfinishedIn } from '../records/index.ts'
+import { type Bots, runBots } from './bots.ts'
+import { matchToWatch, matchWithRoom, newCode, type Wanted } from './find-match.ts'
+import { HostedMatch } from './hosted-match.ts'
+import { type Hosting, usualHosting } from './hosting.ts'
+import { restore } from './restore.ts'
+
+/** Options of a hosted match. */
+export interface MatchOptions extends Partial<Hosting> {
+  /** The seed of its chance. Default: random. */
+  readonly seed?: Seed
+  /** Settings by rule. They override those of the rulebook. */
+  readonly settings?: object
+  /** The optional rules that it uses. */
+  readonly with?: readonly string[]
+}
+
+/** Options of the matches of a venue. */
+export interface MatchesOptions {
+  readonly keeping: Keeping | undefined
+  readonly rulebooks: readonly AnyRulebook[]
+  readonly clock: HostClock
+  readonly onFault: (fault: Fault, match: string) => void
+  /** How many there may be. */
+  readonly max: number
+  readonly onBroken: (error: VenueError) => void
+  readonly bots: Bots | undefined
+  /** By mode, what makes a snapshot of an older version one of this version. */
+  readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
+  readonly log: Log
+}
+/** How a match is hosted that was begun for players who looked for one. */
+const FOUND: Partial<Hosting> = { led: true, emptyFor: 60_000, filled: true }
+const NEW = { lines: 0, bytes: 0 }
+/** How long a venue that closes waits for its records, in ms. */
+const PATIENCE = 4000
+
+/** The matches that a venue hosts, and their records. */
+export class Matches {
+  readonly byId: Map<string, HostedMatch> = new Map()
+  private readonly options: MatchesOptions
+  /** Matches that have not sent their last updates, and records that are not safe on the disk yet. */
+  private readonly ending = new Set<Promise<void>>()
+
+  private readonly unlock: (() => void) | undefined
+
+  /** @throws ZR_VENUE_RECORDS_IN_USE */
+  constructor(options: MatchesOptions) {
+    this.options = options
+    const { folder } = options.keeping ?? {}
+    if (folder === undefined) return
+    makeFolder(folder)
+    this.unlock = lockFolder(folder)
+    if (this.unlock === undefined) throw new VenueError('ZR_VENUE_RECORDS_IN_USE', { folder })
+  }
+
+  /** Those that run. One that was closed still has its id until its record is safe. */
+  get running(): readonly HostedMatch[] {
+    return [...this.byId.values()].filter(({ isClosed }) => !isClosed)
+  }
+
+  /** Returns the running match of this id. */
+  get(id: string): HostedMatch | undefined {
+    const hosted = this.byId.get(id)
+    return hosted?.isClosed === false ? hosted : undefined
+  }
+
+  begin(id: string, book: AnyRulebook, given: MatchOptions): HostedMatch {
+    if (this.byId.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
+    const { keeping, max } = this.options
+    if (this.byId.size >= max) throw new VenueError('ZR_VENUE_FULL', { max })
+    const { seed = crypto.getRandomValues(new Uint8Array(32)), settings, with: optional, ...how } = given
+    const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
+    const match = beginAnyMatch(book, {
+      seed,
+      ...(settings && { settings }),
+      ...(optional && { with: optional }),
+      ...(kept && { record: kept.write }),
+      onFault: (fault) => this.options.onFault(fault, id),
+    })
+    this.options.log.info({ match: id, mode: book.name }, 'match begun')
+    return this.host(id, match, { ...usualHosting, ...how }, kept)
+  }
+
+  /** Begins a match of a mode by its name, under a short code. @throws ZR_VENUE_UNKNOWN_MODE, and what `begin` throws */
+  beginMode(
+    mode: string,
+    given: MatchOptions,
+    id: string = newCode((code) => this.byId.has(code)),
+  ): HostedMatch {
+    const book = this.options.rulebooks.find(({ name }) => name === mode)
+    if (book === undefined) throw new VenueError('ZR_VENUE_UNKNOWN_MODE', { mode })
+    return this.begin(id, book, given)
+  }
+
+  /**
+   * Returns the match that somebody wants: the one they name; else one with room, which is begun if there is none of the
+   * mode they ask for. Without a wish and without room anywhere it is the first, which says why nobody gets in. Who watches
+   * gets the one with most players.
+   * @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL
+   */
+  find({ match, mode, watch }: Wanted): HostedMatch | undefined {
+    if (match !== undefined) return this.get(match)
+    if (watch) return matchToWatch(this.running, mode)
+    if (mode !== undefined) return this.findOrBegin(mode)
+    return matchWithRoom(this.running) ?? this.running[0]
+  }
+
+  /** Returns a match of a mode with room, and begins one if there is none. @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL */
+  findOrBegin(mode: string): HostedMatch {
+    return matchWithRoom(this.running, mode) ?? this.beginMode(mode, FOUND)
+  }
+
+  /** Goes on with every match that an earlier process left unfinished. */
+  restoreAll(): void {
+    const { keeping, onBroken } = this.options
+    for (const path of keeping === undefined ? [] : unfinishedIn(keeping.folder))
+      try {
+        this.goOn(path, keeping as Keeping)
+      } catch (error) {
+        if (!(error instanceof VenueError)) throw error
+        this.options.log.error({ record: path, why: error.message }, 'record not restored')
+        onBroken(error)
+      }
+  }
+
+  /** Ends all matches, or leaves them to be gone on with. Resolves when their records are safe, or after a few seconds. */
+  async stop(how: 'end' | 'suspend'): Promise<void> {
+    for (const each of [...this.byId.values()])
+      if (how === 'end') each.close('venue-closed')
+      else each.suspend()
+    const all = async (): Promise<void> => {
+      while (this.ending.size > 0) await Promise.all(this.ending)
+    }
+    await Promise.race([all(), pause(PATIENCE, undefined, { ref: false })])
+    this.unlock?.()
+  }
+
+  /** Nobody is connected to a match that goes on: its players are absent until they come back. */
+  private goOn(path: string, keeping: Keeping): void {
+    const { rulebooks, onFault, migrate, log } = this.options
+    const { match, kept, suspended, seatIds } = restore(path, { books: rulebooks, keeping, onFault, migrate })
+    const resumed = this.host(suspended.id, match, suspended.hosting, kept)
+    log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
+    for (const seat of seatIds) resumed.seatIds.add(seat)
+    for (const seat of match.allSeats) {
+      const { presence, bot } = match.state.roster.seats.of(seat)
+      if (presence === 'here' && !bot) resumed.run(() => match.direct('roster.absent', { seat }))
+    }
+  }
+
+  private host(id: string, match: AnyMatch, hosting: Hosting, kept: KeptMatch | undefined): HostedMatch {
+    const { clock, bots, log } = this.options
+    const hosted = new HostedMatch(
+      id,
+      match,
+      hosting,
+      {
+        clock,
+        spectatorDelay: hosting.spectatorDelay,
+        onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
+        ...(kept && { whenSafe: kept.whenSafe }),
+      },
+      kept?.file.path,
+    )
+    this.byId.set(id, hosted)
+    kept?.keep(hosted)
+    if (hosting.filled && bots !== undefined) runBots(hosted, bots, clock.wakeAfter.bind(clock))
+    if (hosting.emptyFor !== null) closeWhenEmpty(hosted, hosting.emptyFor, clock)
+    const over = new Promise<void>((resolve) => {
+      // Its id is free again, and nothing of it is kept.
+      hosted.ends.add((why) => {
+        this.byId.delete(id)
+        log.info({ match: id, mode: match.rulebook, why }, 'match closed')
+        resolve(why === 'suspended' ? kept?.suspend() : kept?.end())
+      })
+    })
+      .catch((error: unknown) => log.error({ match: id, ...placeOf(error) }, 'record not closed'))
+      .finally(() => this.ending.delete(over))
+    this.ending.add(over)
+    return hosted
+  }
+}
+
+/** Closes a match that nobody has been in for so many ms. */
+function closeWhenEmpty(hosted: HostedMatch, ms: number, clock: HostClock): void {
+  let since = clock.now()
+  const check = (): void => {
+    if (hosted.people.length > 0) since = clock.now()
+    if (clock.now() - since >= ms) hosted.close('abandoned')
+    else callOff = clock.wakeAfter(ms / 4, check)
+  }
+  let callOff = clock.wakeAfter(ms / 4, check)
+  hosted.ends.add(() => callOff())
+}

@@ -1,0 +1,154 @@
+import type { Limits } from '../limits.ts'
+import { type Log, placeOf } from '../log.ts'
+import type { Meters } from '../meters.ts'
+import type { Doors } from './doors.ts'
+import { errorText, type Incoming, type RpcProblem, readRequest, resultText } from './protocol.ts'
+import { TokenBucket } from './token-bucket.ts'
+import type { Transport } from './transport.ts'
+import { Refused, Visitor } from './visitor.ts'
+
+const CLOSE_TOO_SLOW = 4002
+
+/** What all connections of a venue share. */
+export interface Lobby {
+  readonly doors: Doors
+  readonly limits: Limits
+  readonly meters: Meters
+  readonly log: Log
+  /** Time in ms on a clock that never goes back. */
+  readonly now: () => number
+  /** The joins of an address. */
+  readonly joins: (address: string) => TokenBucket
+}
+
+/**
+ * One client of the venue. Its calls are carried out in their order. A message that breaks the protocol is answered with an
+ * error and changes nothing.
+ */
+export class Connection {
+  private readonly transport: Transport
+  private readonly lobby: Lobby
+  private readonly visitor: Visitor
+  private readonly bucket: TokenBucket
+  /** Calls that wait for one that is not answered yet. */
+  private waiting: Incoming[] | undefined
+  /** Beats since its last sign of life. */
+  private missed = 0
+
+  constructor(transport: Transport, lobby: Lobby) {
+    this.transport = transport
+    this.lobby = lobby
+    this.bucket = new TokenBucket(lobby.limits.calls, lobby.now())
+    const { limits } = lobby
+    this.visitor = new Visitor(
+      {
+        send: (text) => this.send(text),
+        close: (code, reason) => transport.close(code, reason),
+        get isBehind() {
+          return transport.waiting > limits.behindBytes
+        },
+      },
+      lobby.doors,
+    )
+  }
+
+  /** A message has come. */
+  received(text: string): void {
+    this.missed = 0
+    this.receive(readRequest(text, this.lobby.limits.depth))
+  }
+
+  /** The client has given a sign of life. */
+  isThere(): void {
+    this.missed = 0
+  }
+
+  /** The client is gone. */
+  closed(): void {
+    this.visitor.leave()
+  }
+
+  /** Ends the connection if it has been silent for too many beats, and asks it again. */
+  checkPulse(): void {
+    if (this.missed++ < this.transport.patience) this.transport.ping()
+    else this.transport.terminate()
+  }
+
+  private receive(incoming: Incoming): void {
+    if (this.waiting === undefined) void this.handle(incoming)
+    else if (this.waiting.length < this.lobby.limits.calls.burst) this.waiting.push(incoming)
+    else this.refuse(incoming, new Refused('too-fast'))
+  }
+
+  private handle(incoming: Incoming): Promise<void> | undefined {
+    const { lobby } = this
+    try {
+      if (!this.bucket.take(lobby.now())) throw new Refused('too-fast')
+      if (!incoming.ok) throw new Refused(incoming.problem, incoming.issues && { issues: incoming.issues })
+      if (incoming.call.method === 'join' && !lobby.joins(this.transport.address).take(lobby.now()))
+        throw new Refused('too-fast')
+      const { hosted } = this.visitor
+      const result = this.visitor.call(incoming.call)
+      if (typeof result === 'string')
+        this.answer(incoming, resultText(incoming.id ?? null, result), 'ok', hosted)
+      else return this.later(incoming, result)
+    } catch (error) {
+      this.refuse(incoming, error)
+    }
+    return undefined
+  }
+
+  /** What comes meanwhile waits, so that all is done in its order. */
+  private async later(incoming: Incoming, result: Promise<string>): Promise<void> {
+    this.waiting ??= []
+    try {
+      this.answer(incoming, resultText(incoming.id ?? null, await result))
+    } catch (error) {
+      this.refuse(incoming, error)
+    }
+    const held = this.waiting
+    this.waiting = undefined
+    for (const each of held) this.receive(each)
+  }
+
+  private answer(
+    incoming: Incoming,
+    text: string,
+    outcome: RpcProblem | 'ok' = 'ok',
+    hosted = this.visitor.hosted,
+  ): void {
+    const method = incoming.ok ? incoming.call.method : 'none'
+    this.lobby.meters.calls.inc({ method, outcome })
+    if (incoming.ok && incoming.id === undefined) return
+    if (hosted === undefined || outcome !== 'ok') this.send(text)
+    else hosted.whenSafe(() => this.send(text))
+  }
+
+  private refuse(incoming: Incoming, error: unknown): void {
+    const { meters, log } = this.lobby
+    const { problem, details } = error instanceof Refused ? error : new Refused('internal-error')
+    if (problem === 'internal-error')
+      log.error({ match: this.visitor.hosted?.id, ...placeOf(error) }, 'call failed')
+    if (problem === 'not-admitted') {
+      meters.refusedAdmissions.inc()
+      log.warn({ address: this.transport.address }, 'admission refused')
+    }
+    this.answer(incoming, errorText(incoming.id ?? null, problem, details), problem)
+  }
+
+  private send(text: string): void {
+    const { transport, lobby } = this
+    if (!transport.isOpen) return
+    if (transport.waiting > lobby.limits.waitingBytes) {
+      // It gets a whole view when it joins again.
+      log(lobby, transport.address)
+      transport.close(CLOSE_TOO_SLOW, 'this client reads too slowly')
+      transport.terminate()
+      return
+    }
+    lobby.meters.sentBytes.inc(text.length)
+    transport.send(text)
+  }
+}
+
+const log = ({ log }: Lobby, address: string): void => log.warn({ address }, 'client too slow')

@@ -1,0 +1,6 @@
+export { Connections } from './connections.ts'
+export { doorsOf } from './doors.ts'
+export { type RpcProblem, rpcErrors } from './protocol.ts'
+export { openSockets } from './sockets.ts'
+export { tcpLines } from './tcp-lines.ts'
+export type { Rate } from './token-bucket.ts'

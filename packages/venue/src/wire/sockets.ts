@@ -1,0 +1,87 @@
+import type { IncomingMessage, Server } from 'node:http'
+import proxyAddr from 'proxy-addr'
+import { type WebSocket, WebSocketServer } from 'ws'
+import { isOwnHost } from '../http/own-host.ts'
+import type { Connections } from './connections.ts'
+import type { Transport } from './transport.ts'
+
+/** The subprotocol that clients may ask for (RFC 6455, 1.9). */
+const SUBPROTOCOL = 'zinc-referee.v1'
+const CLOSE_UNSUPPORTED = 1003
+/** Why a connection is not accepted, with its HTTP status. */
+const refusals = { origin: 403, 'too-many': 429 } as const
+
+/** Options of `openSockets`. */
+export interface SocketsOptions {
+  readonly path: string
+  /** Pages of other origins whose scripts may connect. */
+  readonly origins: readonly string[]
+  /** Addresses of proxies whose `X-Forwarded-For` is believed. */
+  readonly proxies: readonly string[]
+  /** True if anybody may come in: then only this machine may. */
+  readonly isOpen: boolean
+  readonly compress: boolean
+}
+
+/** Takes WebSockets (RFC 6455) of a server. Returns what closes them. */
+export function openSockets(http: Server, connections: Connections, options: SocketsOptions): () => void {
+  const { path, origins, proxies, isOpen, compress } = options
+  const { limits, meters, log } = connections.lobby
+  const isProxy = proxyAddr.compile([...proxies])
+  const addressOf = (request: IncomingMessage): string => proxyAddr(request, isProxy) ?? ''
+
+  /** Browsers say from which page a script connects; other clients say nothing. */
+  const refusalOf = (
+    origin: string | undefined,
+    request: IncomingMessage,
+  ): keyof typeof refusals | undefined => {
+    const { host } = request.headers
+    const isOwn = !origin || (URL.canParse(origin) && new URL(origin).host === host)
+    if ((!isOwn && !origins.includes(origin)) || (isOpen && !isOwnHost(host))) return 'origin'
+    return connections.hasRoomFor(addressOf(request)) ? undefined : 'too-many'
+  }
+  const server = new WebSocketServer({
+    server: http,
+    path,
+    maxPayload: limits.messageBytes,
+    perMessageDeflate: compress,
+    handleProtocols: (offered) => (offered.has(SUBPROTOCOL) ? SUBPROTOCOL : false),
+    verifyClient: ({ origin, req }, accept) => {
+      const why = refusalOf(origin, req)
+      if (why !== undefined) {
+        meters.refusedConnections.inc({ why })
+        log.warn({ address: addressOf(req), why }, 'connection refused')
+      }
+      accept(why === undefined, why && refusals[why])
+    },
+  })
+  server.on('connection', (socket, request) => {
+    const connection = connections.add(transportOf(socket, addressOf(request)))
+    socket.on('message', (data, isBinary) =>
+      isBinary ? socket.close(CLOSE_UNSUPPORTED, 'text frames only') : connection.received(String(data)),
+    )
+    socket.on('pong', () => connection.isThere())
+    socket.on('close', () => connections.remove(connection))
+    socket.on('error', () => socket.terminate())
+  })
+  server.on('error', () => {}) // the HTTP server reports what keeps it from listening
+  return () => {
+    for (const client of server.clients) client.close(1001, 'the venue closes')
+    server.close()
+  }
+}
+
+const transportOf = (socket: WebSocket, address: string): Transport => ({
+  address,
+  patience: 1,
+  get isOpen() {
+    return socket.readyState === socket.OPEN
+  },
+  get waiting() {
+    return socket.bufferedAmount
+  },
+  send: (text) => socket.send(text),
+  close: (code, reason) => socket.close(code, reason),
+  terminate: () => socket.terminate(),
+  ping: () => socket.ping(),
+})

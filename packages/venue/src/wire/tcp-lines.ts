@@ -1,0 +1,57 @@
+import { createServer, type Server, type Socket } from 'node:net'
+import type { Connections } from './connections.ts'
+import { notificationText } from './protocol.ts'
+import type { Transport } from './transport.ts'
+
+/** Takes the same messages as plain lines over TCP, for engines and scripts without WebSocket. */
+export function tcpLines(connections: Connections): Server {
+  const { limits, meters } = connections.lobby
+  return createServer((socket) => {
+    const address = socket.remoteAddress ?? ''
+    if (!connections.hasRoomFor(address)) {
+      meters.refusedConnections.inc({ why: 'too-many' })
+      socket.destroy()
+      return
+    }
+    socket.setNoDelay(true)
+    const transport = transportOf(socket, address)
+    const connection = connections.add(transport)
+    let rest = Buffer.alloc(0)
+    socket.on('data', (bytes) => {
+      rest = Buffer.concat([rest, bytes])
+      for (let end = rest.indexOf('\n'); end !== -1 && transport.isOpen; end = rest.indexOf('\n')) {
+        const line = rest.toString('utf8', 0, end).trim()
+        rest = rest.subarray(end + 1)
+        if (Buffer.byteLength(line) > limits.messageBytes) transport.close(1009, 'this line is too long')
+        else if (line !== '') connection.received(line)
+      }
+      if (rest.length > limits.messageBytes) transport.close(1009, 'this line is too long')
+    })
+    socket.on('close', () => connections.remove(connection))
+    socket.on('error', () => socket.destroy())
+  })
+}
+
+/** A line says why it ends, since TCP has no place for a reason. */
+function transportOf(socket: Socket, address: string): Transport {
+  let isOpen = true
+  return {
+    address,
+    // Without pings: its client calls something at least every sixth beat.
+    patience: 6,
+    get isOpen() {
+      return isOpen && socket.writable
+    },
+    get waiting() {
+      return socket.writableLength
+    },
+    send: (text) => void socket.write(`${text}\n`),
+    close(code, why) {
+      if (!isOpen) return
+      socket.end(`${notificationText('closed', JSON.stringify({ code, why }))}\n`)
+      isOpen = false
+    },
+    terminate: () => socket.destroy(),
+    ping: () => {},
+  }
+}

@@ -1,0 +1,129 @@
+import { randomUUID } from 'node:crypto'
+import type { InitialView, Update } from 'zinc-referee'
+import type { HostedMatch } from '../matches/index.ts'
+import { notificationText } from './protocol.ts'
+
+/** Where a client has got to: which series of updates, and the last number that it has seen. */
+export interface Seen {
+  readonly epoch: string
+  readonly n: number
+}
+/** What receives the messages of a trail. */
+export interface Receiver {
+  send(text: string): void
+  /** True if the client is so far behind that patches are of no use. */
+  readonly isBehind: boolean
+  /** Called with each update, after its messages. */
+  heard(update: Update): void
+}
+
+/** How many messages are kept for a client that has lost its connection, and how many characters. */
+const [KEPT, KEPT_LENGTH] = [64, 32 * 1024]
+/** How long they are kept, in ms, and how long it takes until a slow client is looked at again. */
+const [RESUME_FOR, LOOK_AGAIN] = [30_000, 200]
+
+/**
+ * The updates of one viewer, as numbered messages. It outlives a connection for a while, so that a client which comes back
+ * gets what it missed. A client that reads too slowly gets a whole view in place of the patches that it has no time for.
+ */
+export class Trail {
+  readonly epoch: string = randomUUID().slice(0, 8)
+  private readonly hosted: HostedMatch
+  private readonly viewer: string
+  private readonly wait: (ms: number, then: () => void) => () => void
+  private receiver: Receiver | undefined
+  /** The last messages, the newest last, and their length. */
+  private kept: string[] = []
+  private length = 0
+  private count = 0
+  private callOff: () => void = () => {}
+  private isSkipping = false
+
+  constructor(hosted: HostedMatch, viewer: string, wait: (ms: number, then: () => void) => () => void) {
+    this.hosted = hosted
+    this.viewer = viewer
+    this.wait = wait
+  }
+
+  /** The number of the last message. */
+  get n(): number {
+    return this.count
+  }
+
+  /** Begins with a whole view. */
+  open(receiver: Receiver): InitialView {
+    this.receiver = receiver
+    return this.view()
+  }
+
+  /** Returns the messages behind the last one that a client has seen, which then gets all others; nothing if they are gone. */
+  resume({ epoch, n }: Seen, receiver: Receiver): readonly string[] | undefined {
+    const first = this.count - this.kept.length
+    if (epoch !== this.epoch || n < first || n > this.count) return undefined
+    this.callOff()
+    this.receiver = receiver
+    return this.kept.slice(n - first)
+  }
+
+  /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
+  leave(gone: () => void): void {
+    this.receiver = undefined
+    this.callOff = this.wait(RESUME_FOR, gone)
+  }
+
+  /** Ends it. */
+  close(): void {
+    this.callOff()
+    this.receiver = undefined
+    this.kept = []
+    this.hosted.shut(this.viewer, this.take)
+  }
+
+  private view(): InitialView {
+    const isSeat = this.hosted.match.allSeats.includes(this.viewer)
+    return isSeat ? this.hosted.open(this.viewer, this.take) : this.hosted.watch(this.viewer, this.take)
+  }
+
+  /** The patch first, then its notices in their order. */
+  private readonly take = (update: Update): void => {
+    const { at, patch, notices, done } = update
+    if (this.receiver?.isBehind === true) this.skip()
+    if (!this.isSkipping) {
+      const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
+      if (patch !== '[]') this.send('view', `"at":${at}${including},"patch":${patch}}`)
+      for (const notice of notices) this.send('notice', JSON.stringify(notice).slice(1))
+    }
+    this.receiver?.heard(update)
+  }
+
+  private send(method: 'view' | 'notice', members: string): void {
+    const text = notificationText(method, `{"n":${++this.count},${members}`)
+    this.kept.push(text)
+    this.length += text.length
+    while (this.kept.length > KEPT || this.length > KEPT_LENGTH) this.length -= this.kept.shift()?.length ?? 0
+    this.receiver?.send(text)
+  }
+
+  /** Sends nothing until the client has read what waits for it. */
+  private skip(): void {
+    if (this.isSkipping) return
+    this.isSkipping = true
+    this.count++ // whoever comes back with an older number gets a whole view
+    this.kept = []
+    this.length = 0
+    const look = (): void => {
+      if (this.receiver === undefined || this.hosted.isClosed) return
+      if (this.receiver.isBehind) this.callOff = this.wait(LOOK_AGAIN, look)
+      else this.catchUp()
+    }
+    this.callOff = this.wait(LOOK_AGAIN, look)
+  }
+
+  private catchUp(): void {
+    const { at, view, notices } = this.view()
+    this.hosted.whenSafe(() => {
+      this.isSkipping = false
+      this.send('view', `"at":${at},"notices":${JSON.stringify(notices)},"view":${view}}`)
+    })
+  }
+}

@@ -1,0 +1,159 @@
+import { connect } from 'node:net'
+import { createInterface } from 'node:readline'
+import { reedRegatta, steppingStones } from '@zinc-referee/examples'
+import { openVenue, type Venue } from '@zinc-referee/venue'
+import { afterEach, beforeEach, expect, test } from 'vitest'
+import { beginAnyMatch } from 'zinc-referee'
+import { applyPatch } from 'zinc-referee/replica'
+import { usualHosting } from '../src/matches/hosting.ts'
+import { HostedMatch } from '../src/matches/index.ts'
+import { Trail } from '../src/wire/trail.ts'
+import { HandClock } from './hand-clock.ts'
+import { SocketClient } from './socket-client.ts'
+
+let venue: Venue
+let clock: HandClock
+beforeEach(async () => {
+  clock = new HandClock()
+  venue = await openVenue({ clock, tcp: 0 })
+  venue.begin('one', reedRegatta, { seed: 'fair-1', settings: { phases: { countdown: 30 } } })
+})
+afterEach(() => venue.close())
+const hosted = () => venue.matches[0]!
+const found = (crates: number) =>
+  hosted().run((match) => match.report('raft.found', { seat: 'otter', crates }))
+
+/** The view that a client has made of the messages it was sent. */
+const shown = (view: any, messages: readonly any[]): any =>
+  messages.reduce((now, { method, params }) => {
+    if (method !== 'view') return now
+    return params.view ?? applyPatch(now, params.patch)
+  }, view)
+const told = (client: SocketClient) =>
+  client.texts.map((text) => JSON.parse(text)).filter(({ method }) => method)
+
+async function seated() {
+  const [otter, heron] = [new SocketClient(venue.port), new SocketClient(venue.port)]
+  const { result } = await otter.ask('join', { name: 'Otter' })
+  await heron.ask('join', { name: 'Heron' })
+  for (const each of [otter, heron]) await each.act('roster.ready')
+  clock.pass(1000)
+  found(2)
+  await otter.until(({ params }) => params?.name === 'raft.found')
+  return { otter, heron, result }
+}
+
+test('a client that comes back with the last number it has seen gets what it missed, and no more', async () => {
+  const { otter, heron, result } = await seated()
+  const before = told(otter)
+  otter.leave()
+  await heron.until(({ params }) => params?.name === 'roster.absent')
+  found(3)
+  await new Promise((soon) => setImmediate(soon))
+  clock.pass(5)
+  const again = new SocketClient(venue.port)
+  const { epoch, player } = result
+  const back = (await again.ask('join', { player, from: { epoch, n: before.at(-1).params.n } })).result
+  expect(back).toMatchObject({ seat: 'otter', epoch })
+  expect(back.view).toBeUndefined()
+  const numbers = [...before, ...back.missed].map(({ params }: any) => params.n)
+  expect(numbers).toEqual(numbers.map((_, at) => at + 1)) // none is missing, none comes twice
+  expect(back.missed.some(({ params }: any) => params.name === 'raft.found')).toBe(true)
+  found(4)
+  await again.until(({ params }) => params?.name === 'raft.found')
+  const view = shown(result.view, [...before, ...back.missed, ...told(again)])
+  expect(view).toEqual(hosted().match.view('otter'))
+})
+
+test.each([
+  ['another series', { epoch: 'another', n: 1 }],
+  ['a number that was never sent', { n: 100_000 }],
+  ['one that is too long ago', { n: 0 }],
+])('a client that comes back with %s gets a whole view', async (_what, from) => {
+  const { otter, result } = await seated()
+  for (let each = 0; each < 70; each++) {
+    found(each)
+    clock.pass(1)
+    await new Promise((soon) => setImmediate(soon))
+  }
+  otter.leave()
+  const again = new SocketClient(venue.port)
+  const { epoch, player } = result
+  const back = (await again.ask('join', { player, from: { epoch, ...from } })).result
+  expect(back.missed).toBeUndefined()
+  expect(back.view).toEqual(hosted().match.view('otter'))
+})
+
+test('after half a minute nothing is kept for a seat that is away', async () => {
+  const { otter, heron, result } = await seated()
+  const { n } = told(otter).at(-1).params
+  otter.leave()
+  await heron.until(({ params }) => params?.name === 'roster.absent')
+  expect(hosted().isViewed('otter')).toBe(true)
+  clock.pass(31_000)
+  expect(hosted().isViewed('otter')).toBe(false)
+  const again = new SocketClient(venue.port)
+  const { epoch, player } = result
+  const back = (await again.ask('join', { player, from: { epoch, n } })).result
+  expect([back.seat, back.missed, back.epoch === epoch]).toEqual(['otter', undefined, false])
+})
+
+test('a client that reads too slowly gets a whole view in place of the patches, and goes on from there', async () => {
+  const match = beginAnyMatch(steppingStones, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  const game = new HostedMatch('stones', match, usualHosting, { clock })
+  const messages: any[] = []
+  let isBehind = false
+  const trail = new Trail(game, 'spectator', (ms, then) => clock.wakeAfter(ms, then))
+  const receiver = {
+    send: (text: string) => void messages.push(JSON.parse(text)),
+    get isBehind() {
+      return isBehind
+    },
+    heard() {},
+  }
+  const { view } = trail.open(receiver)
+  const join = async (seat: string) => {
+    game.run(() => match.direct('roster.join', { seat, name: seat }))
+    await new Promise((soon) => setImmediate(soon))
+  }
+  await join('otter')
+  const [seen] = [trail.n]
+  isBehind = true
+  await join('heron')
+  clock.pass(1000)
+  expect(messages.length).toBe(seen)
+  expect(trail.resume({ epoch: trail.epoch, n: seen }, receiver)).toBeUndefined()
+  isBehind = false
+  clock.pass(200)
+  expect(messages.at(-1).params.view.roster.seats).toHaveProperty('heron')
+  game.run(() => match.submit('otter', 'roster.ready', {}))
+  await new Promise((soon) => setImmediate(soon))
+  expect(messages.at(-1).params.patch).toBeDefined()
+  expect(shown(JSON.parse(view), messages)).toEqual(match.view('spectator'))
+})
+
+test('the same messages go over TCP, a line each; a line that is too long ends it, with the reason', async () => {
+  const socket = connect(venue.tcpPort ?? 0, '127.0.0.1')
+  const lines: any[] = []
+  createInterface({ input: socket }).on('line', (line) => lines.push(JSON.parse(line)))
+  const until = async (wanted: (line: any) => boolean) => {
+    while (!lines.some(wanted)) await new Promise((soon) => setTimeout(soon, 5))
+    return lines.find(wanted)
+  }
+  const ask = (method: string, params: object, id: number) =>
+    socket.write(`${JSON.stringify({ jsonrpc: '2.0', id, method, params })}\r\n`)
+  ask('join', { name: 'Otter' }, 1)
+  ask('act', { action: 'roster.ready' }, 2)
+  expect((await until(({ id }) => id === 1)).result.seat).toBe('otter')
+  expect((await until(({ id }) => id === 2)).result).toEqual({ ok: true })
+  expect((await until(({ method }) => method === 'view')).params.n).toBe(1)
+  socket.write('{"jsonrpc":')
+  socket.write('"2.0","id":3,"method":"ping"}\n\nnonsense\n')
+  expect((await until(({ id }) => id === 3)).result.at).toBe(0)
+  expect((await until(({ error }) => error)).error.data.problem).toBe('parse-error')
+  socket.write('x'.repeat(100_000))
+  expect((await until(({ method }) => method === 'closed')).params).toEqual({
+    code: 1009,
+    why: 'this line is too long',
+  })
+})
