@@ -1,27 +1,53 @@
+import { asyncApi, clientTypes, jsonSchemas } from '@zinc-referee/venue/documents'
 import { Command } from 'commander'
-import type { CellDescription, CellDescriptions, InputDescription, RuleDescription } from 'zinc-referee'
+import type {
+  CellDescription,
+  CellDescriptions,
+  InputDescription,
+  RulebookDescription,
+  RuleDescription,
+} from 'zinc-referee'
 import { beginAnyMatch } from 'zinc-referee'
-import { exit } from '../errors.ts'
+import { CommandError, exit } from '../errors.ts'
 import { loadMode } from '../modes/load-mode.ts'
 import { columns, dim, print, printJson, strong } from '../print/output.ts'
 import { seenText } from '../print/sight-words.ts'
 import { exitWith, shared } from './options.ts'
+
+/** Documents of what goes over the wire, by the option that asks for them. */
+const documents: { readonly [option: string]: (plan: RulebookDescription) => string } = {
+  asyncapi: (plan) => JSON.stringify(asyncApi(plan), undefined, 2),
+  jsonSchema: (plan) => JSON.stringify(jsonSchemas(plan), undefined, 2),
+  typescript: clientTypes,
+}
+interface DescribeOptions {
+  readonly rulebook?: string
+  readonly json?: boolean
+  readonly asyncapi?: boolean
+  readonly jsonSchema?: boolean
+  readonly typescript?: boolean
+}
 
 /** zinc-referee describe */
 export const verb: Command = new Command('describe')
   .argument('[mode]', 'an example', 'reed-regatta')
   .addOption(shared.rulebook)
   .addOption(shared.json)
+  .option('--asyncapi', 'print what goes over the wire, as AsyncAPI 3')
+  .option('--json-schema', 'print the messages and the view, as JSON Schema 2020-12')
+  .option('--typescript', 'print types for a client that does not have the rulebook')
   .action(exitWith(describe))
 
 /** Prints the plan of a rulebook: its rules in order, what each offers, who handles it, and who sees what. */
-export async function describe(
-  name: string | undefined,
-  options: { readonly rulebook?: string; readonly json?: boolean },
-): Promise<number> {
+export async function describe(name: string | undefined, options: DescribeOptions): Promise<number> {
   const mode = await loadMode(name, options.rulebook)
   const plan = beginAnyMatch(mode.rulebook, { seed: 'describe' }).describe()
-  if (options.json) printJson({ ...plan, digest: mode.rulebook.plan.digest })
+  const asked = Object.entries(documents).filter(([name]) => options[name as keyof DescribeOptions])
+  if (asked.length > 1 || (asked.length === 1 && options.json))
+    throw new CommandError('Ask for one of --json, --asyncapi, --json-schema and --typescript.')
+  const [document] = asked
+  if (document !== undefined) print(document[1](plan))
+  else if (options.json) printJson({ ...plan, digest: mode.rulebook.plan.digest })
   else {
     print(
       `${strong(plan.name)}   ${plan.seats.min} to ${plan.seats.max} seats   ${plan.rules.length} rules   plan ${mode.rulebook.plan.digest.slice(0, 8)}`,

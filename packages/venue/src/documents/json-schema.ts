@@ -54,7 +54,10 @@ const kinds: Kinds = {
   text: () => text,
   flag: () => ({ type: 'boolean' }),
   choice: ({ values = [] }) => ({ enum: values }),
-  time: ({ clock }) => ({ ...integer, description: `A moment on the ${clock ?? 'match'} clock, in ms.` }),
+  time: ({ clock }) => ({
+    ...orNothing(integer),
+    description: `A moment on the ${clock ?? 'match'} clock, in ms; null for none.`,
+  }),
   seat: () => ({ ...text, description: 'The id of a seat.' }),
   row: () => ({ ...text, description: 'The id of a row.' }),
   list: ({ of, least, most }) => ({
@@ -63,7 +66,7 @@ const kinds: Kinds = {
     ...(least !== undefined && { minItems: least }),
     ...(most !== undefined && { maxItems: most }),
   }),
-  set: ({ of }) => ({ type: 'array', items: cellSchema(of) }),
+  set: () => ({ ...mapOf({ const: true }), description: 'A set: what is in it is a member.' }),
   map: ({ of }) => mapOf(cellSchema(of)),
   maybe: ({ of }) => orNothing(cellSchema(of)),
   json: () => anything,

@@ -8,6 +8,7 @@ import type { Transport } from './transport.ts'
 import { Refused, Visitor } from './visitor.ts'
 
 const CLOSE_TOO_SLOW = 4002
+const CLOSE_SILENT = 4003
 
 /** What all connections of a venue share. */
 export interface Lobby {
@@ -70,8 +71,13 @@ export class Connection {
 
   /** Ends the connection if it has been silent for too many beats, and asks it again. */
   checkPulse(): void {
-    if (this.missed++ < this.transport.patience) this.transport.ping()
-    else this.transport.terminate()
+    const { transport } = this
+    if (this.missed++ < transport.patience) {
+      transport.ping()
+      return
+    }
+    transport.close(CLOSE_SILENT, 'no sign of life')
+    transport.terminate()
   }
 
   private receive(incoming: Incoming): void {

@@ -51,7 +51,7 @@ function transportOf(socket: Socket, address: string): Transport {
       socket.end(`${notificationText('closed', JSON.stringify({ code, why }))}\n`)
       isOpen = false
     },
-    terminate: () => socket.destroy(),
+    terminate: () => socket.destroySoon(),
     ping: () => {},
   }
 }
