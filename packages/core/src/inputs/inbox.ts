@@ -22,6 +22,10 @@ interface From {
 const accepted: readonly Ruling[] = [allowed]
 const SET = 'match.set'
 
+/** False for what only code without types sends. It is refused, and a record could not hold it. */
+const isNamed = (name: unknown, seat: unknown): boolean =>
+  typeof name === 'string' && typeof seat === 'string'
+
 /** Takes the inputs of a match, checks them, and has the engine carry them out. */
 export class Inbox {
   /** Set by the code that records the match. */
@@ -142,7 +146,7 @@ export class Inbox {
     const { journal } = this
     let isRecorded = false
     const record = (rulings: readonly Ruling[]): void => {
-      journal?.input(entry(rulings))
+      if (isNamed(name, '')) journal?.input(entry(rulings))
       isRecorded = true
     }
     const rulings =
@@ -230,7 +234,7 @@ export class Inbox {
   private recorded(kind: Single, name: string, input: unknown, ruling: Ruling, from: From): Ruling {
     const { journal, engine } = this
     engine.onKeep = undefined
-    if (journal !== undefined && !ruling.ok)
+    if (journal !== undefined && !ruling.ok && isNamed(name, kind === 'submit' ? from.seat : ''))
       journal.input({ t: engine.time.now, kind, name, input, rulings: [ruling], ...from })
     return ruling
   }

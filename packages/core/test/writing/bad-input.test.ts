@@ -130,6 +130,14 @@ test('what is too long, too deep or no way to come is refused, and nothing throw
   expect(submit(words('reed'), { id: {} })).toBe('bad-input')
   expect(submit(words('reed'), { id: 'x'.repeat(129) })).toBe('bad-input')
   expect(match.report('counting.none', {}, null).code).toBe('unknown-action')
+  for (const odd of [undefined, null, 7, {}, ['counting.say']]) {
+    expect(match.submit('otter', odd, {}).code).toBe('unknown-action')
+    expect(match.submit(odd, 'counting.say', words('reed')).code).toBe('unknown-seat')
+    expect([match.report(odd, {}).code, match.reportAll(odd, [{}])[0].code]).toEqual(
+      Array(2).fill('unknown-action'),
+    )
+    expect(match.direct(odd, {}).code).toBe('unknown-action')
+  }
   expect(match.faults).toEqual([])
   expect(replay().differs).toBeUndefined()
 })

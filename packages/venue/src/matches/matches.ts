@@ -194,7 +194,7 @@ export class Matches {
   }
 }
 
-/** Closes a match that nobody has been in for so many ms. */
+/** Closes a match that nobody has been in for this long, in ms. */
 function closeWhenEmpty(hosted: HostedMatch, ms: number, clock: HostClock): void {
   let since = clock.now()
   const check = (): void => {

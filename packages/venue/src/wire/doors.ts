@@ -23,7 +23,7 @@ export interface Doors {
   readonly trails: Map<string, Trail>
   /** Counts one more or one less who watches a match. Returns false, and counts nothing, if there are too many. */
   watches(hosted: HostedMatch, by: 1 | -1): boolean
-  /** Calls `then` after so many ms, unless what it returns is called before. */
+  /** Calls `then` after this many ms, unless what it returns is called before. */
   wait(ms: number, then: () => void): () => void
 }
 
