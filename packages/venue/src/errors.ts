@@ -3,6 +3,8 @@ const messages = {
     `The venue has a match '${d.match}' already. Give the new one another id.`,
   ZR_VENUE_UNKNOWN_MODE: (d: { mode: string }) =>
     `The venue has no mode '${d.mode}'. Open it with that rulebook in rulebooks.`,
+  ZR_VENUE_DELIVERY: (d: { url: string; status: number }) =>
+    `${d.url} did not take a verdict: it answered ${d.status}. It is sent again later; answer 200 once it is kept.`,
   ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
   ZR_VENUE_OPEN: (d: { address: string }) =>
     `Without admissions anybody may take any seat, so the venue does not listen on ${d.address}. Pass admissions, or listen on 127.0.0.1.`,

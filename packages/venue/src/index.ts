@@ -1,5 +1,6 @@
 export type { HostClock, Listener } from 'zinc-referee/host'
 export type { Admissions, Role } from './admissions.ts'
+export type { Deliver, DeliveryAddress, Verdict } from './deliveries/index.ts'
 export { VenueError, type VenueErrorCode, venueErrorCodes } from './errors.ts'
 export type { Limits } from './limits.ts'
 export type { Log } from './log.ts'

@@ -2,6 +2,7 @@ import type { AnyRulebook, Fault, Snapshot } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
 import { type Admissions, admissionCheck } from './admissions.ts'
 import { processClock } from './clock.ts'
+import { type Deliver, type DeliveryAddress, Outbox, postTo, verdictOf } from './deliveries/index.ts'
 import { VenueError } from './errors.ts'
 import { type Limits, usualLimits } from './limits.ts'
 import { type Log, usualLog } from './log.ts'
@@ -25,6 +26,11 @@ export interface VenueOptions {
   readonly rulebooks?: readonly AnyRulebook[]
   /** By mode, what makes a snapshot of an older version of the rulebook one of this version, for matches that go on. */
   readonly migrate?: { readonly [mode: string]: (old: Snapshot) => Snapshot }
+  /**
+   * Takes the verdict and the score sheet of each bout: a function, or an address. Each is sent until it is taken, also after
+   * a crash, if there are `records`. Default: nobody.
+   */
+  readonly deliver?: Deliver | DeliveryAddress
   /** Bots that take empty seats, in matches for which players wait. Default: none. */
   readonly bots?: Bots
   /** Takes a line for each thing that an operator looks for. Default: warnings and errors, as JSON lines on stderr. */
@@ -96,9 +102,10 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const limits = { ...usualLimits, ...options.limits }
   const log = options.log ?? usualLog()
   const clock = options.clock ?? processClock
+  const keeping = typeof options.records === 'string' ? { folder: options.records } : options.records
   let closed = false
   const matches = new Matches({
-    keeping: typeof options.records === 'string' ? { folder: options.records } : options.records,
+    keeping,
     rulebooks: options.rulebooks ?? [],
     clock,
     onFault(fault, match) {
@@ -111,16 +118,25 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     bots: options.bots,
     migrate: options.migrate ?? {},
     log,
+    onOver(hosted) {
+      const verdict = outbox && verdictOf(hosted, admit !== undefined)
+      if (verdict !== undefined) outbox?.add(verdict)
+    },
   })
+  const outbox = options.deliver && new Outbox(keeping?.folder, delivering(options.deliver), clock, log)
   const admit = options.admissions && admissionCheck(options.admissions)
   const joined = (hosted: HostedMatch): void => options.joined?.(hosted)
   const served = await serve({ matches, admit, limits, log, clock, isClosed: () => closed, joined }, options)
   // Before anybody can come in, since whoever finds no match gives up.
   matches.restoreAll()
+  outbox?.begin()
+  const stopRemoving = everySoOften(clock, () => matches.removeOld())
   const stop = async (how: 'end' | 'suspend'): Promise<void> => {
     if (closed) return
     closed = true
+    stopRemoving()
     await matches.stop(how)
+    outbox?.close()
     await served.close()
   }
   const [port, tcpPort] = await served.listen(address).catch(async (error: unknown) => {
@@ -152,3 +168,18 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
 }
 
 const LOOPBACK = /^(localhost$|127\.|::1$)/
+
+const delivering = (to: Deliver | DeliveryAddress): Deliver => (typeof to === 'function' ? to : postTo(to))
+
+const HOUR = 3_600_000
+
+/** Does something now and each hour. Returns what calls it off. */
+function everySoOften(clock: HostClock, act: () => void): () => void {
+  let callOff = (): void => {}
+  const again = (): void => {
+    act()
+    callOff = clock.wakeAfter(HOUR, again)
+  }
+  again()
+  return () => callOff()
+}

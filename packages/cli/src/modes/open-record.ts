@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
+import { gunzipSync } from 'node:zlib'
 import { modes } from '@zinc-referee/examples'
 import { type AnyRulebook, type RecordContent, readRecord } from 'zinc-referee'
 import { CommandError } from '../errors.ts'
@@ -18,7 +19,9 @@ export async function openRecord(
       `There is no file '${file}'. \`npx zinc-referee demo\` makes a record and says where it is.`,
     )
   if (!statSync(file).isFile()) throw new CommandError(`'${file}' is a folder. Name a record inside it.`)
-  const content = readRecord(readFileSync(file, 'utf8'))
+  const content = readRecord(
+    file.endsWith('.gz') ? gunzipSync(readFileSync(file)).toString() : readFileSync(file, 'utf8'),
+  )
   const name = content.header.rulebook
   if (rulebook === undefined && !Object.hasOwn(modes, name))
     throw new CommandError(

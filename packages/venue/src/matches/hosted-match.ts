@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { AnyMatch, Seat } from 'zinc-referee'
 import { type HostOptions, MatchHost } from 'zinc-referee/host'
 import type { Hosting } from './hosting.ts'
@@ -25,15 +26,48 @@ export class HostedMatch extends MatchHost {
   readonly seatIds: Set<Seat> = new Set()
   /** The path of its record; undefined if none is kept. */
   readonly record: string | undefined
+  /** Tells it from every match there has been, of the same id too. */
+  readonly key: string
+  /** Called when a bout has ended, once all that led to it is safe. */
+  readonly overs: Set<() => void> = new Set()
+  /** The bout that was last found to be over. */
+  private overBout = 0
   /** The most seats that it may have. */
   readonly maxSeats: number
 
-  constructor(id: string, match: AnyMatch, hosting: Hosting, options: HostOptions, record?: string) {
+  /** `kept`: the path of its record, and the key that it had in an earlier process. */
+  constructor(
+    id: string,
+    match: AnyMatch,
+    hosting: Hosting,
+    options: HostOptions,
+    kept: { readonly record?: string | undefined; readonly key?: string | undefined } = {},
+  ) {
     super(match, options)
     this.id = id
     this.hosting = hosting
-    this.record = record
+    this.record = kept.record
     this.maxSeats = match.describe().seats.max
+    this.key = kept.key ?? randomUUID()
+  }
+
+  override run<R>(act: (match: AnyMatch) => R): R {
+    try {
+      return super.run(act)
+    } finally {
+      this.lookForVerdict()
+    }
+  }
+
+  /** Calls `overs` if a bout has ended since the last look. */
+  lookForVerdict(): void {
+    if (this.isClosed) return
+    const { phase, bout } = this.match.state.phases.now
+    if (phase !== 'over' || bout === this.overBout) return
+    this.overBout = bout
+    this.whenSafe(() => {
+      for (const over of this.overs) over()
+    })
   }
 
   /** Delay for spectators, in ms. */

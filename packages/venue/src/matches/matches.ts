@@ -10,7 +10,15 @@ import {
 import type { HostClock } from 'zinc-referee/host'
 import { VenueError } from '../errors.ts'
 import { type Log, placeOf } from '../log.ts'
-import { freePath, type Keeping, KeptMatch, lockFolder, makeFolder, unfinishedIn } from '../records/index.ts'
+import {
+  freePath,
+  type Keeping,
+  KeptMatch,
+  lockFolder,
+  makeFolder,
+  removeOld,
+  unfinishedIn,
+} from '../records/index.ts'
 import { type Bots, runBots } from './bots.ts'
 import { matchToWatch, matchWithRoom, newCode, type Wanted } from './find-match.ts'
 import { HostedMatch } from './hosted-match.ts'
@@ -40,6 +48,8 @@ export interface MatchesOptions {
   /** By mode, what makes a snapshot of an older version one of this version. */
   readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
   readonly log: Log
+  /** Called when a bout has ended, once it is safe, and again for a match that goes on when its bout has ended. */
+  readonly onOver: (hosted: HostedMatch) => void
 }
 /** How a match is hosted that was begun for players who looked for one. */
 const FOUND: Partial<Hosting> = { led: true, emptyFor: 60_000, filled: true }
@@ -123,6 +133,13 @@ export class Matches {
     return matchWithRoom(this.running, mode) ?? this.beginMode(mode, FOUND)
   }
 
+  /** Removes records that are kept long enough. */
+  removeOld(): void {
+    const { keeping, log } = this.options
+    if (keeping?.keepFor === undefined) return
+    for (const record of removeOld(keeping.folder, keeping.keepFor)) log.info({ record }, 'record removed')
+  }
+
   /** Goes on with every match that an earlier process left unfinished. */
   restoreAll(): void {
     const { keeping, onBroken } = this.options
@@ -152,7 +169,7 @@ export class Matches {
   private goOn(path: string, keeping: Keeping): void {
     const { rulebooks, onFault, migrate, log } = this.options
     const { match, kept, suspended, seatIds } = restore(path, { books: rulebooks, keeping, onFault, migrate })
-    const resumed = this.host(suspended.id, match, suspended.hosting, kept)
+    const resumed = this.host(suspended.id, match, suspended.hosting, kept, suspended.key)
     log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
     for (const seat of seatIds) resumed.seatIds.add(seat)
     for (const seat of match.allSeats) {
@@ -161,7 +178,13 @@ export class Matches {
     }
   }
 
-  private host(id: string, match: AnyMatch, hosting: Hosting, kept: KeptMatch | undefined): HostedMatch {
+  private host(
+    id: string,
+    match: AnyMatch,
+    hosting: Hosting,
+    kept: KeptMatch | undefined,
+    key?: string,
+  ): HostedMatch {
     const { clock, bots, log } = this.options
     const hosted = new HostedMatch(
       id,
@@ -173,7 +196,7 @@ export class Matches {
         onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
         ...(kept && { whenSafe: kept.whenSafe }),
       },
-      kept?.file.path,
+      { record: kept?.file.path, key },
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)
@@ -190,6 +213,8 @@ export class Matches {
       .catch((error: unknown) => log.error({ match: id, ...placeOf(error) }, 'record not closed'))
       .finally(() => this.ending.delete(over))
     this.ending.add(over)
+    hosted.overs.add(() => this.options.onOver(hosted))
+    hosted.lookForVerdict()
     return hosted
   }
 }

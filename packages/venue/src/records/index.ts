@@ -1,5 +1,6 @@
 export { lockFolder } from './folder-lock.ts'
 export { type Keeping, KeptMatch } from './kept-match.ts'
 export type { Commit } from './record-file.ts'
+export { removeOld } from './retention.ts'
 export { readSuspended, type Suspended } from './suspended.ts'
 export { freePath, makeFolder, readWhole, unfinishedIn } from './unfinished.ts'

@@ -1,5 +1,6 @@
 import type { HostedMatch } from '../matches/hosted-match.ts'
 import { type Commit, openRecordFile, type RecordFile } from './record-file.ts'
+import { compress } from './retention.ts'
 import { dropSuspended, keepSuspended } from './suspended.ts'
 
 /** How records are kept. */
@@ -10,6 +11,10 @@ export interface Keeping {
   readonly commit?: Commit
   /** After how many lines a snapshot is kept, from which a match goes on. Default: 1000. */
   readonly snapshotEvery?: number
+  /** If true, the records of matches that have ended are compressed (gzip). Default: false. */
+  readonly compress?: boolean
+  /** How long the records of matches that have ended are kept, in ms. Default: for ever. */
+  readonly keepFor?: number
 }
 
 /** How long after a first snapshot that could not be written it is tried again, in ms. */
@@ -19,6 +24,7 @@ const RETRY = 500
 export class KeptMatch {
   readonly file: RecordFile
   private readonly snapshotEvery: number
+  private readonly compresses: boolean
   private covered: number
   private isDue = false
   private hosted: HostedMatch | undefined
@@ -30,6 +36,7 @@ export class KeptMatch {
   /** `path`: the record; what it has already, if it goes on. */
   constructor(path: string, keeping: Keeping, has: { readonly lines: number; readonly bytes: number }) {
     this.snapshotEvery = keeping.snapshotEvery ?? 1000
+    this.compresses = keeping.compress ?? false
     this.covered = has.lines
     this.held = has.lines === 0 ? [] : undefined
     this.file = openRecordFile(path, {
@@ -72,14 +79,15 @@ export class KeptMatch {
     await this.file.close()
     await this.writing
     dropSuspended(this.file.path)
+    if (this.compresses) await compress(this.file.path)
   }
 
   private keepSnapshot(): void {
     this.isDue = false
     const { hosted, file } = this
     if (hosted === undefined) return
-    const { id, hosting } = hosted
-    const kept = { id, hosting, lines: file.lines, seatIds: [...hosted.seatIds] }
+    const { id, hosting, key } = hosted
+    const kept = { id, hosting, key, lines: file.lines, seatIds: [...hosted.seatIds] }
     const snapshot = hosted.match.snapshot()
     this.covered = file.lines
     // Only once its lines are safe: a snapshot must never be ahead of its record.

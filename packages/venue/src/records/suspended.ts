@@ -8,6 +8,8 @@ export interface Suspended {
   /** The match's id at the venue. */
   readonly id: string
   readonly hosting: Hosting
+  /** What tells it from every other match. */
+  readonly key: string
   /** How many lines of the record the snapshot covers. Those behind it are played again. */
   readonly lines: number
   /** Every id that a seat of the match has had. */

@@ -34,6 +34,6 @@ export function freePath(folder: string, name: string): string {
   const taken = new Set(readdirSync(folder))
   for (let n = 1; ; n++) {
     const file = n === 1 ? `${base}.jsonl` : `${base}.${n}.jsonl`
-    if (!taken.has(file)) return join(folder, file)
+    if (!taken.has(file) && !taken.has(`${file}.gz`)) return join(folder, file)
   }
 }
