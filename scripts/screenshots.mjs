@@ -21,9 +21,6 @@ const record = 'records/reed-regatta-fair-1.jsonl'
 const pictures = {
   demo: () => terminal('demo', 'demo'),
   bell: () => terminal('bell', 'demo bell-tide'),
-  pond: () => terminal('pond', 'demo pike-pond'),
-  mussels: () => terminal('mussels', 'demo mussel-dip'),
-  lanterns: () => terminal('lanterns', 'demo lantern-market'),
   sightcheck: () => terminal('sightcheck', 'sightcheck mussel-dip'),
   replay: () => terminal('replay', `replay ${record}`, `sheet ${record}`),
   view: () => terminal('view', `view ${record} --seat otter --at 0:56`),
@@ -36,6 +33,7 @@ const pictures = {
   'mussels-page': (name) => played('mussel-dip', name, 7, 200),
   'lanterns-page': (name) => played('lantern-market', name, 10, 200),
   'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
+  load: loadPlot,
   plain,
 }
 const asked = process.argv.slice(2)
@@ -47,6 +45,17 @@ if (unknown.length > 0) {
 for (const [name, draw] of Object.entries(pictures))
   if (asked.length === 0 || asked.includes(name)) await draw(name)
 await browser.close()
+
+/** The plot of a short run of load. */
+async function loadPlot(name) {
+  const bin = join(root, 'packages/cli/bin/zinc-referee.js')
+  const plot = join(work, 'load.html')
+  spawnSync(process.execPath, [bin, 'load', '--matches', '40', '--for', '20', '--plot', plot], { cwd: work })
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.goto(`file://${plot}`)
+  await page.screenshot({ path: join(into, `${name}.png`) })
+  await page.close()
+}
 
 /** One picture of what these commands print. */
 async function terminal(name, ...commands) {

@@ -34,6 +34,10 @@ const verbs: {
     says: 'check whether a viewer can infer something it must not see, in a played or recorded match',
     load: () => import('./verbs/sightcheck.ts'),
   },
+  load: {
+    says: 'play many regattas over sockets against a venue, and measure it',
+    load: () => import('./verbs/load.ts'),
+  },
   new: {
     says: 'write a mode and its test into a folder of that name',
     load: () => import('./verbs/new.ts'),

@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { beforeAll, expect, test } from 'vitest'
-import { folder, run } from './run.ts'
+import { folder, run, runProcess } from './run.ts'
 
 const here = (file: string) => join(folder, file)
 const RECORD = here('regatta.jsonl')
@@ -82,4 +82,28 @@ test('a mode is played with its optional rules, by name or all', async () => {
     await run('demo', 'lantern-market', '--with', rules, '--record', here(file))
   expect([header('two.jsonl').with, header('all.jsonl').with.length]).toEqual([['fog', 'wind'], 6])
   expect(await run('replay', here('two.jsonl'))).toMatchObject({ status: 0 })
+})
+
+test('load plays regattas over sockets: nothing is lost, also where clients come and go; the plot is a page', () => {
+  const asked = [
+    '--matches',
+    '3',
+    '--seats',
+    '3',
+    '--rate',
+    '5',
+    '--for',
+    '2',
+    '--slow',
+    '20',
+    '--drop',
+    '10%',
+  ]
+  const { status, stdout, stderr } = runProcess('load', ...asked, '--plot', 'load.html')
+  expect([status, stderr.includes('0 s')]).toEqual([0, true])
+  expect(stdout).toMatch(/action → ruling +\d+/)
+  expect(Number(/report → notice +(\d+)/.exec(stdout)?.[1])).toBeGreaterThan(3)
+  expect(stdout).toContain('lost 0')
+  expect(readFileSync(join(folder, 'load.html'), 'utf8')).toContain('Action to ruling, in ms')
+  expect(runProcess('load', '--seats', '9').status).toBe(2)
 })

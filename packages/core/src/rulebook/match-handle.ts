@@ -123,8 +123,8 @@ export class MatchHandle implements AnyMatch {
     return refused
   }
   explain(refusal: Refusal): string {
-    const texts = this.engine.plan.rules.map(({ definition }) => definition.refusals)
-    return explainRefusal(refusal, Object.assign({}, ...texts.toReversed()))
+    const texts = this.engine.plan.rules.map(({ definition }) => definition.refusals ?? {})
+    return explainRefusal(refusal, texts.find((each) => Object.hasOwn(each, refusal.code)) ?? {})
   }
   describe(): RulebookDescription {
     return describePlan(this.engine.plan)

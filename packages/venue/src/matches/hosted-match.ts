@@ -35,19 +35,23 @@ export class HostedMatch extends MatchHost {
   /** The most seats that it may have. */
   readonly maxSeats: number
 
-  /** `kept`: the path of its record, and the key that it had in an earlier process. */
+  /** `kept`: the path of its record, the key that it had in an earlier process, and its rulebook's most seats. */
   constructor(
     id: string,
     match: AnyMatch,
     hosting: Hosting,
     options: HostOptions,
-    kept: { readonly record?: string | undefined; readonly key?: string | undefined } = {},
+    kept: {
+      readonly record?: string | undefined
+      readonly key?: string | undefined
+      readonly maxSeats?: number
+    } = {},
   ) {
     super(match, options)
     this.id = id
     this.hosting = hosting
     this.record = kept.record
-    this.maxSeats = match.describe().seats.max
+    this.maxSeats = kept.maxSeats ?? match.describe().seats.max
     this.key = kept.key ?? randomUUID()
   }
 

@@ -101,7 +101,7 @@ export class Matches {
       onFault: (fault) => this.options.onFault(fault, id),
     })
     this.options.log.info({ match: id, mode: book.name }, 'match begun')
-    return this.host(id, match, { ...usualHosting, ...how }, kept)
+    return this.host(id, book, match, { ...usualHosting, ...how }, kept)
   }
 
   /** Begins a match of a mode by its name, under a short code. @throws ZR_VENUE_UNKNOWN_MODE, and what `begin` throws */
@@ -168,8 +168,13 @@ export class Matches {
   /** Nobody is connected to a match that goes on: its players are absent until they come back. */
   private goOn(path: string, keeping: Keeping): void {
     const { rulebooks, onFault, migrate, log } = this.options
-    const { match, kept, suspended, seatIds } = restore(path, { books: rulebooks, keeping, onFault, migrate })
-    const resumed = this.host(suspended.id, match, suspended.hosting, kept, suspended.key)
+    const { book, match, kept, suspended, seatIds } = restore(path, {
+      books: rulebooks,
+      keeping,
+      onFault,
+      migrate,
+    })
+    const resumed = this.host(suspended.id, book, match, suspended.hosting, kept, suspended.key)
     log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
     for (const seat of seatIds) resumed.seatIds.add(seat)
     for (const seat of match.allSeats) {
@@ -180,6 +185,7 @@ export class Matches {
 
   private host(
     id: string,
+    book: AnyRulebook,
     match: AnyMatch,
     hosting: Hosting,
     kept: KeptMatch | undefined,
@@ -196,7 +202,7 @@ export class Matches {
         onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
         ...(kept && { whenSafe: kept.whenSafe }),
       },
-      { record: kept?.file.path, key },
+      { record: kept?.file.path, key, maxSeats: book.plan.room.max },
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)

@@ -11,6 +11,7 @@ import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } fro
 
 /** A match of an earlier process, as it was at its last safe line. */
 export interface Restored {
+  readonly book: AnyRulebook
   readonly match: AnyMatch
   readonly kept: KeptMatch
   readonly suspended: Suspended
@@ -49,7 +50,7 @@ export function restore(path: string, { books, keeping, onFault, migrate }: Rest
       onFault: (fault) => onFault(fault, id),
       ...(change !== undefined && { migrate: change }),
     })
-    return { match, kept: record, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
+    return { book, match, kept: record, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
   } catch (error) {
     void record.file.close()
     const why = error instanceof Error ? error.message : String(error)

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, truncateSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, truncateSync } from 'node:fs'
 import { join } from 'node:path'
 import { isSuspended } from './suspended.ts'
 
@@ -30,10 +30,9 @@ export function readWhole(path: string): { readonly lines: readonly string[]; re
 
 /** A path in the folder that no other record has. */
 export function freePath(folder: string, name: string): string {
-  const base = name.replaceAll(/[^\w-]+/g, '_')
-  const taken = new Set(readdirSync(folder))
+  const base = join(folder, name.replaceAll(/[^\w-]+/g, '_'))
   for (let n = 1; ; n++) {
-    const file = n === 1 ? `${base}.jsonl` : `${base}.${n}.jsonl`
-    if (!taken.has(file) && !taken.has(`${file}.gz`)) return join(folder, file)
+    const path = n === 1 ? `${base}.jsonl` : `${base}.${n}.jsonl`
+    if (!existsSync(path) && !existsSync(`${path}.gz`)) return path
   }
 }

@@ -152,10 +152,23 @@ export type Call = { [M in Method]: { readonly method: M; readonly params: Param
 
 const isMethod = (method: string): method is Method => Object.hasOwn(paramsSchemas, method)
 
+const [BRACE, BRACKET] = [0x7b, 0x5b]
+
+/** True if a text opens no more brackets than this, in strings too: then it cannot be nested deeper. */
+function opensFew(text: string, most: number): boolean {
+  let open = 0
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at)
+    if ((code === BRACE || code === BRACKET) && ++open > most) return false
+  }
+  return true
+}
+
 const DEEPER = { '{': 1, '[': 1, '}': -1, ']': -1 } as const
 
 /** True if brackets of a text are nested no deeper than this. Brackets in strings do not count. */
 function isShallow(text: string, depth: number): boolean {
+  if (opensFew(text, depth)) return true
   let open = 0
   for (const [found] of text.matchAll(/"(?:[^"\\]|\\.)*"|[[\]{}]/g)) {
     open += DEEPER[found as keyof typeof DEEPER] ?? 0
@@ -168,7 +181,7 @@ function isShallow(text: string, depth: number): boolean {
 export function readRequest(text: string, depth: number): Incoming {
   let value: unknown
   try {
-    if (text.length > depth && !isShallow(text, depth)) throw new SyntaxError('nested too deeply')
+    if (!isShallow(text, depth)) throw new SyntaxError('nested too deeply')
     value = JSON.parse(text)
   } catch {
     return { ok: false, id: null, problem: 'parse-error' }

@@ -17,6 +17,11 @@ export interface Receiver {
   heard(update: Update): void
 }
 
+/** A message that is kept: its length, and what writes it. It shares its patch with viewers who see the same. */
+interface Kept {
+  readonly length: number
+  write(): string
+}
 /** How many messages are kept for a client that has lost its connection, and how many characters. */
 const [KEPT, KEPT_LENGTH] = [64, 32 * 1024]
 /** How long they are kept, in ms, and how long it takes until a slow client is looked at again. */
@@ -33,7 +38,7 @@ export class Trail {
   private readonly wait: (ms: number, then: () => void) => () => void
   private receiver: Receiver | undefined
   /** The last messages, the newest last, and their length. */
-  private kept: string[] = []
+  private kept: Kept[] = []
   private length = 0
   private count = 0
   private callOff: () => void = () => {}
@@ -62,7 +67,7 @@ export class Trail {
     if (epoch !== this.epoch || n < first || n > this.count) return undefined
     this.callOff()
     this.receiver = receiver
-    return this.kept.slice(n - first)
+    return this.kept.slice(n - first).map((each) => each.write())
   }
 
   /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
@@ -90,15 +95,17 @@ export class Trail {
     if (this.receiver?.isBehind === true) this.skip()
     if (!this.isSkipping) {
       const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
-      if (patch !== '[]') this.send('view', `"at":${at}${including},"patch":${patch}}`)
-      for (const notice of notices) this.send('notice', JSON.stringify(notice).slice(1))
+      if (patch !== '[]') this.send('view', () => `"at":${at}${including},"patch":${patch}}`)
+      for (const notice of notices) this.send('notice', () => JSON.stringify(notice).slice(1))
     }
     this.receiver?.heard(update)
   }
 
-  private send(method: 'view' | 'notice', members: string): void {
-    const text = notificationText(method, `{"n":${++this.count},${members}`)
-    this.kept.push(text)
+  private send(method: 'view' | 'notice', members: () => string): void {
+    const n = ++this.count
+    const write = (): string => notificationText(method, `{"n":${n},${members()}`)
+    const text = write()
+    this.kept.push({ length: text.length, write })
     this.length += text.length
     while (this.kept.length > KEPT || this.length > KEPT_LENGTH) this.length -= this.kept.shift()?.length ?? 0
     this.receiver?.send(text)
@@ -123,7 +130,7 @@ export class Trail {
     const { at, view, notices } = this.view()
     this.hosted.whenSafe(() => {
       this.isSkipping = false
-      this.send('view', `"at":${at},"notices":${JSON.stringify(notices)},"view":${view}}`)
+      this.send('view', () => `"at":${at},"notices":${JSON.stringify(notices)},"view":${view}}`)
     })
   }
 }
