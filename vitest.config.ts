@@ -9,7 +9,7 @@ const project = (name: string, folder: string) => ({
   test: {
     name,
     include: [`${folder}/test/**/*.test.ts`],
-    exclude: ['**/page.test.ts', '**/keyboard.test.ts', '**/in-browser.test.ts'],
+    exclude: ['**/page.test.ts', '**/keyboard.test.ts', '**/*in-browser.test.ts'],
     testTimeout: LIMIT,
     hookTimeout: LIMIT,
     // The files of a worker share what they import: it keeps no state between matches, and loading it took a third of the time.
@@ -36,7 +36,7 @@ export default defineConfig({
           include: [
             'examples/test/page.test.ts',
             'examples/test/keyboard.test.ts',
-            'examples/test/in-browser.test.ts',
+            'examples/test/*in-browser.test.ts',
           ],
           testTimeout: LIMIT,
           hookTimeout: LIMIT,
