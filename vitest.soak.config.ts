@@ -6,5 +6,8 @@ const conditions = ['source', 'module', 'node', 'development|production']
 export default defineConfig({
   resolve: { conditions },
   ssr: { resolve: { conditions } },
-  test: { include: ['scripts/soak.ts', 'soak-*.test.ts'], disableConsoleIntercept: true },
+  test: {
+    include: ['scripts/soak.ts', 'scripts/soak-kills.ts', 'soak-*.test.ts'],
+    disableConsoleIntercept: true,
+  },
 })

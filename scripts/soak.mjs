@@ -4,26 +4,34 @@ import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 
 const { values } = parseArgs({
-  options: { minutes: { type: 'string', default: '5' }, seed: { type: 'string' }, help: { type: 'boolean' } },
+  options: {
+    minutes: { type: 'string', default: '5' },
+    seed: { type: 'string' },
+    kills: { type: 'string' },
+    help: { type: 'boolean' },
+  },
 })
 if (values.help || !(Number(values.minutes) > 0)) {
   console.log(`npm run soak                      five minutes
 npm run soak -- --minutes 30      for 30 minutes
 npm run soak -- --seed 17         seeds from 17 on. Default: from the time
+npm run soak -- --kills 50        instead: 50 matches whose venue is killed this often
 
 A failure is shrunk and written to soak-SEED.test.ts, which plays it again.`)
   process.exit(values.help ? 0 : 2)
 }
+const script = values.kills === undefined ? 'scripts/soak.ts' : 'scripts/soak-kills.ts'
 const root = fileURLToPath(new URL('..', import.meta.url))
 const { status } = spawnSync(
   process.execPath,
-  ['node_modules/vitest/vitest.mjs', 'run', '--config', 'vitest.soak.config.ts', 'scripts/soak.ts'],
+  ['node_modules/vitest/vitest.mjs', 'run', '--config', 'vitest.soak.config.ts', script],
   {
     cwd: root,
     stdio: 'inherit',
     env: {
       ...process.env,
       SOAK_MINUTES: values.minutes,
+      ...(values.kills !== undefined && { SOAK_KILLS: values.kills }),
       ...(values.seed !== undefined && { SOAK_SEED: values.seed }),
     },
   },
