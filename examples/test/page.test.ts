@@ -1,4 +1,4 @@
-import { kettleWatch, pikePond, reedRegatta } from '@zinc-referee/examples'
+import { kettleWatch, pikePond, reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest'
@@ -195,6 +195,42 @@ test('Pike Pond: a fish swims where it was sent and sees what is near; what anot
   await expect.poll(() => beside.locator('title', { hasText: 'Heron' }).count()).toBe(1)
   expect(await beside.locator('title', { hasText: 'Otter' }).count()).toBe(0)
   expect(await otter.getByRole('region', { name: 'Another view' }).innerText()).toMatch(/that you do not see/)
+})
+
+test('the fair: a link brings the second player, a reload keeps the seat, and who watches sees it 30 s late', async () => {
+  venue.begin('stones', steppingStones, {
+    seed: 'fair-1',
+    spectatorDelay: 30_000,
+    settings: { phases: { countdown: 1000 }, turns: { turnTime: 600_000 } },
+  })
+  const otter = await visit()
+  await sit(otter, 'Otter')
+  await expect.poll(() => text(otter)).toContain('In the lobby')
+  const link = await otter.getByRole('link', { name: 'Link for others' }).getAttribute('href')
+  const heron = await visit()
+  await heron.goto(new URL(link ?? '', venue.url).href)
+  await expect.poll(() => text(heron)).toContain('Somebody has invited you')
+  await sit(heron, 'Heron')
+  for (const tab of [otter, heron]) await tab.getByRole('button', { name: 'Ready' }).click()
+  await expect.poll(() => text(otter)).toContain('Starts in')
+  await time.passOn(1000, otter, heron)
+  const stones = (tab: Page) => tab.locator('button[aria-label^="lay on"]:not([disabled])')
+  await expect
+    .poll(async () => (await stones(otter).count()) + (await stones(heron).count()))
+    .toBeGreaterThan(0)
+  const first = (await stones(otter).count()) > 0 ? otter : heron
+  const [name, other] = first === otter ? ['Otter', heron] : ['Heron', otter]
+  await stones(first).first().click()
+  await expect.poll(() => text(other)).toContain(`${name}: 1 stone`)
+  await first.reload()
+  await first.getByRole('heading', { name: `You are ${name}` }).waitFor()
+  await expect.poll(() => text(first)).toContain(`${name}: 1 stone`)
+  const watcher = await visit()
+  await watcher.getByRole('button', { name: 'Watch' }).click()
+  await expect.poll(() => text(watcher)).toContain('Spectator')
+  expect(await text(watcher)).not.toContain('1 stone')
+  await time.passOn(30_000, otter, heron, watcher)
+  await expect.poll(() => text(watcher)).toContain(`${name}: 1 stone`)
 })
 
 test('for any other rulebook: seats side by side, buttons made from the inputs of its actions', async () => {

@@ -18,13 +18,16 @@ export function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
   const [name, setName] = useState('')
   const [games, list] = useState<readonly Listed[]>([])
   const [game, choose] = useState<string>()
+  const invited = new URLSearchParams(location.search).get('match') ?? undefined
   useEffect(() => {
     fetch('/matches')
       .then((answer) => answer.json())
       .then(list, () => undefined)
   }, [])
-  const match = game ?? games[0]?.id
-  const into = match === undefined ? {} : { match }
+  const modes = [...new Set(games.map(({ mode }) => mode))]
+  const mode = game ?? modes[0]
+  // Whoever comes by a link goes to that match; whoever chooses a game goes where there is room.
+  const into = invited !== undefined ? { match: invited } : mode === undefined ? {} : { mode }
   const sit = (event: Event): void => {
     event.preventDefault()
     enter({ ...into, name: name.trim() || 'Guest' })
@@ -32,14 +35,24 @@ export function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
   return (
     <form class="door" onSubmit={sit}>
       <h1>Fenwick Fair</h1>
-      <p>Take a seat, or only watch. Whoever opens this page in another window sits at the same table.</p>
-      {games.length > 1 && (
+      <p>
+        {invited === undefined
+          ? 'Take a seat, or only watch. Whoever opens this page in another window sits at the same table.'
+          : 'Somebody has invited you to their table. Take a seat, or only watch.'}
+      </p>
+      {invited === undefined && modes.length > 1 && (
         <fieldset class="games">
           <legend>The game</legend>
-          {games.map(({ id, mode }) => (
-            <label key={id}>
-              <input type="radio" name="game" value={id} checked={id === match} onChange={() => choose(id)} />
-              {titleOf(mode)}
+          {modes.map((each) => (
+            <label key={each}>
+              <input
+                type="radio"
+                name="game"
+                value={each}
+                checked={each === mode}
+                onChange={() => choose(each)}
+              />
+              {titleOf(each)}
             </label>
           ))}
         </fieldset>

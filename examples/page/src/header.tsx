@@ -5,6 +5,13 @@ import { Left } from './clock.tsx'
 import { titleOf } from './door.tsx'
 import './header.css'
 
+/** A link to this table. A tab that it opens has no seat yet. */
+const Invitation = ({ id }: { readonly id: string }) => (
+  <a href={`?match=${encodeURIComponent(id)}`} target="_blank" rel="noopener">
+    Link for others
+  </a>
+)
+
 /** What every mode has: phase, countdown, round clock, pause. */
 export function Header({
   match,
@@ -22,7 +29,11 @@ export function Header({
     <header class="top">
       <h1>{titleOf(match.mode)}</h1>
       <p class="stand" aria-live="polite">
-        {now.phase === 'lobby' && 'In the lobby'}
+        {now.phase === 'lobby' && (
+          <>
+            In the lobby. <Invitation id={match.id} />
+          </>
+        )}
         {now.phase === 'countdown' && now.until !== null && (
           <>
             Starts in <Left match={match} due={now.until} clock="phase" />

@@ -6,6 +6,8 @@ import type { AnyView } from 'zinc-referee'
 export interface Entry {
   /** Which one, where the venue has several. */
   readonly match?: string
+  /** Which game, where the venue finds a match of it. */
+  readonly mode?: string
   readonly name?: string
   readonly player?: string
   readonly watch?: string
@@ -22,7 +24,7 @@ const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'
 export function useMatch(entry: Entry): Entered {
   const [, draw] = useState(0)
   const entered = useRef<Entered>({ match: undefined, problem: undefined })
-  const { match: id, name, player, watch } = entry
+  const { match: id, mode, name, player, watch } = entry
   useEffect(() => {
     let left = false
     entered.current = { match: undefined, problem: undefined }
@@ -37,6 +39,7 @@ export function useMatch(entry: Entry): Entered {
       changed,
       ended: (why) => show({ problem: why }),
       ...(id === undefined ? {} : { match: id }),
+      ...(mode === undefined ? {} : { mode }),
       ...(name === undefined ? {} : { name }),
       ...(player === undefined ? {} : { player }),
       ...(watch === undefined ? {} : { watch }),
@@ -52,6 +55,6 @@ export function useMatch(entry: Entry): Entered {
         () => undefined,
       )
     }
-  }, [id, name, player, watch])
+  }, [id, mode, name, player, watch])
   return entered.current
 }

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { modes, pageFolder } from '@zinc-referee/examples'
-import { type HostedMatch, openVenue, VenueError } from '@zinc-referee/venue'
+import { type HostedMatch, openVenue, type Venue, VenueError, type VenueOptions } from '@zinc-referee/venue'
 import { Command } from 'commander'
+import { pino } from 'pino'
 import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { expansionsOf } from '../modes/expansions.ts'
@@ -21,6 +23,13 @@ export const verb: Command = new Command('serve')
   .option('--records <folder>', 'folder for the records', 'records')
   .option('--delay <seconds>', 'delay for spectators, in seconds', whole, 0)
   .option('--no-bots', 'leave empty seats empty')
+  .option('--host <address>', 'address to listen on; others than this machine need --keys', '127.0.0.1')
+  .option('--keys <file>', 'JSON file of the keys (JWK) that sign admissions')
+  .option('--tcp <number>', 'port for messages as lines over TCP; 0 picks a free one', whole)
+  .option('--cert <file>', 'certificate for TLS, as PEM; with --cert-key')
+  .option('--cert-key <file>', 'its key, as PEM')
+  .option('--keep-for <days>', 'remove records of matches that ended longer ago', whole)
+  .option('--log', 'print a JSON line for each thing that an operator looks for')
   .action(exitWith(serve))
 
 export interface ServeOptions {
@@ -33,6 +42,14 @@ export interface ServeOptions {
   readonly delay: number
   /** False with --no-bots. */
   readonly bots: boolean
+  readonly host?: string
+  readonly keys?: string
+  readonly tcp?: number
+  readonly cert?: string
+  readonly certKey?: string
+  /** How long records of ended matches are kept, in days. */
+  readonly keepFor?: number
+  readonly log?: boolean
 }
 
 /** Hosts one match of a mode, or of each example, and the page to play them on, until it is interrupted. */
@@ -45,13 +62,25 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     served.set(mode.rulebook.name, mode)
   }
   const faults = new FaultKinds()
+  const stop = new AbortController()
+  const beats = new Map<string, Promise<void>>()
+  /** Bots and the simulation of a match belong to the game, not to the venue. */
+  const play = (hosted: HostedMatch): void => {
+    const mode = served.get(hosted.match.rulebook)
+    if (mode === undefined || beats.has(hosted.id)) return
+    const ended = new AbortController()
+    hosted.ends.add(() => ended.abort())
+    const playing = beat(hosted, mode, options, AbortSignal.any([stop.signal, ended.signal]))
+    beats.set(
+      hosted.id,
+      playing.finally(() => beats.delete(hosted.id)),
+    )
+  }
   const venue = await openVenue({
-    port: options.port,
-    records: options.records,
+    ...given(options),
     rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
     onBroken: ({ message }) => console.error(message),
     page: pageFolder,
-    allowViewAsAnySeat: true,
     onFault(fault) {
       const known = faults.all().length
       faults.add(fault)
@@ -59,13 +88,13 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       for (const line of faultLines(faults.all().slice(known))) console.error(line)
     },
     joined(hosted) {
-      const mode = served.get(hosted.id)
+      const mode = served.get(hosted.match.rulebook)
       if (options.bots && mode !== undefined) fillWithBots(hosted, mode)
+      play(hosted)
     },
   }).catch((error: unknown) => {
     throw error instanceof VenueError ? new CommandError(error.message) : error
   })
-  const stop = new AbortController()
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort(signal))
   const goesOn = venue.matches.length > 0
   const hosting = [...served.values()].map((mode) => {
@@ -80,8 +109,10 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       })
     return { hosted, mode }
   })
-  announce(hosting, venue.url, options, goesOn)
-  await Promise.all(hosting.map(({ hosted, mode }) => beat(hosted, mode, options, stop.signal)))
+  announce(hosting, venue, options, goesOn)
+  for (const hosted of venue.matches) play(hosted)
+  await new Promise((stopped) => stop.signal.addEventListener('abort', stopped))
+  await Promise.all(beats.values())
   const what = hosting.length === 1 ? 'The match is' : 'The matches are'
   if (stop.signal.reason === 'SIGTERM') {
     await venue.suspend()
@@ -93,12 +124,54 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   return exit.done
 }
 
+/** What the options say of the venue. @throws CommandError for a file that cannot be read */
+function given({ host, port, records, keys, tcp, cert, certKey, keepFor, log }: ServeOptions): VenueOptions {
+  if ((cert === undefined) !== (certKey === undefined))
+    throw new CommandError('TLS needs a certificate and its key. Give both --cert and --cert-key.')
+  return {
+    port,
+    ...(host !== undefined && { host }),
+    records: { folder: records, ...(keepFor !== undefined && { keepFor: keepFor * DAY }) },
+    // Where anybody may take any seat, anybody may look through any.
+    allowViewAsAnySeat: keys === undefined,
+    ...(keys !== undefined && { admissions: { keys: keysIn(keys) } }),
+    ...(tcp !== undefined && { tcp }),
+    ...(cert !== undefined && certKey !== undefined && { tls: { cert: textOf(cert), key: textOf(certKey) } }),
+    ...(log && { log: pino(pino.destination({ dest: 2, sync: true })) }),
+  }
+}
+
+const DAY = 86_400_000
+
+function keysIn(file: string): NonNullable<VenueOptions['admissions']>['keys'] {
+  try {
+    const read = JSON.parse(textOf(file))
+    return Array.isArray(read) ? read : read.keys
+  } catch (error) {
+    if (error instanceof CommandError) throw error
+    throw new CommandError(`'${file}' is not JSON. Give a list of keys, each a JWK with 'kid' and 'alg'.`)
+  }
+}
+
+function textOf(file: string): string {
+  try {
+    return readFileSync(file, 'utf8')
+  } catch (error) {
+    throw new CommandError(`'${file}' cannot be read: ${error instanceof Error ? error.message : error}`)
+  }
+}
+
 interface Hosting {
   readonly hosted: HostedMatch
   readonly mode: LoadedMode
 }
 
-function announce(all: readonly Hosting[], url: string, { bots }: ServeOptions, goesOn: boolean): void {
+function announce(
+  all: readonly Hosting[],
+  { url, tcpPort }: Venue,
+  { bots }: ServeOptions,
+  goesOn: boolean,
+): void {
   const filled = bots ? '   bots fill the empty ones' : ''
   print(
     all
@@ -109,6 +182,7 @@ function announce(all: readonly Hosting[], url: string, { bots }: ServeOptions, 
       .join('\n'),
     pairs([
       ['page', url],
+      ...(tcpPort === undefined ? [] : [['lines', `tcp port ${tcpPort}`] as const]),
       ['record', all.map(({ hosted }) => hosted.record ?? '').join('\n         ')],
       ...(goesOn ? [['goes on', 'from where the records end'] as const] : []),
       ['next', 'open the page in two windows; Ctrl-C ends the match and its record'],

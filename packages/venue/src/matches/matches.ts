@@ -130,7 +130,12 @@ export class Matches {
 
   /** Returns a match of a mode with room, and begins one if there is none. @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL */
   findOrBegin(mode: string): HostedMatch {
-    return matchWithRoom(this.running, mode) ?? this.beginMode(mode, FOUND)
+    const found = matchWithRoom(this.running, mode)
+    if (found !== undefined) return found
+    const isKnown = this.options.rulebooks.some(({ name }) => name === mode)
+    // One that cannot be begun again says itself why nobody gets in.
+    const full = isKnown ? undefined : this.running.find(({ match }) => match.rulebook === mode)
+    return full ?? this.beginMode(mode, FOUND)
   }
 
   /** Removes records that are kept long enough. */
