@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest'
 import {
   type AnyMatch,
+  beginAnyMatch,
   beginMatch,
   defineRule,
   defineRulebook,
@@ -100,6 +101,64 @@ test('updates leave once what they show is safe, and nobody gets one that is in 
   expect(ended).toEqual([])
   for (const send of unsafe) send()
   expect(ended).toEqual(['over'])
+})
+
+test('a game’s simulation is played at a beat: facts in, orders out, updates with it; a throw in it is a fault', () => {
+  const clock = new HandClock()
+  const bell = defineRule({
+    name: 'bell',
+    state: { rope: single({ pulls: int(0).seenBy(everyone) }) },
+    events: { rung: { n: int().seenBy(everyone) } },
+    facts: {
+      pulled: {
+        when: inPhase('lobby'),
+        input: {},
+        handle(match) {
+          match.own.rope.pulls += 1
+          match.emit('rung', { n: match.own.rope.pulls })
+        },
+      },
+    },
+  })
+  const bells = defineRulebook({ name: 'bells', seats: { min: 1, max: 2 }, rules: [bell] })
+  const match = beginAnyMatch(bells, { seed: 'fair-1' })
+  const beats: unknown[] = []
+  const host = new MatchHost(match, {
+    clock,
+    beat: {
+      every: 50,
+      play(playing, orders, passed) {
+        beats.push([playing.now, passed, orders.map(({ name, cells }) => [name, cells['n']])])
+        playing.report('bell.pulled', {})
+        if (playing.now === 150) throw new TypeError('the rope is torn')
+      },
+    },
+  })
+  const sent: number[] = []
+  host.open('spectator', ({ at }) => sent.push(at))
+  clock.pass(120)
+  host.pause()
+  clock.pass(1000)
+  host.resume()
+  host.run((playing) => playing.report('bell.pulled', {}))
+  clock.pass(80)
+  expect(beats).toEqual([
+    [50, 50, []],
+    [100, 50, [['bell.rung', 1]]],
+    [
+      150,
+      50,
+      [
+        ['bell.rung', 2],
+        ['bell.rung', 3],
+      ],
+    ],
+    [200, 50, [['bell.rung', 4]]],
+  ])
+  expect(sent).toEqual([50, 100, 150, 150, 200]) // at 150 also what was reported in between
+  expect(match.faults.map(({ handler }) => handler)).toEqual(['game beat'])
+  host.close()
+  expect(clock.wakes.size).toBe(0)
 })
 
 test('a call that takes longer than its budget is reported with what it took', () => {

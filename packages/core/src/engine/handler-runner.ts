@@ -120,6 +120,17 @@ export abstract class HandlerRunner extends MatchState {
     }
   }
 
+  /** Runs code of a game outside of all steps, which submits inputs of its own. If it throws, that is a fault of `handler`. */
+  play(during: string, handler: string, body: () => void): void {
+    this.ask(during, handler, undefined, () => {
+      try {
+        body()
+      } finally {
+        this.running = handler // whatever its inputs have run
+      }
+    })
+  }
+
   /** Runs a handler with its rule's `match`. The arguments are spelt out: gathering them would cost more than the call. */
   run<R>(handler: Handler<[], R>): R
   run<A, R>(handler: Handler<[A], R>, a: A): R

@@ -1,2 +1,2 @@
 export type { HostClock } from './clock.ts'
-export { type HostOptions, type Listener, MatchHost } from './match-host.ts'
+export { type Beat, type HostOptions, type Listener, MatchHost } from './match-host.ts'

@@ -1,8 +1,9 @@
-import type { Seat } from '../cells/index.ts'
+import { SERVER, type Seat } from '../cells/index.ts'
+import type { ServerEvent } from '../engine/index.ts'
 import type { ActionOptions } from '../inputs/index.ts'
 import { LateView } from '../replica/index.ts'
 import type { Ruling } from '../rule/index.ts'
-import type { AnyMatch } from '../rulebook/index.ts'
+import { type AnyMatch, insideOf } from '../rulebook/index.ts'
 import type { InitialView, Update } from '../views/index.ts'
 import type { HostClock } from './clock.ts'
 
@@ -11,6 +12,17 @@ const LATE = 'spectator-late'
 
 /** Receives one viewer's updates. */
 export type Listener = (update: Update) => void
+
+/** A game's own simulation, played by the host at a steady rate: it needs no timer of its own. */
+export interface Beat {
+  /** Time between two beats, in ms. */
+  readonly every: number
+  /**
+   * Plays one beat: moves the simulation on by `passed` ms and reports its facts. `orders`: the events of the rules since
+   * the last beat, whoever sees them. Updates leave right after it. A match that is paused has no beats.
+   */
+  play(match: AnyMatch, orders: readonly ServerEvent[], passed: number): void
+}
 
 /** Options of `MatchHost`. */
 export interface HostOptions {
@@ -23,6 +35,8 @@ export interface HostOptions {
    * updates leave by it. Default: at once.
    */
   readonly whenSafe?: (send: () => void) => void
+  /** The game's simulation. With one, updates leave at its beats; rulings do not wait. Default: none. */
+  readonly beat?: Beat
   /** How long one call may take before `onSlow` is called, in ms. Default: 50. */
   readonly budget?: number
   /** Called when a call took longer than its budget, with the ms that it took. */
@@ -58,6 +72,11 @@ export class MatchHost {
   private callOff: () => void = () => {}
   private cancelFlush: (() => void) | undefined
   private hasClosed = false
+  private orders: ServerEvent[] = []
+  /** The match times of the first beat and of the last one. */
+  private readonly firstBeat: number
+  private lastBeat: number
+  private callOffBeat: () => void = () => {}
   private readonly late: LateView<Update> | undefined
   private readonly lateListeners: Set<Listener> = new Set()
 
@@ -70,6 +89,11 @@ export class MatchHost {
     this.began = clock.now() - match.now
     this.late = spectatorDelay === 0 ? undefined : new LateView(match.addViewer(LATE), spectatorDelay)
     this.sleep()
+    this.firstBeat = this.lastBeat = match.now
+    if (options.beat !== undefined) {
+      this.open(SERVER, ({ events = [] }) => this.orders.push(...events))
+      this.awaitBeat(options.beat)
+    }
   }
 
   /** Returns the match time, in ms. */
@@ -88,6 +112,7 @@ export class MatchHost {
     this.run(() => undefined)
     this.pausedAt = this.now()
     this.callOff()
+    this.callOffBeat()
   }
 
   /** Lets time go on from where it was paused. */
@@ -96,6 +121,7 @@ export class MatchHost {
     this.began = this.clock.now() - this.pausedAt
     this.pausedAt = undefined
     this.run(() => undefined)
+    if (this.options.beat !== undefined) this.awaitBeat(this.options.beat)
   }
 
   /** Advances the match to now, calls `act` with it, and sends the changes. */
@@ -107,7 +133,7 @@ export class MatchHost {
     try {
       return act(this.match)
     } finally {
-      this.cancelFlush ??= this.clock.wakeAfter(0, () => this.flush())
+      if (this.options.beat === undefined) this.cancelFlush ??= this.clock.wakeAfter(0, () => this.flush())
       this.sleep()
       const took = this.clock.now() - before
       if (took > budget) onSlow?.(took)
@@ -180,6 +206,7 @@ export class MatchHost {
   private stop(why: string, isEnd: boolean): void {
     this.hasClosed = true
     this.callOff()
+    this.callOffBeat()
     this.match.advanceTo(this.now())
     this.flush(true)
     if (isEnd) this.match.close()
@@ -191,6 +218,30 @@ export class MatchHost {
       this.listeners.clear()
       this.lateListeners.clear()
     })
+  }
+
+  /** The next beat is on time, however late this one was; those that were missed are not made up for. */
+  private awaitBeat(beat: Beat): void {
+    const now = this.now()
+    const next = this.firstBeat + (Math.floor((now - this.firstBeat) / beat.every) + 1) * beat.every
+    this.callOffBeat = this.clock.wakeAfter(next - now, () => this.playBeat(beat))
+  }
+
+  private playBeat(beat: Beat): void {
+    this.run(() => undefined)
+    this.flush() // so that the orders are complete
+    const orders = this.orders
+    this.orders = []
+    const now = this.now()
+    const passed = now - this.lastBeat
+    this.lastBeat = now
+    this.run((match) => {
+      const play = (): void => beat.play(match, orders, passed)
+      // What throws in it is a fault of this match, and of no other.
+      insideOf(match)?.engine.play('beat', 'game beat', play)
+    })
+    this.flush()
+    if (!this.hasClosed && !this.isPaused) this.awaitBeat(beat)
   }
 
   private flush(all = false): void {

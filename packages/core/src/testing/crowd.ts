@@ -41,7 +41,7 @@ export function beatOnce(match: AnyMatch, crowd: Crowd, drives: (seat: Seat) => 
   const engine = insideOf(match)?.engine
   const beat = (): void => crowd.beat(match, drives)
   if (engine === undefined) beat()
-  else engine.ask('crowd', 'crowd beat', undefined, beat)
+  else engine.play('crowd', 'crowd beat', beat)
 }
 
 /** Plays in virtual time until the bout is over or this much match time (ms) has passed. Returns true if it is over. */
