@@ -13,6 +13,7 @@ import {
   single,
   table,
 } from 'zinc-referee'
+import { inPhase } from 'zinc-referee/rules'
 import { playMatch, ViewCopies } from 'zinc-referee/testing'
 
 const lamps = defineRule({
@@ -153,4 +154,53 @@ test('a viewer that is opened again begins afresh: what its view contains is not
   expect(match.flush().map(({ viewer }) => viewer)).toEqual(['heron'])
   match.report('jars.fill', {})
   expect(match.flush().map(({ viewer }) => viewer)).toEqual(['otter', 'heron'])
+})
+
+test('an event cannot be announced by what only looks: options that try are a fault, and nobody is notified', () => {
+  const bell = defineRule({
+    name: 'bell',
+    events: { rung: { n: int().seenBy(everyone) } },
+    actions: {
+      ring: {
+        when: inPhase('lobby'),
+        input: { n: int() },
+        options(match) {
+          match.emit('rung', { n: 1 })
+          return [{ n: 1 }]
+        },
+        decide() {},
+      },
+    },
+  })
+  const book = defineRulebook({ name: 'bells', seats: { min: 1, max: 2 }, rules: [bell] })
+  const match = beginMatch(book, { seed: 'fair-1' })
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  match.addViewer('otter')
+  expect(match.options('otter', 'bell.ring')).toEqual([])
+  expect(match.faults.map(({ handler }) => handler)).toEqual(['bell options ring'])
+  expect(match.flush()).toEqual([])
+})
+
+test('notices of one step are sorted by what they say: numbers by their value, not by their digits', () => {
+  const bell = defineRule({
+    name: 'bell',
+    events: { rung: { n: int().seenBy(everyone) } },
+    facts: {
+      peal: {
+        when: inPhase('lobby'),
+        input: {},
+        handle(match) {
+          for (const n of [100, 9, 20]) match.emit('rung', { n })
+        },
+      },
+    },
+  })
+  const book = defineRulebook({ name: 'bells', seats: { min: 1, max: 2 }, rules: [bell] })
+  const match = beginMatch(book, { seed: 'fair-1' })
+  match.addViewer('spectator')
+  match.report('bell.peal', {})
+  const [update] = match.flush()
+  expect(update?.notices.map(({ cells }) => cells['n'])).toEqual([9, 20, 100])
+  match.advanceTo(6000)
+  expect(match.snapshot().notices).toBeUndefined()
 })

@@ -91,7 +91,11 @@ test('an absent seat acts again only when it is back, and leaves when its grace 
   match.direct('roster.absent', { seat: 'otter' })
   match.advanceTo(match.now + 60_000)
   expect(match.state.roster.seats.of('otter').presence).toBe('left')
-  expect(match.submit('otter', 'moves.wave', {})).toMatchObject({ code: 'left' })
+  expect(match.submit('otter', 'moves.wave', {})).toEqual({
+    ok: false,
+    code: 'left',
+    details: { seat: 'otter' },
+  })
 })
 
 test('PH1: a second start is refused; one countdown only', () => {

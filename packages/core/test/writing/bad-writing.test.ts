@@ -86,6 +86,8 @@ const values: [string, string, unknown, RegExp][] = [
   ['half of a pair of units', 'label', 'x\ud83e', /surrogate/],
   ['a word that is not among them', 'kind', 'tin', /salt, silk/],
   ['a list that is too long', 'marks', [1, 2, 3, 4], /0 to 3, not 4/],
+  ['no list', 'marks', new Set([1]), /must be a list/],
+  ['a value of a map that does not fit', 'sums', new Map([['x', 1.5]]), /has under "x" a value/],
   ['a function in a list', 'marks', [() => 1], /item 0/],
   ['an array for a set', 'tags', ['x'], /must be a Set/],
   ['a key that every object has', 'sums', new Map([['__proto__', 1]]), /__proto__/],

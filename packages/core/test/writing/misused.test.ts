@@ -52,6 +52,11 @@ test.each<[string, string, () => unknown]>([
     () => defineRulebook({ name: 'b', seats: { min: 3, max: 2 }, rules: [] }),
   ],
   [
+    'more seats than there may be',
+    'ZR_RULEBOOK_BAD_SEATS',
+    () => defineRulebook({ name: 'b', seats: { min: 1, max: 1001 }, rules: [] }),
+  ],
+  [
     'a timed round that nothing can decide',
     'ZR_RULEBOOK_NO_TIME_CONDITION',
     () => defineRulebook({ name: 'b', seats, rules: [rounds({ length: 5 }), verdict({})] }),
