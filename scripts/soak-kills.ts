@@ -8,7 +8,7 @@ import { kettleWatch, musselDip, steppingStones } from '@zinc-referee/examples'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
 import { expect, test } from 'vitest'
 import { WebSocket } from 'ws'
-import { type AnyRulebook, type RecordContent, readRecord, replayRecord } from 'zinc-referee'
+import { type AnyRulebook, type AnyView, type RecordContent, readRecord, replayRecord } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
 
 const KILLS = Number(process.env['SOAK_KILLS'] ?? 50)
@@ -45,7 +45,7 @@ class Seat {
   readonly match: number
   readonly name: string
   readonly done: string[] = []
-  view: any
+  view!: AnyView
   at = 0
   seat = ''
   private player: string | undefined
@@ -85,11 +85,12 @@ class Seat {
   /** Does anything that it may do. */
   act(): void {
     const { phase } = this.view.phases.now
-    const offered = Object.entries<any>(this.view).flatMap(([rule, parts]) =>
-      Object.entries<any[]>(parts.options ?? {}).flatMap(([action, inputs]) =>
+    const offered = Object.entries(this.view).flatMap(([rule, parts]) => {
+      const { options = {} } = Object(parts) as { options?: { readonly [action: string]: readonly object[] } }
+      return Object.entries(options).flatMap(([action, inputs]) =>
         inputs.map((input) => ({ action: `${rule}.${action}`, input })),
-      ),
-    )
+      )
+    })
     const plain = { lobby: 'roster.ready', over: 'rounds.rematch' }[phase as string]
     const choice = plain === undefined ? offered[random(offered.length)] : { action: plain, input: {} }
     if (choice === undefined || this.socket?.readyState !== WebSocket.OPEN) return

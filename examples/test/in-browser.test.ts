@@ -16,6 +16,8 @@ const EVERY_RULE_BUDGET = 113_000
 const MODE_BUDGET = 95_000
 /** What a client loads at most that only keeps its view current. */
 const REPLICA_BUDGET = 5_000
+/** The client of a venue, with the replica. */
+const CLIENT_BUDGET = 8_000
 
 let browser: Browser
 let server: Server
@@ -132,6 +134,11 @@ test('the core and the replica stay within what a page may load', async () => {
     import { Replica } from 'zinc-referee/replica'
     globalThis.all = { Replica }
   `)
+  const client = await bundled(`
+    import { connect } from '@zinc-referee/venue/client'
+    globalThis.all = { connect }
+  `)
+  expect(gzipSync(client).length).toBeLessThanOrEqual(CLIENT_BUDGET)
   const sizes = [core, replica, mode].map((code) => gzipSync(code).length)
   console.info(
     `core ${sizes[0]} bytes, replica ${sizes[1]} bytes, a mode ${sizes[2]} bytes, minified and compressed`,

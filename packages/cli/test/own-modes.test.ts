@@ -46,7 +46,9 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
     await expect.poll(() => said, { timeout: 120_000 }).toMatch(/next +open/)
     expect(said).toContain(before)
     const url = /http:\S+/.exec(said)?.[0] ?? ''
-    expect(await (await fetch(`${url}matches`)).json()).toMatchObject([{ id: 'jam-stall', mode: 'jam-stall' }])
+    expect(await (await fetch(`${url}matches`)).json()).toMatchObject([
+      { id: 'jam-stall', mode: 'jam-stall' },
+    ])
     expect(await (await fetch(url)).text()).toContain('Fenwick Fair')
     const ended = new Promise((resolve) => served.on('exit', resolve))
     served.kill(signal)

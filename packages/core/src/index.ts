@@ -115,6 +115,7 @@ export {
   type When,
 } from './rule/index.ts'
 export {
+  type ActionsFor,
   type AnyMatch,
   type AnyRulebook,
   type AnyView,

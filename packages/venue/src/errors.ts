@@ -1,3 +1,5 @@
+import { type ClientErrorCode, VenueError } from './venue-error.ts'
+
 const messages = {
   ZR_VENUE_MATCH_TWICE: (d: { match: string }) =>
     `The venue has a match '${d.match}' already. Give the new one another id.`,
@@ -16,25 +18,23 @@ const messages = {
     `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
   ZR_VENUE_RECORD: (d: { path: string; why: string }) =>
     `The match of ${d.path} cannot go on: ${d.why}. Its files are as they were. Move them away, or open the venue with the rulebook that they were made with.`,
-  ZR_VENUE_REFUSED: (d: { says: string }) => `The venue refused to let you in: ${d.says}`,
-  ZR_VENUE_CONNECTION: (d: { why: string }) =>
-    `The connection to the venue failed: ${d.why}. Check the address, and that the venue runs.`,
 } as const
 
 type Messages = typeof messages
 /** The code of an error of this package. */
-export type VenueErrorCode = keyof Messages
-/** The codes of all errors that a venue throws. */
-export const venueErrorCodes: readonly VenueErrorCode[] = Object.keys(messages) as VenueErrorCode[]
+export type VenueErrorCode = keyof Messages | ClientErrorCode
+/** The codes of all errors that a venue and its clients throw. */
+export const venueErrorCodes: readonly VenueErrorCode[] = [
+  ...(Object.keys(messages) as (keyof Messages)[]),
+  'ZR_VENUE_REFUSED',
+  'ZR_VENUE_CONNECTION',
+]
 
-/** An error that a host can fix. Recognise it by its code. */
-export class VenueError<C extends VenueErrorCode = VenueErrorCode> extends Error {
-  override readonly name = 'VenueError'
-  /** What went wrong. Codes are stable across versions. */
-  readonly code: C
-
-  constructor(code: C, details: Parameters<Messages[C]>[0], cause?: unknown) {
-    super((messages[code] as (details: Parameters<Messages[C]>[0]) => string)(details), { cause })
-    this.code = code
-  }
+/** Returns an error that a host can fix. */
+export function venueError<C extends keyof Messages>(
+  code: C,
+  details: Parameters<Messages[C]>[0],
+  cause?: unknown,
+): VenueError {
+  return new VenueError(code, (messages[code] as (given: typeof details) => string)(details), cause)
 }

@@ -1,7 +1,7 @@
 export type { HostClock, Listener } from 'zinc-referee/host'
 export type { Admissions, Role } from './admissions.ts'
 export type { Deliver, DeliveryAddress, Verdict } from './deliveries/index.ts'
-export { VenueError, type VenueErrorCode, venueErrorCodes } from './errors.ts'
+export { type VenueErrorCode, venueErrorCodes } from './errors.ts'
 export type { Limits } from './limits.ts'
 export type { Log } from './log.ts'
 export {
@@ -13,4 +13,5 @@ export {
 } from './matches/index.ts'
 export type { Commit, Keeping } from './records/index.ts'
 export { openVenue, type Venue, type VenueOptions } from './venue.ts'
+export { VenueError } from './venue-error.ts'
 export { type Rate, type RpcProblem, rpcErrors } from './wire/index.ts'

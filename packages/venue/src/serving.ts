@@ -2,7 +2,7 @@ import { once } from 'node:events'
 import type { AddressInfo, Server } from 'node:net'
 import type { HostClock } from 'zinc-referee/host'
 import type { AdmissionCheck } from './admissions.ts'
-import { VenueError } from './errors.ts'
+import { venueError } from './errors.ts'
 import { httpServer } from './http/index.ts'
 import type { Limits } from './limits.ts'
 import type { Log } from './log.ts'
@@ -80,7 +80,7 @@ async function listen(server: Server, port: number, host: string): Promise<numbe
     await once(server, 'listening')
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error)
-    throw new VenueError('ZR_VENUE_PORT', { port, why }, error)
+    throw venueError('ZR_VENUE_PORT', { port, why }, error)
   }
   return (server.address() as AddressInfo).port
 }

@@ -3,12 +3,13 @@ import type { HostClock } from 'zinc-referee/host'
 import { type Admissions, admissionCheck } from './admissions.ts'
 import { processClock } from './clock.ts'
 import { type Deliver, type DeliveryAddress, Outbox, postTo, verdictOf } from './deliveries/index.ts'
-import { VenueError } from './errors.ts'
+import { venueError } from './errors.ts'
 import { type Limits, usualLimits } from './limits.ts'
 import { type Log, usualLog } from './log.ts'
 import { type Bots, type HostedMatch, Matches, type MatchOptions } from './matches/index.ts'
 import type { Keeping } from './records/index.ts'
 import { serve } from './serving.ts'
+import type { VenueError } from './venue-error.ts'
 
 /** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
@@ -98,7 +99,7 @@ export interface Venue {
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const address = options.host ?? '127.0.0.1'
   if (options.admissions === undefined && !LOOPBACK.test(address))
-    throw new VenueError('ZR_VENUE_OPEN', { address })
+    throw venueError('ZR_VENUE_OPEN', { address })
   const limits = { ...usualLimits, ...options.limits }
   const log = options.log ?? usualLog()
   const clock = options.clock ?? processClock
@@ -144,7 +145,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     throw error
   })
   const assertOpen = (): void => {
-    if (closed) throw new VenueError('ZR_VENUE_CLOSED', {})
+    if (closed) throw venueError('ZR_VENUE_CLOSED', {})
   }
 
   return {

@@ -64,7 +64,7 @@ test.each([
     reedRegatta,
     2,
     'otter',
-    (hosted: HostedMatch, step: number, twin: number) =>
+    (hosted: HostedMatch, step: number, twin: number): void =>
       void hosted.run((match) =>
         match.report('raft.found', { seat: 'otter', crates: 1 + ((step + twin) % 3) }),
       ),

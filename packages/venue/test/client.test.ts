@@ -3,7 +3,16 @@ import { connect } from '@zinc-referee/venue/client'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
 import { WebSocket as WsSocket } from 'ws'
-import { defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
+import {
+  type ActionsFor,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  type NoticeFor,
+  single,
+  type ViewFor,
+} from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 
 /** A socket that hands over what it was given when the test says so. */
@@ -185,5 +194,49 @@ test('after a lost connection it comes back by itself, and sends again, once, wh
   hosted.close()
   await expect.poll(() => states.at(-1)).toBe('ended: the match has ended')
   await expect(client.act('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
+  await venue.close()
+})
+
+test('a client typed by its rulebook: parts of the view, notices once, and guesses until there is a ruling', async () => {
+  const venue = await openVenue()
+  const hosted = venue.begin('drum', book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  const sockets: WsSocket[] = []
+  class Socket extends WsSocket {
+    constructor(url: string) {
+      super(url)
+      sockets.push(this)
+    }
+  }
+  const client = await connect<ViewFor<typeof book>, NoticeFor<typeof book>, ActionsFor<typeof book>>({
+    url: `ws://127.0.0.1:${venue.port}/socket`,
+    name: 'Otter',
+    WebSocket: Socket,
+    changed() {},
+    ended() {},
+    wait: async () => undefined,
+  })
+  const beats: number[] = []
+  const told: number[] = []
+  const end = client.on('drum.drum', ({ beats: n }) => beats.push(n))
+  client.onNotice((notice) => notice.name === 'drum.beaten' && told.push(notice.cells.n))
+  await client.act('roster.ready')
+  await expect.poll(() => client.view.phases.now.phase).toBe('live')
+  const louder = (view: typeof client.view) => ({ ...view, drum: { ...view.drum, drum: { beats: 40 } } })
+  expect(await client.act('drum.beat', {}, { guess: louder })).toEqual({ ok: true })
+  await expect.poll(() => client.view.drum.drum.beats).toBe(1)
+  hosted.run((match) => match.direct('phases.pause', {}))
+  const refused = client.act('drum.beat', {}, { guess: louder })
+  expect([client.view.drum.drum.beats, client.replica.view.drum.drum.beats]).toEqual([40, 1])
+  expect(await refused).toMatchObject({ ok: false, code: 'paused' })
+  await expect.poll(() => client.view.drum.drum.beats).toBe(1)
+  expect(beats).toEqual([0, 40, 1, 40, 1])
+  hosted.run((match) => match.direct('phases.resume', {}))
+  sockets[0]?.terminate()
+  await expect.poll(() => sockets.length).toBe(2)
+  end()
+  await client.act('drum.beat')
+  await expect.poll(() => told).toEqual([1, 2]) // the first one is not told again
+  expect(beats.length).toBe(5)
+  client.leave()
   await venue.close()
 })

@@ -9,6 +9,7 @@ export type {
 } from './describe.ts'
 export { insideOf, replayLine } from './match-handle.ts'
 export type {
+  ActionsFor,
   AnyMatch,
   AnyView,
   ClocksView,

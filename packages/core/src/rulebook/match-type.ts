@@ -256,3 +256,6 @@ type NoticeOf<S extends Spec> = S extends Spec
   : never
 /** The notices of a rulebook's matches, told apart by `name`. */
 export type NoticeFor<B> = B extends Rulebook<infer S, infer O> ? NoticeOf<S | O> : never
+/** The inputs of a rulebook's actions, by name: what its clients may send. */
+export type ActionsFor<B> = B extends Rulebook<infer S, infer O> ? InputsOf<Named<S | O, 'actions'>> : never
+type InputsOf<A> = { readonly [K in keyof A]: InputAt<A, K> }

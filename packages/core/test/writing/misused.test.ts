@@ -130,6 +130,10 @@ test.each<[string, string, () => unknown]>([
   ],
 ])('%s: %s', (_what, wanted, run) => expect(code(run)).toBe(wanted))
 
+test('a rulebook may have a thousand seats', () => {
+  expect(defineRulebook({ name: 'b', seats: { min: 1, max: 1000 }, rules: [] }).name).toBe('b')
+})
+
 test('rules that need each other in a circle are named in their order', () => {
   const one = declareRule({ name: 'one' })
   const first = one.does({})

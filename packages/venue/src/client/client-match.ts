@@ -1,83 +1,19 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
-import { VenueError } from '../errors.ts'
-import { type Heard, Line, type SocketClass } from './line.ts'
-
-/** Options of `connect`. */
-export interface ConnectOptions {
-  /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
-  readonly url: string
-  /** The id of the match. Without it and `mode`: any that has room. */
-  readonly match?: string
-  /** The mode of a match with room. The venue begins one if there is none. */
-  readonly mode?: string
-  /** The player's name. */
-  readonly name?: string
-  /** The secret from an earlier visit. It gives the same seat again. */
-  readonly player?: string
-  /** Views without a seat. */
-  readonly watch?: string
-  /** The token that lets its holder in, at a venue that asks for one. */
-  readonly admission?: string
-  /** Called after every change, of the view and of `state`. */
-  readonly changed: () => void
-  /** Called once, when the match has ended for this client and it does not try again. */
-  readonly ended: (why: string) => void
-  /** A clock in ms that never goes back. */
-  readonly clock?: () => number
-  /** If false, a connection that is lost is not opened again. Default: true. */
-  readonly reconnect?: boolean
-  /** Resolves after this many ms. Default: a timer. */
-  readonly wait?: (ms: number) => Promise<unknown>
-  /** The class of its socket. Default: the global `WebSocket`, which Node has from version 22 on; before, pass that of `ws`. */
-  readonly WebSocket?: SocketClass
-}
-/** The answer to an action that was refused. */
-export interface Refused {
-  /** Always false: an accepted action has true. */
-  readonly ok: false
-  /** The code of the refusal. */
-  readonly code: string
-  /** The refusal as a sentence for the player. */
-  readonly says: string
-}
-type ActRuling = { readonly ok: true } | Refused
-
-/** How a client stands to its match: it is connected, it tries to be again, or it has ended. */
-export type ClientState = 'live' | 'lost' | 'ended'
-
-/** One client's copy of a match. */
-export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
-  /** Its id at the venue. */
-  readonly id: string
-  /** The name of its rulebook. */
-  readonly mode: string
-  /** The view, kept current, with the server's clocks. It may be another one after a reconnect. */
-  readonly replica: Replica<V, N>
-  /** Whether it is connected now. */
-  readonly state: ClientState
-  /** The client's seat; null for a spectator. */
-  readonly seat: string | null
-  /** The secret to keep for the next visit; undefined for a spectator. */
-  readonly player: string | undefined
-  /** Returns the client's own clock, in ms. */
-  clock(): number
-  /**
-   * Sends an action and returns its ruling. While the connection is lost it waits; what was sent and not answered is sent
-   * again with the same id, so that it is done once.
-   */
-  act(
-    action: string,
-    input?: object,
-    how?: { readonly life?: number; readonly turn?: number },
-  ): Promise<ActRuling>
-  /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
-  options(action: string, part?: object): Promise<readonly object[]>
-  /** Asks for the rulebook as data. It is asked for once. */
-  describe(): Promise<RulebookDescription>
-  /** Closes the connection. The seat is then absent. */
-  leave(): void
-}
+import { VenueError } from '../venue-error.ts'
+import type {
+  ActRuling,
+  AnyActions,
+  Client,
+  ClientState,
+  ConnectOptions,
+  PartAt,
+  PathOf,
+} from './client-types.ts'
+import { noConnection } from './errors.ts'
+import { Guesses } from './guesses.ts'
+import { type Heard, Line } from './line.ts'
+import { Listeners } from './listeners.ts'
 
 /** The venue's answer to `join`: a whole view, or what an earlier connection has missed. */
 interface Joined<V, N extends Notice> {
@@ -99,9 +35,11 @@ interface Told<V, N extends Notice> {
   readonly patch?: readonly Operation[]
   readonly view?: V
   readonly notices?: readonly N[]
+  readonly done?: string | number
 }
 /** An action that has no ruling yet. */
 interface Pending {
+  readonly id: string
   readonly params: object
   resolve(ruling: ActRuling): void
   reject(error: Error): void
@@ -123,15 +61,15 @@ const waitBefore = (attempt: number): number =>
  * Enters a match. A connection that is lost later is opened again, with growing waits, until the match has ended.
  * @throws ZR_VENUE_REFUSED, ZR_VENUE_CONNECTION if it cannot enter at first
  */
-export async function connect<V extends BareView, N extends Notice = Notice>(
+export async function connect<V extends BareView, N extends Notice = Notice, A = AnyActions>(
   options: ConnectOptions,
-): Promise<ClientMatch<V, N>> {
-  const client = new Client<V, N>(options)
+): Promise<Client<V, N, A>> {
+  const client = new ConnectedClient<V, N>(options)
   await client.enter()
-  return client
+  return client as Client<V, N> as Client<V, N, A>
 }
 
-class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> {
+class ConnectedClient<V extends BareView, N extends Notice> implements Client<V, N> {
   replica!: Replica<V, N>
   state: ClientState = 'lost'
   id = ''
@@ -144,6 +82,8 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
   readonly clock: () => number
   private readonly given: ConnectOptions
   private readonly unanswered: Set<Pending> = new Set()
+  private readonly guesses: Guesses<V> = new Guesses()
+  private readonly listeners: Listeners<V, N> = new Listeners()
   private line!: Line
   private hasLeft = false
 
@@ -187,17 +127,39 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
         heard: (message) => (early === undefined ? this.hear(message) : early.push(message)),
         closed: (why, code) => {
           const isFirst = this.state !== 'live' || this.line !== line
-          reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
+          reject(noConnection(why))
           if (!isFirst) void this.lost(why, code)
         },
       })
     })
   }
 
-  act(action: string, input: object = {}, how: object = {}): Promise<ActRuling> {
-    if (this.state === 'ended') return Promise.reject(gone())
+  get view(): V {
+    return this.guesses.on(this.replica.view)
+  }
+
+  on<P extends PathOf<V>>(path: P, handler: (part: PartAt<V, P>) => void): () => void {
+    return this.listeners.on(path, handler, this.view)
+  }
+
+  onNotice(handler: (notice: N) => void): () => void {
+    return this.listeners.onNotice(handler)
+  }
+
+  act(
+    action: string,
+    input: object = {},
+    given: { readonly guess?: (view: V) => V } = {},
+  ): Promise<ActRuling> {
+    if (this.state === 'ended') return Promise.reject(noConnection())
+    const { guess, ...how } = given
+    const id = crypto.randomUUID()
+    if (guess !== undefined) {
+      this.guesses.add(id, guess)
+      this.changed()
+    }
     return new Promise((resolve, reject) => {
-      const pending = { params: { action, input, id: crypto.randomUUID(), ...how }, resolve, reject }
+      const pending = { id, params: { action, input, id, ...how }, resolve, reject }
       this.unanswered.add(pending)
       if (this.state === 'live') this.send(pending)
     })
@@ -206,11 +168,11 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
   options(action: string, part: object = {}): Promise<readonly object[]> {
     return this.state === 'live'
       ? (this.line.ask('options', { action, part }) as Promise<readonly object[]>)
-      : Promise.reject(gone())
+      : Promise.reject(noConnection())
   }
 
   describe(): Promise<RulebookDescription> {
-    if (this.state !== 'live') return Promise.reject(gone())
+    if (this.state !== 'live') return Promise.reject(noConnection())
     const asked = this.described ?? (this.line.ask('describe', {}) as Promise<RulebookDescription>)
     this.described = asked
     asked.catch(() => {
@@ -240,25 +202,25 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
 
   /** Asks for the venue's time again and again, while this line is the one in use. */
   private async measure(line: Line): Promise<void> {
-    const { wait = timer } = this.given
     for (let asked = 0; this.line === line && this.state === 'live'; asked++) {
       const sent = this.clock()
       const answer = await line.ask('ping', {}).catch(() => undefined)
       const { at } = Object(answer) as { readonly at?: number }
       if (at !== undefined && this.line === line) this.replica.measure({ at, sent, received: this.clock() })
-      await wait(asked < PINGS_SOON ? PING_SOON : PING_EVERY)
+      await idle(asked < PINGS_SOON ? PING_SOON : PING_EVERY)
     }
   }
 
   private hear({ method, params }: Heard): void {
-    const { n, at, view, patch = [], notices = [] } = params as Told<V, N>
+    const { n, at, view, patch = [], notices = [], done } = params as Told<V, N>
+    this.guesses.drop(done)
     if (n !== undefined && this.seen !== undefined) this.seen.n = n
     if (method === 'view' && view !== undefined)
       this.replica = new Replica({ at, view, notices }, this.clock())
     else if (method === 'view') this.replica.update({ at, patch }, this.clock())
     else if (method === 'notice') this.replica.update({ at, notices: [params as N] }, this.clock())
     else return
-    this.given.changed()
+    this.changed()
   }
 
   private send(pending: Pending): void {
@@ -266,30 +228,43 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
       (ruling) => {
         this.unanswered.delete(pending)
         pending.resolve(ruling as ActRuling)
-        this.given.changed()
+        void this.settle(pending.id, ruling as ActRuling)
       },
       (error: VenueError) => {
         // Without an answer nobody knows whether it was done: it is sent again.
         if (error.code === 'ZR_VENUE_CONNECTION') return
         this.unanswered.delete(pending)
+        this.guesses.drop(pending.id)
         pending.reject(error)
       },
     )
   }
 
+  /** A guess that came true is shown until the view has it: what is answered behind the ruling comes behind that. */
+  private async settle(id: string, ruling: ActRuling): Promise<void> {
+    if (ruling.ok) await this.line.ask('ping', {}).catch(() => undefined)
+    this.guesses.drop(id)
+    if (this.state !== 'ended') this.changed()
+  }
+
+  private changed(): void {
+    this.listeners.changed(this.view, this.replica.standing(this.clock()), this.guesses.size > 0)
+    this.given.changed()
+  }
+
   private async lost(why: string, code: number | undefined): Promise<void> {
-    const { reconnect = true, wait = timer, changed } = this.given
+    const { reconnect = true, wait = timer } = this.given
     if (this.hasLeft || !reconnect || (code !== undefined && FINAL.includes(code))) {
       this.end(why)
       return
     }
     this.state = 'lost'
-    changed()
+    this.given.changed()
     for (let attempt = 0; !this.hasLeft; attempt++) {
       await wait(waitBefore(attempt))
       try {
         await this.enter()
-        changed()
+        this.changed()
         return
       } catch (error) {
         if (error instanceof VenueError && error.code === 'ZR_VENUE_REFUSED' && error.cause !== 'not-now') {
@@ -303,11 +278,12 @@ class Client<V extends BareView, N extends Notice> implements ClientMatch<V, N> 
 
   private end(why: string): void {
     this.state = 'ended'
-    for (const { reject } of this.unanswered) reject(gone(why))
+    for (const { reject } of this.unanswered) reject(noConnection(why))
     this.unanswered.clear()
     this.given.ended(why)
   }
 }
 
 const timer = (ms: number): Promise<unknown> => new Promise((done) => setTimeout(done, ms))
-const gone = (why = 'the connection was lost'): VenueError => new VenueError('ZR_VENUE_CONNECTION', { why })
+/** The same, but a process may end meanwhile. */
+const idle = (ms: number): Promise<unknown> => new Promise((done) => Object(setTimeout(done, ms)).unref?.())

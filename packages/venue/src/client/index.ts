@@ -1,8 +1,13 @@
-export {
-  type ClientMatch,
-  type ClientState,
-  type ConnectOptions,
-  connect,
-  type Refused,
-} from './client-match.ts'
+export { connect } from './client-match.ts'
+export type {
+  ActRuling,
+  AnyActions,
+  Client,
+  ClientMatch,
+  ClientState,
+  ConnectOptions,
+  PartAt,
+  PathOf,
+  Refused,
+} from './client-types.ts'
 export type { BareSocket, SocketClass } from './line.ts'

@@ -1,4 +1,4 @@
-import { VenueError } from '../errors.ts'
+import { noConnection, refusedBy } from './errors.ts'
 
 /** A WebSocket as browsers and Node from 22 on have it, or the class of `ws`. */
 export interface SocketClass {
@@ -61,7 +61,7 @@ export class Line {
     this.socket.onerror = () => {} // it closes right after, which says why
     this.socket.onclose = ({ code, reason }: { readonly code?: number; readonly reason: string }) => {
       const why = reason || 'the connection was lost'
-      for (const { reject } of this.waiting.values()) reject(new VenueError('ZR_VENUE_CONNECTION', { why }))
+      for (const { reject } of this.waiting.values()) reject(noConnection(why))
       this.waiting.clear()
       on.closed(why, code)
     }
@@ -74,7 +74,7 @@ export class Line {
   ask(method: string, params: object): Promise<unknown> {
     return new Promise((resolve, reject) => {
       if (this.socket.readyState !== OPEN) {
-        reject(new VenueError('ZR_VENUE_CONNECTION', { why: 'the connection was lost' }))
+        reject(noConnection())
         return
       }
       const id = this.next++
@@ -93,7 +93,7 @@ export class Line {
     if (error === undefined) asked?.resolve(result)
     else {
       const { says = error.message, problem } = error.data ?? {}
-      asked?.reject(new VenueError('ZR_VENUE_REFUSED', { says }, problem))
+      asked?.reject(refusedBy(says, problem))
     }
   }
 }

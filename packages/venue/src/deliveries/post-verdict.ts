@@ -1,5 +1,5 @@
 import { importJWK, type JWK, SignJWT } from 'jose'
-import { VenueError } from '../errors.ts'
+import { venueError } from '../errors.ts'
 import type { Deliver } from './outbox.ts'
 
 /** Where verdicts are sent: as the body of a POST, a JWT (RFC 7519) whose claims are the verdict. */
@@ -24,6 +24,6 @@ export function postTo({ url, key }: DeliveryAddress): Deliver {
       headers: { 'content-type': 'application/jwt' },
       signal: AbortSignal.timeout(PATIENCE),
     })
-    if (!answer.ok) throw new VenueError('ZR_VENUE_DELIVERY', { url, status: answer.status })
+    if (!answer.ok) throw venueError('ZR_VENUE_DELIVERY', { url, status: answer.status })
   }
 }

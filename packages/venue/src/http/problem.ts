@@ -1,6 +1,7 @@
 import type { FastifyError, FastifyReply } from 'fastify'
 import { isRefereeError } from 'zinc-referee'
-import { VenueError, type VenueErrorCode } from '../errors.ts'
+import type { VenueErrorCode } from '../errors.ts'
+import { VenueError } from '../venue-error.ts'
 
 /** A problem document (RFC 9457). `code` tells it from others of the same status. */
 export interface Problem {

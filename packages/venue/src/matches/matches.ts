@@ -8,7 +8,7 @@ import {
   type Snapshot,
 } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
-import { VenueError } from '../errors.ts'
+import { venueError } from '../errors.ts'
 import { type Log, placeOf } from '../log.ts'
 import {
   freePath,
@@ -19,6 +19,7 @@ import {
   removeOld,
   unfinishedIn,
 } from '../records/index.ts'
+import { VenueError } from '../venue-error.ts'
 import { type Bots, runBots } from './bots.ts'
 import { matchToWatch, matchWithRoom, newCode, type Wanted } from './find-match.ts'
 import { HostedMatch } from './hosted-match.ts'
@@ -73,7 +74,7 @@ export class Matches {
     if (folder === undefined) return
     makeFolder(folder)
     this.unlock = lockFolder(folder)
-    if (this.unlock === undefined) throw new VenueError('ZR_VENUE_RECORDS_IN_USE', { folder })
+    if (this.unlock === undefined) throw venueError('ZR_VENUE_RECORDS_IN_USE', { folder })
   }
 
   /** Those that run. One that was closed still has its id until its record is safe. */
@@ -88,9 +89,9 @@ export class Matches {
   }
 
   begin(id: string, book: AnyRulebook, given: MatchOptions): HostedMatch {
-    if (this.byId.has(id)) throw new VenueError('ZR_VENUE_MATCH_TWICE', { match: id })
+    if (this.byId.has(id)) throw venueError('ZR_VENUE_MATCH_TWICE', { match: id })
     const { keeping, max } = this.options
-    if (this.byId.size >= max) throw new VenueError('ZR_VENUE_FULL', { max })
+    if (this.byId.size >= max) throw venueError('ZR_VENUE_FULL', { max })
     const { seed = crypto.getRandomValues(new Uint8Array(32)), settings, with: optional, ...how } = given
     const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
     const match = beginAnyMatch(book, {
@@ -111,7 +112,7 @@ export class Matches {
     id: string = newCode((code) => this.byId.has(code)),
   ): HostedMatch {
     const book = this.options.rulebooks.find(({ name }) => name === mode)
-    if (book === undefined) throw new VenueError('ZR_VENUE_UNKNOWN_MODE', { mode })
+    if (book === undefined) throw venueError('ZR_VENUE_UNKNOWN_MODE', { mode })
     return this.begin(id, book, given)
   }
 
@@ -142,7 +143,9 @@ export class Matches {
   removeOld(): void {
     const { keeping, log } = this.options
     if (keeping?.keepFor === undefined) return
-    for (const record of removeOld(keeping.folder, keeping.keepFor)) log.info({ record }, 'record removed')
+    const inUse = new Set([...this.byId.values()].map(({ record = '' }) => record))
+    for (const record of removeOld(keeping.folder, keeping.keepFor, inUse))
+      log.info({ record }, 'record removed')
   }
 
   /** Goes on with every match that an earlier process left unfinished. */

@@ -6,8 +6,9 @@ import {
   resumeAnyMatch,
   type Snapshot,
 } from 'zinc-referee'
-import { VenueError } from '../errors.ts'
+import { venueError } from '../errors.ts'
 import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } from '../records/index.ts'
+import type { VenueError } from '../venue-error.ts'
 
 /** A match of an earlier process, as it was at its last safe line. */
 export interface Restored {
@@ -75,4 +76,4 @@ function seatOf(text: string): readonly string[] {
 }
 
 const broken = (path: string, why: string, cause: unknown): VenueError =>
-  new VenueError('ZR_VENUE_RECORD', { path, why }, cause)
+  venueError('ZR_VENUE_RECORD', { path, why }, cause)

@@ -21,12 +21,16 @@ export async function compress(record: string): Promise<void> {
   rmSync(record)
 }
 
-/** Removes the records of matches that ended longer ago than this, in ms. Those that can be gone on with stay. */
-export function removeOld(folder: string, keepFor: number): readonly string[] {
+/**
+ * Removes the records of matches that ended longer ago than this, in ms. Those that can be gone on with stay, and those of
+ * `inUse`.
+ */
+export function removeOld(folder: string, keepFor: number, inUse: ReadonlySet<string>): readonly string[] {
   const until = Date.now() - keepFor
   const old = readdirSync(folder)
     .filter((name) => RECORD.test(name) && !NOT_RECORDS.has(name))
     .map((name) => join(folder, name))
+    .filter((path) => !inUse.has(path))
     .filter(
       (path) => existsSync(path) && statSync(path).mtimeMs < until && !isSuspended(path.replace(/\.gz$/, '')),
     )
