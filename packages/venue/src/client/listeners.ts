@@ -34,9 +34,10 @@ export class Listeners<V, N extends Notice> {
     this.wasGuessed = isGuessed
     for (const each of this.parts) {
       const part = partAt(view, each.path)
-      if (part === each.last || (mayBeSame && isSame(part, each.last))) continue
+      if (part === each.last) continue
+      const isTold = mayBeSame && isSame(part, each.last)
       each.last = part
-      each.handler(part as never)
+      if (!isTold) each.handler(part as never)
     }
     const fresh = standing.filter(({ id }) => !this.told.has(id))
     this.told = new Set(standing.map(({ id }) => id))
