@@ -34,6 +34,10 @@ const verbs: {
     says: 'check whether a viewer can infer something it must not see, in a played or recorded match',
     load: () => import('./verbs/sightcheck.ts'),
   },
+  erase: {
+    says: "take a player's name and id out of a kept record, which still replays",
+    load: () => import('./verbs/erase.ts'),
+  },
   load: {
     says: 'play many regattas over sockets against a venue, and measure it',
     load: () => import('./verbs/load.ts'),

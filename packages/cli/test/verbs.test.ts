@@ -1,6 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { reedRegatta } from '@zinc-referee/examples'
 import { beforeAll, expect, test } from 'vitest'
+import { playMatch } from 'zinc-referee/testing'
 import { folder, run, runProcess } from './run.ts'
 
 const here = (file: string) => join(folder, file)
@@ -106,4 +108,33 @@ test('load plays regattas over sockets: nothing is lost, also where clients come
   expect(stdout).toContain('lost 0')
   expect(readFileSync(join(folder, 'load.html'), 'utf8')).toContain('Action to ruling, in ms')
   expect(runProcess('load', '--seats', '9').status).toBe(2)
+})
+
+test('erase takes a player out of a record, which replays to the same rulings; who is not in it is an error', async () => {
+  const record = here('erased.jsonl')
+  const lines: string[] = []
+  const { match } = playMatch(reedRegatta, [], { seed: 'fair-1', record: (line) => void lines.push(line) })
+  for (const [seat, name] of [
+    ['otter', 'Olivia Otter'],
+    ['heron', 'Henry Heron'],
+  ] as const) {
+    match.direct('roster.join', { seat, name, player: `account-${seat}` })
+    match.submit(seat, 'roster.ready', {})
+  }
+  match.advanceTo(20_000)
+  match.report('raft.found', { seat: 'otter', crates: 3 })
+  match.direct('roster.absent', { seat: 'otter' })
+  match.direct('roster.join', { seat: 'otter', name: 'Olivia Otter', player: 'account-otter' })
+  match.close()
+  writeFileSync(record, lines.map((line) => `${line}\n`).join(''))
+  expect((await run('erase', record, '--player', 'account-otter')).status).toBe(0)
+  const kept = readFileSync(record, 'utf8')
+  expect(kept).not.toMatch(/Olivia|account-otter/)
+  expect(kept).toMatch(/Henry Heron/)
+  expect((await run('replay', record)).status).toBe(0)
+  expect(kept.split('\n').length).toBe(lines.length + 1)
+  const again = await run('erase', record, '--player', 'account-otter')
+  expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('does not name this player')])
+  expect((await run('erase', record, '--player', 'account-heron')).status).toBe(0)
+  expect(readFileSync(record, 'utf8')).toMatch(/"erased-2"/)
 })

@@ -127,6 +127,7 @@ export {
   type ClocksView,
   type ClockView,
   defineRulebook,
+  erasePlayer,
   type InputDescription,
   isMatchOf,
   type Match,

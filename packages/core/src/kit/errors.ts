@@ -125,6 +125,10 @@ const messages = {
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
     `This is not a record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
+  ZR_RECORD_NO_PLAYER: (_: object) =>
+    'The record does not name this player. Give the id that the player joined with, or take another record.',
+  ZR_RECORD_NOT_ERASED: (d: { why: string }) =>
+    `The player cannot be erased from this record: ${d.why}. The record is as it was; remove it if it must not be kept.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', not of '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>

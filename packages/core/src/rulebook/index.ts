@@ -7,6 +7,7 @@ export type {
   RulebookDescription,
   RuleDescription,
 } from './describe.ts'
+export { erasePlayer } from './erase-player.ts'
 export { insideOf, replayLine } from './match-handle.ts'
 export type {
   ActionsFor,
