@@ -1,18 +1,20 @@
 import {
   appendFileSync,
   ftruncateSync,
+  mkdtempSync,
   readdirSync,
   readFileSync,
   statSync,
   writeFileSync,
   writeSync,
 } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setImmediate as turn } from 'node:timers/promises'
 import { lanternMarket, reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import { replayRecord } from 'zinc-referee'
+import { defineRule, defineRulebook, everyone, int, replayRecord, single } from 'zinc-referee'
 import { type Disk, openRecordFile } from '../src/records/record-file.ts'
 import { regattaVenue } from './regatta-venue.ts'
 import { SocketClient, twoClients } from './socket-client.ts'
@@ -135,6 +137,31 @@ test('a venue that is suspended and opened again goes on: same seats, same state
   expect(replayRecord(reedRegatta, record).differs).toBeUndefined()
   expect(readdirSync(folder)).toEqual(['reed-regatta-one.jsonl'])
   expect(statSync(join(folder, 'reed-regatta-one.jsonl')).mode & 0o077).toBe(0)
+})
+
+test('matches go on under a new version of their rulebook, by its migration; without one the files stay as they are', async () => {
+  const drum = (cells: object) =>
+    defineRulebook({
+      name: 'drum',
+      seats: { min: 1, max: 2 },
+      rules: [
+        defineRule({ name: 'drum', state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) } }),
+      ],
+    })
+  const [old, next] = [drum({}), drum({ loud: int(7).seenBy(everyone) })]
+  const records = mkdtempSync(join(tmpdir(), 'versions-'))
+  const first = await openVenue({ records, rulebooks: [old] })
+  first.begin('evening', old, { seed: 'fair-1' })
+  await first.suspend()
+  const broken: string[] = []
+  const without = await openVenue({ records, rulebooks: [next], onBroken: ({ code }) => broken.push(code) })
+  expect([without.matches.length, broken]).toEqual([0, ['ZR_VENUE_RECORD']])
+  await without.suspend()
+  for (let life = 0; life < 2; life++) {
+    const later = await openVenue({ records, rulebooks: [next], migrate: { drum: (before) => before } })
+    expect(later.matches[0]?.match.view('spectator')['drum']).toEqual({ drum: { beats: 3, loud: 7 } })
+    await later.suspend()
+  }
 })
 
 test('a torn last line is cut from the file; a broken line in the middle is refused, and the files stay as they are', async () => {

@@ -1,6 +1,6 @@
 import type { Notice } from 'zinc-referee/replica'
 
-/** Who is told of changes: of parts of the view, and of notices. */
+/** Who hears of changes: of parts of the view, and of notices. */
 export class Listeners<V, N extends Notice> {
   private readonly parts: Set<{
     readonly path: string
@@ -27,7 +27,7 @@ export class Listeners<V, N extends Notice> {
 
   /**
    * Tells what has changed. `standing`: the notices that are shown now, each with its id. `isGuessed`: a guess makes its
-   * parts again for each view, so they are told only if they differ.
+   * parts again for each view, so they are passed on only if they differ.
    */
   changed(view: V, standing: readonly (N & { readonly id: string })[], isGuessed: boolean): void {
     const mayBeSame = isGuessed || this.wasGuessed
