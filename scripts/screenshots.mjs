@@ -34,6 +34,7 @@ const pictures = {
   'lanterns-page': (name) => played('lantern-market', name, 10, 200),
   'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
   load: loadPlot,
+  lobby,
   plain,
 }
 const asked = process.argv.slice(2)
@@ -151,6 +152,21 @@ async function played(mode, file, beats, apart) {
 }
 
 /** The README's own mode on the plain page, two seats and a spectator side by side. */
+/** A lobby: who waits, and the link for others. */
+async function lobby(name) {
+  const venue = await openVenue({ page: pageFolder, rulebooks: [modes['kettle-watch'].rulebook] })
+  venue.findOrBegin('kettle-watch')
+  const page = await visit(venue, 'Otter', { width: 1280, height: 800 })
+  venue.matches[0].run((match) => {
+    for (const seat of ['Heron', 'Vole'])
+      match.direct('roster.join', { seat: seat.toLowerCase(), name: seat })
+    match.submit('heron', 'roster.ready', {})
+  })
+  await page.getByText('Vole').first().waitFor()
+  await page.screenshot({ path: join(into, `${name}.png`) })
+  await venue.close()
+}
+
 async function plain() {
   const readme = readFileSync(join(root, 'README.md'), 'utf8')
   const file = join(root, 'records', 'duck-pond.mjs')

@@ -53,13 +53,17 @@ function Sight({ match, viewer }: Seen<KettleView>) {
   return (
     <>
       <Ring view={view} viewer={viewer} holder={holder} filled={filled} heat={heat ?? undefined} />
-      <p>
-        {holder !== undefined && `${nameIn(view, holder)} fills ${filled} ${filled === 1 ? 'cup' : 'cups'}`}
-        {view.kettle.hands.loose && ', and holds loosely'}. It feels{' '}
-        <OnlyTheirs cell={`kettle.paws.${holder}.heat`}>
-          {heat == null ? <HiddenBlank what="how hot it is" /> : `${FEELS[heat]}.`}
-        </OnlyTheirs>
-      </p>
+      {holder === undefined ? (
+        <p>Nobody holds the kettle.</p>
+      ) : (
+        <p>
+          {`${nameIn(view, holder)} fills ${filled} ${filled === 1 ? 'cup' : 'cups'}`}
+          {view.kettle.hands.loose && ', and holds loosely'}. It feels{' '}
+          <OnlyTheirs cell={`kettle.paws.${holder}.heat`}>
+            {heat == null ? <HiddenBlank what="how hot it is" /> : `${FEELS[heat]}.`}
+          </OnlyTheirs>
+        </p>
+      )}
       <table>
         <thead>
           <tr>
