@@ -7,7 +7,7 @@ export interface Meters {
   readonly calls: Counter<'method' | 'outcome'>
   readonly refusedAdmissions: Counter
   readonly refusedConnections: Counter<'why'>
-  readonly faults: Counter<'match'>
+  readonly faults: Counter<'mode'>
   readonly sentBytes: Counter
 }
 
@@ -37,7 +37,7 @@ export function makeMeters(counts: {
     calls: counter('calls_total', 'Calls of clients, by method and outcome', ['method', 'outcome']),
     refusedAdmissions: counter('refused_admissions_total', 'Admissions that were not accepted'),
     refusedConnections: counter('refused_connections_total', 'Connections that were not accepted', ['why']),
-    faults: counter('faults_total', 'Faults of rules, by match', ['match']),
+    faults: counter('faults_total', 'Faults of rules, by mode', ['mode']),
     sentBytes: counter('sent_bytes_total', 'Bytes that were sent to clients'),
   }
 }

@@ -110,7 +110,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     rulebooks: options.rulebooks ?? [],
     clock,
     onFault(fault, match) {
-      served.meters.faults.inc({ match })
+      served.meters.faults.inc({ mode: matches.get(match)?.match.rulebook ?? 'unknown' })
       log.error({ match, fault: fault.id, in: fault.handler }, 'fault')
       options.onFault?.(fault, match)
     },

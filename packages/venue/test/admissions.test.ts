@@ -122,6 +122,40 @@ test('a reporter reports, a referee directs under its own name, a watcher does n
   expect(record).toContain('"direct":"phases.pause","referee":"referee"')
 })
 
+test('matches are begun and ended over HTTP by operators alone, who also see who sits in them', async () => {
+  await venue.close()
+  await open({ rulebooks: [reedRegatta] })
+  await join(await sign({ sub: 'p-otter', name: 'Otter', match: 'one' }))
+  const http = async (path: string, method: string, token?: string, body?: object) => {
+    const answer = await fetch(new URL(path, venue.url), {
+      method,
+      headers: {
+        ...(token && { authorization: `Bearer ${token}` }),
+        ...(body && { 'content-type': 'application/json' }),
+      },
+      ...(body && { body: JSON.stringify(body) }),
+    })
+    return { status: answer.status, body: await answer.json().catch(() => undefined) }
+  }
+  const [operator, player] = [await sign({ sub: 'op', role: 'operator' }), await sign({ sub: 'p' })]
+  for (const token of [undefined, player, 'nonsense'])
+    for (const [path, method, body] of [
+      ['/matches', 'POST', { mode: 'reed-regatta' }],
+      ['/matches/one', 'DELETE', undefined],
+    ] as const)
+      expect((await http(path, method, token, body)).status).toBe(401)
+  expect(Object.keys((await http('/matches/one', 'GET', player)).body)).not.toContain('players')
+  expect((await http('/matches/one', 'GET', operator)).body.players).toMatchObject([{ name: 'Otter' }])
+  const begun = await http('/matches', 'POST', operator, { mode: 'reed-regatta', id: 'noon', listed: false })
+  expect(begun.status).toBe(201)
+  const ids = async (token?: string) => (await http('/matches', 'GET', token)).body.map(({ id }: any) => id)
+  expect([await ids(), await ids(operator)]).toEqual([
+    ['one', 'two'],
+    ['one', 'two', 'noon'],
+  ])
+  expect((await http('/matches/noon', 'DELETE', operator)).status).toBe(204)
+})
+
 test('what is sent behind a join waits for it, and is answered in order', async () => {
   const client = new SocketClient(venue.port)
   const admission = await sign({ sub: 'o', name: 'Otter' })

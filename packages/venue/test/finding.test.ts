@@ -130,6 +130,9 @@ test('matches are begun, looked at, listed and ended over HTTP; what is wrong is
   ])
   for (const { type } of problems) expect(type).toContain('application/problem+json')
   expect((await http('/matches?free=true&mode=stepping-stones')).body).toEqual([])
+  // What is not listed is entered by its id alone.
+  expect((await join({ name: 'Heron' })).problem).toBe('unknown-match')
+  expect((await join({ watch: 'spectator' })).problem).toBe('unknown-match')
   expect((await http('/matches/noon', 'DELETE')).status).toBe(204)
   expect((await http('/matches')).body).toEqual([])
 })
@@ -142,4 +145,21 @@ test('an open venue answers nobody who reached it by another name, since any pag
     ).end(),
   )
   expect(status).toBe(403)
+})
+
+test('those who watch one match, and the joins of one address, are limited', async () => {
+  const reopened = async (limits: object) => {
+    await venue.close()
+    venue = await openVenue({ limits })
+    venue.begin('one', reedRegatta, { seed: 'fair-1' })
+  }
+  const watch = async () => join({ watch: 'spectator' })
+  await reopened({ watchers: 1 })
+  const first = await watch()
+  expect([first.problem, (await watch()).problem]).toEqual([undefined, 'too-many-watchers'])
+  first.client.leave()
+  await expect.poll(async () => (await watch()).problem, { timeout: 60_000 }).toBeUndefined()
+  await reopened({ joins: { burst: 2, perSecond: 0.001 } })
+  const problems = [await watch(), await watch(), await watch()].map(({ problem }) => problem)
+  expect(problems).toEqual([undefined, undefined, 'too-fast'])
 })

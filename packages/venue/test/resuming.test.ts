@@ -157,3 +157,14 @@ test('the same messages go over TCP, a line each; a line that is too long ends i
     why: 'this line is too long',
   })
 })
+
+test('lines of HTTP, as a page can make a browser send them, end a TCP connection before anything is done', async () => {
+  const socket = connect(venue.tcpPort ?? 0, '127.0.0.1')
+  const join = JSON.stringify({ jsonrpc: '2.0', id: 1, method: 'join', params: { name: 'Otter' } })
+  let heard = ''
+  socket.on('data', (bytes) => (heard += bytes))
+  socket.write(`POST / HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n${join}\n`)
+  await new Promise((closed) => socket.once('close', closed))
+  expect(JSON.parse(heard).params.why).toBe('this port takes JSON-RPC alone')
+  expect(hosted().match.allSeats).toEqual([])
+})

@@ -56,14 +56,18 @@ function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): voi
     {
       schema: {
         summary: 'Look at a match',
-        description: 'It shows what every spectator may know.',
+        description:
+          'It shows what every spectator may know. Who sits in it is for operators, where the venue has any.',
         params,
         response: { 200: { description: 'The match', ...detailsSchema }, 404: noSuchMatch },
       },
     },
-    ({ params: { id } }, reply) => {
+    async (request, reply) => {
+      const { id } = request.params
       const hosted = matches.get(id)
-      return hosted === undefined ? refuseWith(reply, noMatch(id)) : reply.send(detailsOf(hosted))
+      if (hosted === undefined) return refuseWith(reply, noMatch(id))
+      const all = await operators.includes(request)
+      return reply.send({ ...hosted.summary, ...(all && detailsOf(hosted)) })
     },
   )
 }
@@ -118,7 +122,6 @@ function detailsOf(hosted: HostedMatch): object {
   const { match } = hosted
   const { seats } = match.state.roster
   return {
-    ...hosted.summary,
     players: match.allSeats.map((seat) => {
       const { name, presence, bot } = seats.of(seat)
       return { seat, name, presence, bot }

@@ -51,9 +51,10 @@ const summary = z.object({
 const details = summary.extend({
   players: z
     .array(z.object({ seat: z.string(), name: z.string(), presence: z.string(), bot: z.boolean() }))
+    .optional()
     .describe('Who sits in it.'),
-  organiser: z.string().nullable().describe('The seat that leads it, if it is led.'),
-  faults: count.describe('How often code of its rulebook has thrown.'),
+  organiser: z.string().nullable().optional().describe('The seat that leads it, if it is led.'),
+  faults: count.optional().describe('How often code of its rulebook has thrown.'),
 })
 const problemSchema = z.object({ status: z.int(), code: z.string(), title: z.string(), detail: z.string() })
 

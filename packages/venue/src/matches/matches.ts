@@ -126,7 +126,7 @@ export class Matches {
     if (match !== undefined) return this.get(match)
     if (watch) return matchToWatch(this.running, mode)
     if (mode !== undefined) return this.findOrBegin(mode)
-    return matchWithRoom(this.running) ?? this.running[0]
+    return matchWithRoom(this.running) ?? this.running.find(({ hosting }) => hosting.listed)
   }
 
   /** Returns a match of a mode with room, and begins one if there is none. @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL */
@@ -135,7 +135,9 @@ export class Matches {
     if (found !== undefined) return found
     const isKnown = this.options.rulebooks.some(({ name }) => name === mode)
     // One that cannot be begun again says itself why nobody gets in.
-    const full = isKnown ? undefined : this.running.find(({ match }) => match.rulebook === mode)
+    const full = isKnown
+      ? undefined
+      : this.running.find(({ match, hosting }) => hosting.listed && match.rulebook === mode)
     return full ?? this.beginMode(mode, FOUND)
   }
 

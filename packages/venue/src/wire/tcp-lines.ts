@@ -17,13 +17,17 @@ export function tcpLines(connections: Connections): Server {
     const transport = transportOf(socket, address)
     const connection = connections.add(transport)
     let rest = Buffer.alloc(0)
+    let isFirst = true
     socket.on('data', (bytes) => {
       rest = Buffer.concat([rest, bytes])
       for (let end = rest.indexOf('\n'); end !== -1 && transport.isOpen; end = rest.indexOf('\n')) {
         const line = rest.toString('utf8', 0, end).trim()
         rest = rest.subarray(end + 1)
         if (Buffer.byteLength(line) > limits.messageBytes) transport.close(1009, 'this line is too long')
+        // A page can make a browser send lines of HTTP anywhere, with lines of its own behind them.
+        else if (isFirst && !line.startsWith('{')) transport.close(1002, 'this port takes JSON-RPC alone')
         else if (line !== '') connection.received(line)
+        isFirst = false
       }
       if (rest.length > limits.messageBytes) transport.close(1009, 'this line is too long')
     })
