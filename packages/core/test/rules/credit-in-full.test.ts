@@ -160,6 +160,9 @@ test('CR16, CR17: kills in one step, and less than the window after one another,
   at(7999)
   hit('otter', 100, 'newt')
   expect(tally('otter').multi).toBe(1)
+  at(11_998)
+  hit('otter', 100, 'newt')
+  expect(tally('otter').multi).toBe(2)
 })
 
 test('revenge: who brings down who brought it down last is told so, once for each time, and never by a push of nobody', () => {

@@ -74,6 +74,7 @@ test('TA1, TA2: progress beyond the need is lost; who comes second at one ms is 
     match.state.scores.sums.of('heron').score,
     match.state.scores.sums.of('otter').score,
   ]).toEqual([{ done: 3, of: 4 }, 2, 0])
+  expect(match.state.errands.tally.of('heron').done).toBe(1)
 })
 
 test('counted for the side: its points are the points of who finished it', () => {

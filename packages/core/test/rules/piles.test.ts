@@ -52,6 +52,7 @@ test('PI2: with too few in both it takes what there is, or refuses and nothing m
   expect(few.inHand('otter')).toBe(1)
   const strict = laid(['amber'], { short: 'refuse' })
   expect(strict.draw('otter', 3)).toMatchObject({ code: 'pile-empty' })
+  expect(laid(['amber', 'rose'], { short: 'refuse' }).draw('otter', 2)).toEqual({ ok: true }) // as many as there are
   expect(strict.counts()).toEqual({ deck: 1 })
 })
 

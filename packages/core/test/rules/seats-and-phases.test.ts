@@ -96,6 +96,10 @@ test('an absent seat acts again only when it is back, and leaves when its grace 
     code: 'left',
     details: { seat: 'otter' },
   })
+  expect(match.direct('roster.join', { seat: 'otter', name: 'Other', player: 'p2' })).toMatchObject({
+    code: 'seat-taken',
+    details: { seat: 'otter' },
+  })
 })
 
 test('PH1: a second start is refused; one countdown only', () => {

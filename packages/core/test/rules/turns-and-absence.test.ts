@@ -46,10 +46,12 @@ test('TU23, TU24, TU25: together, it ends when all have acted, or on time; who i
   expect([now().turn, log()]).toEqual([2, ['all done']])
   match.direct('roster.absent', { seat: 'heron' }) // in the turn, which does not wait for it either
   dig('otter')
-  expect(now().turn).toBe(3)
+  expect([now().turn, now().seats]).toEqual([3, ['otter']])
   const timed = playing({ order: 'together', turnTime: 5000 })
   timed.dig('otter')
+  timed.match.direct('roster.absent', { seat: 'heron' })
   timed.at(5000)
+  expect(timed.now().seats).toEqual(SEATS.slice(0, 3)) // who is away may be back in time
   expect([timed.now().turn, timed.log()]).toEqual([2, ['all time-out']])
 })
 

@@ -44,12 +44,14 @@ test('VI17, VI20, VI21: it goes on when its giver has left, is used up in protec
   expect(body().health).toBe(100)
 })
 
-test('an affliction without ticks or time is bad input', () => {
-  const { match, burn } = vitalsMatch()
+test('an affliction without ticks or time is bad input; one of a seat that is down is refused', () => {
+  const { match, burn, hit } = vitalsMatch()
   expect(burn('heron', 10, 0)).toMatchObject({ code: 'bad-input' })
   expect(match.report('moves.burn', { target: 'otter', amount: 1, every: 0 })).toMatchObject({
     code: 'bad-input',
   })
+  hit(100)
+  expect(burn('heron', 10, 1)).toEqual({ ok: false, code: 'target-down', details: { target: 'otter' } })
 })
 
 test('VI23: health grows back from so long after the last real wound; a blocked blow does not put it off; a tick comes before a blow', () => {
