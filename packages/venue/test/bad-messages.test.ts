@@ -24,7 +24,10 @@ function answers(messages: readonly string[]): Promise<string> {
     heard += bytes
     if (heard.includes('"id":"last"')) socket.end()
   })
-  socket.write(`${messages.join('\n')}\n{"jsonrpc":"2.0","id":"last","method":"ping"}\n`)
+  // The first line must be JSON: see the test of lines of HTTP.
+  socket.write(
+    `{"jsonrpc":"2.0","method":"ping"}\n${messages.join('\n')}\n{"jsonrpc":"2.0","id":"last","method":"ping"}\n`,
+  )
   return new Promise((resolve) => socket.on('close', () => resolve(heard)))
 }
 

@@ -53,6 +53,8 @@ test('TU23, TU24, TU25: together, it ends when all have acted, or on time; who i
   timed.at(5000)
   expect(timed.now().seats).toEqual(SEATS.slice(0, 3)) // who is away may be back in time
   expect([timed.now().turn, timed.log()]).toEqual([2, ['all time-out']])
+  timed.at(10_000)
+  expect(timed.log()).toEqual(['all time-out', 'all time-out', 'all passed'])
 })
 
 test('TU31, TU32, TU33: who joins comes last, from the next cycle; who goes out ends its turn; one left keeps getting turns', () => {
