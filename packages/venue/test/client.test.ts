@@ -58,6 +58,18 @@ const drum = defineRule({
 })
 const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
 
+/** A class of sockets, and those that were made of it. */
+function kept() {
+  const sockets: WsSocket[] = []
+  class Socket extends WsSocket {
+    constructor(url: string) {
+      super(url)
+      sockets.push(this)
+    }
+  }
+  return { sockets, Socket }
+}
+
 const entered = (extra: object = {}) =>
   connect<any>({ url: 'ws://fair', clock: () => 0, changed() {}, ended() {}, ...extra })
 
@@ -150,13 +162,7 @@ test.each([
 test('after a lost connection it comes back by itself, and sends again, once, what was not answered', async () => {
   const venue = await openVenue()
   const hosted = venue.begin('drum', book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
-  const sockets: WsSocket[] = []
-  class Socket extends WsSocket {
-    constructor(url: string) {
-      super(url)
-      sockets.push(this)
-    }
-  }
+  const { sockets, Socket } = kept()
   const states: string[] = []
   const waits: number[] = []
   let goOn: (value?: unknown) => void = () => {}
@@ -200,13 +206,7 @@ test('after a lost connection it comes back by itself, and sends again, once, wh
 test('a client typed by its rulebook: parts of the view, notices once, and guesses until there is a ruling', async () => {
   const venue = await openVenue()
   const hosted = venue.begin('drum', book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
-  const sockets: WsSocket[] = []
-  class Socket extends WsSocket {
-    constructor(url: string) {
-      super(url)
-      sockets.push(this)
-    }
-  }
+  const { sockets, Socket } = kept()
   const client = await connect<ViewFor<typeof book>, NoticeFor<typeof book>, ActionsFor<typeof book>>({
     url: `ws://127.0.0.1:${venue.port}/socket`,
     name: 'Otter',
