@@ -6,7 +6,7 @@ import type { SocketClass } from './line.ts'
 export interface ConnectOptions {
   /** The address of the socket, such as `ws://127.0.0.1:4600/socket`. */
   readonly url: string
-  /** The id of the match. Without it and `mode`: any that has room. */
+  /** The id of the match. Without it and `mode`: one that has room. */
   readonly match?: string
   /** The mode of a match with room. The venue begins one if there is none. */
   readonly mode?: string

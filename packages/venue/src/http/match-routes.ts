@@ -57,7 +57,7 @@ function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): voi
       schema: {
         summary: 'Look at a match',
         description:
-          'It shows what every spectator may know. Who sits in it is for operators, where the venue has any.',
+          'It shows what every spectator may know. Who sits in it is for operators, where the venue has operators.',
         params,
         response: { 200: { description: 'The match', ...detailsSchema }, 404: noSuchMatch },
       },

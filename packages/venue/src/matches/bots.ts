@@ -6,7 +6,7 @@ import type { HostedMatch } from './hosted-match.ts'
 export interface Bots {
   /** How long players wait for one another before bots come, in ms. Default: 20,000. */
   readonly after?: number
-  /** Returns who plays for the bots of a mode. Default: any legal action, at random. */
+  /** Returns who plays for the bots of a mode. Default: a legal action, at random. */
   readonly crowd?: (mode: string, seed: string) => Crowd
 }
 

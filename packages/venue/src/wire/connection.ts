@@ -1,11 +1,12 @@
 import type { Limits } from '../limits.ts'
 import { type Log, placeOf } from '../log.ts'
 import type { Meters } from '../meters.ts'
+import { Refused } from './calls.ts'
 import type { Doors } from './doors.ts'
 import { errorText, type Incoming, type RpcProblem, readRequest, resultText } from './protocol.ts'
 import { TokenBucket } from './token-bucket.ts'
 import type { Transport } from './transport.ts'
-import { Refused, Visitor } from './visitor.ts'
+import { Visitor } from './visitor.ts'
 
 const CLOSE_TOO_SLOW = 4002
 const CLOSE_SILENT = 4003

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto'
-import type { Ruling, Seat, Update } from 'zinc-referee'
+import type { Seat, Update } from 'zinc-referee'
 import type { Admission, Role } from '../admissions.ts'
 import type { HostedMatch, Wanted } from '../matches/index.ts'
 import { VenueError } from '../venue-error.ts'
+import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
 import type { Doors } from './doors.ts'
-import { type Call, notificationText, type ParamsOf, type RpcProblem } from './protocol.ts'
+import { type Call, notificationText, type ParamsOf } from './protocol.ts'
 import { type Receiver, type Seen, Trail } from './trail.ts'
 
 /** The way back to a visitor, whatever its transport is. */
@@ -15,28 +16,6 @@ export interface Line {
   readonly isBehind: boolean
 }
 
-/** A call that is not carried out. */
-export class Refused extends Error {
-  readonly problem: RpcProblem
-  readonly details: object
-  constructor(problem: RpcProblem, details: object = {}) {
-    super(problem)
-    this.problem = problem
-    this.details = details
-  }
-}
-
-interface Joined {
-  readonly hosted: HostedMatch
-  readonly viewer: string
-  readonly seat: Seat | undefined
-  readonly role: Role
-  /** Who it is, by its admission. */
-  readonly by: string | undefined
-  /** True if its admission says that it leads the match. */
-  readonly leads: boolean
-  readonly trail: Trail
-}
 /** Who enters a match, and how. */
 interface Entering {
   readonly player?: string
@@ -54,18 +33,6 @@ const CLOSE_GOING = 1001
 /** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
 const MAX_REASON = 40
 const KICKED = 'roster.kicked'
-/** What whoever leads a match may direct. */
-const LEADING: ReadonlySet<string> = new Set([
-  'match.set',
-  'phases.start',
-  'phases.cancel',
-  'phases.pause',
-  'phases.resume',
-  'roster.kick',
-  'rounds.extend',
-  'rounds.again',
-])
-
 /** A client of the venue: what it may see and do. A call that is refused changes nothing. */
 export class Visitor {
   private readonly line: Line
@@ -97,13 +64,13 @@ export class Visitor {
       case 'join':
         return this.join(call.params)
       case 'act':
-        return this.act(call.params)
+        return act(this.here(), call.params)
       case 'options':
-        return this.options(call.params)
+        return options(this.here(), call.params)
       case 'report':
-        return this.report(call.params)
+        return report(this.here(), call.params)
       case 'direct':
-        return this.direct(call.params)
+        return direct(this.here(), call.params)
       case 'describe':
         return JSON.stringify(this.here().hosted.match.describe())
       case 'ping':
@@ -225,66 +192,17 @@ export class Visitor {
     return JSON.stringify({ match: id, mode: match.rulebook, epoch, n, ...rest })
   }
 
-  private act({ action, input = {}, id, life, turn }: ParamsOf<'act'>): string {
-    const { hosted, seat } = this.seatedAt()
-    const ruling = hosted.submit(seat, action, input, {
-      ...(id === undefined ? {} : { id }),
-      ...(life === undefined ? {} : { life }),
-      ...(turn === undefined ? {} : { turn }),
-    })
-    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
-  }
-
-  private options({ action, part }: ParamsOf<'options'>): string {
-    const { hosted, seat } = this.seatedAt()
-    return JSON.stringify(hosted.run((match) => match.options(seat, action, part)))
-  }
-
-  private report({ fact, input = {}, inputs }: ParamsOf<'report'>): string {
-    const hosted = this.inRole('reporter', 'referee')
-    const all = hosted.run((match) => match.reportAll(fact, inputs ?? [input]))
-    const rulings = all.map((ruling) => (ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) }))
-    return JSON.stringify(inputs === undefined ? rulings[0] : rulings)
-  }
-
-  private direct({ directive, input = {} }: ParamsOf<'direct'>): string {
-    const { hosted, seat, role, by, leads } = this.here()
-    if (hosted.isPaused) throw new Refused('not-now')
-    const isLeader = leads || (seat !== undefined && hosted.organiser === seat)
-    if (role !== 'referee' && !(isLeader && LEADING.has(directive))) throw new Refused('not-your-role')
-    const referee = by ?? seat
-    const ruling = hosted.run((match) =>
-      match.direct(directive, input, referee === undefined ? {} : { referee }),
-    )
-    return JSON.stringify(ruling.ok ? { ok: true } : { ok: false, ...said(hosted, ruling) })
-  }
-
   /** Gives the seat up, as the rulebook has it, and ends this client's part in the match. */
   private giveUpSeat(): string {
-    const { hosted, seat } = this.seatedAt()
-    const ruling = hosted.submit(seat, 'roster.leave', {}, {})
-    if (!ruling.ok) return JSON.stringify({ ok: false, ...said(hosted, ruling) })
-    this.shut('for good')
-    return '{"ok":true}'
+    const joined = this.here()
+    const ruling = submitted(joined, 'roster.leave', {}, {})
+    if (ruling.ok) this.shut('for good')
+    return rulingText(joined.hosted, ruling)
   }
 
   private here(): Joined {
     if (this.joined === undefined) throw new Refused('not-joined')
     return this.joined
-  }
-
-  private inRole(...roles: readonly Role[]): HostedMatch {
-    const { hosted, role } = this.here()
-    if (!roles.includes(role)) throw new Refused('not-your-role')
-    if (hosted.isPaused) throw new Refused('not-now')
-    return hosted
-  }
-
-  private seatedAt(): { readonly hosted: HostedMatch; readonly seat: Seat } {
-    const { hosted, seat } = this.here()
-    if (hosted.isPaused) throw new Refused('not-now')
-    if (seat === undefined) throw new Refused('only-watching')
-    return { hosted, seat }
   }
 
   private heard(update: Update): void {
@@ -349,12 +267,6 @@ export class Visitor {
 }
 
 const keyOf = ({ id }: HostedMatch, seat: Seat): string => `${id} ${seat}`
-
-/** Returns a refusal as it is sent: its code, its text, and its data. */
-function said({ match }: HostedMatch, ruling: Ruling & { readonly ok: false }): object {
-  const { code, details } = ruling
-  return { code, says: match.explain(ruling), ...(details !== undefined && { details }) }
-}
 
 function seatOf({ match }: HostedMatch, player: string): Seat | undefined {
   const { seats } = match.state.roster
