@@ -40,7 +40,7 @@ const areas = {
   },
   rules: { files: [`${CORE}rules`], tests: ['packages/core/test/**/*.test.ts'] },
   examples: {
-    files: ['brew', 'kettle', 'lantern', 'mussels', 'pond', 'regatta', 'stones'].map(
+    files: ['bell', 'brew', 'kettle', 'lantern', 'mussels', 'pond', 'post', 'regatta', 'stones'].map(
       (mode) => `examples/src/${mode}`,
     ),
     tests: [
@@ -70,6 +70,9 @@ const leftOut = [
   'in-browser',
   'guide',
   'errors-page',
+  'killed',
+  'killed-in-browser',
+  'any-language',
 ].map((name) => `**/${name}.test.ts`)
 
 const { values, positionals } = parseArgs({
