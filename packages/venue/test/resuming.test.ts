@@ -96,6 +96,11 @@ test('after half a minute nothing is kept for a seat that is away', async () => 
   const { epoch, player } = result
   const back = (await again.ask('join', { player, from: { epoch, n } })).result
   expect([back.seat, back.missed, back.epoch === epoch]).toEqual(['otter', undefined, false])
+  again.leave()
+  await heron.until(({ params }) => params?.name === 'roster.absent')
+  while (hosted().people.includes('otter')) await new Promise((soon) => setImmediate(soon))
+  await venue.close()
+  expect(clock.wakes.size).toBe(0) // nothing keeps the process from its end
 })
 
 test('a client that reads too slowly gets a whole view in place of the patches, and goes on from there', async () => {

@@ -41,6 +41,8 @@ export class Trail {
   private kept: Kept[] = []
   private length = 0
   private count = 0
+  /** What ends the wait for a client that may come back, and that for one that is too slow. */
+  private stopWaiting: () => void = () => {}
   private callOff: () => void = () => {}
   private isSkipping = false
 
@@ -65,7 +67,7 @@ export class Trail {
   resume({ epoch, n }: Seen, receiver: Receiver): readonly string[] | undefined {
     const first = this.count - this.kept.length
     if (epoch !== this.epoch || n < first || n > this.count) return undefined
-    this.callOff()
+    this.stopWaiting()
     this.receiver = receiver
     return this.kept.slice(n - first).map((each) => each.write())
   }
@@ -73,11 +75,17 @@ export class Trail {
   /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
   leave(gone: () => void): void {
     this.receiver = undefined
-    this.callOff = this.wait(RESUME_FOR, gone)
+    const callOff = this.wait(RESUME_FOR, gone)
+    this.hosted.ends.add(gone)
+    this.stopWaiting = () => {
+      callOff()
+      this.hosted.ends.delete(gone)
+    }
   }
 
   /** Ends it. */
   close(): void {
+    this.stopWaiting()
     this.callOff()
     this.receiver = undefined
     this.kept = []
