@@ -107,7 +107,13 @@ test('load plays regattas over sockets: nothing is lost, also where clients come
   expect(Number(/report → notice +(\d+)/.exec(stdout)?.[1])).toBeGreaterThan(3)
   expect(stdout).toContain('lost 0')
   expect(readFileSync(join(folder, 'load.html'), 'utf8')).toContain('Action to ruling, in ms')
-  expect(runProcess('load', '--seats', '9').status).toBe(2)
+  for (const bad of [
+    ['--seats', '9'],
+    ['--rate', 'x'],
+    ['--matches', '0'],
+    ['--slow', '101'],
+  ])
+    expect([bad, runProcess('load', ...bad).status]).toEqual([bad, 2])
 })
 
 test('erase takes a player out of a record, which replays to the same rulings; who is not in it is an error', async () => {
@@ -137,4 +143,9 @@ test('erase takes a player out of a record, which replays to the same rulings; w
   expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('does not name this player')])
   expect((await run('erase', record, '--player', 'account-heron')).status).toBe(0)
   expect(readFileSync(record, 'utf8')).toMatch(/"erased-2"/)
+  // In the demo nobody gives an id: there it is the seat's, which stays.
+  expect((await run('erase', RECORD, '--player', 'otter')).status).toBe(0)
+  expect(readFileSync(RECORD, 'utf8')).not.toContain('"name":"Otter"')
+  expect(readFileSync(RECORD, 'utf8')).toContain('"seat":"otter"')
+  expect((await run('replay', RECORD)).status).toBe(0)
 })

@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, utimesSync } from 'node:fs'
+import { appendFileSync, mkdtempSync, readdirSync, readFileSync, utimesSync } from 'node:fs'
 import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -56,6 +56,7 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   await soon()
   expect(heard.length).toBe(2)
   await venue.suspend()
+  appendFileSync(join(records, 'deliveries.jsonl'), '{"verdict":{"id"\n') // torn by a crash
   takes = true
   const next = await opened({ records, deliver })
   while (heard.length === 2) await soon()

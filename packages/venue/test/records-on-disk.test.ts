@@ -31,6 +31,10 @@ test('several matches run side by side, and a clean stop leaves whole records th
   expect(() => venue.begin('two', reedRegatta)).toThrow(
     expect.objectContaining({ code: 'ZR_VENUE_MATCH_TWICE', message: expect.stringContaining("'two'") }),
   )
+  const bad = { settings: { rounds: { count: -1 } } }
+  expect(() => venue.begin('bad', reedRegatta, bad)).toThrow(
+    expect.objectContaining({ code: 'ZR_SETTING_INVALID' }),
+  )
   const market = venue.begin('market', lanternMarket, { seed: 'fair-1', with: ['fog'] })
   const optional = market.match.describe().rules.map(({ name }) => name)
   expect([optional.includes('fog'), optional.includes('moths')]).toEqual([true, false])

@@ -1,4 +1,4 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Command, InvalidArgumentError } from 'commander'
@@ -10,10 +10,10 @@ import { exitWith, whole } from './options.ts'
 
 /** zinc-referee load */
 export const verb: Command = new Command('load')
-  .option('--matches <number>', 'regattas at one time', whole, 100)
+  .option('--matches <number>', 'regattas at one time', count, 100)
   .option('--seats <number>', 'seats of each, 2 to 8', seatCount, 8)
-  .option('--rate <number>', 'actions of each seat, a second', Number, 1)
-  .option('--for <seconds>', 'how long, in seconds', whole, 30)
+  .option('--rate <number>', 'actions of each seat, a second', above0, 1)
+  .option('--for <seconds>', 'how long, in seconds', above0, 30)
   .option('--slow <percent>', 'seats that read slowly', share, 0)
   .option('--drop <percent>', 'seats that lose their connection, each second', share, 0)
   .option('--no-records', 'keep no records')
@@ -45,6 +45,8 @@ export async function load(options: LoadOptions): Promise<number> {
   }
   const venue = await loadVenue(asked, (second, { answered, sent }) => {
     if (second % 5 === 0) process.stderr.write(`${second} s   ${sent} calls   ${answered} answers\n`)
+  }).finally(() => {
+    if (asked.records !== undefined) rmSync(asked.records, { recursive: true, force: true })
   })
   const bare = options.bare ? await loadBare(asked, venue) : undefined
   print(reportText(asked, venue, bare))
@@ -59,6 +61,16 @@ function seatCount(text: string): number {
   const seats = whole(text)
   if (seats < 2 || seats > 8) throw new InvalidArgumentError('A regatta has 2 to 8 seats.')
   return seats
+}
+
+function count(text: string): number {
+  return above0(String(whole(text)))
+}
+
+function above0(text: string): number {
+  const number = Number(text)
+  if (!(number > 0 && Number.isFinite(number))) throw new InvalidArgumentError('It must be a number above 0.')
+  return number
 }
 
 /** A percentage, as a part of 1. */

@@ -144,13 +144,22 @@ function given({ host, port, records, keys, tcp, cert, certKey, keepFor, log }: 
 const DAY = 86_400_000
 
 function keysIn(file: string): NonNullable<VenueOptions['admissions']>['keys'] {
+  const wrong = new CommandError(
+    `'${file}' is not a list of keys. Give a JSON list of JWKs, each with its 'kid' and its 'alg'.`,
+  )
+  const text = textOf(file)
   try {
-    const read = JSON.parse(textOf(file))
-    return Array.isArray(read) ? read : read.keys
-  } catch (error) {
-    if (error instanceof CommandError) throw error
-    throw new CommandError(`'${file}' is not JSON. Give a list of keys, each a JWK with 'kid' and 'alg'.`)
+    const read = JSON.parse(text)
+    const keys = Array.isArray(read) ? read : read.keys
+    if (keys.length > 0 && keys.every(({ kid, alg }: JsonKey) => kid && alg)) return keys
+  } catch {
+    throw wrong
   }
+  throw wrong
+}
+interface JsonKey {
+  readonly kid?: string
+  readonly alg?: string
 }
 
 function textOf(file: string): string {

@@ -38,13 +38,20 @@ export function erasePlayer(book: AnyRulebook, record: string, player: string): 
   return `${first}\n${rewritten.map((line) => `${JSON.stringify(line)}\n`).join('')}`
 }
 
-const brings = (line: NumberedLine['line'], player: string): line is InputLine =>
-  'direct' in line && COMING.has(line.direct ?? '') && Object(line.input).player === player
+/** True if a player comes in by this line. Whoever gave no id has that of the seat. */
+const brings = (line: NumberedLine['line'], player: string): line is InputLine => {
+  if (!('direct' in line) || !COMING.has(line.direct ?? '')) return false
+  const { player: given, seat } = Object(line.input)
+  return given === player || (!given && seat === player)
+}
+
+/** A seat's id may be the same word as its player's, and stays. */
+const IDS: ReadonlySet<string> = new Set(['player', 'referee'])
 
 function withoutPlayer(line: NumberedLine['line'], player: string, nobody: string): NumberedLine['line'] {
   const isComing = brings(line, player)
   const text = JSON.stringify(line, (member, value) => {
-    if (value === player) return nobody
+    if (IDS.has(member) && value === player) return nobody
     return isComing && member === 'name' ? nobody : value
   })
   return JSON.parse(text)

@@ -25,6 +25,7 @@ export class Outbox {
   private readonly taken: Set<string> = new Set()
   private readonly callOffs: Map<string, () => void> = new Map()
   private readonly file: number | undefined
+  private isTorn = false
 
   /** `folder`: where its file is; nothing if it is kept in memory alone. */
   constructor(folder: string | undefined, deliver: Deliver, clock: HostClock, log: Log) {
@@ -46,8 +47,21 @@ export class Outbox {
   add(verdict: Verdict): void {
     if (this.taken.has(verdict.id) || this.waiting.has(verdict.id)) return
     this.waiting.set(verdict.id, verdict)
-    this.write({ verdict })
-    void this.send(verdict, 0)
+    this.keep(verdict)
+  }
+
+  /** On a full disk it is tried again: nothing is sent that a crash could undo. */
+  private keep(verdict: Verdict): void {
+    const { id, match } = verdict
+    this.callOffs.delete(id)
+    if (this.write({ verdict })) void this.send(verdict, 0)
+    else {
+      this.log.error({ match, verdict: id }, 'verdict not written')
+      this.callOffs.set(
+        id,
+        this.clock.wakeAfter(FIRST_WAIT, () => this.keep(verdict)),
+      )
+    }
   }
 
   /** What is not taken yet stays for the next process. */
@@ -78,17 +92,25 @@ export class Outbox {
     this.log.info({ match, verdict: id }, 'verdict taken')
   }
 
-  private write(line: Line): void {
-    if (this.file === undefined) return
-    writeSync(this.file, `${JSON.stringify(line)}\n`)
-    fsyncSync(this.file)
+  /** Returns false if the disk did not take it. A line that was torn off ends before the next one begins. */
+  private write(line: Line): boolean {
+    if (this.file === undefined) return true
+    try {
+      writeSync(this.file, `${this.isTorn ? '\n' : ''}${JSON.stringify(line)}\n`)
+      fsyncSync(this.file)
+      this.isTorn = false
+    } catch {
+      this.isTorn = true
+    }
+    return !this.isTorn
   }
 
   /** Reads the file, and leaves out what was torn off and what was taken long ago. */
   private read(path: string): void {
     const lines = existsSync(path) ? readFileSync(path, 'utf8').split('\n').slice(0, -1) : []
     for (const text of lines) {
-      const line: Line = JSON.parse(text)
+      const line = parsed(text)
+      if (line === undefined) continue
       if ('verdict' in line) this.waiting.set(line.verdict.id, line.verdict)
       else {
         this.waiting.delete(line.taken)
@@ -109,3 +131,12 @@ export class Outbox {
 
 /** How many ids of verdicts that were taken are remembered. A match that goes on asks for its last one alone. */
 const REMEMBERED = 20_000
+
+/** Returns nothing for a line that was torn off. */
+function parsed(text: string): Line | undefined {
+  try {
+    return JSON.parse(text)
+  } catch {
+    return undefined
+  }
+}

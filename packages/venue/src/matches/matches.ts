@@ -94,13 +94,15 @@ export class Matches {
     if (this.byId.size >= max) throw venueError('ZR_VENUE_FULL', { max })
     const { seed = crypto.getRandomValues(new Uint8Array(32)), settings, with: optional, ...how } = given
     const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
-    const match = beginAnyMatch(book, {
-      seed,
-      ...(settings && { settings }),
-      ...(optional && { with: optional }),
-      ...(kept && { record: kept.write }),
-      onFault: (fault) => this.options.onFault(fault, id),
-    })
+    const begun = (): AnyMatch =>
+      beginAnyMatch(book, {
+        seed,
+        ...(settings && { settings }),
+        ...(optional && { with: optional }),
+        ...(kept && { record: kept.write }),
+        onFault: (fault) => this.options.onFault(fault, id),
+      })
+    const match = kept === undefined ? begun() : orNoRecord(kept, begun)
     this.options.log.info({ match: id, mode: book.name }, 'match begun')
     return this.host(id, book, match, { ...usualHosting, ...how }, kept)
   }
@@ -232,6 +234,16 @@ export class Matches {
     hosted.overs.add(() => this.options.onOver(hosted))
     hosted.lookForVerdict()
     return hosted
+  }
+}
+
+/** A match that cannot begin leaves no record. */
+function orNoRecord(kept: KeptMatch, begin: () => AnyMatch): AnyMatch {
+  try {
+    return begin()
+  } catch (error) {
+    kept.discard()
+    throw error
   }
 }
 

@@ -1,3 +1,4 @@
+import { rmSync } from 'node:fs'
 import type { HostedMatch } from '../matches/hosted-match.ts'
 import { type Commit, openRecordFile, type RecordFile } from './record-file.ts'
 import { compress } from './retention.ts'
@@ -71,6 +72,12 @@ export class KeptMatch {
     this.keepSnapshot()
     await this.file.close()
     await this.writing
+  }
+
+  /** Removes the record of a match that could not begin. */
+  discard(): void {
+    void this.file.close()
+    rmSync(this.file.path, { force: true })
   }
 
   /** Closes the record of a match that has ended. */

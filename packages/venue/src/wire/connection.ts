@@ -12,7 +12,7 @@ const CLOSE_TOO_SLOW = 4002
 const CLOSE_SILENT = 4003
 
 /** What all connections of a venue share. */
-export interface Lobby {
+export interface ConnectionContext {
   readonly doors: Doors
   readonly limits: Limits
   readonly meters: Meters
@@ -29,7 +29,7 @@ export interface Lobby {
  */
 export class Connection {
   private readonly transport: Transport
-  private readonly lobby: Lobby
+  private readonly context: ConnectionContext
   private readonly visitor: Visitor
   private readonly bucket: TokenBucket
   /** Calls that wait for one that is not answered yet. */
@@ -37,11 +37,11 @@ export class Connection {
   /** Beats since its last sign of life. */
   private missed = 0
 
-  constructor(transport: Transport, lobby: Lobby) {
+  constructor(transport: Transport, context: ConnectionContext) {
     this.transport = transport
-    this.lobby = lobby
-    this.bucket = new TokenBucket(lobby.limits.calls, lobby.now())
-    const { limits } = lobby
+    this.context = context
+    this.bucket = new TokenBucket(context.limits.calls, context.now())
+    const { limits } = context
     this.visitor = new Visitor(
       {
         send: (text) => this.send(text),
@@ -50,14 +50,14 @@ export class Connection {
           return transport.waiting > limits.behindBytes
         },
       },
-      lobby.doors,
+      context.doors,
     )
   }
 
   /** A message has come. */
   received(text: string): void {
     this.missed = 0
-    this.receive(readRequest(text, this.lobby.limits.depth))
+    this.receive(readRequest(text, this.context.limits.depth))
   }
 
   /** The client has given a sign of life. */
@@ -83,16 +83,16 @@ export class Connection {
 
   private receive(incoming: Incoming): void {
     if (this.waiting === undefined) void this.handle(incoming)
-    else if (this.waiting.length < this.lobby.limits.calls.burst) this.waiting.push(incoming)
+    else if (this.waiting.length < this.context.limits.calls.burst) this.waiting.push(incoming)
     else this.refuse(incoming, new Refused('too-fast'))
   }
 
   private handle(incoming: Incoming): Promise<void> | undefined {
-    const { lobby } = this
+    const { context } = this
     try {
-      if (!this.bucket.take(lobby.now())) throw new Refused('too-fast')
+      if (!this.bucket.take(context.now())) throw new Refused('too-fast')
       if (!incoming.ok) throw new Refused(incoming.problem, incoming.issues && { issues: incoming.issues })
-      if (incoming.call.method === 'join' && !lobby.joins(this.transport.address).take(lobby.now()))
+      if (incoming.call.method === 'join' && !context.joins(this.transport.address).take(context.now()))
         throw new Refused('too-fast')
       const { hosted } = this.visitor
       const result = this.visitor.call(incoming.call)
@@ -125,14 +125,14 @@ export class Connection {
     hosted = this.visitor.hosted,
   ): void {
     const method = incoming.ok ? incoming.call.method : 'none'
-    this.lobby.meters.calls.inc({ method, outcome })
+    this.context.meters.calls.inc({ method, outcome })
     if (incoming.ok && incoming.id === undefined) return
     if (hosted === undefined || outcome !== 'ok') this.send(text)
     else hosted.whenSafe(() => this.send(text))
   }
 
   private refuse(incoming: Incoming, error: unknown): void {
-    const { meters, log } = this.lobby
+    const { meters, log } = this.context
     const { problem, details } = error instanceof Refused ? error : new Refused('internal-error')
     if (problem === 'internal-error')
       log.error({ match: this.visitor.hosted?.id, ...placeOf(error) }, 'call failed')
@@ -144,18 +144,18 @@ export class Connection {
   }
 
   private send(text: string): void {
-    const { transport, lobby } = this
+    const { transport, context } = this
     if (!transport.isOpen) return
-    if (transport.waiting > lobby.limits.waitingBytes) {
+    if (transport.waiting > context.limits.waitingBytes) {
       // It gets a whole view when it joins again.
-      log(lobby, transport.address)
+      log(context, transport.address)
       transport.close(CLOSE_TOO_SLOW, 'this client reads too slowly')
       transport.terminate()
       return
     }
-    lobby.meters.sentBytes.inc(text.length)
+    context.meters.sentBytes.inc(text.length)
     transport.send(text)
   }
 }
 
-const log = ({ log }: Lobby, address: string): void => log.warn({ address }, 'client too slow')
+const log = ({ log }: ConnectionContext, address: string): void => log.warn({ address }, 'client too slow')

@@ -1,4 +1,4 @@
-import { Connection, type Lobby } from './connection.ts'
+import { Connection, type ConnectionContext } from './connection.ts'
 import { TokenBucket } from './token-bucket.ts'
 import type { Transport } from './transport.ts'
 
@@ -7,16 +7,16 @@ const ADDRESSES = 10_000
 
 /** All connections of a venue, whatever carries them, and how many each address has. */
 export class Connections {
-  readonly lobby: Lobby
+  readonly context: ConnectionContext
   private readonly all: Map<Connection, string> = new Map()
   private readonly counts: Map<string, number> = new Map()
   private readonly pulse: NodeJS.Timeout
 
-  constructor(lobby: Omit<Lobby, 'joins'>) {
-    this.lobby = { ...lobby, joins: bucketsByAddress(lobby) }
+  constructor(context: Omit<ConnectionContext, 'joins'>) {
+    this.context = { ...context, joins: bucketsByAddress(context) }
     this.pulse = setInterval(() => {
       for (const each of this.all.keys()) each.checkPulse()
-    }, lobby.limits.heartbeat).unref()
+    }, context.limits.heartbeat).unref()
   }
 
   /** Number of open connections. */
@@ -26,11 +26,11 @@ export class Connections {
 
   /** True if an address may have another connection. */
   hasRoomFor(address: string): boolean {
-    return (this.counts.get(address) ?? 0) < this.lobby.limits.connectionsPerAddress
+    return (this.counts.get(address) ?? 0) < this.context.limits.connectionsPerAddress
   }
 
   add(transport: Transport): Connection {
-    const connection = new Connection(transport, this.lobby)
+    const connection = new Connection(transport, this.context)
     this.all.set(connection, transport.address)
     this.counts.set(transport.address, (this.counts.get(transport.address) ?? 0) + 1)
     return connection
@@ -52,7 +52,10 @@ export class Connections {
 }
 
 /** The oldest addresses are forgotten: by then their buckets are full again. */
-function bucketsByAddress({ limits, now }: Omit<Lobby, 'joins'>): (address: string) => TokenBucket {
+function bucketsByAddress({
+  limits,
+  now,
+}: Omit<ConnectionContext, 'joins'>): (address: string) => TokenBucket {
   const buckets = new Map<string, TokenBucket>()
   return (address) => {
     const bucket = buckets.get(address) ?? new TokenBucket(limits.joins, now())

@@ -26,7 +26,7 @@ export interface SocketsOptions {
 /** Takes WebSockets (RFC 6455) of a server. Returns what closes them. */
 export function openSockets(http: Server, connections: Connections, options: SocketsOptions): () => void {
   const { path, origins, proxies, isOpen, compress } = options
-  const { limits, meters, log } = connections.lobby
+  const { limits, meters, log } = connections.context
   const isProxy = proxyAddr.compile([...proxies])
   const addressOf = (request: IncomingMessage): string => proxyAddr(request, isProxy) ?? ''
 

@@ -5,7 +5,7 @@ import type { Transport } from './transport.ts'
 
 /** Takes the same messages as plain lines over TCP, for engines and scripts without WebSocket. */
 export function tcpLines(connections: Connections): Server {
-  const { limits, meters } = connections.lobby
+  const { limits, meters } = connections.context
   return createServer((socket) => {
     const address = socket.remoteAddress ?? ''
     if (!connections.hasRoomFor(address)) {
