@@ -95,8 +95,8 @@ test('what cannot be done is refused with its reason, and is not offered', () =>
     const ruling = match.submit('otter', action as 'mail.draw', input)
     return ruling.ok ? 'ok' : ruling.code
   }
-  expect(refused('mail.peek', { whose: 'otter' })).toBe('own-hand')
-  expect(refused('mail.whisper', { to: 'otter', colour: 'moss' })).toBe('own-hand')
+  expect(refused('mail.peek', { whose: 'otter' })).toBe('no-such-hand')
+  expect(refused('mail.whisper', { to: 'otter', colour: 'moss' })).toBe('nobody-else')
   expect(refused('mail.lay', { letter: hand('heron')[0]?.id ?? '' })).toBe('no-such-target')
   expect(refused('mail.draw', {})).toBe('ok')
   expect(refused('mail.draw', {})).toBe('hand-is-full')
@@ -104,6 +104,15 @@ test('what cannot be done is refused with its reason, and is not offered', () =>
   lay('otter')
   expect([rack('otter').length, hand('otter').length]).toEqual([1, 4])
   expect(match.state.turns.now.seat).toBe('heron')
+  const [held] = hand('heron')
+  match.submit('heron', 'mail.lay', { letter: held?.id ?? '' })
+  const swaps = match.options('heron', 'mail.swap')
+  expect(swaps).toHaveLength(3)
+  const [swap = { laid: '', held: '' }] = swaps
+  const same = match.submit('heron', 'mail.swap', { laid: swap.laid, held: swap.laid })
+  expect(same).toMatchObject({ ok: false, code: 'same-letter' })
+  expect(match.submit('heron', 'mail.swap', swap)).toEqual({ ok: true })
+  expect([rack('heron').length, rack('heron')[0]?.id === held?.id]).toEqual([1, false])
 })
 
 test('the seal goes to the one highest bid, all bids are gone, and racks are paid colour by colour', () => {

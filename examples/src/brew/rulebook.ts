@@ -201,7 +201,6 @@ export const brewery = shape.does({
     walk: {
       offered: true,
       input: { to: place },
-      options: () => place.values.map((to) => ({ to })),
       decide(match, seat, { to }) {
         const walker = match.own.walkers.of(seat)
         if (walker.at === to || walker.to === to) return refuse('there-already')

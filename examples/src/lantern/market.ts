@@ -68,12 +68,10 @@ function longestRun(match: Market, seat: Seat, at: Quay) {
 
 /** The bids for the harbour lamp: the highest alone wins it and burns; level ones give it to nobody. */
 function sellLamp(match: Market) {
-  const bids = match.use(lampBid).choices()
-  const most = Math.max(0, ...bids.map(({ choice: bid }) => bid))
-  const [best, ...level] = bids.filter(({ choice: bid }) => bid === most)
-  if (best === undefined || most === 0 || level.length > 0) return
-  const { seat } = best
-  const spare = match.use(wicks).hand(seat).slice(0, most)
+  const { seats, amount } = match.use(lampBid).highest((bid) => bid)
+  const [seat, ...level] = seats
+  if (seat === undefined || level.length > 0) return
+  const spare = match.use(wicks).hand(seat).slice(0, amount)
   match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
   match.resolve('prize', { seat, why: 'harbour-lamp', points: match.settings.lamp })
 }
@@ -198,10 +196,6 @@ export const market = shape.does({
       when: hang,
       offered: true,
       input: { lantern: rowOf('lanterns'), quay, hook: int().between(1, 7) },
-      options: (match, seat) =>
-        benchOf(match, seat).flatMap(({ id }) =>
-          quay.values.flatMap((at) => hooks.map((hook) => ({ lantern: id, quay: at, hook }))),
-        ),
       decide(match, seat, { lantern: id, quay: at, hook }) {
         const lantern = benchOf(match, seat).find((each) => each.id === id)
         if (lantern === undefined) return refuse('not-yours')
@@ -214,7 +208,6 @@ export const market = shape.does({
       when: hang,
       offered: true,
       input: { lantern: rowOf('lanterns') },
-      options: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id })),
       onTimeOut: (match, seat) => benchOf(match, seat).map(({ id }) => ({ lantern: id }))[0],
       decide(match, seat, { lantern: id }) {
         const lantern = benchOf(match, seat).find((each) => each.id === id)
@@ -251,11 +244,7 @@ export const market = shape.does({
       for (const at of quay.values)
         for (const seat of match.seats)
           match.resolve('prize', { seat, why: `run-${at}`, points: longestRun(match, seat, at) })
-      const best = match
-        .use(scores)
-        .standings()
-        .filter(({ rank }) => rank === 1)
-      match.use(verdict).claim({ winners: best.map(({ seat }) => seat), reason: 'market-closed' })
+      match.use(verdict).claim({ winners: match.use(scores).leaders(), reason: 'market-closed' })
     },
   },
   calls: {

@@ -1,12 +1,9 @@
-import { defineRule, everyone, int, list, refuse, type Seat, seatRef } from 'zinc-referee'
+import { defineRule, everyone, int, list, type Seat, seatRef } from 'zinc-referee'
 import { scores, turns, verdict } from 'zinc-referee/rules'
-import { bid, colour, letters, lowest, notebook, ofHand, passing, sumOf } from './letters.ts'
+import { allIn, bid, colour, letters, lowest, notebook, passing, sumOf } from './letters.ts'
 import { mail } from './mail.ts'
 
-const EBB = 'ebb'
 const POSTS = 4
-const SEAL = 4
-const PRIZES = [5, 2]
 
 /**
  * At ebb, after every second post, each passes a letter to the left. After the last, letters are bid for the wax seal,
@@ -21,7 +18,7 @@ export const ebb = defineRule({
       secret: 'letters.cards.face',
       by: 'ebb.seal-sold',
       to: 'everyone',
-      why: 'the seal and the points tell what bids were worth',
+      why: 'the points tell what was bid',
     },
   ],
   events: {
@@ -29,29 +26,22 @@ export const ebb = defineRule({
     'seal-sold': { winners: list(seatRef()).seenBy(everyone), sum: int().seenBy(everyone) },
   },
   amend: {
-    'passing.take': (match, { seat, choice }) =>
-      ofHand(match.use(letters).hand(seat), [choice]) === undefined ? refuse('not-held') : undefined,
-    'bid.take': (match, { seat, choice }) =>
-      ofHand(match.use(letters).hand(seat), choice) === undefined ? refuse('not-held') : undefined,
+    'passing.take': (match, { seat, choice }) => allIn(match.use(letters).hand(seat), [choice]),
+    'bid.take': (match, { seat, choice }) => allIn(match.use(letters).hand(seat), choice),
   },
   on: {
     'turns.cycle-ending'(match, { cycle }) {
       if (cycle % 2 === 1) return
-      match.use(turns).hold(EBB)
+      match.use(turns).hold('ebb')
       match.use(passing).open(match.seats.filter((seat) => match.use(letters).hand(seat).length > 0))
     },
     'passing.revealed'(match, { number }) {
       const all = match.use(letters)
-      const gifts = match
-        .use(passing)
-        .choices()
-        .flatMap(({ seat: from, choice }) => {
-          const to = match.use(turns).next(from)
-          const [letter] = ofHand(all.hand(from), [choice]) ?? []
-          return to === undefined || letter === undefined
-            ? []
-            : [{ from, to, cards: [choice], ...letter.face }]
-        })
+      const chosen = match.use(passing).choices()
+      const gifts = chosen.flatMap(({ seat: from, choice }) => {
+        const [to, letter] = [match.use(turns).next(from), all.card(choice)]
+        return to && letter ? [{ from, to, cards: [choice], ...letter.face }] : []
+      })
       all.pass(gifts)
       for (const { from, to, colour: about, value } of gifts) {
         match.use(notebook).write(from, { about: 'passed', whose: to, colour: about, value })
@@ -63,31 +53,24 @@ export const ebb = defineRule({
         if (lost !== undefined) all.move({ seat, cards: [lost.id], from: 'rack', to: 'spent' })
       }
       match.emit('passed', { post: number * 2, losers })
-      if (number * 2 < POSTS) match.use(turns).goOn(EBB)
+      if (number * 2 < POSTS) match.use(turns).goOn('ebb')
       else match.use(bid).open(match.seats.filter((seat) => all.hand(seat).length > 0))
     },
     'bid.revealed'(match) {
       const all = match.use(letters)
-      const bids = new Map<Seat, number>()
-      for (const { seat, choice } of match.use(bid).choices()) {
-        bids.set(seat, sumOf(ofHand(all.hand(seat), choice) ?? []))
+      const worth = (ids: readonly string[]) => sumOf(ids.flatMap((id) => all.card(id) ?? []))
+      const { seats, amount: sum } = match.use(bid).highest(worth)
+      for (const { seat, choice } of match.use(bid).choices())
         all.move({ seat, cards: [...choice], from: 'hand', to: 'spent' })
-      }
-      const sum = Math.max(0, ...bids.values())
-      const best = [...bids].filter(([, each]) => each === sum && sum > 0).map(([seat]) => seat)
-      const winners = best.length === 1 ? best : []
+      const winners = seats.length === 1 ? seats : []
       match.emit('seal-sold', { winners, sum })
-      for (const seat of winners) match.use(scores).give({ seat, amount: SEAL, reason: 'wax-seal' })
+      for (const seat of winners) match.use(scores).give({ seat, amount: 4, reason: 'wax-seal' })
       for (const about of colour.values) {
         const laid = (seat: Seat) => sumOf(all.in('rack', seat).filter(({ face }) => face.colour === about))
-        for (const [seat, amount] of match.use(scores).majority(laid, PRIZES))
+        for (const [seat, amount] of match.use(scores).majority(laid, [5, 2]))
           match.use(scores).give({ seat, amount, reason: about })
       }
-      const first = match
-        .use(scores)
-        .standings()
-        .filter(({ rank }) => rank === 1)
-      match.use(verdict).claim({ winners: first.map(({ seat }) => seat), reason: 'post-closed' })
+      match.use(verdict).claim({ winners: match.use(scores).leaders(), reason: 'post-closed' })
     },
   },
 })

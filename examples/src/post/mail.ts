@@ -1,6 +1,6 @@
 import { defineRule, everyone, refuse, rowOf, seatRef } from 'zinc-referee'
 import { turns } from 'zinc-referee/rules'
-import { allLetters, colour, letters, notebook, ofHand, post } from './letters.ts'
+import { allLetters, colour, letters, notebook, post } from './letters.ts'
 
 const MOST = 5
 
@@ -10,18 +10,16 @@ export const mail = defineRule({
   needs: [turns, letters, notebook],
   refusals: {
     'hand-is-full': 'Five letters are the most. Lay one first.',
-    'sack-is-empty': 'The sack is empty. Lay, swap, peek or whisper.',
-    'not-in-hand': 'That letter is not in your hand. Choose one that is.',
-    'not-on-rack': 'That letter is not on your rack. Choose one that is.',
-    'empty-hand': 'That hand is empty. Choose another.',
-    'own-hand': 'That is your own hand. Choose another.',
+    'same-letter': 'A swap takes two letters: one of your rack, one of your hand.',
+    'no-such-hand': 'That is your own hand, or an empty one. Choose another.',
+    'nobody-else': 'Choose another seat that is still at the tide line.',
   },
   discloses: [
     {
       secret: 'letters.cards.face',
       by: 'notebook.written',
       to: 'seat',
-      why: 'what a seat has read, heard, passed or got, it may look up',
+      why: 'what one knew, one may look up',
     },
   ],
   events: {
@@ -46,58 +44,34 @@ export const mail = defineRule({
       when: post,
       offered: true,
       input: {},
-      decide(match, seat) {
-        if (match.use(letters).hand(seat).length >= MOST) return refuse('hand-is-full')
-        if (match.use(letters).in('sack').length === 0) return refuse('sack-is-empty')
-        return match.use(letters).draw({ seat, from: 'sack' })
-      },
+      decide: (match, seat) =>
+        match.use(letters).hand(seat).length < MOST
+          ? match.use(letters).draw({ seat, from: 'sack' })
+          : refuse('hand-is-full'),
     },
     lay: {
       when: post,
       offered: true,
       input: { letter: rowOf(letters, 'cards') },
-      options: (match, seat) =>
-        match
-          .use(letters)
-          .hand(seat)
-          .map(({ id }) => ({ letter: id })),
       decide: (match, seat, { letter }) => match.resolve('place', { seat, letter, target: seat }),
     },
     swap: {
       when: post,
       offered: true,
       input: { laid: rowOf(letters, 'cards'), held: rowOf(letters, 'cards') },
-      options: (match, seat) =>
-        match
-          .use(letters)
-          .in('rack', seat)
-          .flatMap(({ id }) =>
-            match
-              .use(letters)
-              .hand(seat)
-              .map((held) => ({ laid: id, held: held.id })),
-          ),
       decide(match, seat, { laid, held }) {
-        const all = match.use(letters)
-        if (ofHand(all.hand(seat), [held]) === undefined) return refuse('not-in-hand')
-        if (ofHand(all.in('rack', seat), [laid]) === undefined) return refuse('not-on-rack')
-        const taken = all.move({ seat, cards: [laid], from: 'rack', to: 'hand' })
-        return taken.ok ? all.move({ seat, cards: [held], from: 'hand', to: 'rack' }) : taken
+        if (laid === held) return refuse('same-letter')
+        const taken = match.use(letters).move({ seat, cards: [laid], from: 'rack', to: 'hand' })
+        return taken.ok ? match.use(letters).move({ seat, cards: [held], from: 'hand', to: 'rack' }) : taken
       },
     },
     peek: {
       when: post,
       offered: true,
       input: { whose: seatRef() },
-      options: (match, seat) =>
-        match
-          .use(turns)
-          .others(seat)
-          .map((whose) => ({ whose })),
       decide(match, seat, { whose }) {
-        if (whose === seat) return refuse('own-hand')
         const letter = match.chance('peek').pick(match.use(letters).hand(whose))
-        if (letter === undefined) return refuse('empty-hand')
+        if (whose === seat || letter === undefined) return refuse('no-such-hand')
         match.use(letters).peek(seat, [letter.id])
         match.use(notebook).write(seat, { about: 'peek', whose, ...letter.face })
         match.emit('peeked', { seat, whose })
@@ -107,18 +81,11 @@ export const mail = defineRule({
       when: post,
       offered: true,
       input: { to: seatRef(), colour },
-      options: (match, seat) =>
-        match
-          .use(turns)
-          .others(seat)
-          .flatMap((to) => colour.values.map((each) => ({ to, colour: each }))),
       decide(match, seat, { to, colour: about }) {
-        if (to === seat) return refuse('own-hand')
-        const held = match
-          .use(letters)
-          .hand(seat)
-          .some(({ face }) => face.colour === about)
-        match.use(notebook).write(to, { about: 'whisper', whose: seat, colour: about, value: held ? 1 : 0 })
+        if (!match.use(turns).others(seat).includes(to)) return refuse('nobody-else')
+        const hand = match.use(letters).hand(seat)
+        const value = hand.some(({ face }) => face.colour === about) ? 1 : 0
+        match.use(notebook).write(to, { about: 'whisper', whose: seat, colour: about, value })
         match.emit('whispered', { seat, to })
       },
     },

@@ -26,6 +26,7 @@ export type {
 export { type CellForm, formOf } from './cell-form.ts'
 export { json, list, map, maybe, set } from './collections.ts'
 export { editMembers, escapeInPath } from './edits.ts'
+export { fewValues } from './few-values.ts'
 export {
   InvalidInput,
   type Parse,

@@ -2,6 +2,7 @@ import { InvalidInput, type Parsed, type Seat } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { ActionPlan, Answer, GateCheck, InputPlan } from '../plan/index.ts'
 import type { Asked, Gate, Tags } from '../rule/index.ts'
+import { everyInput } from './every-input.ts'
 import type { Decide, HandlerRunner } from './handler-runner.ts'
 
 /** An input as its handler gets it. `cleaned` says that a schema has already turned it into that. */
@@ -96,11 +97,13 @@ const actionsUnder = (engine: HandlerRunner, { gate, given }: Gate): ActionPlan[
       plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
   )
 
-/** An empty input is its own candidate. */
-function candidatesOf(engine: HandlerRunner, plan: ActionPlan, seat: Seat, part: object): readonly unknown[] {
-  if (plan.options !== undefined) return engine.look(plan.options, seat, part)
-  return !('~standard' in plan.input) && Object.keys(plan.input).length === 0 ? [{}] : []
-}
+const candidatesOf = (
+  engine: HandlerRunner,
+  plan: ActionPlan,
+  seat: Seat,
+  part: object,
+): readonly unknown[] =>
+  plan.options === undefined ? everyInput(engine, plan, seat) : engine.look(plan.options, seat, part)
 
 function isAccepted(engine: HandlerRunner, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)

@@ -113,6 +113,12 @@ export class MatchState implements Undoable<Before> {
     return row !== undefined && seesRow(row, seat) ? idFor(row, seat) : undefined
   }
 
+  /** The inner ids of the rows of 'rule.table' that a seat sees. */
+  rowsSeen(table: string, seat: Seat): readonly string[] {
+    const rows = this.store.tables.get(table)?.rows() ?? []
+    return rows.filter((row) => seesRow(row, seat)).map(({ id }) => id)
+  }
+
   /** Data that a rule gives a seat, with rows by the ids that it knows; those that it does not see are nothing. */
   shownTo(seat: Seat, data: unknown): unknown {
     if (typeof data === 'string') {

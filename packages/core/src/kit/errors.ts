@@ -29,6 +29,8 @@ const messages = {
     `A handler answered '${d.input}' with ${d.answer === null ? 'null' : typeof d.answer === 'object' ? 'an object without ok' : String(d.answer)}. Return refuse(code), or nothing.`,
   ZR_RULE_BAD_OPTION: (d: { action: string; issues: readonly string[] }) =>
     `The options of '${d.action}' offer an input that it does not take: ${d.issues.join('; ')}. Fix what 'options' returns, or the input.`,
+  ZR_RULE_NO_OPTIONS: (d: { action: string }) =>
+    `Action '${d.action}' is offered, but its input has no end of values. Give it 'options', bound its numbers, or do not offer it.`,
   ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>
     `Event '${d.event}' has a cell seen by its owner, but no cell named 'seat' that says who that is. Add 'seat: seatRef()'.`,
   ZR_RULEBOOK_TWO_RULES: (d: { rulebook: string; rule: string }) =>

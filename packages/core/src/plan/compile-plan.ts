@@ -10,7 +10,7 @@ import {
   type SettlePlan,
   WAKE_BITS,
 } from './plan.ts'
-import { assertGroups, assertReferences, assertTables } from './plan-checks.ts'
+import { assertGroups, assertOffered, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
 import { settingsOf } from './settings.ts'
@@ -55,7 +55,10 @@ export function compilePlan(
       target.amendments.push({ rule: rule.index, label: `${rule.name} amend ${key}`, run })
     }
   }
-  for (const { name: input, input: spec } of inputs.values()) assertTables(input, spec, planned)
+  for (const input of inputs.values()) {
+    assertTables(input.name, input.input, planned)
+    assertOffered(input)
+  }
   for (const { parts } of planned) for (const part of parts) assertReferences(part, planned)
   assertGroups(name, planned)
   const actions = listed.flatMap(({ kind, name: action }) => (kind === 'action' ? action : []))

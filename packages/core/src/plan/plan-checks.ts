@@ -1,7 +1,7 @@
 import type { Cells } from '../cells/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { InputSpec } from '../rule/index.ts'
-import type { PartPlan, RulePlan } from './plan.ts'
+import type { InputPlan, PartPlan, RulePlan } from './plan.ts'
 
 /** Throws if an input names a table that does not exist, or holds a kind of cell that only state can hold. */
 export function assertTables(input: string, spec: InputSpec, rules: readonly RulePlan[]): void {
@@ -14,6 +14,12 @@ export function assertTables(input: string, spec: InputSpec, rules: readonly Rul
     const whole = table.includes('.') ? table : `${input.split('.')[0]}.${table}`
     if (!hasTable(rules, whole)) throw new RefereeError('ZR_RULE_UNKNOWN_TABLE', { input, table })
   }
+}
+
+/** Throws if an action is offered whose options nothing tells. */
+export function assertOffered(input: InputPlan): void {
+  if (input.kind === 'action' && input.offered && !input.isListable && input.options === undefined)
+    throw new RefereeError('ZR_RULE_NO_OPTIONS', { action: input.name })
 }
 
 /**

@@ -1,6 +1,7 @@
 import {
   type AnyCell,
   type Cells,
+  fewValues,
   InvalidInput,
   type Parse,
   prepareParse,
@@ -41,6 +42,7 @@ export function inputsOf(
         ...common(key, input),
         kind: 'action',
         ...asPart(input, rule),
+        isListable: isListable(input),
         offered,
         neverLimited,
         gates: gatesOf(rule, key, [when].flat(), rules, gatePlaces, cost),
@@ -71,6 +73,18 @@ export function inputsOf(
       }),
     ),
   ]
+}
+
+/** So many inputs can be listed, besides what seats and rows there are. */
+const MOST_INPUTS = 1000
+
+/** True if all inputs that these cells allow can be listed. Nobody knows what a schema allows. */
+function isListable(spec: InputSpec): boolean {
+  if ('~standard' in spec) return false
+  const counts = Object.values(spec as Cells).map((cell) =>
+    cell.kind === 'seat' || cell.kind === 'row' ? 1 : (fewValues(cell)?.length ?? Infinity),
+  )
+  return counts.reduce((all, count) => all * count, 1) <= MOST_INPUTS
 }
 
 /** Returns how part of an input is checked, and how an option is shown. Inputs with a schema pass unchanged. */

@@ -108,6 +108,8 @@ export interface ActionPlan extends PlannedInput<'action', [seat: Seat, input: u
   readonly parsePart: Parse
   /** An option with the ids that a seat knows. */
   readonly show: Show
+  /** True if the inputs that its cells allow can be listed. */
+  readonly isListable: boolean
   /** True if a seat may still do it after too many of its actions have faulted. */
   readonly neverLimited: boolean
   /** True if its options are in a seat's view. */

@@ -132,8 +132,9 @@ export interface Behaviour<
       readonly offered?: boolean
       /**
        * Lists candidates. The engine keeps those that pass the checks and a trial of `decide`, so every option that
-       * is offered would be accepted. An empty input is its own candidate. `part` is what the asker has chosen so
-       * far.
+       * is offered would be accepted. `part` is what the asker has chosen so far. Default: every input that the cells
+       * allow, if all of them are choices, flags, seats, rows that the asker sees, or whole numbers between bounds, at
+       * most 1,000 without seats and rows; otherwise none.
        */
       options?(
         match: M,

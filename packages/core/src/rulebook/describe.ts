@@ -1,7 +1,7 @@
 import type { AnyCell, Cells, Masks, Sight } from '../cells/index.ts'
 import type { ClockName } from '../kit/index.ts'
 import type { InputPlan, PlanBody } from '../plan/index.ts'
-import type { Disclosure, RefusalTexts, Tier } from '../rule/index.ts'
+import type { Disclosure, InputSpec, RefusalTexts, Tier } from '../rule/index.ts'
 
 /** A cell as data: what a page needs to draw a field for it. */
 export interface CellDescription {
@@ -40,7 +40,7 @@ export interface InputDescription {
   readonly name: string
   /** Its cells; nothing if the input is declared with a schema instead. */
   readonly cells?: CellDescriptions
-  /** True if the rule lists candidates: `match.options` returns those that would be accepted. */
+  /** True if there are candidates: `match.options` returns those that would be accepted. */
   readonly offers?: true
   /** True if a seat's options are in its view. */
   readonly offered?: true
@@ -117,6 +117,10 @@ export interface RulebookDescription {
   readonly unused: readonly string[]
 }
 
+/** True if the candidates are what the cells of an action allow. An action without cells has nothing to choose. */
+const hasCandidates = (spec: InputSpec, plan: { readonly kind: string; readonly isListable?: boolean }) =>
+  plan.kind === 'action' && plan.isListable === true && Object.keys(spec).length > 0
+
 export function describePlan(plan: PlanBody): RulebookDescription {
   const { name, room, rules, inputs } = plan
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
@@ -126,7 +130,7 @@ export function describePlan(plan: PlanBody): RulebookDescription {
         name: input,
         ...(plan.kind === 'action' && plan.offered ? { offered: true as const } : {}),
         ...('~standard' in spec ? {} : { cells: describeCells(spec as Cells) }),
-        ...(options === undefined ? {} : { offers: true as const }),
+        ...(options !== undefined || hasCandidates(spec, plan) ? { offers: true as const } : {}),
       }))
   const labels = (handlers: readonly { readonly label: string }[]): string[] =>
     handlers.map(({ label }) => label.split(' ')[0] ?? label)

@@ -192,5 +192,10 @@ export const scores = shape.does({
     /** Ranks by score, or by these measures one after another. Seats that have left come last. */
     standings: (match, measures?: readonly Measure[]): readonly Standing[] =>
       standings(match, measures ?? [byScore(match)]),
+    /** Returns the seats that stand first, by score or by these measures: more than one if they are level. */
+    leaders: (match, measures?: readonly Measure[]): readonly Seat[] =>
+      standings(match, measures ?? [byScore(match)])
+        .filter(({ rank }) => rank === 1)
+        .map(({ seat }) => seat),
   },
 })

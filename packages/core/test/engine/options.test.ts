@@ -1,11 +1,15 @@
 import { expect, test } from 'vitest'
 import {
+  choice,
   defineRule,
   defineRulebook,
   everyone,
+  flag,
   int,
   maybe,
+  only,
   refuse,
+  rowOf,
   seatRef,
   single,
   table,
@@ -142,4 +146,36 @@ test('computed once until something happens or time goes on; a refused input cha
   match.advanceTo(match.now + 1)
   ask()
   expect(looks).toBe(3)
+})
+
+test('without options of its own, an action has all inputs that its cells allow and that are accepted', () => {
+  const stall = defineRule({
+    name: 'stall',
+    state: { tins: table({ of: seatRef() }).seenWhen({ of: ({ of }) => only(of) }) },
+    setUp(match) {
+      for (const seat of match.seats) match.own.tins.add({ of: seat })
+    },
+    actions: {
+      give: {
+        offered: true,
+        input: { tin: rowOf('tins'), to: seatRef(), size: choice('small', 'large'), wet: flag() },
+        decide: (_, seat, { to, wet }) => (to === seat || wet ? refuse('not-so') : undefined),
+      },
+      throw: { input: { far: int().between(1, 3), odd: flag() }, decide() {} },
+      // More than a thousand, and no end of them: none.
+      aim: { input: { x: int().between(1, 40), y: int().between(1, 40) }, decide() {} },
+      shout: { input: { loud: int() }, decide() {} },
+    },
+  })
+  const bookOf = (offers: readonly ('stall.throw' | 'stall.shout')[]) =>
+    defineRulebook({ name: 'stall', seats: { min: 2, max: 2 }, rules: [rounds, stall], offers })
+  const { match } = playMatch(bookOf(['stall.throw']), ['otter', 'heron'])
+  const [tin] = Object.keys(match.view('heron').stall.tins)
+  const given = ['large', 'small'].map((size) => ({ tin, to: 'otter', size, wet: false }))
+  expect(match.options('heron', 'stall.give')).toEqual(expect.arrayContaining(given))
+  expect(match.view('heron').stall.options).toMatchObject({ give: [{ tin }, { tin }] })
+  expect(match.options('otter', 'stall.throw')).toHaveLength(6)
+  for (const action of ['stall.aim', 'stall.shout'] as const)
+    expect(match.options('otter', action)).toEqual([])
+  expect(() => bookOf(['stall.shout'])).toThrow(expect.objectContaining({ code: 'ZR_RULE_NO_OPTIONS' }))
 })

@@ -10,6 +10,7 @@ import {
   refuse,
   rowOf,
   seatRef,
+  single,
   text,
 } from 'zinc-referee'
 import { mostAtTime, pilesOf, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
@@ -25,6 +26,14 @@ const auction = (question: typeof bid) =>
   defineRule({
     name: 'auction',
     needs: [question, roster],
+    state: { sold: single({ to: list(seatRef()), for: int(0) }) },
+    on: {
+      'bid.revealed'(match) {
+        const { seats, amount } = match.use(question).highest((offer) => offer)
+        match.own.sold.to = seats
+        match.own.sold.for = amount
+      },
+    },
     facts: {
       ask: {
         input: { seats: list(seatRef()) },
@@ -123,6 +132,19 @@ test('SE1: at the closing ms it is closed; what is missing is nothing, or the ch
   other.choose('otter', 3)
   other.at(5000)
   expect(other.revealed()).toEqual({ otter: 3, heron: 7, vole: 7, newt: 7 })
+})
+
+test('SE11: the highest choices, all of those that are level, and nobody for 0', () => {
+  const { choose, match, at } = asking({ time: 5000 })
+  choose('otter', 3)
+  choose('vole', 5)
+  choose('heron', 5)
+  at(5000)
+  expect(match.state.auction.sold).toMatchObject({ to: ['heron', 'vole'], for: 5 })
+  match.report('auction.ask', { seats: [...SEATS] })
+  choose('otter', 0)
+  at(10_000)
+  expect(match.state.auction.sold).toMatchObject({ to: [], for: 0 })
 })
 
 test('SE2: the last choice counts; where nothing changes, the first', () => {

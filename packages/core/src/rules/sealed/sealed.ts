@@ -1,8 +1,8 @@
-import { rowCell, type Seat } from '../../cells/index.ts'
+import { fewValues, rowCell, type Seat } from '../../cells/index.ts'
 import type { Reading, RuleLike } from '../../rule/index.ts'
 import { whenOutOfPlay } from '../play.ts'
 import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
-import { ruleOf, type SealedCell } from './shape.ts'
+import { type Match, ruleOf, type SealedCell } from './shape.ts'
 
 /** What it refuses with. */
 const refusals = {
@@ -48,20 +48,19 @@ export interface Chosen<V> {
   readonly choice: V
 }
 
-const MAX_VALUES = 100
-
-/** Returns all values of a cell that has few: those of a choice, yes and no, or numbers within bounds. */
-function valuesOf<V>({ kind, values, least, most }: SealedCell<V>): readonly V[] | undefined {
-  const all: readonly unknown[] | undefined =
-    kind === 'choice'
-      ? values
-      : kind === 'flag'
-        ? [true, false]
-        : kind === 'int' && least !== undefined && most !== undefined && most - least < MAX_VALUES
-          ? Array.from({ length: most - least + 1 }, (_, n) => least + n)
-          : undefined
-  return all as readonly V[] | undefined // the cell's kind says what it holds
+/** Who has chosen what amounts to the most, as at an auction. */
+export interface Highest {
+  /** By seat number. */
+  readonly seats: readonly Seat[]
+  /** 0 if there are none. */
+  readonly amount: number
 }
+
+const choices = <N extends string, V>(match: Match<N, V>): Chosen<V>[] =>
+  match.seating.all.flatMap((seat) => {
+    const { choice } = match.own.last.of(seat)
+    return choice === undefined ? [] : [{ seat, choice }]
+  })
 
 /**
  * A question that everyone who is asked answers in secret, revealed together or to nobody. The outcome does not depend on who
@@ -84,7 +83,6 @@ export const sealedOf = <const N extends string, V>(
     revealedTo = 'everyone',
   }: SealedOptions<NoInfer<V>> = {},
 ) => {
-  const values = valuesOf(of)
   const isOpen = revealedTo === 'everyone'
   const byPart = follows || rowCell(of) === undefined
   const reveal: Reveal<V> = {
@@ -104,9 +102,8 @@ export const sealedOf = <const N extends string, V>(
     actions: {
       /** Makes or changes the seat's choice. */
       choose: {
-        offered: offered && values !== undefined,
+        offered: offered && fewValues(of) !== undefined,
         input: { choice: of },
-        ...(values && { options: () => values.map((choice) => ({ choice })) }),
         decide: (match, seat, { choice }) => choose(match, seat, choice),
       },
       /** Withdraws the seat's choice. */
@@ -132,11 +129,17 @@ export const sealedOf = <const N extends string, V>(
       /** True while choices can be made. */
       isOpen: (match): boolean => match.own.question.open,
       /** Returns what was revealed last, by seat number. Seats without a choice are left out. */
-      choices: (match): Chosen<V>[] =>
-        match.seating.all.flatMap((seat) => {
-          const { choice } = match.own.last.of(seat)
-          return choice === undefined ? [] : [{ seat, choice }]
-        }),
+      choices: (match) => choices(match),
+      /**
+       * Returns whose choice amounts to the most, and to how much: several seats if they are level, none if no choice
+       * amounts to more than 0.
+       */
+      highest(match, amountOf: (choice: V) => number): Highest {
+        const all = choices(match).map(({ seat, choice }) => ({ seat, amount: amountOf(choice) }))
+        const most = Math.max(0, ...all.map(({ amount }) => amount))
+        const first = all.filter(({ amount }) => amount === most && most > 0)
+        return { seats: first.map(({ seat }) => seat), amount: most }
+      },
     },
   })
 }
