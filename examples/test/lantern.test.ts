@@ -76,6 +76,18 @@ test('a round in which all pass turns the deck to its next bell; level bids give
   expect(match.state.verdict.end.reason).toBe('market-closed')
 })
 
+test('who makes no bid within a minute bids nothing', () => {
+  const { match } = begin()
+  while (!match.state.lampBid.question.open) match.submit(match.state.turns.now.seat ?? '', 'turns.pass', {})
+  match.advanceTo(match.now + 59_999)
+  expect(match.state.lampBid.question.open).toBe(true)
+  match.advanceTo(match.now + 1)
+  expect([match.state.lampBid.question.open, match.state.verdict.end.reason]).toEqual([
+    false,
+    'market-closed',
+  ])
+})
+
 test('at the end each quay pays a seat for its longest run without two equal neighbours; only the best bid burns', () => {
   for (let n = 0; n < 6; n++) {
     const { match } = begin([], 3, `runs ${n}`)

@@ -141,7 +141,7 @@ test('who comes late joins the side that is short, and gets the whole of what it
   match.direct('roster.join', { seat: 'newt-2', name: 'Newt' })
   expect(match.state.teams.side.of('newt-2').team).toBe(1)
   const view = match.view('newt-2')
-  expect(view.areas.spots['newt-2']?.x).toBeGreaterThanOrEqual(0)
+  expect(match.state.areas.spots.of('newt-2').placed).toBe(true)
   expect(Object.keys(view.scores.sums)).toEqual([...SEATS.slice(0, 5), 'newt-2'])
 })
 

@@ -123,6 +123,10 @@ test('the seal goes to the one highest bid, all bids are gone, and racks are pai
   for (const seat of SEATS) pass(seat)
   expect(match.view('otter').bid.question.open).toBe(true)
   const held = hand('otter')
+  const [laid] = rack('otter')
+  expect(match.submit('otter', 'bid.choose', { choice: [laid?.id ?? ''] })).toMatchObject({
+    code: 'not-held',
+  })
   expect(match.submit('otter', 'bid.choose', { choice: held.map(({ id }) => id) })).toEqual({ ok: true })
   for (const seat of ['heron', 'vole']) match.submit(seat, 'bid.choose', { choice: [] })
   expect(hand('otter')).toEqual([])

@@ -159,6 +159,14 @@ export const nightBoats = defineRule({
       when: boats,
       offered: true,
       input: { lantern: rowOf(market, 'lanterns'), quay, hook: int().between(1, hooks.length) },
+      options: (match, seat) =>
+        match
+          .use(market)
+          .lanternsOf(seat)
+          .filter(({ on }) => on === 'shelf')
+          .flatMap(({ id }) =>
+            quay.values.flatMap((at) => hooks.map((hook) => ({ lantern: id, quay: at, hook }))),
+          ),
       decide: (match, seat, { lantern, quay: at, hook }) => match.use(market).row(seat, lantern, at, hook),
     },
   },

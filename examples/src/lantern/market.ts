@@ -196,6 +196,13 @@ export const market = shape.does({
       when: hang,
       offered: true,
       input: { lantern: rowOf('lanterns'), quay, hook: int().between(1, 7) },
+      options: (
+        match,
+        seat, // one's own alone: all lanterns on all hooks are hundreds
+      ) =>
+        benchOf(match, seat).flatMap(({ id }) =>
+          quay.values.flatMap((at) => hooks.map((hook) => ({ lantern: id, quay: at, hook }))),
+        ),
       decide(match, seat, { lantern: id, quay: at, hook }) {
         const lantern = benchOf(match, seat).find((each) => each.id === id)
         if (lantern === undefined) return refuse('not-yours')
