@@ -54,10 +54,24 @@ const areas = {
   },
   venue: { files: ['packages/venue/src'], tests: ['packages/venue/test/*.test.ts'] },
   command: {
-    // Not load/ and audit/worker.ts, which run in processes of their own, from what is built.
-    files: ['*.ts', 'modes', 'play', 'print', 'verbs', 'audit/asked.ts'].map(
-      (part) => `packages/cli/src/${part}`,
-    ),
+    // What runs in the process of a test. Tests start load, serve, new and workers as processes of what is built.
+    files: [
+      ...['audit/asked', 'errors', 'main', 'play/moment-watch', 'play/play-demo'].map((file) => `${file}.ts`),
+      ...[
+        'demo',
+        'describe',
+        'erase',
+        'options',
+        'parse-time',
+        'replay',
+        'sheet',
+        'sightcheck',
+        'sights',
+        'view',
+      ].map((verb) => `verbs/${verb}.ts`),
+      'modes',
+      'print',
+    ].map((part) => `packages/cli/src/${part}`),
     tests: ['packages/cli/test/verbs.test.ts', 'packages/cli/test/printed.test.ts'],
   },
 }

@@ -73,6 +73,9 @@ test('describe and sights give data, and sights a table for a page', async () =>
     name: 'dip.peeked.place',
     seenBy: 'everyone',
   })
+  expect(await text('describe', 'mussel-dip', '--typescript')).toContain("'dip.peek'")
+  expect(await text('describe', 'mussel-dip', '--asyncapi')).toContain('"asyncapi": "3.')
+  expect(await text('describe', 'mussel-dip', '--json-schema')).toContain('draft/2020-12')
 })
 
 test('a mode is played with its optional rules, by name or all', async () => {
