@@ -77,7 +77,7 @@ class Seat {
         } else if (result?.ok) this.done.push(id)
       }),
     )
-    const params = { match: `m${this.match}`, name: this.name, player: this.player }
+    const params = { match: `m${this.match}`, name: this.name, player: this.player, latest: false }
     socket.send(JSON.stringify({ jsonrpc: '2.0', id: 'join', method: 'join', params }))
     await joined
   }

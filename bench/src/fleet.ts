@@ -73,7 +73,7 @@ async function idle(fleet: readonly Regatta[]): Promise<Row> {
 interface Sending {
   readonly now: number
   advanceTo(ms: number): void
-  flush(): readonly { readonly patch: string }[]
+  flush(): readonly { readonly patch: string; readonly latest?: string }[]
 }
 
 /** Actions spread over all matches, each applied and sent to eight viewers. */
@@ -90,7 +90,7 @@ function load<M extends Sending>(
     const began = performance.now()
     match.advanceTo(match.now + 10)
     happens(match, n)
-    for (const { patch } of match.flush()) sent += read(patch)
+    for (const { patch, latest = '' } of match.flush()) sent += read(patch) + read(latest)
     times.push(performance.now() - began)
   }
   for (let n = 0; n < ACTIONS / 4; n++) act(n)

@@ -58,7 +58,7 @@ function shoal(things: number, book = usual) {
     const moves = moved()
     match.advanceTo(match.now + TICK)
     match.reportAll('areas.at', moves)
-    const sent = match.flush().reduce((sum, { patch }) => sum + patch.length, 0)
+    const sent = match.flush().reduce((sum, { patch, latest = '' }) => sum + patch.length + latest.length, 0)
     return [sent, JSON.stringify(moves).length * SEATS.length]
   }
   /** The same by copies of what is near. */
@@ -92,7 +92,7 @@ export function pondRows(): Row[] {
     ratio('pondcopies/pond', { least: 1.2 }, ticks(many.swimByCopies), ticks(many.swim), 15),
     ratio('pond100/pond10', { most: 1.3 }, ticks(some.swim), ticks(few.swim), 15),
     ratio('pond1000/pond10', { most: 2 }, ticks(many.swim), ticks(few.swim), 15),
-    row('pond/viewer', (sent / SEATS.length / TICKS) * (1000 / TICK), 'bytes/s', { most: 8000 }),
+    row('pond/viewer', (sent / SEATS.length / TICKS) * (1000 / TICK), 'bytes/s', { most: 2000 }),
     row('pond200/pond', seldom / sent, '×', { most: 0.5 }),
     row('pond/everything', sent / everything, '×', { most: 0.1 }),
   ]

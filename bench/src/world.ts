@@ -101,7 +101,8 @@ export function world({ seats: count, viewers, crates: dropped, rafts, pushes }:
       return changes
     },
     /** Sends, and says how many characters that were, so that no result is left unused. */
-    flush: (): number => match.flush().reduce((sum, { patch }) => sum + read(patch), 0),
+    flush: (): number =>
+      match.flush().reduce((sum, { patch, latest = '' }) => sum + read(patch) + read(latest), 0),
   }
 }
 export type World = ReturnType<typeof world>

@@ -76,7 +76,7 @@ class Player:
         at = urlparse(url)
         self.wire = (Lines if at.scheme == "tcp" else WebSocket)(at.hostname, at.port, at.path)
         self.calls = 0
-        joined = self.call("join", mode=mode, name=name)
+        joined = self.call("join", mode=mode, name=name, latest=False)
         self.view, self.seat = joined["view"], joined["seat"]
         print(f"{name} sits in {joined['match']} as {self.seat}", flush=True)
 

@@ -46,6 +46,11 @@ test('view shows each viewer what they may see, and the server all', async () =>
   expect(hold).not.toHaveProperty('heron')
   expect((await as('spectator')).raft).toEqual({ hold: {} })
   expect(await as('server')).toHaveProperty(['raft.helm.heron.course'])
+  expect(await as('server')).toHaveProperty(['phases.now.phase'])
+  const at = (time: string) => text('view', RECORD, '--seat', 'otter', '--at', time)
+  const lines = async (time: string) => (await at(time)).split('\n').slice(0, -2)
+  expect(await lines('57.5s')).toEqual(await lines('57500ms'))
+  expect(await lines('57.5s')).toEqual(await lines('0:57.5'))
 })
 
 test('a broken line is named by its number, and a foreign file as such', async () => {
@@ -68,6 +73,7 @@ test('describe and sights give data, and sights a table for a page', async () =>
   expect(await text('sights', 'mussel-dip', '--markdown')).toContain(
     '| options | `dip.peek` | the seat itself |',
   )
+  expect(await text('sights', 'pike-pond')).toMatch(/every \d+ ms/)
   expect(await data('sights', 'mussel-dip')).toContainEqual({
     what: 'notice',
     name: 'dip.peeked.place',

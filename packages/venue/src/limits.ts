@@ -14,6 +14,8 @@ export interface Limits {
   readonly joins: Rate
   /** Connections that watch one match without a seat. Default: 1000. */
   readonly watchers: number
+  /** Bytes that wait for a client. Default: 16,384. With more, numbers of which only the latest counts are merged until less waits. */
+  readonly slowBytes: number
   /** Bytes that wait for a client that reads slowly. Default: 262,144. With more it gets a whole view later, and no patches until then. */
   readonly behindBytes: number
   /** Bytes that wait for a client that hardly reads. Default: 4,194,304. With more its connection ends. */
@@ -31,6 +33,7 @@ export const usualLimits: Limits = {
   depth: 32,
   joins: { burst: 60, perSecond: 5 },
   watchers: 1000,
+  slowBytes: 16 * 1024,
   behindBytes: 256 * 1024,
   waitingBytes: 4 * 1024 * 1024,
   matches: 10_000,

@@ -33,8 +33,8 @@ test.each(Object.entries(modes))(
     for (const viewer of viewers) expect(valid(view, JSON.parse(match.addViewer(viewer).view))).toEqual([])
     let beats = 0
     playToEnd(match, demo.crowd!('fair-1'), minutes(4), () => {
-      for (const { patch, notices } of match.flush()) {
-        const params = { n: 1, at: match.now, patch: JSON.parse(patch) }
+      for (const { patch, latest = '{}', notices } of match.flush()) {
+        const params = { n: 1, at: match.now, patch: JSON.parse(patch), latest: JSON.parse(latest) }
         expect([valid(message, params), params.patch]).toEqual([[], params.patch])
         for (const each of notices) expect([valid(notice, each), each]).toEqual([[], each])
       }

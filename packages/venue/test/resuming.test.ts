@@ -3,11 +3,21 @@ import { createInterface } from 'node:readline'
 import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import { beginAnyMatch } from 'zinc-referee'
-import { applyPatch } from 'zinc-referee/replica'
+import {
+  beginAnyMatch,
+  defineRule,
+  defineRulebook,
+  everyone,
+  flag,
+  int,
+  perSeat,
+  seatRef,
+} from 'zinc-referee'
+import { applyLatest, applyPatch } from 'zinc-referee/replica'
+import { inPhase } from 'zinc-referee/rules'
 import { usualHosting } from '../src/matches/hosting.ts'
 import { HostedMatch } from '../src/matches/index.ts'
-import { Trail } from '../src/wire/trail.ts'
+import { type Pace, Trail } from '../src/wire/trail.ts'
 import { HandClock } from './hand-clock.ts'
 import { SocketClient } from './socket-client.ts'
 
@@ -27,7 +37,8 @@ const found = (crates: number) =>
 const shown = (view: any, messages: readonly any[]): any =>
   messages.reduce((now, { method, params }) => {
     if (method !== 'view') return now
-    return params.view ?? applyPatch(now, params.patch)
+    const { view = applyPatch(now, params.patch ?? []), latest = {} } = params
+    return applyLatest(view, latest)
   }, view)
 const told = (client: SocketClient) =>
   client.texts.map((text) => JSON.parse(text)).filter(({ method }) => method)
@@ -107,12 +118,12 @@ test('a client that reads too slowly gets a whole view in place of the patches, 
   const match = beginAnyMatch(steppingStones, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   const game = new HostedMatch('stones', match, usualHosting, { clock })
   const messages: any[] = []
-  let isBehind = false
+  let pace: 'prompt' | 'behind' = 'prompt'
   const trail = new Trail(game, 'spectator', (ms, then) => clock.wakeAfter(ms, then))
   const receiver = {
     send: (text: string) => void messages.push(JSON.parse(text)),
-    get isBehind() {
-      return isBehind
+    get pace() {
+      return pace
     },
     heard() {},
   }
@@ -123,18 +134,86 @@ test('a client that reads too slowly gets a whole view in place of the patches, 
   }
   await join('otter')
   const [seen] = [trail.n]
-  isBehind = true
+  pace = 'behind'
   await join('heron')
   clock.pass(1000)
   expect(messages.length).toBe(seen)
   expect(trail.resume({ epoch: trail.epoch, n: seen }, receiver)).toBeUndefined()
-  isBehind = false
+  pace = 'prompt'
   clock.pass(200)
   expect(messages.at(-1).params.view.roster.seats).toHaveProperty('heron')
   game.run(() => match.submit('otter', 'roster.ready', {}))
   await new Promise((soon) => setImmediate(soon))
   expect(messages.at(-1).params.patch).toBeDefined()
   expect(shown(JSON.parse(view), messages)).toEqual(match.view('spectator'))
+})
+
+test('for a slow client, what may wait is merged and comes before the next patch; who wants patches alone gets those', async () => {
+  const drift = defineRule({
+    name: 'drift',
+    state: {
+      rafts: perSeat({ x: int(0).latest(1).seenBy(everyone), y: int(0).latest(1).seenBy(everyone) }),
+      flags: perSeat({ up: flag(false).seenBy(everyone) }),
+    },
+    facts: {
+      moved: {
+        input: { seat: seatRef(), x: int(), y: int() },
+        when: inPhase('lobby'),
+        handle: (match, { seat, ...to }) => void Object.assign(match.own.rafts.of(seat), to),
+      },
+      flagged: {
+        input: { seat: seatRef() },
+        when: inPhase('lobby'),
+        handle(match, { seat }) {
+          match.own.flags.of(seat).up = true
+        },
+      },
+    },
+  })
+  const match = beginAnyMatch(defineRulebook({ name: 'drift', seats: { min: 1, max: 2 }, rules: [drift] }), {
+    seed: 'fair-1',
+  })
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  const game = new HostedMatch('drift', match, usualHosting, { clock })
+  const listen = (isPlain: boolean) => {
+    const trail = new Trail(game, 'spectator', (ms, then) => clock.wakeAfter(ms, then), isPlain)
+    const got: any[] = []
+    const receiver = {
+      send: (text: string) => void got.push(JSON.parse(text)),
+      pace: 'prompt' as Pace,
+      heard() {},
+    }
+    return { trail, got, receiver, opening: JSON.parse(trail.open(receiver).view) }
+  }
+  const [quick, slow, plain] = [listen(false), listen(false), listen(true)]
+  const drifts = async (fact: string, input: object) => {
+    clock.pass(10)
+    game.run(() => match.report(fact, input))
+    await new Promise((soon) => setImmediate(soon))
+  }
+  slow.receiver.pace = 'slow'
+  await drifts('drift.moved', { seat: 'otter', x: 1, y: 1 })
+  await drifts('drift.moved', { seat: 'otter', x: 2, y: 1 })
+  await drifts('drift.moved', { seat: 'heron', x: 0, y: 7 })
+  expect([quick.got.length, slow.got.length, plain.got.length]).toEqual([3, 0, 3])
+  await drifts('drift.flagged', { seat: 'otter' })
+  expect(slow.got.map(({ params }) => [params.n, params.latest, params.patch?.length])).toEqual([
+    [1, { drift: { rafts: { otter: { x: 2, y: 1 }, heron: { y: 7 } } } }, undefined],
+    [2, undefined, 1],
+  ])
+  await drifts('drift.moved', { seat: 'otter', x: 3, y: 1 })
+  slow.receiver.pace = 'prompt'
+  clock.pass(200)
+  expect(slow.got).toHaveLength(3)
+  expect(plain.got.every(({ params }) => params.latest === undefined && params.patch.length > 0)).toBe(true)
+  for (const { opening, got } of [quick, slow, plain])
+    expect(shown(opening, got)).toEqual(match.view('spectator'))
+  slow.receiver.pace = 'slow'
+  await drifts('drift.moved', { seat: 'otter', x: 4, y: 1 })
+  slow.trail.leave(() => {})
+  expect(slow.trail.resume({ epoch: slow.trail.epoch, n: 3 }, slow.receiver)).toEqual([
+    expect.stringContaining('"latest":{"drift":{"rafts":{"otter":{"x":4}}}}'),
+  ])
 })
 
 test('the same messages go over TCP, a line each; a line that is too long ends it, with the reason', async () => {

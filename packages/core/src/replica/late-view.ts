@@ -1,11 +1,14 @@
 import type { Notice } from '../sight/index.ts'
-import { applyPatch, type Operation } from './patch.ts'
+import { operationsOf } from './latest.ts'
+import { applyPatch } from './patch.ts'
 
 /** The parts of an update that a late view reads. */
 interface Flushed {
   readonly at: number
   /** JSON Patch (RFC 6902) as text. */
   readonly patch: string
+  /** JSON Merge Patch (RFC 7396) as text. */
+  readonly latest?: string
   readonly notices: readonly Notice[]
 }
 
@@ -67,9 +70,8 @@ export class LateView<U extends Flushed> {
 
   private handOn(count: number): readonly (U | Flushed)[] {
     const updates = this.waiting.splice(0, count)
-    for (const { at, patch, notices } of updates) {
-      const operations: readonly Operation[] = JSON.parse(patch)
-      this.view = applyPatch(this.view, operations)
+    for (const { at, patch, latest, notices } of updates) {
+      this.view = applyPatch(this.view, operationsOf({ patch, latest }))
       this.notices = [...this.notices.filter(({ until }) => until > at), ...notices]
     }
     return updates

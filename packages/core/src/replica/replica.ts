@@ -1,5 +1,6 @@
 import type { Notice } from '../sight/index.ts'
 import { type ClockName, type ClockStyle, formatRemaining } from '../time/index.ts'
+import { applyLatest, type Latest } from './latest.ts'
 import { applyPatch, type Operation } from './patch.ts'
 
 /** A view as far as every mode has it. */
@@ -13,6 +14,8 @@ export interface Incoming<N extends Notice = Notice> {
   readonly at: number
   /** The patch of an update, parsed. */
   readonly patch?: readonly Operation[]
+  /** The latest numbers of an update, parsed. */
+  readonly latest?: Latest
   /** What happened. */
   readonly notices?: readonly N[]
 }
@@ -56,8 +59,9 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   }
 
   /** @throws ZR_REPLICA_BAD_PATCH */
-  update({ at, patch = [], notices = [] }: Incoming<N>, clientNow: number): void {
-    this.view = applyPatch(this.view, patch)
+  update({ at, patch = [], latest, notices = [] }: Incoming<N>, clientNow: number): void {
+    const patched = applyPatch(this.view, patch)
+    this.view = latest === undefined ? patched : applyLatest(patched, latest)
     if (clientNow >= this.stretchEnds) {
       this.offsetBefore = this.offset
       this.offset = at - clientNow

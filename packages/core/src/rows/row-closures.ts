@@ -157,10 +157,17 @@ class ClosureRow implements CompiledRow {
       .map((cell) => {
         const now = this.$values[cell.at]
         const path = `${where}/${cell.name}`
-        if (op === 'replace' && (!this.$isMarked(cell) || this.$waits(cell))) return ''
+        if (op === 'replace' && (cell.merges || !this.$isMarked(cell) || this.$waits(cell))) return ''
         if (op === 'replace' && isEdited(cell)) return cell.form.edit?.(path, this.$was[cell.at], now) ?? ''
         return `,{"op":"${op}","path":"${path}","value":${cell.form.text(now)}}`
       })
+      .join('')
+  }
+
+  $merged(facet: number): string {
+    return (this.$shared[facet] ?? [])
+      .filter((cell) => cell.merges && this.$isMarked(cell) && !this.$waits(cell))
+      .map(({ name, form, at }) => `,"${name}":${form.text(this.$values[at])}`)
       .join('')
   }
 

@@ -21,7 +21,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
     policies !== undefined ||
     plan.masks !== undefined ||
     written.some(({ reach }, at) => reach === 'some' || (reach !== 'nobody' && references[at] !== undefined))
-  const each = written.map((cell, at) => placed(plan, names[at] ?? '', cell, at, references[at]))
+  const each = written.map((cell, at) => placed(plan, byRow, names[at] ?? '', cell, at, references[at]))
   const facets = facetsOf(each, plan)
   const masks = masksOf(facets, plan)
   if (facets.length + masks.length > MAX_FACETS)
@@ -37,6 +37,7 @@ export function rowLayout(plan: RowPlan): RowLayout {
     words: Math.ceil(names.length / WORD),
     facets,
     masks,
+    merges: each.some(({ merges }) => merges),
     isSeen: facets.length + masks.length > 0,
     everyone: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'everyone'),
     owned: byRow ? -1 : facets.findIndex(({ names: [first = ''] }) => cells[first]?.reach === 'owner'),
@@ -63,9 +64,13 @@ export function rowLayout(plan: RowPlan): RowLayout {
   }
 }
 
-/** A cell with its place in the row. */
+/**
+ * A cell with its place in the row. Where sight does not depend on the row, its owner's cells go by the patch: a merge
+ * patch names a row once, with what everyone sees.
+ */
 function placed(
   { policies, indexed = [] }: RowPlan,
+  byRow: boolean,
   name: string,
   cell: AnyCell,
   at: number,
@@ -83,8 +88,12 @@ function placed(
     indexed: indexed.includes(name),
     reference,
     every: seen ? cell.every : undefined,
+    merges: seen && cell.every !== undefined && isNumber(cell) && (byRow || cell.reach === 'everyone'),
   }
 }
+
+/** In a merge patch, null would take a cell away: only those that always hold something can go by it. */
+const isNumber = ({ kind }: AnyCell): boolean => kind === 'int' || kind === 'num'
 
 /** Cells of the same sight together: first everyone's, then the owner's, then others, then those of each policy. */
 function facetsOf(each: readonly PlacedCell[], { owner, policies = {} }: RowPlan): Facet[] {

@@ -86,6 +86,17 @@ function classSource(layout: RowLayout): string {
       switch (facet) { ${cases((cells) => `${cells.map(editSource).join('\n')}\nbreak`)} }
       return s
     }
+    $merged(facet) {
+      let s = ''
+      switch (facet) { ${cases(
+        (cells) =>
+          `${cells
+            .filter(({ merges }) => merges)
+            .map(mergeSource)
+            .join('\n')}\nbreak`,
+      )} }
+      return s
+    }
     $drop(facet, path) {
       const op = 'remove'
       switch (facet) { ${cases((cells) => `return ${cells.map(({ name }) => `${pathStart} + '${name}"}'`).join(' + ') || `''`}`)} }
@@ -188,8 +199,16 @@ function editSource(c: PlacedCell): string {
   const change = isEdited(c)
     ? `s += forms.${c.name}.edit(path + '/${c.name}', this.$was_${c.name}, this._${c.name})`
     : whole
-  const waits = c.every === undefined ? '' : ` && !this.$store.latest.waits(this.$sent_${c.name}, ${c.every})`
-  return `if (op === 'add') ${whole}; else if (this.$d${c.word} & ${c.bit}${waits}) ${change}`
+  if (c.merges) return `if (op === 'add') ${whole}`
+  return `if (op === 'add') ${whole}; else if (${changedSource(c)}) ${change}`
+}
+
+const mergeSource = (c: PlacedCell): string =>
+  `if (${changedSource(c)}) s += ',"${c.name}":' + ${valueText(c)}`
+
+function changedSource({ name, word, bit, every }: PlacedCell): string {
+  const waits = every === undefined ? '' : ` && !this.$store.latest.waits(this.$sent_${name}, ${every})`
+  return `this.$d${word} & ${bit}${waits}`
 }
 
 function valueText({ name, cell, reference }: PlacedCell): string {

@@ -53,6 +53,8 @@ export interface CompiledRow {
   /** A facet's members as the inside of a JSON object; and operations, at a path of the row, on its dirty cells or on all, and their removal. */
   $members(facet: number): string
   $edit(facet: number, op: 'add' | 'replace', path: string): string
+  /** A facet's changed cells that are sent as members of a JSON Merge Patch: `$edit` leaves them out. */
+  $merged(facet: number): string
   $drop(facet: number, path: string): string
   /** Takes all dirty marks off. */
   $clean(): void
@@ -141,6 +143,8 @@ export interface PlacedCell {
   readonly reference: RowReference | undefined
   /** Sent at most once in this many ms. Undefined: each change is sent. */
   readonly every: number | undefined
+  /** True if a change is sent in a JSON Merge Patch (RFC 7396): only the latest counts, and it is never nothing. */
+  readonly merges: boolean
 }
 /** The layout of a part's rows, for both ways of making their class. */
 export interface RowLayout {
@@ -152,6 +156,8 @@ export interface RowLayout {
   readonly words: number
   readonly facets: readonly Facet[]
   readonly masks: readonly MaskPlan[]
+  /** True if any cell is sent in merge patches. */
+  readonly merges: boolean
   /** True if anybody may see anything of its rows. */
   readonly isSeen: boolean
   /** The facets of plain parts, where who sees a cell does not depend on the row; −1 where there is none. */

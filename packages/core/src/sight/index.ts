@@ -1,8 +1,9 @@
+export { MergeBox } from './merge-box.ts'
 export { NamedRows } from './named-rows.ts'
 export { noticesFor, partingNotices, sortForAll } from './notice-order.ts'
 export { type Notice, PendingNotice, type SavedNotice } from './notices.ts'
 export { Outbox } from './outbox.ts'
-export { PartPatch } from './part-patch.ts'
+export { type Boxes, PartPatch } from './part-patch.ts'
 export {
   inSendingOrder,
   isSteady,

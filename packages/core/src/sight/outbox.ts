@@ -3,7 +3,7 @@ import { flat } from '../kit/index.ts'
 
 /** Operations for one viewer alone, and how many of those for everyone come before them. */
 interface Own {
-  readonly after: number
+  readonly behind: number
   readonly operations: string
 }
 
@@ -21,7 +21,7 @@ export class Outbox {
 
   only(seat: Seat, operations: string): void {
     if (operations === '') return
-    const each = { after: this.shared.length, operations }
+    const each = { behind: this.shared.length, operations }
     this.own ??= new Map()
     const before = this.own.get(seat)
     if (before === undefined) this.own.set(seat, [each])
@@ -29,12 +29,12 @@ export class Outbox {
   }
 
   /**
-   * Empties the box into a reader: the JSON Patch (RFC 6902) of one viewer as text, or nothing. Viewers who see the
-   * same get the same string.
+   * Empties the box into a reader: one viewer's operations between these texts, or nothing. Viewers who see the same
+   * get the same string. By default they are a JSON Patch (RFC 6902).
    */
-  close(): (viewer: string) => string | undefined {
+  close(before = '[', after = ']'): (viewer: string) => string | undefined {
     const shared = flat(this.shared)
-    const whole = shared === '' ? undefined : flat(`[${shared.slice(1)}]`)
+    const whole = shared === '' ? undefined : flat(`${before}${shared.slice(1)}${after}`)
     const { own } = this
     this.shared = ''
     this.own = undefined
@@ -43,12 +43,12 @@ export class Outbox {
       if (more === undefined) return whole
       let text = ''
       let at = 0
-      for (const { after, operations } of more) {
-        if (after > at) text = joined(text, shared.slice(at, after))
+      for (const { behind, operations } of more) {
+        if (behind > at) text = joined(text, shared.slice(at, behind))
         text = joined(text, operations)
-        at = after
+        at = behind
       }
-      return `[${at < shared.length ? joined(text, shared.slice(at)) : text}]`
+      return `${before}${at < shared.length ? joined(text, shared.slice(at)) : text}${after}`
     }
   }
 }

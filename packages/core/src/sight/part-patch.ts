@@ -1,4 +1,12 @@
+import type { RowShape } from '../rows/index.ts'
+import type { MergeBox } from './merge-box.ts'
 import type { Outbox } from './outbox.ts'
+
+/** Where the operations of one flush go, and the cells of which only the latest counts. */
+export interface Boxes {
+  readonly patches: Outbox
+  readonly merges: MergeBox
+}
 
 /** Operations on one row, and who is sent them; everyone where nobody is named. */
 interface Entry {
@@ -15,6 +23,7 @@ export class PartPatch {
   private removals: Entries | undefined
   private changes: Entries | undefined
   private additions: Entries | undefined
+  private merges: Entries | undefined
 
   /** Keys are ids of rows, or numbers of seats: everyone knows those. */
   remove(key: string | number, text: string, to?: readonly string[]): void {
@@ -33,10 +42,18 @@ export class PartPatch {
     this.additions.push(key, text, to)
   }
 
-  writeTo(outbox: Outbox): void {
-    this.removals?.writeTo(outbox)
-    this.changes?.writeTo(outbox)
-    this.additions?.writeTo(outbox)
+  /** Members of a row in a merge patch, which is applied after all others. */
+  merge(key: string | number, text: string, to?: readonly string[]): void {
+    if (text === '') return
+    this.merges ??= new Entries()
+    this.merges.push(key, text, to)
+  }
+
+  writeTo({ patches, merges }: Boxes, shape: RowShape): void {
+    this.removals?.writeTo(patches)
+    this.changes?.writeTo(patches)
+    this.additions?.writeTo(patches)
+    this.merges?.writeTo(merges.part(shape))
   }
 }
 

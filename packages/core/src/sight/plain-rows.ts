@@ -1,7 +1,7 @@
 import { SERVER } from '../cells/index.ts'
 import { type CompiledRow, INNER, nameFor } from '../rows/index.ts'
-import type { Outbox } from './outbox.ts'
-import type { PartPatch } from './part-patch.ts'
+import { mergedRow } from './merge-box.ts'
+import type { Boxes, PartPatch } from './part-patch.ts'
 
 /** Any viewer without a seat: it knows a row of a plain table as everyone does. */
 const ANYBODY = ''
@@ -31,12 +31,16 @@ export const isSteady = (row: CompiledRow): boolean =>
   row.$sent && row.$live && (!row.$shape.drawn || row.$sentNames === row.$names)
 
 /** Writes what has changed of steady rows, in the order of their ids or seats: what most flushes are about. */
-export function writeSteadyRows(rows: readonly CompiledRow[], outbox: Outbox): void {
-  for (const row of rows[0]?.$shape.drawn === true ? byId(rows) : rows) {
+export function writeSteadyRows(rows: readonly CompiledRow[], { patches, merges }: Boxes): void {
+  const [first] = rows
+  const latest = first?.$shape.merges === true ? merges.part(first.$shape) : undefined
+  for (const row of first?.$shape.drawn === true ? byId(rows) : rows) {
     const { everyone, owned } = row.$shape
-    const path = row.$pathUnder(nameOf(row))
-    if (everyone >= 0) outbox.everyone(row.$edit(everyone, 'replace', path))
-    if (owned >= 0) outbox.only(row.id, row.$edit(owned, 'replace', path))
+    const name = nameOf(row)
+    const path = row.$pathUnder(name)
+    if (everyone >= 0) patches.everyone(row.$edit(everyone, 'replace', path))
+    if (owned >= 0) patches.only(row.id, row.$edit(owned, 'replace', path))
+    latest?.everyone(mergedRow(row, name, row.$merged(everyone)))
     row.$clean()
   }
 }
@@ -63,6 +67,7 @@ function changed(row: CompiledRow, name: number, patch: PartPatch): void {
   const key = sortKey(row, name)
   if (everyone >= 0) patch.change(key, row.$edit(everyone, 'replace', path))
   if (owned >= 0) patch.change(key, row.$edit(owned, 'replace', path), [row.id])
+  if (row.$shape.merges) patch.merge(key, mergedRow(row, name, row.$merged(everyone)))
 }
 
 function added(row: CompiledRow, name: number, patch: PartPatch): void {
@@ -80,9 +85,10 @@ export function writePlainRowForServer(row: CompiledRow, patch: PartPatch): void
   const facets = [row.$shape.everyone, row.$shape.owned].filter((facet) => facet >= 0)
   const path = row.$pathUnder(INNER)
   const key = sortKey(row, INNER)
-  if (row.$sent && row.$live)
+  if (row.$sent && row.$live) {
     patch.change(key, facets.map((facet) => row.$edit(facet, 'replace', path)).join(''))
-  else if (row.$live) patch.add(key, addition(path, facets.map((facet) => row.$members(facet)).join(',')))
+    if (row.$shape.merges) patch.merge(key, mergedRow(row, INNER, row.$merged(row.$shape.everyone)))
+  } else if (row.$live) patch.add(key, addition(path, facets.map((facet) => row.$members(facet)).join(',')))
   else if (row.$sent) patch.remove(key, removal(path))
 }
 

@@ -1,5 +1,6 @@
 import { type Audience, SERVER } from '../cells/index.ts'
 import { INNER, isOneName, MAX_FACETS, nameFor, type PolicyRow } from '../rows/index.ts'
+import { mergedRow } from './merge-box.ts'
 import type { NamedRows } from './named-rows.ts'
 import type { PartPatch } from './part-patch.ts'
 import { addition, removal, sortKey } from './plain-rows.ts'
@@ -144,6 +145,12 @@ class RowChange {
     const edits =
       this.cells(before, after, path) + this.named(texts, sent, path) + this.masks(before, after, path)
     patch.change(sortKey(row, is), edits, to)
+    if (row.$shape.merges) patch.merge(sortKey(row, is), mergedRow(row, is, this.merged(before & after)), to)
+  }
+
+  private merged(facets: number): string {
+    const { row } = this
+    return row.$shape.facets.map((_, facet) => (facets & (1 << facet) ? row.$merged(facet) : '')).join('')
   }
 
   private cells(before: number, after: number, path: string): string {

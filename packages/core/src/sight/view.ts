@@ -1,5 +1,6 @@
 import { idFor, type PolicyRow, type StoredPart } from '../rows/index.ts'
 import { clockNames, type Timekeeper } from '../time/index.ts'
+import { keyText } from './merge-box.ts'
 import type { NamedRows } from './named-rows.ts'
 import { plainMembers } from './plain-rows.ts'
 import { membersFor } from './policy-rows.ts'
@@ -50,5 +51,3 @@ function partText(viewer: string, stored: StoredPart, named: NamedRows): string 
   if (drawn) rows.sort((a, b) => (a.id < b.id ? -1 : 1))
   return rows.map(({ id, seen }) => `"${keyText(id)}":{${seen}}`).join(',')
 }
-
-const keyText = (id: string): string => (/^[\w-]+$/.test(id) ? id : JSON.stringify(id).slice(1, -1))

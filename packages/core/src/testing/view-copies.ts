@@ -1,4 +1,4 @@
-import { applyPatch, type Operation } from '../replica/index.ts'
+import { applyPatch, type Operation, operationsOf } from '../replica/index.ts'
 import type { AnyMatch, Match } from '../rulebook/index.ts'
 import { differing, leavesOf } from './leaves.ts'
 
@@ -62,9 +62,9 @@ export class ViewCopies {
     const updates = this.#match.flush({ all })
     const views = new Set(this.#match.viewers)
     for (const viewer of this.#copies.keys()) if (!views.has(viewer)) this.#copies.delete(viewer)
-    for (const { viewer, patch } of updates) {
+    for (const { viewer, patch, latest } of updates) {
       const copy = this.#copies.get(viewer)
-      if (copy !== undefined) this.#copies.set(viewer, this.#apply(copy, JSON.parse(patch) as Operation[]))
+      if (copy !== undefined) this.#copies.set(viewer, this.#apply(copy, operationsOf({ patch, latest })))
     }
     return updates
   }

@@ -1,7 +1,7 @@
 import type { ServerEvent } from '../engine/index.ts'
 import type { Notice } from '../sight/index.ts'
 
-/** What changed for one viewer since its last update: apply the patch, then show the notices. */
+/** What changed for one viewer since its last update: apply the patch, then the latest, then show the notices. */
 export interface Update<T = ServerEvent> {
   /** Who gets it. */
   readonly viewer: string
@@ -9,6 +9,12 @@ export interface Update<T = ServerEvent> {
   readonly at: number
   /** JSON Patch (RFC 6902) as text. Viewers who see the same share one string. */
   readonly patch: string
+  /**
+   * JSON Merge Patch (RFC 7396) as text, on the view after the patch: numbers of which only the latest counts
+   * (`latest(every)`). It changes members that are there, and adds or removes none. Of two updates without a patch between
+   * them, the merge patches may be merged.
+   */
+  readonly latest?: string
   /** Notices of what happened, as far as the viewer may know. */
   readonly notices: readonly Notice[]
   /** For the viewer 'server': every event since its last update, whoever sees it. */
@@ -35,6 +41,7 @@ export class FlushedUpdate implements Update {
   readonly at: number
   readonly patch: string
   readonly notices: readonly Notice[]
+  declare latest?: string
   declare events?: readonly ServerEvent[]
   declare done?: string | number
 

@@ -4,9 +4,11 @@ import type { Inbox } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
 import type { CompiledRow, PolicyRow } from '../rows/index.ts'
 import {
+  type Boxes,
   clockText,
   inSendingOrder,
   isSteady,
+  MergeBox,
   NamedRows,
   type Notice,
   noticesFor,
@@ -30,6 +32,9 @@ import { FlushedUpdate, type InitialView, type Update } from './update.ts'
 const withMore = (patch: string | undefined, more: string): string | undefined =>
   more === '' ? patch : patch === undefined ? `[${more.slice(1)}]` : `${patch.slice(0, -1)}${more}]`
 
+const newBoxes = (): Boxes => ({ patches: new Outbox(), merges: new MergeBox() })
+const readersOf = ({ patches, merges }: Boxes) => ({ patchFor: patches.close(), latestFor: merges.close() })
+
 const none: readonly Notice[] = []
 const SPECTATOR = 'spectator'
 /** True if this id is reserved for viewers without a seat. No seat can have it. */
@@ -48,9 +53,9 @@ export class Viewing implements SeatWatch {
   private readonly inbox: Inbox
   /** With the player each was opened for: a seat, or its id, may be given to somebody else. */
   readonly viewers: Map<string, number> = new Map()
-  private readonly outbox: Outbox = new Outbox()
+  private readonly boxes: Boxes = newBoxes()
   /** While the viewer 'server' is open. */
-  private serverBox: Outbox | undefined
+  private serverBoxes: Boxes | undefined
   private readonly named: NamedRows
   private readonly timersAndOptions: TimersAndOptions
   /** The clocks as viewers were last sent them. */
@@ -84,7 +89,7 @@ export class Viewing implements SeatWatch {
     this.waiting = this.waiting.concat(this.collect()).filter((update) => update.viewer !== viewer)
     if (viewer === SERVER) {
       this.engine.serverEvents ??= []
-      this.serverBox ??= new Outbox()
+      this.serverBoxes ??= newBoxes()
     }
     this.viewers.set(viewer, this.engine.seating.player(viewer))
     this.issued = this.engine.seating.issued
@@ -102,7 +107,7 @@ export class Viewing implements SeatWatch {
     this.viewers.delete(viewer)
     if (viewer === SERVER) {
       this.engine.serverEvents = undefined
-      this.serverBox = undefined
+      this.serverBoxes = undefined
     }
     this.named.shut(viewer)
     this.timersAndOptions.shut(viewer)
@@ -137,19 +142,17 @@ export class Viewing implements SeatWatch {
     if (store.dirty.length > 0) for (const row of this.named.rows()) store.list(row)
     store.latest.begin(time.now, all)
     this.writeRows()
-    const { serverBox } = this
+    const { serverBoxes } = this
     for (const [at, name] of clockNames.entries()) {
       const text = clockText(time, name)
       if (text === this.clocks[at]) continue
       this.clocks[at] = text
       const operation = `,{"op":"replace","path":"/clocks/${name}","value":${text}}`
-      this.outbox.everyone(operation)
-      serverBox?.everyone(operation)
+      this.boxes.patches.everyone(operation)
+      serverBoxes?.patches.everyone(operation)
     }
-    const others = this.outbox.close()
-    const server = serverBox?.close()
-    const patchFor = (viewer: string): string | undefined =>
-      (viewer === SERVER && server !== undefined ? server : others)(viewer)
+    const others = readersOf(this.boxes)
+    const server = serverBoxes && readersOf(serverBoxes)
     const fresh = pendingNotices.splice(0)
     if (fresh.length > 1) sortForAll(fresh, this.engine.seating)
     if (this.expires <= time.now) this.forgetExpired(time.now)
@@ -162,14 +165,18 @@ export class Viewing implements SeatWatch {
       if (notices.length > 0) updates.push(new FlushedUpdate(viewer, time.now, '[]', notices))
     }
     for (const [viewer, player] of this.viewers) {
+      const { patchFor, latestFor } = viewer === SERVER && server !== undefined ? server : others
       const patch = moved
         ? withMore(patchFor(viewer), this.timersAndOptions.operations(viewer))
         : patchFor(viewer)
+      const latest = latestFor(viewer)
       const notices = fresh.length === 0 ? none : noticesFor(fresh, viewer, this.engine.seating)
       const events = viewer === SERVER ? this.engine.serverEvents?.splice(0) : undefined
-      if (patch === undefined && notices.length === 0 && (events ?? none).length === 0) continue
+      const isNews = patch !== undefined || latest !== undefined
+      if (!isNews && notices.length === 0 && (events ?? none).length === 0) continue
       const last = done?.get(player)
       const update = new FlushedUpdate(viewer, time.now, patch ?? '[]', notices)
+      if (latest !== undefined) update.latest = latest
       if (events !== undefined) update.events = events
       if (last !== undefined) update.done = last
       updates.push(update)
@@ -191,8 +198,8 @@ export class Viewing implements SeatWatch {
   /** Writes the changes of all rows, part by part. */
   private writeRows(): void {
     const { dirty, latest } = this.engine.store
-    const { serverBox } = this
-    const seats = serverBox && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
+    const { serverBoxes } = this
+    const seats = serverBoxes && [...this.viewers.keys()].filter((viewer) => viewer !== SERVER)
     dirty.sort(inSendingOrder)
     for (let from = 0; from < dirty.length; ) {
       const place = dirty[from]?.$shape.place
@@ -200,22 +207,23 @@ export class Viewing implements SeatWatch {
       while (to < dirty.length && dirty[to]?.$shape.place === place) to++
       const rows = dirty.slice(from, to)
       from = to
-      if (serverBox !== undefined) {
+      const [first] = rows
+      if (first === undefined) continue
+      if (serverBoxes !== undefined) {
         const patch = new PartPatch()
         for (const row of rows) this.writeForServer(row, patch)
-        patch.writeTo(serverBox)
+        patch.writeTo(serverBoxes, first.$shape)
       }
-      this.writePart(rows, seats ?? this.viewers.keys())
+      this.writePart(first, rows, seats ?? this.viewers.keys())
     }
     dirty.length = 0
     for (const row of latest.rows) dirty.push(row)
   }
 
   /** Writes the changes of some rows of one part, for all viewers but the server. */
-  private writePart(rows: CompiledRow[], viewers: Iterable<string>): void {
-    const [first] = rows
-    if (first?.$shape.byRow !== true && rows.every(isSteady)) {
-      writeSteadyRows(rows, this.outbox)
+  private writePart({ $shape }: CompiledRow, rows: CompiledRow[], viewers: Iterable<string>): void {
+    if (!$shape.byRow && rows.every(isSteady)) {
+      writeSteadyRows(rows, this.boxes)
       return
     }
     const patch = new PartPatch()
@@ -223,7 +231,7 @@ export class Viewing implements SeatWatch {
     for (const row of rows)
       if (row.$shape.byRow) writeRow(row as PolicyRow, each, patch, this.named)
       else writePlainRow(row, patch)
-    patch.writeTo(this.outbox)
+    patch.writeTo(this.boxes, $shape)
   }
 
   private writeForServer(row: CompiledRow, patch: PartPatch): void {

@@ -1,5 +1,4 @@
 import fc from 'fast-check'
-import { applyPatch } from 'fast-json-patch'
 import { expect, test } from 'vitest'
 import {
   beginMatch,
@@ -13,6 +12,8 @@ import {
   seatRef,
   text,
 } from 'zinc-referee'
+import { applyLatest, operationsOf } from 'zinc-referee/replica'
+import { applied } from '../fixtures/applied.ts'
 import { fact } from '../fixtures/inputs.ts'
 
 const EVERY = 100
@@ -62,9 +63,10 @@ function afloat(book: any) {
   match.flush()
   const sent = new Map(VIEWERS.map((viewer) => [viewer, '']))
   const flush = (how?: object): void => {
-    for (const { viewer, patch } of match.flush(how)) {
-      sent.set(viewer, `${sent.get(viewer)}${match.now} ${patch}\n`)
-      views.set(viewer, applyPatch(views.get(viewer), JSON.parse(patch)).newDocument)
+    for (const update of match.flush(how)) {
+      const { viewer, patch, latest } = update
+      sent.set(viewer, `${sent.get(viewer)}${match.now} ${patch} ${latest}\n`)
+      views.set(viewer, applied(views.get(viewer), update))
     }
   }
   return { match, views, sent, flush }
@@ -139,6 +141,27 @@ test('patched = fresh after a flush of all; all kinds of rows and sights agree; 
         for (const viewer of VIEWERS) expect(table.views.get(viewer)).toEqual(table.match.view(viewer))
         expect(table.match.nextFlush).toBeUndefined()
       }
+    }),
+  )
+})
+
+test('what merges is what everyone sees of the latest, by row; who wants nothing but operations can have them', () => {
+  const { match } = afloat(books[0])
+  match.report('drift.moved', { seat: 'heron', x: 7, under: 2 })
+  match.report('drift.moved', { seat: 'vole', x: 8 })
+  const [heron, otter] = match.flush()
+  expect(otter).toMatchObject({ patch: '[]', latest: '{"drift":{"rafts":{"heron":{"x":7},"vole":{"x":8}}}}' })
+  expect(heron.latest).toBe(otter.latest)
+  expect(operationsOf(heron)).toEqual([
+    { op: 'replace', path: '/drift/rafts/heron/under', value: 2 },
+    { op: 'replace', path: '/drift/rafts/heron/x', value: 7 },
+    { op: 'replace', path: '/drift/rafts/vole/x', value: 8 },
+  ])
+  const lost = { drift: { rafts: { pike: { x: 7 } } } }
+  expect(() => applyLatest(match.view('heron'), lost)).toThrow(
+    expect.objectContaining({
+      code: 'ZR_REPLICA_BAD_PATCH',
+      details: { path: '/drift/rafts/pike', why: "there is no 'pike'" },
     }),
   )
 })

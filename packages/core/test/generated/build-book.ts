@@ -148,8 +148,10 @@ export function buildBook(data: BookData, generateCode: boolean) {
     const rows = tables.length === 0 ? [] : match.own[tables[n % tables.length] ?? ''].all()
     switch (kind) {
       case 'int':
+      case 'latest':
         return value
       case 'num':
+      case 'latest num':
         return value === 0 ? -0 : value / 4
       case 'text':
         return WORDS[value % WORDS.length]?.repeat(value % 3)

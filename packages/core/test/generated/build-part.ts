@@ -115,6 +115,8 @@ function buildCell(
   const cell: any = {
     int: () => int(0),
     num: () => num(0),
+    latest: () => int(0).latest(500),
+    'latest num': () => num(0).latest(500),
     text: () => text(''),
     flag: () => flag(false),
     choice: () => choice('salt', 'silk'),

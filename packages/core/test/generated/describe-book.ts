@@ -24,6 +24,8 @@ export interface CellData {
 export const kinds = [
   'int',
   'num',
+  'latest',
+  'latest num',
   'text',
   'flag',
   'choice',

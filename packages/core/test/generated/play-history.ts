@@ -1,6 +1,6 @@
-import jsonPatch from 'fast-json-patch'
 import { beginMatch, replayRecord } from 'zinc-referee'
-import { applyPatch } from 'zinc-referee/replica'
+import { applyLatest, applyPatch } from 'zinc-referee/replica'
+import { applied } from '../fixtures/applied.ts'
 import type { Move } from './describe-book.ts'
 
 export const SEATS = ['otter', 'heron', 'a/b~"c" ñ🦦']
@@ -19,15 +19,16 @@ export function setTable(book: any, keepsCopies = true) {
     sent.set(viewer, view)
   }
   const flush = (): readonly any[] => {
-    const updates = match.flush()
-    for (const { viewer, patch, notices } of updates) {
-      sent.set(viewer, `${sent.get(viewer)}\n${patch}${JSON.stringify(notices)}`)
+    const updates = match.flush({ all: true })
+    for (const update of updates) {
+      const { viewer, patch, latest, notices } = update
+      sent.set(viewer, `${sent.get(viewer)}\n${patch}${latest}${JSON.stringify(notices)}`)
       if (!keepsCopies) continue
       const [ours, theirs] = copies.get(viewer) as [object, object]
-      const operations = JSON.parse(patch)
+      const patched = applyPatch(ours, JSON.parse(patch))
       copies.set(viewer, [
-        applyPatch(ours, operations),
-        jsonPatch.applyPatch(theirs, JSON.parse(patch)).newDocument, // ours has checked that it fits
+        latest === undefined ? patched : applyLatest(patched, JSON.parse(latest)),
+        applied(theirs, update),
       ])
     }
     return updates

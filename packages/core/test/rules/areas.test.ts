@@ -1,9 +1,9 @@
 import fc from 'fast-check'
-import { applyPatch } from 'fast-json-patch'
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, int, maybe, seatRef, text } from 'zinc-referee'
 import { areasOf, directionOf, teams, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+import { applied } from '../fixtures/applied.ts'
 
 const NEAR = 100
 const FAR = 120
@@ -273,8 +273,8 @@ test('laws a, b, d: a viewer has exactly what is near it, both ways, at every fl
           lying.push({ x, y })
         } else if ((what === 'go' ? go : put)(seat, x, y).ok) at.set(seat, { x, y })
         match.advanceTo(match.now + 1)
-        for (const { viewer, patch } of match.flush({ all: true }))
-          views.set(viewer, applyPatch(views.get(viewer), JSON.parse(patch)).newDocument)
+        for (const update of match.flush({ all: true }))
+          views.set(update.viewer, applied(views.get(update.viewer), update))
         for (const viewer of match.seats) {
           const view = views.get(viewer)
           expect(view).toEqual(match.view(viewer))

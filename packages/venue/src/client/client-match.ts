@@ -1,5 +1,5 @@
 import type { RulebookDescription } from 'zinc-referee'
-import { type BareView, type Notice, type Operation, Replica } from 'zinc-referee/replica'
+import { type BareView, type Latest, type Notice, type Operation, Replica } from 'zinc-referee/replica'
 import { VenueError } from '../venue-error.ts'
 import type {
   ActRuling,
@@ -33,6 +33,7 @@ interface Told<V, N extends Notice> {
   readonly n?: number
   readonly at: number
   readonly patch?: readonly Operation[]
+  readonly latest?: Latest
   readonly view?: V
   readonly notices?: readonly N[]
   readonly done?: string | number
@@ -212,12 +213,12 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
   }
 
   private hear({ method, params }: Heard): void {
-    const { n, at, view, patch = [], notices = [], done } = params as Told<V, N>
+    const { n, at, view, patch = [], latest, notices = [], done } = params as Told<V, N>
     this.guesses.drop(done)
     if (n !== undefined && this.seen !== undefined) this.seen.n = n
     if (method === 'view' && view !== undefined)
       this.replica = new Replica({ at, view, notices }, this.clock())
-    else if (method === 'view') this.replica.update({ at, patch }, this.clock())
+    else if (method === 'view') this.replica.update({ at, patch, ...(latest && { latest }) }, this.clock())
     else if (method === 'notice') this.replica.update({ at, notices: [params as N] }, this.clock())
     else return
     this.changed()

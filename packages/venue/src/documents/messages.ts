@@ -133,12 +133,17 @@ export function methods(): { readonly [M in Method]: MessageSchema } {
 /** What the venue sends by itself. */
 export const notifications: { readonly [name: string]: MessageSchema } = {
   view: {
-    says: 'What has changed in the view: apply the patch. A client that read too slowly gets the whole view instead.',
+    says: 'What has changed in the view: apply the patch, then the latest. A client that read too slowly gets the whole view instead.',
     params: objectOf(
       {
         n,
         at,
         patch: { type: 'array', items: refOf('Operation') },
+        latest: {
+          description:
+            'Numbers of which only the latest counts, by rule, part, row and cell: a JSON Merge Patch (RFC 7396). It only changes what is there. A join with `latest: false` gets them in the patch.',
+          type: 'object',
+        },
         done: {
           description: 'The last action id of this seat that the view includes.',
           anyOf: [text, integer],

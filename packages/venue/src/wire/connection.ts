@@ -46,8 +46,9 @@ export class Connection {
       {
         send: (text) => this.send(text),
         close: (code, reason) => transport.close(code, reason),
-        get isBehind() {
-          return transport.waiting > limits.behindBytes
+        get pace() {
+          const { waiting } = transport
+          return waiting > limits.behindBytes ? 'behind' : waiting > limits.slowBytes ? 'slow' : 'prompt'
         },
       },
       context.doors,

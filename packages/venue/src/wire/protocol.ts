@@ -16,6 +16,8 @@ export interface Params {
     readonly watch?: string | undefined
     /** A token that lets its holder in, at a venue that asks for one. */
     readonly admission?: string | undefined
+    /** If false, updates are JSON Patches alone, without merge patches. */
+    readonly latest?: boolean | undefined
   }
   readonly act: {
     readonly action: string
@@ -59,6 +61,7 @@ export const paramsSchemas: { readonly [M in Method]: z.ZodType<Params[M]> } = {
     player: word.min(16).optional(),
     watch: word.optional(),
     admission: z.string().max(4000).optional(),
+    latest: z.boolean().optional(),
   }),
   act: z.strictObject({
     action: word,

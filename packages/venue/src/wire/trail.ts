@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { InitialView, Update } from 'zinc-referee'
+import { type Latest, mergedLatest, operationsOf } from 'zinc-referee/replica'
 import type { HostedMatch } from '../matches/index.ts'
 import { notificationText } from './protocol.ts'
 
@@ -8,11 +9,13 @@ export interface Seen {
   readonly epoch: string
   readonly n: number
 }
+export type Pace = 'prompt' | 'slow' | 'behind'
+
 /** What receives the messages of a trail. */
 export interface Receiver {
   send(text: string): void
-  /** True if the client is so far behind that patches are of no use. */
-  readonly isBehind: boolean
+  /** How well the client keeps up. Slow: what may wait does. Behind: patches are of no use any more. */
+  readonly pace: Pace
   /** Called with each update, after its messages. */
   heard(update: Update): void
 }
@@ -29,7 +32,8 @@ const [RESUME_FOR, LOOK_AGAIN] = [30_000, 200]
 
 /**
  * The updates of one viewer, as numbered messages. It outlives a connection for a while, so that a client which comes back
- * gets what it missed. A client that reads too slowly gets a whole view in place of the patches that it has no time for.
+ * gets what it missed. For a client that reads slowly, numbers of which only the latest counts are merged; if it reads too
+ * slowly, it gets a whole view in place of the patches that it has no time for.
  */
 export class Trail {
   readonly epoch: string = randomUUID().slice(0, 8)
@@ -45,11 +49,21 @@ export class Trail {
   private stopWaiting: () => void = () => {}
   private callOff: () => void = () => {}
   private isSkipping = false
+  /** Numbers that wait for a slow client. */
+  private held: { readonly at: number; readonly latest: Latest } | undefined
+  private readonly isPlain: boolean
 
-  constructor(hosted: HostedMatch, viewer: string, wait: (ms: number, then: () => void) => () => void) {
+  /** `isPlain`: numbers of which only the latest counts come as operations of the patch. */
+  constructor(
+    hosted: HostedMatch,
+    viewer: string,
+    wait: (ms: number, then: () => void) => () => void,
+    isPlain = false,
+  ) {
     this.hosted = hosted
     this.viewer = viewer
     this.wait = wait
+    this.isPlain = isPlain
   }
 
   /** The number of the last message. */
@@ -75,6 +89,7 @@ export class Trail {
   /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
   leave(gone: () => void): void {
     this.receiver = undefined
+    this.release()
     const callOff = this.wait(RESUME_FOR, gone)
     this.hosted.ends.add(gone)
     this.stopWaiting = () => {
@@ -97,16 +112,49 @@ export class Trail {
     return isSeat ? this.hosted.open(this.viewer, this.take) : this.hosted.watch(this.viewer, this.take)
   }
 
-  /** The patch first, then its notices in their order. */
+  /** The view first, then the notices in their order. */
   private readonly take = (update: Update): void => {
-    const { at, patch, notices, done } = update
-    if (this.receiver?.isBehind === true) this.skip()
-    if (!this.isSkipping) {
-      const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
-      if (patch !== '[]') this.send('view', () => `"at":${at}${including},"patch":${patch}}`)
+    const { patch, latest, notices, done } = update
+    const pace = this.receiver?.pace
+    if (pace === 'behind') this.skip()
+    const mayWait = patch === '[]' && notices.length === 0 && done === undefined
+    if (!this.isSkipping && pace === 'slow' && mayWait && latest !== undefined) this.hold(update.at, latest)
+    else if (!this.isSkipping) {
+      this.release()
+      if (patch !== '[]' || latest !== undefined) this.sendView(update)
       for (const notice of notices) this.send('notice', () => JSON.stringify(notice).slice(1))
     }
     this.receiver?.heard(update)
+  }
+
+  private sendView({ at, patch, latest, done }: Pick<Update, 'at' | 'patch' | 'latest' | 'done'>): void {
+    const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
+    const isPatched = patch !== '[]' || latest === undefined
+    this.send('view', () =>
+      this.isPlain && latest !== undefined
+        ? `"at":${at}${including},"patch":${JSON.stringify(operationsOf({ patch, latest }))}}`
+        : `"at":${at}${including}${isPatched ? `,"patch":${patch}` : ''}${latest === undefined ? '' : `,"latest":${latest}`}}`,
+    )
+  }
+
+  private hold(at: number, latest: string): void {
+    const isFirst = this.held === undefined
+    this.held = { at, latest: mergedLatest(this.held?.latest ?? {}, JSON.parse(latest)) }
+    const look = (): void => {
+      if (this.held === undefined || this.hosted.isClosed) return
+      if (this.receiver?.pace === 'slow') this.callOff = this.wait(LOOK_AGAIN, look)
+      else this.release()
+    }
+    if (isFirst) this.callOff = this.wait(LOOK_AGAIN, look)
+  }
+
+  /** Sends what has waited. It comes before any patch: after it, its rows may be gone. */
+  private release(): void {
+    if (this.held === undefined) return
+    const { at, latest } = this.held
+    this.held = undefined
+    this.callOff()
+    this.sendView({ at, patch: '[]', latest: JSON.stringify(latest) })
   }
 
   private send(method: 'view' | 'notice', members: () => string): void {
@@ -123,12 +171,14 @@ export class Trail {
   private skip(): void {
     if (this.isSkipping) return
     this.isSkipping = true
+    this.held = undefined
+    this.callOff()
     this.count++ // whoever comes back with an older number gets a whole view
     this.kept = []
     this.length = 0
     const look = (): void => {
       if (this.receiver === undefined || this.hosted.isClosed) return
-      if (this.receiver.isBehind) this.callOff = this.wait(LOOK_AGAIN, look)
+      if (this.receiver.pace === 'behind') this.callOff = this.wait(LOOK_AGAIN, look)
       else this.catchUp()
     }
     this.callOff = this.wait(LOOK_AGAIN, look)

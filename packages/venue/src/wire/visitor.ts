@@ -6,14 +6,14 @@ import { VenueError } from '../venue-error.ts'
 import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
 import type { Doors } from './doors.ts'
 import { type Call, notificationText, type ParamsOf } from './protocol.ts'
-import { type Receiver, type Seen, Trail } from './trail.ts'
+import { type Pace, type Receiver, type Seen, Trail } from './trail.ts'
 
 /** The way back to a visitor, whatever its transport is. */
 export interface Line {
   send(text: string): void
   close(code: number, reason: string): void
-  /** True if so much waits for the client that patches are of no use. */
-  readonly isBehind: boolean
+  /** How well the client keeps up with what is sent. */
+  readonly pace: Pace
 }
 
 /** Who enters a match, and how. */
@@ -24,6 +24,8 @@ interface Entering {
   readonly by?: string
   readonly leads?: boolean
   readonly from?: Seen | undefined
+  /** If false, it wants patches alone. */
+  readonly latest?: boolean | undefined
 }
 
 const CLOSE_REPLACED = 4000
@@ -46,8 +48,8 @@ export class Visitor {
     this.doors = doors
     this.receiver = {
       send: (text) => line.send(text),
-      get isBehind() {
-        return line.isBehind
+      get pace() {
+        return line.pace
       },
       heard: (update) => this.heard(update),
     }
@@ -94,7 +96,7 @@ export class Visitor {
 
   /** Enters a match by its admission, or without one where the venue is open. */
   private enter(
-    { match: id, mode, name = 'Guest', player, watch, from }: ParamsOf<'join'>,
+    { match: id, mode, name = 'Guest', player, watch, from, latest }: ParamsOf<'join'>,
     admission: Admission | undefined,
   ): string {
     const watches = watch !== undefined || (admission !== undefined && admission.role !== 'player')
@@ -105,10 +107,11 @@ export class Visitor {
     if (hosted.isPaused) throw new Refused('not-now')
     if (admission === undefined)
       return watch === undefined
-        ? this.takeSeat(hosted, name, { player: player ?? randomUUID(), role: 'player', from })
-        : this.watch(hosted, watch, { role: 'watcher' })
+        ? this.takeSeat(hosted, name, { player: player ?? randomUUID(), role: 'player', from, latest })
+        : this.watch(hosted, watch, { role: 'watcher', latest })
     const { role, organiser: leads } = admission
-    if (watches) return this.watch(hosted, watch ?? 'spectator', { role, by: admission.player, leads })
+    if (watches)
+      return this.watch(hosted, watch ?? 'spectator', { role, by: admission.player, leads, latest })
     const { player: known, seat } = admission
     return this.takeSeat(hosted, admission.name ?? name, {
       player: known,
@@ -117,6 +120,7 @@ export class Visitor {
       by: known,
       leads,
       from,
+      latest,
     })
   }
 
@@ -171,7 +175,7 @@ export class Visitor {
   private open(hosted: HostedMatch, viewer: string, entering: Entering): string {
     const { seat, player } = entering
     if (seat === undefined && !this.doors.watches(hosted, 1)) throw new Refused('too-many-watchers')
-    const trail = new Trail(hosted, viewer, this.doors.wait)
+    const trail = new Trail(hosted, viewer, this.doors.wait, entering.latest === false)
     if (seat !== undefined) this.doors.trails.set(keyOf(hosted, seat), trail)
     const { at, view, notices } = trail.open(this.receiver)
     this.begin(hosted, viewer, trail, entering)

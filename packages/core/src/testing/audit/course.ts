@@ -1,4 +1,5 @@
 import type { ServerEvent } from '../../engine/index.ts'
+import { operationsOf } from '../../replica/index.ts'
 import type { AnyMatch, OpenMatch } from '../../rulebook/index.ts'
 import type { Update } from '../../views/index.ts'
 import type { Deed } from '../deeds.ts'
@@ -120,7 +121,7 @@ export class SharedCourse implements Course {
 }
 
 export const sentBy = (update: Update | undefined): Sent => ({
-  patch: JSON.parse(update?.patch ?? '[]'),
+  patch: operationsOf(update ?? { patch: '[]' }),
   notices: update?.notices ?? [],
 })
 
@@ -132,7 +133,7 @@ function sentTo(match: AnyMatch, { viewer, through }: Followed): Update | undefi
 }
 
 const said = (update: Update | undefined): string =>
-  JSON.stringify([update?.patch ?? '[]', update?.notices ?? []])
+  JSON.stringify([update?.patch ?? '[]', update?.latest, update?.notices ?? []])
 
 function deedAt({ deeds }: Followed, nth: number): Deed {
   const deed = deeds[nth]

@@ -1,5 +1,6 @@
-import { applyPatch, type Operation } from '../../replica/index.ts'
+import { applyPatch, operationsOf } from '../../replica/index.ts'
 import type { OpenMatch } from '../../rulebook/index.ts'
+import type { Update } from '../../views/index.ts'
 import { differing, leavesOf } from '../leaves.ts'
 import type { SightLeak } from './asked.ts'
 import type { Course } from './course.ts'
@@ -25,7 +26,9 @@ export function stillOf(twin: OpenMatch, viewer: string, tried: readonly TriedIn
   const { match, inbox, engine } = twin
   const { view } = match.addViewer(viewer)
   const isSeat = match.allSeats.includes(viewer)
-  const offering = [...engine.plan.inputs.values()].filter((plan) => plan.options !== undefined)
+  const offering = [...engine.plan.inputs.values()].filter(
+    (plan) => plan.kind === 'action' && (plan.isListable || plan.options !== undefined),
+  )
   return {
     view,
     options: new Map(isSeat ? offering.map(({ name }) => [name, text(match.options(viewer, name))]) : []),
@@ -54,8 +57,7 @@ export function* wrongIn(course: Course, { view }: Still, viewer: string): Itera
   const twin = course.matchAfter(0)
   const inner = innerIdIn(twin, view + said)
   if (inner !== undefined) yield { by: 'inner-id', path: inner }
-  if (!leadsTo(JSON.parse(view), update?.patch ?? '[]', twin.match.view(viewer)))
-    yield { by: 'patch', path: 'patch' }
+  if (!leadsTo(JSON.parse(view), update, twin.match.view(viewer))) yield { by: 'patch', path: 'patch' }
 }
 
 /** The table whose row's inner id is in a text. */
@@ -67,10 +69,10 @@ function innerIdIn({ engine }: OpenMatch, sent: string): string | undefined {
   return undefined
 }
 
-function leadsTo(seen: object, patch: string, view: object): boolean {
+function leadsTo(seen: object, update: Update | undefined, view: object): boolean {
   try {
-    const operations: readonly Operation[] = JSON.parse(patch)
-    return differing(leavesOf(applyPatch(seen, operations)), leavesOf(view)).length === 0
+    const shown = applyPatch(seen, operationsOf(update ?? { patch: '[]' }))
+    return differing(leavesOf(shown), leavesOf(view)).length === 0
   } catch {
     return false
   }
