@@ -14,4 +14,4 @@ export {
 export type { Commit, Keeping } from './records/index.ts'
 export { openVenue, type Venue, type VenueOptions } from './venue.ts'
 export { VenueError } from './venue-error.ts'
-export { type Rate, type RpcProblem, rpcErrors } from './wire/index.ts'
+export { type Channel, type ChannelEnd, type Rate, type RpcProblem, rpcErrors } from './wire/index.ts'

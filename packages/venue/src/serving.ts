@@ -9,7 +9,15 @@ import type { Log } from './log.ts'
 import type { HostedMatch, Matches } from './matches/index.ts'
 import { type Meters, makeMeters } from './meters.ts'
 import type { VenueOptions } from './venue.ts'
-import { Connections, doorsOf, openSockets, tcpLines } from './wire/index.ts'
+import {
+  type Channel,
+  type ChannelEnd,
+  Connections,
+  doorsOf,
+  openChannel,
+  openSockets,
+  tcpLines,
+} from './wire/index.ts'
 
 const SOCKET_PATH = '/socket'
 
@@ -28,6 +36,8 @@ export interface Served {
   readonly meters: Meters
   /** Begins to listen. Returns the ports: of HTTP and WebSocket, and of lines. @throws ZR_VENUE_PORT */
   listen(address: string): Promise<readonly [port: number, tcpPort: number | undefined]>
+  /** Connects a client that comes by a channel. */
+  attach(channel: Channel): ChannelEnd
   /** Ends all connections and frees the ports. */
   close(): Promise<void>
 }
@@ -65,6 +75,7 @@ export async function serve(given: Serving, options: VenueOptions): Promise<Serv
         listen(app.server, options.port ?? 0, address),
         lines && listen(lines, options.tcp ?? 0, address),
       ]),
+    attach: (channel) => openChannel(connections, channel),
     async close() {
       connections.close()
       closeSockets()

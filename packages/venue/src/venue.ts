@@ -10,6 +10,7 @@ import { type Bots, type HostedMatch, Matches, type MatchOptions } from './match
 import type { Keeping } from './records/index.ts'
 import { serve } from './serving.ts'
 import type { VenueError } from './venue-error.ts'
+import type { Channel, ChannelEnd } from './wire/index.ts'
 
 /** Options of `openVenue`: where it listens, and where its records go. */
 export interface VenueOptions {
@@ -83,6 +84,11 @@ export interface Venue {
    * @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL, ZR_VENUE_CLOSED
    */
   findOrBegin(mode: string): HostedMatch
+  /**
+   * Takes a client over a channel of your own: from another page, through a pipe, or in this process. It is a client like any
+   * other, with the same messages, admissions and limits. @throws ZR_VENUE_CLOSED
+   */
+  attach(channel: Channel): ChannelEnd
   /** Ends all matches and their records, notifies every client, and frees the port. */
   close(): Promise<void>
   /**
@@ -162,6 +168,10 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     findOrBegin(mode) {
       assertOpen()
       return matches.findOrBegin(mode)
+    },
+    attach(channel) {
+      assertOpen()
+      return served.attach(channel)
     },
     close: () => stop('end'),
     suspend: () => stop('suspend'),

@@ -11,3 +11,4 @@ export type {
   Refused,
 } from './client-types.ts'
 export type { BareSocket, SocketClass } from './line.ts'
+export { socketOver, type Way, type WayEvents } from './socket-over.ts'

@@ -66,6 +66,11 @@ export class Connection {
     this.missed = 0
   }
 
+  /** Ends the connection, and tells the client why. */
+  end(code: number, reason: string): void {
+    this.transport.close(code, reason)
+  }
+
   /** The client is gone. */
   closed(): void {
     this.visitor.leave()

@@ -46,8 +46,10 @@ export class Connections {
     connection.closed()
   }
 
+  /** Ends all of them. */
   close(): void {
     clearInterval(this.pulse)
+    for (const each of [...this.all.keys()]) each.end(1001, 'the venue closes')
   }
 }
 

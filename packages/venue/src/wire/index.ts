@@ -1,3 +1,4 @@
+export { type Channel, type ChannelEnd, openChannel } from './channel.ts'
 export { Connections } from './connections.ts'
 export { doorsOf } from './doors.ts'
 export { type RpcProblem, rpcErrors } from './protocol.ts'

@@ -65,10 +65,7 @@ export function openSockets(http: Server, connections: Connections, options: Soc
     socket.on('error', () => socket.terminate())
   })
   server.on('error', () => {}) // the HTTP server reports what keeps it from listening
-  return () => {
-    for (const client of server.clients) client.close(1001, 'the venue closes')
-    server.close()
-  }
+  return () => server.close()
 }
 
 const transportOf = (socket: WebSocket, address: string): Transport => ({
