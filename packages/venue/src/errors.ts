@@ -12,6 +12,12 @@ const messages = {
     `Without admissions anybody may take any seat, so the venue does not listen on ${d.address}. Pass admissions, or listen on 127.0.0.1.`,
   ZR_VENUE_FULL: (d: { max: number }) =>
     `The venue hosts ${d.max} matches, and no more. End one, or raise limits.matches.`,
+  ZR_VENUE_UNKNOWN_MATCH: (d: { match: string }) =>
+    `The venue has no match '${d.match}'. Ask for one that it lists under /matches.`,
+  ZR_VENUE_UPGRADING: (d: { match: string }) =>
+    `The match '${d.match}' goes on with a newer rulebook in a moment. Try again then.`,
+  ZR_VENUE_NOT_UPGRADED: (d: { match: string; why: string }) =>
+    `The match '${d.match}' goes on as it was, without the newer rulebook: ${d.why} Fix that, or let the match end.`,
   ZR_VENUE_RECORDS_IN_USE: (d: { folder: string }) =>
     `Another venue keeps its records in ${d.folder}. Close it first, or choose another folder.`,
   ZR_VENUE_PORT: (d: { port: number; why: string }) =>

@@ -10,6 +10,7 @@ export {
   type Hosting,
   type MatchOptions,
   type MatchSummary,
+  type NewerRulebook,
 } from './matches/index.ts'
 export type { Commit, Keeping } from './records/index.ts'
 export { openVenue, type Venue, type VenueOptions } from './venue.ts'

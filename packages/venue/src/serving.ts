@@ -46,8 +46,18 @@ export interface Served {
 export async function serve(given: Serving, options: VenueOptions): Promise<Served> {
   const { matches, admit, limits, log, clock, isClosed } = given
   const meters = makeMeters({ matches: () => matches.byId.size, connections: () => connections.size })
-  const { page, tls, origins = [], proxies = [], compress = false } = options
-  const app = await httpServer({ matches, admit, meters, log, isClosed, page, socketPath: SOCKET_PATH, tls })
+  const { renew, page, tls, origins = [], proxies = [], compress = false } = options
+  const app = await httpServer({
+    matches,
+    admit,
+    renew,
+    meters,
+    log,
+    isClosed,
+    page,
+    socketPath: SOCKET_PATH,
+    tls,
+  })
   const doors = doorsOf(matches, {
     admit,
     allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,

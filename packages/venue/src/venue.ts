@@ -6,7 +6,13 @@ import { type Deliver, type DeliveryAddress, Outbox, postTo, verdictOf } from '.
 import { venueError } from './errors.ts'
 import { type Limits, usualLimits } from './limits.ts'
 import { type Log, usualLog } from './log.ts'
-import { type Bots, type HostedMatch, Matches, type MatchOptions } from './matches/index.ts'
+import {
+  type Bots,
+  type HostedMatch,
+  Matches,
+  type MatchOptions,
+  type NewerRulebook,
+} from './matches/index.ts'
 import type { Keeping } from './records/index.ts'
 import { serve } from './serving.ts'
 import type { VenueError } from './venue-error.ts'
@@ -28,6 +34,11 @@ export interface VenueOptions {
   readonly rulebooks?: readonly AnyRulebook[]
   /** By mode, what makes a snapshot of an older version of the rulebook one of this version, for matches that go on. */
   readonly migrate?: { readonly [mode: string]: (old: Snapshot) => Snapshot }
+  /**
+   * Returns the newest version of a mode's rulebook, with which `POST /matches/:id/upgrade` lets a match go on. Default: no
+   * match is upgraded over HTTP.
+   */
+  readonly renew?: (mode: string) => Promise<NewerRulebook>
   /**
    * Takes the verdict and the score sheet of each bout: a function, or an address. Each is sent until it is taken, also after
    * a crash, if there are `records`. Default: nobody.
@@ -84,6 +95,12 @@ export interface Venue {
    * @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL, ZR_VENUE_CLOSED
    */
   findOrBegin(mode: string): HostedMatch
+  /**
+   * Lets a match go on with a newer version of its rulebook, from where it is. Its clients come back by themselves, and new
+   * matches of the mode begin with the newer one. It is tried first: a match that cannot go on with it goes on undisturbed.
+   * @throws ZR_VENUE_UNKNOWN_MATCH, ZR_VENUE_NOT_UPGRADED
+   */
+  upgrade(id: string, newer: NewerRulebook): Promise<HostedMatch>
   /**
    * Takes a client over a channel of your own: from another page, through a pipe, or in this process. It is a client like any
    * other, with the same messages, admissions and limits. @throws ZR_VENUE_CLOSED
@@ -150,9 +167,12 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     await stop('suspend')
     throw error
   })
-  const assertOpen = (): void => {
-    if (closed) throw venueError('ZR_VENUE_CLOSED', {})
-  }
+  const whileOpen =
+    <A extends readonly unknown[], R>(act: (...given: A) => R) =>
+    (...given: A): R => {
+      if (closed) throw venueError('ZR_VENUE_CLOSED', {})
+      return act(...given)
+    }
 
   return {
     port,
@@ -161,18 +181,12 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     get matches() {
       return [...matches.byId.values()]
     },
-    begin(id, book, given = {}) {
-      assertOpen()
-      return matches.begin(id, book, given)
-    },
-    findOrBegin(mode) {
-      assertOpen()
-      return matches.findOrBegin(mode)
-    },
-    attach(channel) {
-      assertOpen()
-      return served.attach(channel)
-    },
+    begin: whileOpen((id: string, book: AnyRulebook, given: MatchOptions = {}) =>
+      matches.begin(id, book, given),
+    ),
+    findOrBegin: whileOpen((mode: string) => matches.findOrBegin(mode)),
+    upgrade: async (...given) => whileOpen(matches.upgrade.bind(matches))(...given),
+    attach: whileOpen(served.attach),
     close: () => stop('end'),
     suspend: () => stop('suspend'),
   }

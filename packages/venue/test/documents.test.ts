@@ -50,7 +50,14 @@ test('what a venue answers fits its documents: HTTP by OpenAPI, calls and their 
   const venue = await openVenue({ rulebooks: [rulebook] })
   const api = await (await fetch(`${venue.url}openapi.json`)).json()
   expect(await new Validator().validate(api)).toMatchObject({ valid: true })
-  expect(Object.keys(api.paths)).toEqual(['/health', '/ready', '/metrics', '/matches', '/matches/{id}'])
+  expect(Object.keys(api.paths)).toEqual([
+    '/health',
+    '/ready',
+    '/metrics',
+    '/matches',
+    '/matches/{id}',
+    '/matches/{id}/upgrade',
+  ])
   const client = new SocketClient(venue.port)
   const { result } = await client.ask('join', { mode: 'stepping-stones', name: 'Otter' })
   const schemas = new Ajv2020({ strict: false }).addSchema(

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs'
 import { basename, resolve } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
 import { modes } from '@zinc-referee/examples'
-import { type AnyRulebook, isRefereeError } from 'zinc-referee'
+import { type AnyRulebook, isRefereeError, type Snapshot } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
 import { CommandError } from '../errors.ts'
 import { noSuch } from './no-such.ts'
@@ -13,6 +14,8 @@ export interface LoadedMode {
   readonly named: string
   readonly rulebook: AnyRulebook
   readonly demo: Demo
+  /** Makes a snapshot of an older version of the rulebook one of this, if its file exports `migrate`. */
+  readonly migrate?: (old: Snapshot) => Snapshot
 }
 
 /** Returns the mode in a rulebook's file, or the example with this name. */
@@ -36,7 +39,8 @@ async function loadFile(file: string): Promise<LoadedMode> {
       `'${file}' exports no rulebook. Export what defineRulebook returns, by name or as the default.`,
     )
   const demo = (module['demo'] ?? {}) as Demo
-  return { title: rulebook.name, named: `--rulebook ${file}`, rulebook, demo }
+  const { migrate } = module as Pick<LoadedMode, 'migrate'>
+  return { title: rulebook.name, named: `--rulebook ${file}`, rulebook, demo, ...(migrate && { migrate }) }
 }
 
 async function importFile(file: string, path: string): Promise<{ readonly [name: string]: unknown }> {
@@ -52,7 +56,7 @@ async function importFile(file: string, path: string): Promise<{ readonly [name:
   } catch (error) {
     if (isRefereeError(error)) throw error
     throw new CommandError(
-      `'${basename(file)}' cannot be loaded: ${error instanceof Error ? error.message : String(error)}`,
+      `'${basename(file)}' cannot be loaded: ${stripVTControlCharacters(error instanceof Error ? error.message : String(error))}`,
       { cause: error },
     )
   }

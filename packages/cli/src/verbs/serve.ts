@@ -79,6 +79,10 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   const venue = await openVenue({
     ...given(options),
     rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
+    migrate: Object.fromEntries(
+      [...served.values()].flatMap(({ rulebook, migrate }) => (migrate ? [[rulebook.name, migrate]] : [])),
+    ),
+    ...(options.rulebook !== undefined && { renew: () => loadMode(undefined, options.rulebook) }),
     onBroken: ({ message }) => console.error(message),
     page: pageFolder,
     onFault(fault) {

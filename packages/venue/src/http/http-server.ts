@@ -4,7 +4,7 @@ import { type FastifyInstance, fastify } from 'fastify'
 import sirv from 'sirv'
 import type { AdmissionCheck } from '../admissions.ts'
 import { type Log, placeOf } from '../log.ts'
-import type { Matches } from '../matches/index.ts'
+import type { Matches, NewerRulebook } from '../matches/index.ts'
 import type { Meters } from '../meters.ts'
 import { matchRoutes } from './match-routes.ts'
 import { operatorsBy } from './operators.ts'
@@ -18,6 +18,7 @@ export interface Answering {
   readonly admit: AdmissionCheck | undefined
   readonly meters: Meters
   readonly log: Log
+  readonly renew: ((mode: string) => Promise<NewerRulebook>) | undefined
   readonly isClosed: () => boolean
   /** A built page to serve next to the socket. */
   readonly page: URL | undefined
@@ -31,7 +32,7 @@ export interface Answering {
  * `/openapi.json`, and the page. All else is a problem document (RFC 9457).
  */
 export async function httpServer(asked: Answering): Promise<FastifyInstance> {
-  const { matches, admit, meters, log, isClosed, page, socketPath, tls } = asked
+  const { matches, admit, renew, meters, log, isClosed, page, socketPath, tls } = asked
   // Nothing is made of another type, and nothing is left out: what does not fit is refused.
   const ajv = { customOptions: { coerceTypes: false, removeAdditional: false } as const }
   const app: FastifyInstance = fastify({
@@ -75,7 +76,7 @@ export async function httpServer(asked: Answering): Promise<FastifyInstance> {
       reply.type(meters.registry.contentType).send(await meters.registry.metrics()),
     )
     app.get('/openapi.json', { schema: { hide: true } }, () => app.swagger())
-    matchRoutes(app, { matches, operators: operatorsBy(admit) })
+    matchRoutes(app, { matches, operators: operatorsBy(admit), renew })
   })
   const files = page && sirv(fileURLToPath(page), { single: true })
   app.setNotFoundHandler((request, reply) => {

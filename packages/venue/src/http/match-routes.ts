@@ -1,5 +1,5 @@
 import type { FastifyInstance } from 'fastify'
-import type { HostedMatch, Matches } from '../matches/index.ts'
+import { type HostedMatch, type Matches, type NewerRulebook, notUpgraded } from '../matches/index.ts'
 import { type Operators, operatorsOnly } from './operators.ts'
 import { type Problem, problem, refuseWith } from './problem.ts'
 import { detailsSchema, type NewMatch, newMatchSchema, problemAnswer, summarySchema } from './schemas.ts'
@@ -8,11 +8,18 @@ import { detailsSchema, type NewMatch, newMatchSchema, problemAnswer, summarySch
 export interface MatchRoutes {
   readonly matches: Matches
   readonly operators: Operators
+  /** Returns the newest version of a mode's rulebook. */
+  readonly renew: ((mode: string) => Promise<NewerRulebook>) | undefined
 }
 type ById = { readonly Params: { readonly id: string } }
 
 const noMatch = (id: string): Problem =>
   problem(404, 'unknown-match', `The venue has no match '${id}'. Ask for one of /matches.`)
+const noNewer = problem(
+  409,
+  'no-newer-version',
+  'The venue was opened without a way to newer versions. Restart it with the new rulebook.',
+)
 const noSuchMatch: object = problemAnswer('There is no such match')
 const params = { type: 'object', properties: { id: { type: 'string' } }, required: ['id'] }
 
@@ -72,7 +79,7 @@ function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): voi
   )
 }
 
-function changing(app: FastifyInstance, { matches, operators }: MatchRoutes): void {
+function changing(app: FastifyInstance, { matches, operators, renew }: MatchRoutes): void {
   const { security, answers } = operators
   const preHandler = operatorsOnly(operators)
   app.post<{ Body: NewMatch }>(
@@ -96,6 +103,35 @@ function changing(app: FastifyInstance, { matches, operators }: MatchRoutes): vo
     async ({ body: { mode, id, ...given } }, reply) => {
       const hosted = matches.beginMode(mode, { led: true, emptyFor: 60_000, filled: true, ...given }, id)
       return reply.code(201).header('location', `/matches/${hosted.id}`).send(hosted.summary)
+    },
+  )
+  app.post<ById>(
+    '/matches/:id/upgrade',
+    {
+      preHandler,
+      schema: {
+        summary: 'Go on with the newest version of its rulebook',
+        description:
+          'It is tried first: a match that cannot go on with it goes on undisturbed. Clients come back by themselves.',
+        security,
+        params,
+        response: {
+          200: { description: 'It goes on', ...summarySchema },
+          404: noSuchMatch,
+          409: problemAnswer('It cannot go on with that version, or the venue knows no newer one'),
+          ...answers,
+        },
+      },
+    },
+    async ({ params: { id } }, reply) => {
+      const hosted = matches.get(id)
+      if (hosted === undefined) return refuseWith(reply, noMatch(id))
+      if (renew === undefined) return refuseWith(reply, noNewer)
+      const newer = await renew(hosted.match.rulebook).catch((error: unknown) => {
+        throw notUpgraded(id, error)
+      })
+      const upgraded = await matches.upgrade(id, newer)
+      return reply.send(upgraded.summary)
     },
   )
   app.delete<ById>(

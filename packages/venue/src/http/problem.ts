@@ -15,7 +15,7 @@ const titles: { readonly [status: number]: string } = {
   400: 'The request does not fit',
   401: 'An admission is needed',
   404: 'There is nothing here',
-  409: 'It is there already',
+  409: 'That does not fit what is there',
   413: 'The request is too large',
   415: 'The request does not fit',
   503: 'Not now',
@@ -23,6 +23,8 @@ const titles: { readonly [status: number]: string } = {
 const statuses: { readonly [C in VenueErrorCode]?: number } = {
   ZR_VENUE_MATCH_TWICE: 409,
   ZR_VENUE_UNKNOWN_MODE: 404,
+  ZR_VENUE_UNKNOWN_MATCH: 404,
+  ZR_VENUE_NOT_UPGRADED: 409,
   ZR_VENUE_FULL: 503,
   ZR_VENUE_CLOSED: 503,
 }

@@ -1,15 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import {
-  type AnyMatch,
-  type AnyRulebook,
-  beginAnyMatch,
-  type Fault,
-  type Seed,
-  type Snapshot,
-} from 'zinc-referee'
-import type { HostClock } from 'zinc-referee/host'
+import { type AnyMatch, type AnyRulebook, beginAnyMatch } from 'zinc-referee'
 import { venueError } from '../errors.ts'
-import { type Log, placeOf } from '../log.ts'
+import { placeOf } from '../log.ts'
 import {
   freePath,
   type Keeping,
@@ -20,38 +12,15 @@ import {
   unfinishedIn,
 } from '../records/index.ts'
 import { VenueError } from '../venue-error.ts'
-import { type Bots, runBots } from './bots.ts'
+import { runBots } from './bots.ts'
+import { closeWhenEmpty } from './close-when-empty.ts'
 import { matchToWatch, matchWithRoom, newCode, type Wanted } from './find-match.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { type Hosting, usualHosting } from './hosting.ts'
+import type { MatchesOptions, MatchOptions } from './options.ts'
 import { restore } from './restore.ts'
+import { assertUpgrades, type NewerRulebook, notUpgraded, resumeWith } from './upgrade.ts'
 
-/** Options of a hosted match. */
-export interface MatchOptions extends Partial<Hosting> {
-  /** The seed of its chance. Default: random. */
-  readonly seed?: Seed
-  /** Settings by rule. They override those of the rulebook. */
-  readonly settings?: object
-  /** The optional rules that it uses. */
-  readonly with?: readonly string[]
-}
-
-/** Options of the matches of a venue. */
-export interface MatchesOptions {
-  readonly keeping: Keeping | undefined
-  readonly rulebooks: readonly AnyRulebook[]
-  readonly clock: HostClock
-  readonly onFault: (fault: Fault, match: string) => void
-  /** How many there may be. */
-  readonly max: number
-  readonly onBroken: (error: VenueError) => void
-  readonly bots: Bots | undefined
-  /** By mode, what makes a snapshot of an older version one of this version. */
-  readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
-  readonly log: Log
-  /** Called when a bout has ended, once it is safe, and again for a match that goes on when its bout has ended. */
-  readonly onOver: (hosted: HostedMatch) => void
-}
 /** How a match is hosted that was begun for players who looked for one. */
 const FOUND: Partial<Hosting> = { led: true, emptyFor: 60_000, filled: true }
 const NEW = { lines: 0, bytes: 0 }
@@ -64,12 +33,21 @@ export class Matches {
   private readonly options: MatchesOptions
   /** Matches that have not sent their last updates, and records that are not safe on the disk yet. */
   private readonly ending = new Set<Promise<void>>()
-
+  /** Its rulebook, and when all of it is safe once it has ended. */
+  private readonly ran = new WeakMap<
+    HostedMatch,
+    { readonly book: AnyRulebook; readonly over: Promise<void> }
+  >()
+  /** Ids of matches that go on in a moment. */
+  private readonly upgrading = new Set<string>()
+  /** The modes as they are now. */
+  private readonly rulebooks: Map<string, AnyRulebook>
   private readonly unlock: (() => void) | undefined
 
   /** @throws ZR_VENUE_RECORDS_IN_USE */
   constructor(options: MatchesOptions) {
     this.options = options
+    this.rulebooks = new Map(options.rulebooks.map((book) => [book.name, book]))
     const { folder } = options.keeping ?? {}
     if (folder === undefined) return
     makeFolder(folder)
@@ -113,7 +91,7 @@ export class Matches {
     given: MatchOptions,
     id: string = newCode((code) => this.byId.has(code)),
   ): HostedMatch {
-    const book = this.options.rulebooks.find(({ name }) => name === mode)
+    const book = this.rulebooks.get(mode)
     if (book === undefined) throw venueError('ZR_VENUE_UNKNOWN_MODE', { mode })
     return this.begin(id, book, given)
   }
@@ -125,6 +103,7 @@ export class Matches {
    * @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL
    */
   find({ match, mode, watch }: Wanted): HostedMatch | undefined {
+    if (match !== undefined && this.upgrading.has(match)) throw venueError('ZR_VENUE_UPGRADING', { match })
     if (match !== undefined) return this.get(match)
     if (watch) return matchToWatch(this.running, mode)
     if (mode !== undefined) return this.findOrBegin(mode)
@@ -135,12 +114,50 @@ export class Matches {
   findOrBegin(mode: string): HostedMatch {
     const found = matchWithRoom(this.running, mode)
     if (found !== undefined) return found
-    const isKnown = this.options.rulebooks.some(({ name }) => name === mode)
+    const isKnown = this.rulebooks.has(mode)
     // One that cannot be begun again says itself why nobody gets in.
     const full = isKnown
       ? undefined
       : this.running.find(({ match, hosting }) => hosting.listed && match.rulebook === mode)
     return full ?? this.beginMode(mode, FOUND)
+  }
+
+  /**
+   * Lets a match go on with a newer rulebook, from where it is. Its clients come back by themselves. New matches of the mode
+   * begin with the newer one, too. A match that cannot go on with it goes on as it was.
+   * @throws ZR_VENUE_UNKNOWN_MATCH, ZR_VENUE_NOT_UPGRADED
+   */
+  async upgrade(id: string, newer: NewerRulebook): Promise<HostedMatch> {
+    const old = this.get(id)
+    if (old === undefined) throw venueError('ZR_VENUE_UNKNOWN_MATCH', { match: id })
+    assertUpgrades(old, newer)
+    const { record, match } = old
+    const { book, over } = this.ran.get(old) ?? {}
+    const { keeping, onFault, log } = this.options
+    const snapshot = match.snapshot()
+    this.upgrading.add(id)
+    try {
+      old.suspend()
+      await over
+      const isKept = record !== undefined && keeping !== undefined
+      const upgraded = isKept
+        ? this.goOn(record, keeping, newer)
+        : this.adopt(
+            old,
+            newer.rulebook,
+            resumeWith(newer, snapshot, (fault) => onFault(fault, id)),
+          )
+      this.rulebooks.set(newer.rulebook.name, newer.rulebook)
+      log.info({ match: id, mode: match.rulebook }, 'match upgraded')
+      return upgraded
+    } catch (error) {
+      // What was tried a moment ago did not work any more.
+      if (record !== undefined && keeping !== undefined && book !== undefined && this.get(id) === undefined)
+        this.goOn(record, keeping, { rulebook: book })
+      throw notUpgraded(id, error)
+    } finally {
+      this.upgrading.delete(id)
+    }
   }
 
   /** Removes records that are kept long enough. */
@@ -177,22 +194,38 @@ export class Matches {
     this.unlock?.()
   }
 
-  /** Nobody is connected to a match that goes on: its players are absent until they come back. */
-  private goOn(path: string, keeping: Keeping): void {
-    const { rulebooks, onFault, migrate, log } = this.options
+  /** Goes on from a record, with the rulebook that the venue has or a newer one. */
+  private goOn(path: string, keeping: Keeping, newer?: NewerRulebook): HostedMatch {
+    const { onFault, migrate, log } = this.options
     const { book, match, kept, suspended, seatIds } = restore(path, {
-      books: rulebooks,
+      books: newer === undefined ? [...this.rulebooks.values()] : [newer.rulebook],
       keeping,
       onFault,
-      migrate,
+      migrate: newer?.migrate === undefined ? migrate : { [newer.rulebook.name]: newer.migrate },
     })
-    const resumed = this.host(suspended.id, book, match, suspended.hosting, kept, suspended.key)
     log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
-    for (const seat of seatIds) resumed.seatIds.add(seat)
+    return this.adopt({ ...suspended, seatIds }, book, match, kept)
+  }
+
+  /** Nobody is connected to a match that goes on: its players are absent until they come back. */
+  private adopt(
+    {
+      id,
+      hosting,
+      key,
+      seatIds,
+    }: Pick<HostedMatch, 'id' | 'hosting' | 'key'> & { readonly seatIds: Iterable<string> },
+    book: AnyRulebook,
+    match: AnyMatch,
+    kept?: KeptMatch,
+  ): HostedMatch {
+    const hosted = this.host(id, book, match, hosting, kept, key)
+    for (const seat of seatIds) hosted.seatIds.add(seat)
     for (const seat of match.allSeats) {
       const { presence, bot } = match.state.roster.seats.of(seat)
-      if (presence === 'here' && !bot) resumed.run(() => match.direct('roster.absent', { seat }))
+      if (presence === 'here' && !bot) hosted.run(() => match.direct('roster.absent', { seat }))
     }
+    return hosted
   }
 
   private host(
@@ -231,6 +264,7 @@ export class Matches {
       .catch((error: unknown) => log.error({ match: id, ...placeOf(error) }, 'record not closed'))
       .finally(() => this.ending.delete(over))
     this.ending.add(over)
+    this.ran.set(hosted, { book, over })
     hosted.overs.add(() => this.options.onOver(hosted))
     hosted.lookForVerdict()
     return hosted
@@ -245,16 +279,4 @@ function orNoRecord(kept: KeptMatch, begin: () => AnyMatch): AnyMatch {
     kept.discard()
     throw error
   }
-}
-
-/** Closes a match that nobody has been in for this long, in ms. */
-function closeWhenEmpty(hosted: HostedMatch, ms: number, clock: HostClock): void {
-  let since = clock.now()
-  const check = (): void => {
-    if (hosted.people.length > 0) since = clock.now()
-    if (clock.now() - since >= ms) hosted.close('abandoned')
-    else callOff = clock.wakeAfter(ms / 4, check)
-  }
-  let callOff = clock.wakeAfter(ms / 4, check)
-  hosted.ends.add(() => callOff())
 }

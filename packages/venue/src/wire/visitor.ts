@@ -5,7 +5,7 @@ import type { HostedMatch, Wanted } from '../matches/index.ts'
 import { VenueError } from '../venue-error.ts'
 import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
 import type { Doors } from './doors.ts'
-import { type Call, notificationText, type ParamsOf } from './protocol.ts'
+import { type Call, notificationText, type ParamsOf, type RpcProblem } from './protocol.ts'
 import { type Pace, type Receiver, type Seen, Trail } from './trail.ts'
 
 /** The way back to a visitor, whatever its transport is. */
@@ -28,6 +28,11 @@ interface Entering {
   readonly latest?: boolean | undefined
 }
 
+/** What finding a match can fail with, and how a client gets it. */
+const problems: { readonly [code: string]: RpcProblem } = {
+  ZR_VENUE_FULL: 'full',
+  ZR_VENUE_UPGRADING: 'not-now',
+}
 const CLOSE_REPLACED = 4000
 const CLOSE_KICKED = 4001
 const CLOSE_ENDED = 1000
@@ -129,7 +134,7 @@ export class Visitor {
       return this.doors.find(wanted)
     } catch (error) {
       if (!(error instanceof VenueError)) throw error
-      throw new Refused(error.code === 'ZR_VENUE_FULL' ? 'full' : 'unknown-mode', { mode: wanted.mode })
+      throw new Refused(problems[error.code] ?? 'unknown-mode', { mode: wanted.mode })
     }
   }
 
