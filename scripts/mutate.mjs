@@ -88,6 +88,7 @@ const leftOut = [
   'guide',
   'errors-page',
   'killed',
+  'workers',
   'killed-in-browser',
   'any-language',
 ].map((name) => `**/${name}.test.ts`)

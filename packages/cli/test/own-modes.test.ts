@@ -31,14 +31,19 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(runProcess(...next.split(' ')).status).toBe(0)
 
   // Ended by SIGTERM, it is suspended and goes on; by SIGINT, its match is over.
-  for (const [signal, before, after] of [
-    ['SIGTERM', '', 'Serve again with the same records'],
-    ['SIGINT', 'goes on', 'closed, with whole records'],
+  for (const [signal, more, before, after] of [
+    ['SIGTERM', [], '', 'Serve again with the same records'],
+    ['SIGINT', [], 'goes on', 'closed, with whole records'],
+    ['SIGINT', ['--workers', '2'], 'workers', 'closed, with whole records'],
   ] as const) {
-    const served = spawn(process.execPath, [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0'], {
-      cwd: folder,
-      env: { ...process.env, NO_COLOR: '1' },
-    })
+    const served = spawn(
+      process.execPath,
+      [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0', ...more],
+      {
+        cwd: folder,
+        env: { ...process.env, NO_COLOR: '1' },
+      },
+    )
     let said = ''
     served.stdout.on('data', (data) => {
       said += String(data)

@@ -20,6 +20,11 @@ const messages = {
     `The match '${d.match}' goes on as it was, without the newer rulebook: ${d.why} Fix that, or let the match end.`,
   ZR_VENUE_RECORDS_IN_USE: (d: { folder: string }) =>
     `Another venue keeps its records in ${d.folder}. Close it first, or choose another folder.`,
+  ZR_VENUE_NO_WORKER: (_: object) =>
+    'This process is no worker. Begin it by openWorkers, with this module as its entry, or use openVenue.',
+  ZR_VENUE_FEWER_WORKERS: (d: { folder: string; missing: number; count: number }) =>
+    `${d.folder} has unfinished matches of worker ${d.missing}, and there are ${d.count} workers. Open at least ${d.missing}.`,
+  ZR_VENUE_WORKER: (d: { why: string }) => `The workers did not begin: ${d.why}`,
   ZR_VENUE_PORT: (d: { port: number; why: string }) =>
     `The venue cannot listen on port ${d.port}: ${d.why}. Choose another port, or 0 for a free one.`,
   ZR_VENUE_RECORD: (d: { path: string; why: string }) =>

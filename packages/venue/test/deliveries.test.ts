@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import { reedRegatta } from '@zinc-referee/examples'
-import { type HostedMatch, openVenue, type VenueOptions, type Verdict } from '@zinc-referee/venue'
+import { type HostedMatch, type Log, openVenue, type VenueOptions, type Verdict } from '@zinc-referee/venue'
 import { jwtVerify } from 'jose'
 import { expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
@@ -39,7 +39,9 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
     heard.push(verdict)
     if (!takes) throw new TypeError('not now')
   }
-  const { venue, clock } = await opened({ records, deliver })
+  const logged: any[] = []
+  const log = { info() {}, error() {}, warn: (fields: object) => void logged.push(fields) } as Log
+  const { venue, clock } = await opened({ records, deliver, log })
   const hosted = venue.begin('one', reedRegatta, begun)
   play(hosted)
   while (heard.length === 0) await soon()
@@ -55,6 +57,10 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   clock.pass(1000)
   await soon()
   expect(heard.length).toBe(2)
+  // What was thrown is logged by its kind and place: its words may tell a secret.
+  expect(logged[0]).toMatchObject({ match: 'one', error: 'TypeError' })
+  expect(logged[0].at.length).toBeGreaterThan(2)
+  expect(logged[0].at.every((line: string) => line.startsWith('at '))).toBe(true)
   await venue.suspend()
   appendFileSync(join(records, 'deliveries.jsonl'), '{"verdict":{"id"\n') // torn by a crash
   takes = true
@@ -85,6 +91,7 @@ test('a verdict is posted as a signed token; whatever is no success is tried aga
     request.on('data', (bytes) => (body += bytes))
     request.on('end', () => {
       bodies.push(body)
+      expect(request.headers['content-type']).toBe('application/jwt')
       response.writeHead(bodies.length === 1 ? 500 : 204).end()
     })
   })

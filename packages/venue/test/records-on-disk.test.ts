@@ -116,6 +116,24 @@ test('two venues never keep their records in one folder', async () => {
   await expect(openVenue({ records: folder })).rejects.toMatchObject({ code: 'ZR_VENUE_RECORDS_IN_USE' })
 })
 
+test('a snapshot is kept after so many lines, so that less is played again', async () => {
+  const keeping = mkdtempSync(join(tmpdir(), 'snapshots-'))
+  const often = await openVenue({ records: { folder: keeping, snapshotEvery: 5 } })
+  const hosted = often.begin('one', reedRegatta)
+  const covered = () =>
+    JSON.parse(readFileSync(join(keeping, 'reed-regatta-one.snapshot.json'), 'utf8')).lines
+  const soon = () => new Promise((next) => setImmediate(next))
+  while (!readdirSync(keeping).some((name) => name.endsWith('.snapshot.json'))) await soon()
+  const before = covered()
+  for (let n = 0; n < 4; n++) hosted.run((match) => match.direct('roster.join', { seat: `s${n}`, name: 'S' }))
+  for (let n = 0; n < 20; n++) await soon()
+  expect(covered()).toBe(before)
+  hosted.run((match) => match.direct('roster.join', { seat: 's4', name: 'S' }))
+  while (covered() === before) await soon()
+  expect(covered()).toBe(before + 5)
+  await often.close()
+})
+
 const again = (more: Partial<VenueOptions> = {}) =>
   openVenue({ records: folder, rulebooks: [reedRegatta, lanternMarket], ...more })
 

@@ -12,6 +12,7 @@ import {
   int,
   perSeat,
   seatRef,
+  text,
 } from 'zinc-referee'
 import { applyLatest, applyPatch } from 'zinc-referee/replica'
 import { inPhase } from 'zinc-referee/rules'
@@ -119,7 +120,7 @@ test('a client that reads too slowly gets a whole view in place of the patches, 
   const game = new HostedMatch('stones', match, usualHosting, { clock })
   const messages: any[] = []
   let pace: 'prompt' | 'behind' = 'prompt'
-  const trail = new Trail(game, 'spectator', (ms, then) => clock.wakeAfter(ms, then))
+  const trail = new Trail(game, 'spectator', (ms, then) => clock.wakeAfter(ms, then), false)
   const receiver = {
     send: (text: string) => void messages.push(JSON.parse(text)),
     get pace() {
@@ -153,7 +154,7 @@ test('for a slow client, what may wait is merged and comes before the next patch
     name: 'drift',
     state: {
       rafts: perSeat({ x: int(0).latest(1).seenBy(everyone), y: int(0).latest(1).seenBy(everyone) }),
-      flags: perSeat({ up: flag(false).seenBy(everyone) }),
+      flags: perSeat({ up: flag(false).seenBy(everyone), note: text('').seenBy(everyone) }),
     },
     facts: {
       moved: {
@@ -162,11 +163,9 @@ test('for a slow client, what may wait is merged and comes before the next patch
         handle: (match, { seat, ...to }) => void Object.assign(match.own.rafts.of(seat), to),
       },
       flagged: {
-        input: { seat: seatRef() },
+        input: { seat: seatRef(), note: text('') },
         when: inPhase('lobby'),
-        handle(match, { seat }) {
-          match.own.flags.of(seat).up = true
-        },
+        handle: (match, { seat, note }) => void Object.assign(match.own.flags.of(seat), { up: true, note }),
       },
     },
   })
@@ -208,10 +207,19 @@ test('for a slow client, what may wait is merged and comes before the next patch
   expect(plain.got.every(({ params }) => params.latest === undefined && params.patch.length > 0)).toBe(true)
   for (const { opening, got } of [quick, slow, plain])
     expect(shown(opening, got)).toEqual(match.view('spectator'))
+  // Sixty-four messages are kept, or 32 KiB of them.
+  for (let n = 0; n < 40; n++) await drifts('drift.moved', { seat: 'otter', x: n % 2, y: 1 })
+  const last = (of: typeof quick, back: number) => ({ epoch: of.trail.epoch, n: of.trail.n - back })
+  for (let n = 40; n < 90; n++) await drifts('drift.moved', { seat: 'otter', x: n % 2, y: 1 })
+  expect(quick.trail.resume(last(quick, 64), quick.receiver)).toHaveLength(64)
+  expect(quick.trail.resume(last(quick, 65), quick.receiver)).toBeUndefined()
+  for (const note of ['a', 'b']) await drifts('drift.flagged', { seat: 'otter', note: note.repeat(20_000) })
+  expect(quick.trail.resume(last(quick, 1), quick.receiver)).toHaveLength(1)
+  expect(quick.trail.resume(last(quick, 2), quick.receiver)).toBeUndefined()
   slow.receiver.pace = 'slow'
   await drifts('drift.moved', { seat: 'otter', x: 4, y: 1 })
   slow.trail.leave(() => {})
-  expect(slow.trail.resume({ epoch: slow.trail.epoch, n: 3 }, slow.receiver)).toEqual([
+  expect(slow.trail.resume({ epoch: slow.trail.epoch, n: slow.trail.n - 1 }, slow.receiver)).toEqual([
     expect.stringContaining('"latest":{"drift":{"rafts":{"otter":{"x":4}}}}'),
   ])
 })

@@ -1,7 +1,15 @@
 import { readFileSync } from 'node:fs'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { modes, pageFolder } from '@zinc-referee/examples'
-import { type HostedMatch, openVenue, type Venue, VenueError, type VenueOptions } from '@zinc-referee/venue'
+import {
+  type HostedMatch,
+  openVenue,
+  runWorker,
+  thisWorker,
+  type Venue,
+  VenueError,
+  type VenueOptions,
+} from '@zinc-referee/venue'
 import { Command } from 'commander'
 import { pino } from 'pino'
 import { beatOnce, FaultKinds, randomCrowd } from 'zinc-referee/testing'
@@ -12,6 +20,7 @@ import { fillWithBots } from '../play/bots.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, strong } from '../print/output.ts'
 import { exitWith, shared, whole } from './options.ts'
+import { serveByWorkers } from './serve-workers.ts'
 
 /** zinc-referee serve */
 export const verb: Command = new Command('serve')
@@ -28,6 +37,7 @@ export const verb: Command = new Command('serve')
   .option('--tcp <number>', 'port for messages as lines over TCP; 0 picks a free one', whole)
   .option('--cert <file>', 'certificate for TLS, as PEM; with --cert-key')
   .option('--cert-key <file>', 'its key, as PEM')
+  .option('--workers <number>', 'spread the matches over so many processes', whole)
   .option('--keep-for <days>', 'remove records of matches that ended longer ago', whole)
   .option('--log', 'print a JSON line for each thing that an operator looks for')
   .action(exitWith(serve))
@@ -47,6 +57,7 @@ export interface ServeOptions {
   readonly tcp?: number
   readonly cert?: string
   readonly certKey?: string
+  readonly workers?: number
   /** How long records of ended matches are kept, in days. */
   readonly keepFor?: number
   readonly log?: boolean
@@ -54,29 +65,14 @@ export interface ServeOptions {
 
 /** Hosts one match of a mode, or of each example, and the page to play them on, until it is interrupted. */
 export async function serve(name: string | undefined, options: ServeOptions): Promise<number> {
-  const all = name === undefined && options.rulebook === undefined ? Object.keys(modes) : [name]
-  const served = new Map<string, LoadedMode>()
-  for (const each of all) {
-    const mode = await loadMode(each, options.rulebook)
-    mode.rulebook.planWith(expansionsOf(mode.rulebook, options.with)) // throws before anything is opened
-    served.set(mode.rulebook.name, mode)
-  }
+  const worker = thisWorker()
+  if (options.workers !== undefined && worker === undefined)
+    return serveByWorkers(options.workers, given(options), options.records)
+  const served = await loadAll(name, options)
   const faults = new FaultKinds()
   const stop = new AbortController()
-  const beats = new Map<string, Promise<void>>()
-  /** Bots and the simulation of a match belong to the game, not to the venue. */
-  const play = (hosted: HostedMatch): void => {
-    const mode = served.get(hosted.match.rulebook)
-    if (mode === undefined || beats.has(hosted.id)) return
-    const ended = new AbortController()
-    hosted.ends.add(() => ended.abort())
-    const playing = beat(hosted, mode, options, AbortSignal.any([stop.signal, ended.signal]))
-    beats.set(
-      hosted.id,
-      playing.finally(() => beats.delete(hosted.id)),
-    )
-  }
-  const venue = await openVenue({
+  const { play, played } = playing(served, options, stop.signal)
+  const venue = await (worker === undefined ? openVenue : runWorker)({
     ...given(options),
     rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
     migrate: Object.fromEntries(
@@ -99,9 +95,15 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   }).catch((error: unknown) => {
     throw error instanceof VenueError ? new CommandError(error.message) : error
   })
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort(signal))
+  if (venue === undefined) return exit.finding
+  if (worker !== undefined) process.once('disconnect', () => stop.abort('SIGTERM'))
+  else for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort(signal))
   const goesOn = venue.matches.length > 0
-  const hosting = [...served.values()].map((mode) => {
+  // Each worker begins its share.
+  const own = [...served.values()].filter(
+    (_, at) => worker === undefined || at % worker.count === worker.number - 1,
+  )
+  const hosting = own.map((mode) => {
     const { name: id } = mode.rulebook
     const left = venue.matches.find((hosted) => hosted.id === id)
     const hosted =
@@ -113,11 +115,12 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       })
     return { hosted, mode }
   })
-  announce(hosting, venue, options, goesOn)
+  if (worker === undefined) announce(hosting, venue, options, goesOn)
   for (const hosted of venue.matches) play(hosted)
   await new Promise((stopped) => stop.signal.addEventListener('abort', stopped))
-  await Promise.all(beats.values())
+  await played()
   const what = hosting.length === 1 ? 'The match is' : 'The matches are'
+  if (worker !== undefined) return exit.done // runWorker ends the venue
   if (stop.signal.reason === 'SIGTERM') {
     await venue.suspend()
     print(`${what} suspended. Serve again with the same records to go on.`)
@@ -126,6 +129,44 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     print(`${what} closed, with whole records.`)
   }
   return exit.done
+}
+
+/** The modes that are asked for, by name. */
+async function loadAll(
+  name: string | undefined,
+  options: ServeOptions,
+): Promise<ReadonlyMap<string, LoadedMode>> {
+  const all = name === undefined && options.rulebook === undefined ? Object.keys(modes) : [name]
+  const served = new Map<string, LoadedMode>()
+  for (const each of all) {
+    const mode = await loadMode(each, options.rulebook)
+    mode.rulebook.planWith(expansionsOf(mode.rulebook, options.with)) // throws before anything is opened
+    served.set(mode.rulebook.name, mode)
+  }
+  return served
+}
+
+/** Bots and the simulation of a match belong to the game, not to the venue. `played` resolves when all have stopped. */
+function playing(
+  served: ReadonlyMap<string, LoadedMode>,
+  options: ServeOptions,
+  stopped: AbortSignal,
+): { play(hosted: HostedMatch): void; played(): Promise<unknown> } {
+  const beats = new Map<string, Promise<void>>()
+  return {
+    play(hosted) {
+      const mode = served.get(hosted.match.rulebook)
+      if (mode === undefined || beats.has(hosted.id)) return
+      const ended = new AbortController()
+      hosted.ends.add(() => ended.abort())
+      const all = beat(hosted, mode, options, AbortSignal.any([stopped, ended.signal]))
+      beats.set(
+        hosted.id,
+        all.finally(() => beats.delete(hosted.id)),
+      )
+    },
+    played: () => Promise.all(beats.values()),
+  }
 }
 
 /** What the options say of the venue. @throws CommandError for a file that cannot be read */

@@ -6,7 +6,7 @@ import type { Connections } from './connections.ts'
 import type { Transport } from './transport.ts'
 
 /** The subprotocol that clients may ask for (RFC 6455, 1.9). */
-const SUBPROTOCOL = 'zinc-referee.v1'
+export const SUBPROTOCOL = 'zinc-referee.v1'
 const CLOSE_UNSUPPORTED = 1003
 /** Why a connection is not accepted, with its HTTP status. */
 const refusals = { origin: 403, 'too-many': 429 } as const
@@ -23,21 +23,35 @@ export interface SocketsOptions {
   readonly compress: boolean
 }
 
+/** Returns what tells the address of a request: that of its connection, or what a proxy among these says. */
+export function addressesBy(proxies: readonly string[]): (request: IncomingMessage) => string {
+  const isProxy = proxyAddr.compile([...proxies])
+  return (request) => proxyAddr(request, isProxy) ?? ''
+}
+
+/**
+ * True if a connection is refused for where it comes from. Browsers say from which page a script connects; other clients
+ * say nothing.
+ */
+export function originRefusal(
+  origin: string | undefined,
+  { headers: { host } }: IncomingMessage,
+  { origins, isOpen }: Pick<SocketsOptions, 'origins' | 'isOpen'>,
+): boolean {
+  const isOwn = !origin || (URL.canParse(origin) && new URL(origin).host === host)
+  return (!isOwn && !origins.includes(origin)) || (isOpen && !isOwnHost(host))
+}
+
 /** Takes WebSockets (RFC 6455) of a server. Returns what closes them. */
 export function openSockets(http: Server, connections: Connections, options: SocketsOptions): () => void {
   const { path, origins, proxies, isOpen, compress } = options
   const { limits, meters, log } = connections.context
-  const isProxy = proxyAddr.compile([...proxies])
-  const addressOf = (request: IncomingMessage): string => proxyAddr(request, isProxy) ?? ''
-
-  /** Browsers say from which page a script connects; other clients say nothing. */
+  const addressOf = addressesBy(proxies)
   const refusalOf = (
     origin: string | undefined,
     request: IncomingMessage,
   ): keyof typeof refusals | undefined => {
-    const { host } = request.headers
-    const isOwn = !origin || (URL.canParse(origin) && new URL(origin).host === host)
-    if ((!isOwn && !origins.includes(origin)) || (isOpen && !isOwnHost(host))) return 'origin'
+    if (originRefusal(origin, request, { origins, isOpen })) return 'origin'
     return connections.hasRoomFor(addressOf(request)) ? undefined : 'too-many'
   }
   const server = new WebSocketServer({

@@ -58,7 +58,7 @@ export class Trail {
     hosted: HostedMatch,
     viewer: string,
     wait: (ms: number, then: () => void) => () => void,
-    isPlain = false,
+    isPlain: boolean,
   ) {
     this.hosted = hosted
     this.viewer = viewer

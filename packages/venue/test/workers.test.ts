@@ -1,0 +1,135 @@
+import { mkdtempSync, readdirSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { openWorkers, type Workers } from '@zinc-referee/venue'
+import { type Client, connect } from '@zinc-referee/venue/client'
+import { afterEach, expect, test } from 'vitest'
+import { WebSocket } from 'ws'
+import { SocketClient } from './socket-client.ts'
+
+const entry = new URL('worker-entry.mjs', import.meta.url)
+const open: Workers[] = []
+afterEach(async () => {
+  for (const workers of open.splice(0)) await workers.close()
+})
+async function begin(count: number, folder = mkdtempSync(join(tmpdir(), 'workers-'))) {
+  const workers = await openWorkers({ workers: count, entry, args: [folder], nodeArgs: [] })
+  open.push(workers)
+  const http = async (path: string, init: RequestInit = {}) => {
+    const answer = await fetch(new URL(path, workers.url), init)
+    const text = await answer.text()
+    return { status: answer.status, text, json: () => JSON.parse(text) }
+  }
+  const post = (body: object) =>
+    http('/matches', {
+      method: 'POST',
+      body: JSON.stringify(body),
+      headers: { 'content-type': 'application/json' },
+    })
+  return { workers, folder, http, post }
+}
+async function enter(workers: Workers, given: object) {
+  const waiting: (() => void)[] = []
+  const ended: string[] = []
+  const changed = (): void => {
+    for (const go of waiting.splice(0)) go()
+  }
+  const client: Client<any> = await connect<any>({
+    url: `ws://127.0.0.1:${workers.port}/socket`,
+    WebSocket,
+    wait: () => new Promise((soon) => setTimeout(soon, 50)),
+    changed,
+    ended: (why) => void ended.push(why),
+    ...given,
+  })
+  const until = async (is: () => unknown) => {
+    while (!is()) await new Promise<void>((resolve) => waiting.push(resolve))
+  }
+  return { client, until, ended }
+}
+
+test('matches are spread, found and listed; who searches a mode at the same instant meets', async () => {
+  const { workers, folder, http, post } = await begin(2)
+  for (const id of ['one', 'two', 'three', 'four'])
+    expect((await post({ mode: 'stepping-stones', id })).status).toBe(201)
+  expect((await post({ mode: 'stepping-stones', id: 'two' })).json()).toMatchObject({ status: 409 })
+  expect((await post({ mode: 'none' })).status).toBe(404)
+  const each = ['worker-1', 'worker-2'].map((worker) =>
+    readdirSync(join(folder, worker)).filter((name) => name.endsWith('.jsonl')),
+  )
+  expect(each.map((names) => names.length)).toEqual([2, 2])
+  expect(
+    (await http('/matches'))
+      .json()
+      .map(({ id }: any) => id)
+      .sort(),
+  ).toEqual(['four', 'one', 'three', 'two'])
+  expect((await http('/matches/three')).json()).toMatchObject({ id: 'three', phase: 'lobby' })
+  expect((await http('/matches/none')).json()).toMatchObject({ status: 404, code: 'unknown-match' })
+  expect((await http('/ready')).json()).toEqual({ ready: true })
+  const met = await Promise.all(
+    ['Otter', 'Heron', 'Vole', 'Newt'].map((name) => enter(workers, { mode: 'reed-regatta', name })),
+  )
+  expect(new Set(met.map(({ client }) => client.id)).size).toBe(1)
+  const { client: watcher } = await enter(workers, { match: 'four', watch: 'spectator' })
+  expect([watcher.id, watcher.seat]).toEqual(['four', null])
+  const metrics = (await http('/metrics')).text
+  expect(metrics).toMatch(/^zinc_referee_matches\{worker="1"\} \d$/m)
+  expect(metrics).toMatch(/^zinc_referee_calls_total\{worker="2",method="join",outcome="ok"\} \d$/m)
+  expect(metrics.match(/^# TYPE zinc_referee_matches /gm)).toHaveLength(1)
+  expect(metrics.endsWith('# EOF\n')).toBe(true)
+  expect((await http('/matches/one', { method: 'DELETE' })).status).toBe(204)
+  for (const { client } of [...met, { client: watcher }]) client.leave()
+})
+
+test('a worker that is killed comes back with its matches, and so do their clients; the others notice nothing', async () => {
+  const { workers, post } = await begin(2)
+  for (const id of ['one', 'two'])
+    await post({ mode: 'stepping-stones', id, settings: { phases: { countdown: 0 } }, emptyFor: null })
+  const [hit, calm] = [
+    await enter(workers, { match: 'one', name: 'Otter' }),
+    await enter(workers, { match: 'two', name: 'Heron' }),
+  ]
+  expect(await hit.client.act('roster.ready')).toEqual({ ok: true })
+  await hit.until(() => hit.client.view.roster.seats.otter.ready)
+  const [first = 0] = workers.pids // 'one' began on an idle machine: at the first worker
+  process.kill(first, 'SIGKILL')
+  await hit.until(() => hit.client.state === 'lost')
+  const waits = hit.client.act('roster.unready')
+  const stranger = new SocketClient(workers.port)
+  const early = await stranger.ask('join', { match: 'one', name: 'Vole' })
+  expect(early.error?.data.problem ?? 'joined').toMatch(/^(not-now|joined)$/)
+  expect(await calm.client.act('roster.ready')).toEqual({ ok: true })
+  expect(await waits).toEqual({ ok: true })
+  await hit.until(() => hit.client.state === 'live' && !hit.client.view.roster.seats.otter.ready)
+  expect([hit.client.seat, calm.client.state, hit.ended, calm.ended]).toEqual(['otter', 'live', [], []])
+  expect(workers.pids).toHaveLength(2)
+  expect(workers.pids).not.toContain(first)
+  for (const { client } of [hit, calm]) client.leave()
+})
+
+test('suspended workers go on; fewer of them would lose matches, and are refused', async () => {
+  const { workers, folder, post } = await begin(2)
+  for (const id of ['one', 'two']) await post({ mode: 'stepping-stones', id, emptyFor: null })
+  await workers.suspend()
+  await expect(openWorkers({ workers: 1, entry, args: [folder], nodeArgs: [] })).rejects.toMatchObject({
+    code: 'ZR_VENUE_WORKER',
+    message: expect.stringContaining('has unfinished matches of worker 2'),
+  })
+  const { http } = await begin(3, folder)
+  expect(
+    (await http('/matches'))
+      .json()
+      .map(({ id }: any) => id)
+      .sort(),
+  ).toEqual(['one', 'two'])
+  await expect(
+    openWorkers({
+      workers: 1,
+      entry,
+      args: [mkdtempSync(join(tmpdir(), 'workers-'))],
+      nodeArgs: [],
+      host: '0.0.0.0',
+    }),
+  ).rejects.toMatchObject({ code: 'ZR_VENUE_OPEN' })
+})
