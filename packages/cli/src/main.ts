@@ -16,6 +16,10 @@ const verbs: {
     says: 'play a record again and compare rulings and hashes',
     load: () => import('./verbs/replay.ts'),
   },
+  diff: {
+    says: 'play a record under two versions of its rulebook, and say where they part',
+    load: () => import('./verbs/diff.ts'),
+  },
   view: { says: 'show what one viewer saw at one moment', load: () => import('./verbs/view.ts') },
   sheet: {
     says: 'print the score sheet of a recorded match',

@@ -30,6 +30,25 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   const [, next = ''] = /next +npx zinc-referee (.*)/.exec(replayed) ?? []
   expect(runProcess(...next.split(' ')).status).toBe(0)
 
+  // Two versions of it, side by side.
+  writeFileSync(join(folder, 'dear-stall.ts'), MODE.replace('amount: jars', 'amount: 2 * jars'))
+  const diff = (rulebook: string) =>
+    runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--from', 'jam-stall.ts', '--rulebook', rulebook)
+  expect(diff('jam-stall.ts')).toMatchObject({
+    status: 0,
+    stdout: expect.stringContaining('the same: states'),
+  })
+  const apart = diff('dear-stall.ts')
+  expect(apart.status).toBe(1)
+  expect(apart.stdout).toMatch(/first +line \d+ +0:\d\d.* +after \w+'s stall.sell \{"jars":(\d)\}/)
+  expect(apart.stdout).toMatch(/scores\.sums\.\w+\.score +\d+ +\d+/)
+  expect(apart.stdout).toMatch(/\d+ +0:\d\d.* accepted +over/)
+  expect(apart.stdout).toMatch(/now +(win|none when)/)
+  expect(runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'dear-stall.ts')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('--from FILE'),
+  })
+
   // Ended by SIGTERM, it is suspended and goes on; by SIGINT, its match is over.
   for (const [signal, more, before, after] of [
     ['SIGTERM', [], '', 'Serve again with the same records'],

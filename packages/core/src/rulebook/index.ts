@@ -24,6 +24,7 @@ export type {
   ViewAll,
   ViewFor,
 } from './match-type.ts'
+export { outlinesApart } from './outline.ts'
 export { type ReplayedMatch, replayRecord } from './replay-record.ts'
 export { idsOf, type ResumeOptions, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
-export type { OpenMatch } from './start-match.ts'
+export { type OpenMatch, seedFrom } from './start-match.ts'

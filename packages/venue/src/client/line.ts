@@ -6,12 +6,15 @@ export interface SocketClass {
 }
 /** What a client uses of a WebSocket. Its events are those of WebSocket, whatever class they are of. */
 export interface BareSocket {
+  /** 1 while it is open, as with WebSocket. */
   readonly readyState: number
   onopen: ((event: never) => void) | null
   onmessage: ((event: never) => void) | null
   onerror: ((event: never) => void) | null
   onclose: ((event: never) => void) | null
+  /** Sends a message to the venue. */
   send(text: string): void
+  /** Ends it from this side. */
   close(): void
 }
 

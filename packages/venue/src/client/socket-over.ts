@@ -11,7 +11,9 @@ export interface WayEvents {
 }
 /** A way to a venue that your own code carries. */
 export interface Way {
+  /** Sends a message to the venue. */
   send(text: string): void
+  /** Ends it from this side. */
   close(): void
 }
 

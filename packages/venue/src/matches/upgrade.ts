@@ -5,6 +5,7 @@ import type { HostedMatch } from './hosted-match.ts'
 
 /** A newer version of a rulebook. */
 export interface NewerRulebook {
+  /** The rulebook. Its name is that of the match's. */
   readonly rulebook: AnyRulebook
   /** Makes a snapshot of the older version one of this, if its state has changed. */
   readonly migrate?: ((old: Snapshot) => Snapshot) | undefined

@@ -1,6 +1,8 @@
 /** So many at once, and so many a second after that. */
 export interface Rate {
+  /** So many at once. */
   readonly burst: number
+  /** So many in a second, for ever. */
   readonly perSecond: number
 }
 
