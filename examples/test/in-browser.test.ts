@@ -13,9 +13,9 @@ import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 /** Bytes, minified and compressed, of the core with every built-in rule and the kinds of settings. It grows with rules. */
 const EVERY_RULE_BUDGET = 113_000
 /** Bytes of a page that plays the regatta alone: the core, the replica, and the rules that it uses. */
-const MODE_BUDGET = 95_000
+const MODE_BUDGET = 96_000
 /** What a client loads at most that only keeps its view current. */
-const REPLICA_BUDGET = 5_200
+const REPLICA_BUDGET = 5_300
 /** The client of a venue, with the replica. */
 const CLIENT_BUDGET = 8_000
 

@@ -14,7 +14,7 @@ import {
   seatRef,
   text,
 } from 'zinc-referee'
-import { applyLatest, applyPatch } from 'zinc-referee/replica'
+import { applyPatch, replacementsOf } from 'zinc-referee/replica'
 import { inPhase } from 'zinc-referee/rules'
 import { usualHosting } from '../src/matches/hosting.ts'
 import { HostedMatch } from '../src/matches/index.ts'
@@ -39,7 +39,7 @@ const shown = (view: any, messages: readonly any[]): any =>
   messages.reduce((now, { method, params }) => {
     if (method !== 'view') return now
     const { view = applyPatch(now, params.patch ?? []), latest = {} } = params
-    return applyLatest(view, latest)
+    return applyPatch(view, replacementsOf(latest))
   }, view)
 const told = (client: SocketClient) =>
   client.texts.map((text) => JSON.parse(text)).filter(({ method }) => method)

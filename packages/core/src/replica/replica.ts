@@ -1,6 +1,6 @@
 import type { Notice } from '../sight/index.ts'
 import { type ClockName, type ClockStyle, formatRemaining } from '../time/index.ts'
-import { applyLatest, type Latest } from './latest.ts'
+import { type Latest, replacementsOf } from './latest.ts'
 import { applyPatch, type Operation } from './patch.ts'
 
 /** A view as far as every mode has it. */
@@ -59,9 +59,8 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
   }
 
   /** @throws ZR_REPLICA_BAD_PATCH */
-  update({ at, patch = [], latest, notices = [] }: Incoming<N>, clientNow: number): void {
-    const patched = applyPatch(this.view, patch)
-    this.view = latest === undefined ? patched : applyLatest(patched, latest)
+  update({ at, patch = [], latest = {}, notices = [] }: Incoming<N>, clientNow: number): void {
+    this.view = applyPatch(this.view, [...patch, ...replacementsOf(latest)])
     if (clientNow >= this.stretchEnds) {
       this.offsetBefore = this.offset
       this.offset = at - clientNow

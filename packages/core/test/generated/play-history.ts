@@ -1,5 +1,5 @@
 import { beginMatch, replayRecord } from 'zinc-referee'
-import { applyLatest, applyPatch } from 'zinc-referee/replica'
+import { applyPatch, operationsOf } from 'zinc-referee/replica'
 import { applied } from '../fixtures/applied.ts'
 import type { Move } from './describe-book.ts'
 
@@ -25,11 +25,7 @@ export function setTable(book: any, keepsCopies = true) {
       sent.set(viewer, `${sent.get(viewer)}\n${patch}${latest}${JSON.stringify(notices)}`)
       if (!keepsCopies) continue
       const [ours, theirs] = copies.get(viewer) as [object, object]
-      const patched = applyPatch(ours, JSON.parse(patch))
-      copies.set(viewer, [
-        latest === undefined ? patched : applyLatest(patched, JSON.parse(latest)),
-        applied(theirs, update),
-      ])
+      copies.set(viewer, [applyPatch(ours, operationsOf(update)), applied(theirs, update)])
     }
     return updates
   }

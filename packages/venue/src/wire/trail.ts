@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { InitialView, Update } from 'zinc-referee'
+import type { InitialView, Notice, Update } from 'zinc-referee'
 import { type Latest, mergedLatest, operationsOf } from 'zinc-referee/replica'
 import type { HostedMatch } from '../matches/index.ts'
 import { notificationText } from './protocol.ts'
@@ -20,10 +20,14 @@ export interface Receiver {
   heard(update: Update): void
 }
 
-/** A message that is kept: its length, and what writes it. It shares its patch with viewers who see the same. */
+/** What a message is made of: an update whose view is sent, a notice, or the inside of a whole view. */
+type Content = Shown | Notice | string
+type Shown = Pick<Update, 'at' | 'patch' | 'latest' | 'done'>
+
+/** A message that is kept. It shares its patch with viewers who see the same: as a text or a closure it would not. */
 interface Kept {
   readonly length: number
-  write(): string
+  readonly content: Content
 }
 /** How many messages are kept for a client that has lost its connection, and how many characters. */
 const [KEPT, KEPT_LENGTH] = [64, 32 * 1024]
@@ -83,7 +87,7 @@ export class Trail {
     if (epoch !== this.epoch || n < first || n > this.count) return undefined
     this.stopWaiting()
     this.receiver = receiver
-    return this.kept.slice(n - first).map((each) => each.write())
+    return this.kept.slice(n - first).map(({ content }, at) => this.textOf(n + at + 1, content))
   }
 
   /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
@@ -121,20 +125,10 @@ export class Trail {
     if (!this.isSkipping && pace === 'slow' && mayWait && latest !== undefined) this.hold(update.at, latest)
     else if (!this.isSkipping) {
       this.release()
-      if (patch !== '[]' || latest !== undefined) this.sendView(update)
-      for (const notice of notices) this.send('notice', () => JSON.stringify(notice).slice(1))
+      if (patch !== '[]' || latest !== undefined) this.send(shownOf(update))
+      for (const notice of notices) this.send(notice)
     }
     this.receiver?.heard(update)
-  }
-
-  private sendView({ at, patch, latest, done }: Pick<Update, 'at' | 'patch' | 'latest' | 'done'>): void {
-    const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
-    const isPatched = patch !== '[]' || latest === undefined
-    this.send('view', () =>
-      this.isPlain && latest !== undefined
-        ? `"at":${at}${including},"patch":${JSON.stringify(operationsOf({ patch, latest }))}}`
-        : `"at":${at}${including}${isPatched ? `,"patch":${patch}` : ''}${latest === undefined ? '' : `,"latest":${latest}`}}`,
-    )
   }
 
   private hold(at: number, latest: string): void {
@@ -154,17 +148,21 @@ export class Trail {
     const { at, latest } = this.held
     this.held = undefined
     this.callOff()
-    this.sendView({ at, patch: '[]', latest: JSON.stringify(latest) })
+    this.send({ at, patch: '[]', latest: JSON.stringify(latest) })
   }
 
-  private send(method: 'view' | 'notice', members: () => string): void {
-    const n = ++this.count
-    const write = (): string => notificationText(method, `{"n":${n},${members()}`)
-    const text = write()
-    this.kept.push({ length: text.length, write })
+  private send(content: Content): void {
+    const text = this.textOf(++this.count, content)
+    this.kept.push({ length: text.length, content })
     this.length += text.length
     while (this.kept.length > KEPT || this.length > KEPT_LENGTH) this.length -= this.kept.shift()?.length ?? 0
     this.receiver?.send(text)
+  }
+
+  private textOf(n: number, content: Content): string {
+    if (typeof content === 'string') return notificationText('view', `{"n":${n},${content}`)
+    if ('patch' in content) return notificationText('view', `{"n":${n},${membersOf(content, this.isPlain)}}`)
+    return notificationText('notice', `{"n":${n},${JSON.stringify(content).slice(1)}`)
   }
 
   /** Sends nothing until the client has read what waits for it. */
@@ -188,7 +186,22 @@ export class Trail {
     const { at, view, notices } = this.view()
     this.hosted.whenSafe(() => {
       this.isSkipping = false
-      this.send('view', () => `"at":${at},"notices":${JSON.stringify(notices)},"view":${view}}`)
+      this.send(`"at":${at},"notices":${JSON.stringify(notices)},"view":${view}}`)
     })
   }
+}
+
+const shownOf = ({ at, patch, latest, done }: Update): Shown => ({
+  at,
+  patch,
+  ...(latest !== undefined && { latest }),
+  ...(done !== undefined && { done }),
+})
+
+function membersOf({ at, patch, latest, done }: Shown, isPlain: boolean): string {
+  const including = done === undefined ? '' : `,"done":${JSON.stringify(done)}`
+  const begin = `"at":${at}${including}`
+  if (latest === undefined) return `${begin},"patch":${patch}`
+  if (isPlain) return `${begin},"patch":${JSON.stringify(operationsOf({ patch, latest }))}`
+  return `${begin}${patch === '[]' ? '' : `,"patch":${patch}`},"latest":${latest}`
 }
