@@ -36,7 +36,7 @@ const areas = {
       'time',
       'views',
     ].map((room) => CORE + room),
-    tests: ['packages/core/test/**/*.test.ts', ...inExamples('snapshot', 'laws', 'record-format')],
+    tests: ['packages/core/test/**/*.test.ts', ...inExamples('snapshot', 'record-format')],
   },
   rules: { files: [`${CORE}rules`], tests: ['packages/core/test/**/*.test.ts'] },
   examples: {

@@ -11,7 +11,6 @@ import {
   rowOf,
   seatRef,
   single,
-  text,
 } from 'zinc-referee'
 import { mostAtTime, pilesOf, roster, rounds, scores, sealedOf, verdict } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
@@ -279,24 +278,6 @@ test('laws a, b: no outcome depends on the order of choices or on those that wer
     ),
     { numRuns: 50 },
   )
-})
-
-test('of any kind of value', () => {
-  const name = sealedOf('name', text())
-  const book = defineRulebook({
-    name: 'names',
-    seats: { min: 1, max: 2 },
-    rules: [
-      name,
-      defineRule({
-        name: 'host',
-        needs: [name],
-        on: { 'phases.live-began': (match: any) => void match.use(name).open(match.seats) } as any,
-      }),
-    ],
-  } as any) as any
-  const { match } = playMatch(book, ['otter', 'heron']) as any
-  expect(match.submit('otter', 'name.choose', { choice: 5 })).toMatchObject({ code: 'bad-input' })
 })
 
 test('SE10: what replaces a missing choice may come from other rules: here, what a seat has scored', () => {
