@@ -20,6 +20,10 @@ const verbs: {
     says: 'play a record under two versions of its rulebook, and say where they part',
     load: () => import('./verbs/diff.ts'),
   },
+  scenario: {
+    says: 'play tests of a mode that are written as data, and say what did not come as expected',
+    load: () => import('./verbs/scenario.ts'),
+  },
   view: { says: 'show what one viewer saw at one moment', load: () => import('./verbs/view.ts') },
   sheet: {
     says: 'print the score sheet of a recorded match',

@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { reedRegatta } from '@zinc-referee/examples'
 import { beforeAll, expect, test } from 'vitest'
 import { playMatch } from 'zinc-referee/testing'
@@ -93,6 +94,52 @@ test('a mode is played with its optional rules, by name or all', async () => {
     await run('demo', 'lantern-market', '--with', rules, '--record', here(file))
   expect([header('two.jsonl').with, header('all.jsonl').with.length]).toEqual([['fog', 'wind'], 6])
   expect(await run('replay', here('two.jsonl'))).toMatchObject({ status: 0 })
+})
+
+const scenarios = (name: string) =>
+  fileURLToPath(new URL(`../../../examples/scenarios/${name}.yaml`, import.meta.url))
+
+test('scenarios of the fair come as expected; the schema for editors is current', async () => {
+  const [ram, ebb] = [scenarios('who-sinks-a-raft'), scenarios('what-is-passed-at-ebb')]
+  const { status, stdout } = await run('scenario', ram, ebb)
+  expect([status, stdout]).toEqual([0, expect.stringContaining('2 scenarios, all as expected')])
+  const schema = new URL('../../../docs/scenario.schema.json', import.meta.url)
+  expect(await text('scenario', '--schema')).toBe(readFileSync(schema, 'utf8'))
+})
+
+test('what a scenario does not find is printed, as TAP and as JUnit XML, too; a file that is none is refused', async () => {
+  const yaml = readFileSync(scenarios('who-sinks-a-raft'), 'utf8')
+  const file = here('apart.yaml')
+  writeFileSync(
+    file,
+    yaml.replace('raft.hold.heron.cargo: 2', 'raft.hold.heron.cargo: 7').replace('who sinks', 'who <sinks>'),
+  )
+  const junit = here('junit.xml')
+  const { status, stdout } = await run('scenario', file, '--junit', junit)
+  expect([status, stdout]).toEqual([
+    1,
+    expect.stringContaining('step 2   0:00   heron sees raft.hold.heron.cargo'),
+  ])
+  expect(stdout).toMatch(/expected +7\n +found +2\n/)
+  expect(await text('scenario', file, scenarios('what-is-passed-at-ebb'), '--tap')).toMatch(
+    /^TAP version 14\n1\.\.2\nnot ok 1 - who <sinks>.*\n {2}---\n {2}file: .*\n {2}reasons:\n {4}- "step 2, 0:00: heron sees.*\n {2}\.\.\.\nok 2 - at ebb/,
+  )
+  const xml = readFileSync(junit, 'utf8')
+  expect(xml).toContain('<testsuite name="scenarios" tests="1" failures="1">')
+  expect(xml).toContain('<testcase name="who &lt;sinks&gt; a raft')
+  expect(xml).toContain(
+    '<failure message="step 2, 0:00: heron sees raft.hold.heron.cargo: expected 7, found 2">',
+  )
+  for (const [content, why] of [
+    ['steps: [', 'is neither YAML nor JSON'],
+    ['scenario: x\nseats: [otter]\nstepps: []', "there is no 'stepps': did you mean 'steps'?"],
+    ['scenario: x\nseats: [otter]\nsteps: [{}]', 'does not name its mode'],
+    ['scenario: x\nmode: reed-regata\nseats: [otter]\nsteps: [{}]', "'reed-regatta'"],
+    ['scenario: x\nmode: reed-regatta\nseats: [otter]\nsteps: [{}]', 'did not begin with 1 seats'],
+  ] as const) {
+    writeFileSync(file, content)
+    expect(await run('scenario', file)).toMatchObject({ status: 2, stderr: expect.stringContaining(why) })
+  }
 })
 
 test('load plays regattas over sockets: nothing is lost, also where clients come and go; the plot is a page', () => {

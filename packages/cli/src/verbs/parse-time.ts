@@ -1,11 +1,10 @@
+import { timeFrom } from 'zinc-referee/testing'
 import { CommandError } from '../errors.ts'
 
 /** Returns a match time in ms from a text such as "0:57", "1:02:03", "57s" or "57000ms". */
 export function parseTime(text: string): number {
-  const short = /^(\d+(?:\.\d{1,3})?)(ms|s)$/.exec(text)
-  if (short) return Math.round(Number(short[1]) * (short[2] === 's' ? 1000 : 1))
-  const clock = /^(?:(\d+):)?(\d+):(\d{2})(?:\.(\d{1,3}))?$/.exec(text)
-  if (!clock) throw new CommandError(`'${text}' is not a time. Write it as 0:57, 1:02:03, 57s or 57000ms.`)
-  const [, hours = '0', minutes = '0', seconds = '0', part = '0'] = clock
-  return (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1000 + Number(part.padEnd(3, '0'))
+  const time = timeFrom(text)
+  if (time === undefined)
+    throw new CommandError(`'${text}' is not a time. Write it as 0:57, 1:02:03, 57s or 57000ms.`)
+  return time
 }

@@ -125,6 +125,8 @@ const messages = {
     `An amended amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
+  ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>
+    `The scenario does not fit: ${d.issues.join('; ')}. Fix that.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
     `This is not a record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
   ZR_RECORD_NO_PLAYER: (_: object) =>

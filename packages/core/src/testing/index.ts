@@ -8,5 +8,8 @@ export { diffRecord, type FirstDifference, type RecordDiff, type RulingDifferenc
 export { type FaultKind, FaultKinds } from './fault-kinds.ts'
 export { playMatch, type TestMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'
+export { readScenario, type Scenario, type ScenarioStep, scenarioSchema } from './scenario/read-scenario.ts'
+export { runScenario, type ScenarioResult, type Unmet } from './scenario/run-scenario.ts'
+export { timeFrom } from './scenario/time-from.ts'
 export type { CellDifference } from './state-cells.ts'
 export { type ApplyPatch, ViewCopies, type ViewDifference } from './view-copies.ts'
