@@ -40,6 +40,31 @@ test('replay finds the same rulings and hashes, and a changed record a differenc
   expect(changed.stdout).toMatch(/differs at line \d+/)
 })
 
+test('replay --steps prints each input with its ruling, and --seat what that seat was sent at each', async () => {
+  const steps = (...more: string[]) => data('replay', RECORD, ...more)
+  const all = (await steps('--steps')).steps
+  expect(all).toHaveLength(3255)
+  expect(all[0]).toMatchObject({
+    line: 2,
+    at: 0,
+    ruling: 'accepted',
+    input: expect.stringContaining('roster.join'),
+  })
+  const { steps: seen } = await steps('--seat', 'otter', '--from', '0:20', '--to', '0:21')
+  expect(seen.every(({ at }: any) => at >= 20_000 && at <= 21_000)).toBe(true)
+  const found = seen.find(({ input }: any) => input === 'raft.found {"seat":"otter","crates":1}')
+  expect(found.seen).toContainEqual(['raft.hold.otter.cargo', '1'])
+  const { steps: others } = await steps('--seat', 'heron', '--from', '0:20', '--to', '0:21')
+  expect(JSON.stringify(others)).not.toContain('raft.hold.otter')
+  expect(await text('replay', RECORD, '--seat', 'otter', '--from', '0:20', '--to', '0:21')).toMatch(
+    /line 99 +0:20 {3}raft\.found .*\n +raft\.hold\.otter\.cargo {3}1\n +notice raft\.found/,
+  )
+  expect(await run('replay', RECORD, '--seat', 'otterr')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining("Did you mean 'otter'?"),
+  })
+})
+
 test('view shows each viewer what they may see, and the server all', async () => {
   const as = (seat: string) => data('view', RECORD, '--seat', seat, '--at', '0:57')
   const { hold } = (await as('otter')).raft

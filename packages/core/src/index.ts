@@ -136,6 +136,7 @@ export {
   type NoticeFor,
   type Presets,
   type ReplayedMatch,
+  type ReplayRecordOptions,
   type ResumeOptions,
   type Rulebook,
   type RulebookDescription,

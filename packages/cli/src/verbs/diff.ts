@@ -1,10 +1,11 @@
 import { modes } from '@zinc-referee/examples'
 import { Command } from 'commander'
-import { formatElapsed, type InputLine } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee'
 import { diffRecord, type FirstDifference, type RecordDiff } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { loadMode } from '../modes/load-mode.ts'
 import { openRecord } from '../modes/open-record.ts'
+import { inputText, rulingText, short } from '../print/input-text.ts'
 import { columns, pairs, print, printJson, strong } from '../print/output.ts'
 import { exitWith, shared } from './options.ts'
 
@@ -18,8 +19,6 @@ export const verb: Command = new Command('diff')
 
 /** So many rulings are printed. */
 const MOST = 12
-/** So much of a value or an input is printed. */
-const WIDTH = 48
 
 /** Plays a record under two versions of a rulebook, and says where they part. */
 export async function diff(
@@ -80,8 +79,6 @@ function firstText({ line, at, input, cells }: FirstDifference): string {
 
 function rulingsText(rulings: RecordDiff['rulings']): string {
   const more = rulings.length > MOST ? `\n(and ${rulings.length - MOST} more)` : ''
-  const code = (ruling: unknown): string =>
-    ruling === null ? 'accepted' : typeof ruling === 'string' ? ruling : short(JSON.stringify(ruling))
   return `${columns(
     ['line', 'time', 'ruling on', 'before', 'now'],
     rulings
@@ -90,8 +87,8 @@ function rulingsText(rulings: RecordDiff['rulings']): string {
         String(line),
         formatElapsed(at),
         inputText(input),
-        code(before),
-        code(now),
+        rulingText(before),
+        rulingText(now),
       ]),
   )}${more}`
 }
@@ -114,11 +111,3 @@ function nextText(file: string, { first }: RecordDiff, from: string | undefined)
   const seat = first.input?.seat ?? 'server'
   return `npx zinc-referee view ${file} --seat ${seat} --at ${formatElapsed(first.at)}${book}`
 }
-
-/** An input in words, such as `otter's raft.chase {"quarry":"heron"}`. */
-function inputText({ seat, submit, report, reportAll, direct, input }: InputLine): string {
-  const what = submit === undefined ? (report ?? reportAll ?? direct ?? '') : `${seat}'s ${submit}`
-  return short(`${what} ${JSON.stringify(input)}`)
-}
-
-const short = (text: string): string => (text.length > WIDTH ? `${text.slice(0, WIDTH - 1)}…` : text)

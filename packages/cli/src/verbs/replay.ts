@@ -6,23 +6,42 @@ import { named, openRecord } from '../modes/open-record.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, printJson, strong } from '../print/output.ts'
 import { exitWith, shared } from './options.ts'
+import { parseTime } from './parse-time.ts'
+import { Steps } from './replay-steps.ts'
 
 /** zinc-referee replay */
 export const verb: Command = new Command('replay')
   .argument('<record>')
   .addOption(shared.rulebook)
+  .option('--steps', 'print each input with its ruling')
+  .option('--seat <seat>', "print what a seat, 'spectator' or 'server' was sent at each step, too")
+  .option('--from <time>', 'print steps from this match time on')
+  .option('--to <time>', 'play up to this match time')
   .addOption(shared.json)
   .action(exitWith(replay))
 
+/** Options of the verb. */
+export interface ReplayOptions {
+  readonly rulebook?: string
+  readonly steps?: boolean
+  readonly seat?: string
+  readonly from?: string
+  readonly to?: string
+  readonly json?: boolean
+}
+
 /** Plays a record again and compares every ruling and hash. */
-export async function replay(
-  file: string,
-  options: { readonly rulebook?: string; readonly json?: boolean },
-): Promise<number> {
+export async function replay(file: string, options: ReplayOptions): Promise<number> {
   const { content, book } = await openRecord(file, options.rulebook)
+  const steps =
+    options.steps || options.seat !== undefined ? new Steps(options.seat, options.from) : undefined
   const began = performance.now()
   const kinds = new FaultKinds()
-  const { match, ...replayed } = replayRecord(book, content, { onFault: kinds.add })
+  const { match, ...replayed } = replayRecord(book, content, {
+    onFault: kinds.add,
+    ...(options.to !== undefined && { until: parseTime(options.to) }),
+    ...(steps && { onLine: steps.take }),
+  })
   const faults = kinds.all()
   const took = Math.max(1, Math.round(performance.now() - began))
   const { inputs, checks, at, differs } = replayed
@@ -33,11 +52,13 @@ export async function replay(
       seed: content.header.seed,
       tookMs: took,
       ...replayed,
+      ...(steps && { steps: steps.all }),
       hash: match.hash(),
       faults,
     })
   else {
     print(
+      ...(steps === undefined ? [] : [steps.text(match)]),
       `${strong(book.name)}   seed ${content.header.seed}   ${formatElapsed(at)}`,
       pairs([
         ['inputs', String(inputs)],

@@ -2,7 +2,7 @@ import type { Engine } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
 import type { Ruling } from '../rule/index.ts'
 import type { InputLine } from './format.ts'
-import type { RecordContent } from './read-record.ts'
+import type { NumberedLine, RecordContent } from './read-record.ts'
 
 /** A line of a record that gave a different result when it was replayed. */
 export interface Difference {
@@ -33,11 +33,12 @@ export function replayInto(
   engine: Engine,
   inbox: Inbox,
   { lines }: Pick<RecordContent, 'lines'>,
-  { until = Number.POSITIVE_INFINITY, onDiffers }: ReplayOptions = {},
+  { until = Number.POSITIVE_INFINITY, onDiffers, onLine }: ReplayOptions = {},
 ): Replayed {
   let inputs = 0
   let checks = 0
-  for (const { number, line } of lines) {
+  for (const numbered of lines) {
+    const { number, line } = numbered
     if (line.t > until) break
     if (line.t > engine.time.now) inbox.advanceTo(line.t)
     let problem: Omit<Difference, 'line'> | undefined
@@ -48,6 +49,7 @@ export function replayInto(
       inputs++
       problem = differing('ruling', line.no ?? null, replayInput(inbox, line))
     }
+    onLine?.(numbered)
     if (problem === undefined) continue
     const differs = { line: number, ...problem }
     if (onDiffers === undefined) return { inputs, checks, at: engine.time.now, differs }
@@ -59,6 +61,8 @@ export function replayInto(
 interface ReplayOptions {
   readonly until?: number | undefined
   readonly onDiffers?: ((difference: Difference) => void) | undefined
+  /** Called after each line. */
+  readonly onLine?: ((line: NumberedLine) => void) | undefined
 }
 
 function differing(what: string, recorded: unknown, replayed: unknown): Omit<Difference, 'line'> | undefined {

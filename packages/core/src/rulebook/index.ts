@@ -25,6 +25,6 @@ export type {
   ViewFor,
 } from './match-type.ts'
 export { outlinesApart } from './outline.ts'
-export { type ReplayedMatch, replayRecord } from './replay-record.ts'
+export { type ReplayedMatch, type ReplayRecordOptions, replayRecord } from './replay-record.ts'
 export { idsOf, type ResumeOptions, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
 export { type OpenMatch, seedFrom } from './start-match.ts'

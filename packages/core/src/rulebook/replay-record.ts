@@ -1,7 +1,14 @@
 import type { Fault } from '../engine/index.ts'
 import { canonicalJson, RefereeError } from '../kit/index.ts'
 import { type Plan, settingsOf } from '../plan/index.ts'
-import { type Header, type RecordContent, type Replayed, readRecord, replayInto } from '../record/index.ts'
+import {
+  type Header,
+  type NumberedLine,
+  type RecordContent,
+  type Replayed,
+  readRecord,
+  replayInto,
+} from '../record/index.ts'
 import type { AnyRulebook } from './define-rulebook.ts'
 import type { AnyMatch } from './match-type.ts'
 import { outlinesApart } from './outline.ts'
@@ -13,16 +20,25 @@ export interface ReplayedMatch extends Replayed {
   readonly match: AnyMatch
 }
 
+/** Options of `replayRecord`. */
+export interface ReplayRecordOptions {
+  /** Match time up to which it is played, in ms. Default: to its end. */
+  readonly until?: number
+  /** Called at once for each fault. */
+  readonly onFault?: (fault: Fault) => void
+  /** Called after each line, with the match as it is then. It may be looked at, and not changed. */
+  readonly onLine?: (line: NumberedLine, match: AnyMatch) => void
+}
+
 /**
- * Plays a record again from its last header on, up to a match time (ms) if one is given, and compares every ruling and
- * hash. The settings are those of the record.
+ * Plays a record again from its last header on, and compares every ruling and hash. The settings are those of the record.
  * @throws ZR_RECORD_FOREIGN, ZR_RECORD_UNREADABLE, ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN,
  *   ZR_RECORD_OTHER_SETTINGS, ZR_SNAPSHOT_DAMAGED
  */
 export function replayRecord(
   book: AnyRulebook,
   record: string | RecordContent,
-  { until, onFault }: { readonly until?: number; readonly onFault?: (fault: Fault) => void } = {},
+  { until, onFault, onLine }: ReplayRecordOptions = {},
 ): ReplayedMatch {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, seed, settings, with: taken = [], from } = content.header
@@ -38,7 +54,10 @@ export function replayRecord(
     ...(from && { from }),
     ...(onFault && { onFault }),
   })
-  return { match, ...replayInto(engine, inbox, content, { until }) }
+  return {
+    match,
+    ...replayInto(engine, inbox, content, { until, onLine: onLine && ((line) => onLine(line, match)) }),
+  }
 }
 
 function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = [] }: Header): Plan {
