@@ -42,6 +42,10 @@ const verbs: {
     says: 'check whether a viewer can infer something it must not see, in a played or recorded match',
     load: () => import('./verbs/sightcheck.ts'),
   },
+  check: {
+    says: 'rehearse matches of a rulebook, and say what never happened or went wrong',
+    load: () => import('./verbs/check.ts'),
+  },
   erase: {
     says: "take a player's name and id out of a kept record, which still replays",
     load: () => import('./verbs/erase.ts'),

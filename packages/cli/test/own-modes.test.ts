@@ -81,6 +81,47 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   }
 })
 
+test('check rehearses a mode, and says where what never happens is, and what went wrong', () => {
+  const odd = MODE.replace("name: 'stall',", "name: 'stall', events: { shut: {} }, timers: { rot() {} },")
+    .replace('{ jars }) {', '{ jars }) { Math.random();')
+    .replace('actions: {', 'actions: {\n  wait: { input: {}, decide: () => ({ ok: false, code: "never" }) },')
+  writeFileSync(join(folder, 'odd-stall.ts'), odd)
+  const found = runProcess(
+    'check',
+    '--rulebook',
+    'odd-stall.ts',
+    '--matches',
+    '4',
+    '--sarif',
+    'odd.sarif',
+    '--json',
+  )
+  expect(found.status).toBe(1)
+  const { findings } = JSON.parse(found.stdout)
+  expect(findings.map(({ kind, name, place }: any) => [kind, name, place?.line])).toEqual([
+    ['own-clock', 'Math.random', 7],
+    ['never-accepted', 'stall.wait', 7],
+    ['never-raised', 'stall.shut', 5],
+    ['never-started', 'stall.rot', 5],
+    ['unused', 'stall.shut', 5],
+  ])
+  const sarif = JSON.parse(readFileSync(join(folder, 'odd.sarif'), 'utf8'))
+  expect(sarif.runs[0].results[1]).toMatchObject({
+    ruleId: 'never-accepted',
+    locations: [
+      { physicalLocation: { artifactLocation: { uri: 'odd-stall.ts' }, region: { startLine: 7 } } },
+    ],
+  })
+  expect(runProcess('check', '--rulebook', 'jam-stall.ts', '--matches', '4')).toMatchObject({
+    status: 0,
+    stdout: expect.stringContaining('nothing found'),
+  })
+  expect(runProcess('check', '--rulebook', 'jam-stall.ts', '--seats', '9')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('for 2 to 4 seats'),
+  })
+})
+
 test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {
   const options = "options: () => { throw new Error('no jars left') },"
   const offered = MODE.replace('sell: { ', `sell: { offered: true, ${options}\n `)

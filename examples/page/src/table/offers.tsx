@@ -3,9 +3,9 @@ import { useState } from 'preact/hooks'
 /** As many letters as buttons may have together: about three lines of a phone. */
 const MAX_LETTERS = 90
 
-/** An action's options: few of them as buttons, more as a list to choose from. Nothing where there is none. */
+/** An action's options by their words: few of them as buttons, more as a list to choose from. Nothing where there is none. */
 export function Offers<I extends object>({
-  options,
+  options: given,
   words,
   verb,
   choose,
@@ -18,7 +18,8 @@ export function Offers<I extends object>({
   readonly choose: (input: I) => void
 }) {
   const [at, pick] = useState(0)
-  if (options === undefined || options.length === 0) return null
+  if (given === undefined || given.length === 0) return null
+  const options = given.toSorted((a, b) => words(a).localeCompare(words(b), undefined, { numeric: true }))
   if (options.map(words).join('').length <= MAX_LETTERS)
     return (
       <>

@@ -1,8 +1,9 @@
-import { dirname, relative } from 'node:path'
+import { dirname } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { formatElapsed } from 'zinc-referee'
 import type { FaultKind } from 'zinc-referee/testing'
 import { columns } from './output.ts'
+import { placesIn } from './stack-places.ts'
 
 /** The folder of the library's own code. Errors thrown there have a cause elsewhere. */
 const LIBRARY = dirname(dirname(fileURLToPath(import.meta.resolve('zinc-referee'))))
@@ -23,12 +24,8 @@ export function faultLines(kinds: readonly FaultKind[]): readonly string[] {
 
 /** Returns the first line of a stack outside the library, such as `races.ts:12:5`. */
 function placeIn(stack: string | undefined): string | undefined {
-  for (const line of stack?.split('\n') ?? []) {
-    const [, path, place] = /\(?((?:file:\/\/)?\/[^():]+):(\d+:\d+)\)?$/.exec(line.trim()) ?? []
-    if (path === undefined) continue
-    const file = path.startsWith('file:') ? fileURLToPath(path) : path
-    if (file.startsWith(LIBRARY) || file.includes('node_modules')) continue
-    return `${relative(process.cwd(), file)}:${place}`
-  }
-  return undefined
+  const place = placesIn(stack).find(
+    ({ path }) => !path.startsWith(LIBRARY) && !path.includes('node_modules'),
+  )
+  return place && `${place.file}:${place.line}:${place.column}`
 }

@@ -3,6 +3,7 @@ export type { AuditAsked, AuditedRecord, Coverage, SightAudit, SightLeak } from 
 export { type AuditPart, auditPart, auditSight, joinAudits, type PartAsked } from './audit/audit-sight.ts'
 export type { PlayRequest } from './begin-play.ts'
 export { checkLaws, type LawBreak, type LawReport, type LawsRequest } from './check-laws.ts'
+export { type CheckFinding, type CheckRequest, checkRulebook } from './check-rulebook.ts'
 export { beatOnce, type Crowd, type Demo, type Line, playToEnd } from './crowd.ts'
 export { diffRecord, type FirstDifference, type RecordDiff, type RulingDifference } from './diff-record.ts'
 export { type FaultKind, FaultKinds } from './fault-kinds.ts'

@@ -1,0 +1,126 @@
+import { writeFileSync } from 'node:fs'
+import { Command } from 'commander'
+import { checkRulebook } from 'zinc-referee/testing'
+import { CommandError, exit } from '../errors.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import { OwnSources, type Place } from '../modes/own-sources.ts'
+import { columns, print, printJson, strong } from '../print/output.ts'
+import { type Located, sarifOf } from '../print/sarif.ts'
+import { placesIn } from '../print/stack-places.ts'
+import { exitWith, shared, whole } from './options.ts'
+
+/** zinc-referee check */
+export const verb: Command = new Command('check')
+  .addOption(shared.rulebook.makeOptionMandatory())
+  .option('--matches <number>', 'rehearse so many matches', whole, 20)
+  .addOption(shared.seats)
+  .addOption(shared.seed)
+  .option('--sarif <file>', 'write SARIF 2.1.0, too')
+  .addOption(shared.json)
+  .action(exitWith(check))
+
+interface CheckOptions {
+  readonly rulebook: string
+  readonly matches: number
+  readonly seats?: number
+  readonly seed?: string
+  readonly sarif?: string
+  readonly json?: boolean
+}
+
+/** What each kind of finding means. */
+const KINDS: { readonly [kind: string]: string } = {
+  fault: 'Code of the mode has thrown',
+  'own-clock': 'Code of the mode reads a clock or chance of its own: a replay would differ',
+  'never-accepted': 'An action or fact that no match took',
+  'never-raised': 'An event that no match raised',
+  'never-started': 'A timer that no match started',
+  unused: 'A declared name that nothing uses',
+  'never-over': 'No match came to its end',
+}
+
+/** Rehearses matches of a rulebook, and says what never happened in any of them and what went wrong. */
+export async function check(options: CheckOptions): Promise<number> {
+  if (options.matches === 0) throw new CommandError('Rehearse at least one match: --matches 20.')
+  const mode = await loadMode(undefined, options.rulebook)
+  const sources = new OwnSources(options.rulebook)
+  const clocks = watchClocks(sources)
+  const found = checkRulebook(mode.rulebook, {
+    matches: options.matches,
+    seats: seatsOf(mode, options.seats),
+    with: mode.rulebook.optional,
+    ...(options.seed !== undefined && { seed: options.seed }),
+    crowd: (seed) => mode.demo.crowd?.(seed) as never, // none: it is played at random
+  })
+  const all: readonly Located[] = [
+    ...clocks.end(),
+    ...found.flatMap(({ fault, ...finding }): Located[] => {
+      const [rule = '', name = rule] = finding.name.split('.')
+      const place =
+        fault === undefined
+          ? sources.placeOf(name)
+          : placesIn(fault.stack).find(({ path }) => sources.has(path))
+      const isOwn = fault !== undefined || finding.kind === 'never-over' || sources.makes(rule)
+      return isOwn && (place !== undefined || finding.kind !== 'never-raised') ? [{ ...finding, place }] : []
+    }),
+  ]
+  if (options.sarif !== undefined)
+    writeFileSync(options.sarif, `${JSON.stringify(sarifOf(all, KINDS), null, 2)}\n`)
+  if (options.json) printJson({ rulebook: mode.rulebook.name, matches: options.matches, findings: all })
+  else
+    print(
+      `${strong(mode.rulebook.name)}   ${options.matches} matches rehearsed`,
+      all.length === 0
+        ? 'nothing found'
+        : columns(
+            ['where', 'what', 'why', 'fix'],
+            all.map(({ kind, name, says, fix, place }) => [placeText(place), name, `${kind}: ${says}`, fix]),
+          ),
+    )
+  return all.length === 0 ? exit.done : exit.finding
+}
+
+const placeText = (place: Place | undefined): string =>
+  place === undefined ? '' : `${place.file}:${place.line}`
+
+/** The seats of the demo, or as many as are asked for. */
+function seatsOf({ rulebook, demo }: LoadedMode, count: number | undefined): string[] {
+  const { min, max } = rulebook.plan.room
+  const wanted = count ?? Math.min(max, Math.max(min, demo.seats?.length ?? min))
+  if (wanted < min || wanted > max)
+    throw new CommandError(`'${rulebook.name}' is for ${min} to ${max} seats, not ${wanted}.`)
+  return Array.from({ length: wanted }, (_, n) => demo.seats?.[n]?.id ?? `seat-${n + 1}`)
+}
+
+/** Notes where code of the mode reads a clock or chance of its own, until it ends. */
+function watchClocks(sources: OwnSources): { end(): readonly Located[] } {
+  const found = new Map<string, Located>()
+  const note = (name: string): void => {
+    const place = placesIn(new Error(name).stack).find(({ path }) => sources.has(path))
+    if (place === undefined) return
+    found.set(placeText(place), {
+      kind: 'own-clock',
+      name,
+      says: 'A replay would give something else.',
+      fix: name === 'Math.random' ? "Use match.chance('…')." : 'Use match.time.',
+      place,
+    })
+  }
+  const { random } = Math
+  const { now } = Date
+  Math.random = () => {
+    note('Math.random')
+    return random()
+  }
+  Date.now = () => {
+    note('Date.now')
+    return now()
+  }
+  return {
+    end() {
+      Math.random = random
+      Date.now = now
+      return [...found.values()]
+    },
+  }
+}

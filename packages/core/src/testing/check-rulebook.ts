@@ -1,0 +1,171 @@
+import type { AnyMatch, AnyRulebook } from '../rulebook/index.ts'
+import { insideOf } from '../rulebook/index.ts'
+import { beginPlay, type PlayRequest } from './begin-play.ts'
+import { type Crowd, playToEnd } from './crowd.ts'
+import { intercepted } from './deeds.ts'
+import { type FaultKind, FaultKinds } from './fault-kinds.ts'
+import { randomCrowd } from './random-crowd.ts'
+
+/** The matches that are rehearsed to check a rulebook. */
+export interface CheckRequest extends PlayRequest {
+  /** Returns the crowd of a match. Every other match is played at random. Default: all are. */
+  crowd?(seed: string): Crowd
+  /** How many matches are rehearsed. Default: 20. */
+  readonly matches?: number
+  /** Match time to stop a match at, in ms. Default: 600,000. */
+  readonly until?: number
+}
+/** Something that a rehearsal found, or that the declarations show. */
+export interface CheckFinding {
+  /**
+   * `never-accepted`: an action or fact that no match took. `never-raised`: an event. `never-started`: a timer. `unused`: a
+   * declared name that nothing uses. `never-over`: no match came to its end. `fault`: code that has thrown.
+   */
+  readonly kind: 'never-accepted' | 'never-raised' | 'never-started' | 'unused' | 'never-over' | 'fault'
+  /** What it is about, such as `stall.sell`; the handler of a fault. */
+  readonly name: string
+  /** What was found, with figures. */
+  readonly says: string
+  /** What to do. */
+  readonly fix: string
+  /** The fault, if it is one. */
+  readonly fault?: FaultKind
+}
+
+const LENGTH = 10 * 60_000
+
+/** What has happened in the matches so far. */
+interface Seen {
+  readonly accepted: Set<string>
+  /** By action or fact, how often it was refused, and with which codes. */
+  readonly refused: Map<string, { times: number; readonly codes: Set<string> }>
+  readonly raised: Set<string>
+  readonly started: Set<string>
+  over: number
+}
+
+/**
+ * Rehearses some matches of a rulebook, and reports what never happened in any of them: what it declares and may not need, or
+ * what cannot happen because of a mistake. A rehearsal is no proof; more matches find less.
+ * @throws ZR_MATCH_MISUSED if no match begins with these seats; what `beginMatch` throws
+ */
+export function checkRulebook(book: AnyRulebook, request: CheckRequest): readonly CheckFinding[] {
+  const { matches = 20, seed = 'fair-1', until = LENGTH, crowd } = request
+  const seen: Seen = {
+    accepted: new Set(),
+    refused: new Map(),
+    raised: new Set(),
+    started: new Set(),
+    over: 0,
+  }
+  const faults = new FaultKinds()
+  let match: AnyMatch | undefined
+  for (let n = 0; n < matches; n++) {
+    const own = `${seed} ${n}`
+    match = beginPlay(book, { ...request, seed: own }, { onFault: faults.add })
+    const players = (n % 2 === 1 ? crowd?.(own) : undefined) ?? randomCrowd(own)
+    if (rehearse(match, players, until, seen)) seen.over++
+  }
+  return match === undefined ? [] : findings(match, seen, matches, until, faults.all())
+}
+
+function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen): boolean {
+  const timers = [...(insideOf(match)?.engine.plan.timers.values() ?? [])]
+  match.addViewer('server')
+  const watched = intercepted(match, (deed) => {
+    const ruling = deed.does(match)
+    for (const each of [ruling].flat()) {
+      const { ok, code = '' } = Object(each) as { readonly ok?: boolean; readonly code?: string }
+      if (ok === true) seen.accepted.add(deed.name)
+      else if (ok === false) {
+        const known = seen.refused.get(deed.name) ?? { times: 0, codes: new Set() }
+        known.times++
+        known.codes.add(code)
+        seen.refused.set(deed.name, known)
+      }
+    }
+    return ruling
+  })
+  return playToEnd(watched, crowd, until, () => {
+    const engine = insideOf(match)?.engine
+    for (const { slot, name } of timers)
+      if (engine?.time.running(slot).length) seen.started.add(`${slot} ${name}`)
+    for (const { events = [] } of match.flush()) for (const { name } of events) seen.raised.add(name)
+  })
+}
+
+function findings(
+  match: AnyMatch,
+  seen: Seen,
+  matches: number,
+  until: number,
+  faults: readonly FaultKind[],
+): readonly CheckFinding[] {
+  const { rules, unused } = match.describe()
+  const inAll = `in ${matches} ${matches === 1 ? 'match' : 'matches'}`
+  const inputs = rules.flatMap(({ actions, facts }) => [...actions, ...facts])
+  const timers = [...(insideOf(match)?.engine.plan.timers.values() ?? [])]
+  const minutes = Math.round(until / 60_000)
+  return [
+    ...faults.map(
+      (fault): CheckFinding => ({
+        kind: 'fault',
+        name: fault.handler,
+        says: `It has thrown ${fault.times} times: ${fault.error}.`,
+        fix: 'Fix the code at the place that is named.',
+        fault,
+      }),
+    ),
+    ...inputs.flatMap(({ name }): CheckFinding[] => {
+      if (seen.accepted.has(name)) return []
+      const refused = seen.refused.get(name)
+      const says =
+        refused === undefined
+          ? `Nobody could try it ${inAll}: it was never an option, or never chosen.`
+          : `It was never accepted ${inAll}: ${refused.times} times refused with ${[...refused.codes].join(', ')}.`
+      return [{ kind: 'never-accepted', name, says, fix: 'Look at its gates and options, or take it out.' }]
+    }),
+    ...rules.flatMap(({ name: rule, events }) =>
+      Object.keys(events).flatMap((event): CheckFinding[] =>
+        seen.raised.has(`${rule}.${event}`)
+          ? []
+          : [
+              {
+                kind: 'never-raised',
+                name: `${rule}.${event}`,
+                says: `It was never raised ${inAll}.`,
+                fix: 'Emit it where it happens, or take it out.',
+              },
+            ],
+      ),
+    ),
+    ...timers.flatMap(({ slot, name, owner }): CheckFinding[] =>
+      seen.started.has(`${slot} ${name}`)
+        ? []
+        : [
+            {
+              kind: 'never-started',
+              name: `${rules[owner]?.name}.${name}`,
+              says: `No match was seen with it running ${inAll}.`,
+              fix: 'Start it, or take it out.',
+            },
+          ],
+    ),
+    ...unused.map((each): CheckFinding => {
+      const [what = '', name = ''] = each.split(' ')
+      const says =
+        what === 'event' ? 'Nobody handles it, and nobody sees any of it.' : `Nothing uses this ${what}.`
+      return { kind: 'unused', name, says, fix: 'Use it, or take it out.' }
+    }),
+    ...(seen.over > 0
+      ? []
+      : [
+          {
+            kind: 'never-over' as const,
+            name: match.rulebook,
+            says: `No match of ${matches} was over after ${minutes} minutes of match time.`,
+            fix: 'Give the verdict a condition that can be met, or a round its length.',
+          },
+        ]),
+  ]
+}
