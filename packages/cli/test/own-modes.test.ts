@@ -86,6 +86,7 @@ test('check rehearses a mode, and says where what never happens is, and what wen
     .replace('{ jars }) {', '{ jars }) { Math.random();')
     .replace('actions: {', 'actions: {\n  wait: { input: {}, decide: () => ({ ok: false, code: "never" }) },')
   writeFileSync(join(folder, 'odd-stall.ts'), odd)
+  writeFileSync(join(folder, 'calm-stall.ts'), MODE)
   const found = runProcess(
     'check',
     '--rulebook',
@@ -112,11 +113,11 @@ test('check rehearses a mode, and says where what never happens is, and what wen
       { physicalLocation: { artifactLocation: { uri: 'odd-stall.ts' }, region: { startLine: 7 } } },
     ],
   })
-  expect(runProcess('check', '--rulebook', 'jam-stall.ts', '--matches', '4')).toMatchObject({
+  expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--matches', '4')).toMatchObject({
     status: 0,
     stdout: expect.stringContaining('nothing found'),
   })
-  expect(runProcess('check', '--rulebook', 'jam-stall.ts', '--seats', '9')).toMatchObject({
+  expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--seats', '9')).toMatchObject({
     status: 2,
     stderr: expect.stringContaining('for 2 to 4 seats'),
   })

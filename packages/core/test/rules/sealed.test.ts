@@ -245,37 +245,28 @@ test('at the end of a round it closes; at the verdict it is dropped', () => {
 })
 
 test('laws a, b: no outcome depends on the order of choices or on those that were changed, and before the reveal none is seen', () => {
-  const moves = fc.array(
-    fc.record({ seat: fc.constantFrom(...SEATS), choice: fc.integer({ min: 0, max: 10 }) }),
-    {
-      maxLength: 12,
-    },
-  )
+  const amount = fc.integer({ min: 0, max: 10 })
+  const move = fc.record({ seat: fc.constantFrom(...SEATS), choice: amount })
   fc.assert(
-    fc.property(
-      moves,
-      fc.integer({ min: 0, max: 10 }),
-      fc.integer({ min: 0, max: 10 }),
-      (list, one, other) => {
-        const last = new Map(list.map(({ seat, choice }) => [seat, choice]))
-        const play = (chosen: readonly (readonly [string, number])[]) => {
-          const { at, choose, revealed } = asking({ time: 1000, closeWhenAll: false })
-          for (const [seat, choice] of chosen) choose(seat, choice)
-          at(1000)
-          return revealed()
-        }
-        const straight = play([...last].sort(([a], [b]) => (a < b ? -1 : 1)))
-        expect(play(list.map(({ seat, choice }) => [seat, choice] as const))).toEqual(straight)
-        const sent = [one, other].map((secret) => {
-          const { match, choose } = asking({ time: 1000, closeWhenAll: false })
-          match.addViewer('heron')
-          choose('otter', secret)
-          for (const { seat, choice } of list) if (seat !== 'otter') choose(seat, choice)
-          return JSON.stringify(match.flush())
-        })
-        expect(sent[0]).toBe(sent[1])
-      },
-    ),
+    fc.property(fc.array(move, { maxLength: 12 }), amount, amount, (list, one, other) => {
+      const last = new Map(list.map(({ seat, choice }) => [seat, choice]))
+      const play = (chosen: readonly (readonly [string, number])[]) => {
+        const { at, choose, revealed } = asking({ time: 1000, closeWhenAll: false })
+        for (const [seat, choice] of chosen) choose(seat, choice)
+        at(1000)
+        return revealed()
+      }
+      const straight = play([...last].sort(([a], [b]) => (a < b ? -1 : 1)))
+      expect(play(list.map(({ seat, choice }) => [seat, choice] as const))).toEqual(straight)
+      const sent = [one, other].map((secret) => {
+        const { match, choose } = asking({ time: 1000, closeWhenAll: false })
+        match.addViewer('heron')
+        choose('otter', secret)
+        for (const { seat, choice } of list) if (seat !== 'otter') choose(seat, choice)
+        return JSON.stringify(match.flush())
+      })
+      expect(sent[0]).toBe(sent[1])
+    }),
     { numRuns: 50 },
   )
 })
