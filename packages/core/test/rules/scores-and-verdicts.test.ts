@@ -19,44 +19,16 @@ test('shares always sum to the whole and never miss their quota by one or more',
 })
 
 test.each([
-  [
-    [100, 90, 90, 80],
-    [1, 2, 2, 4],
-    [1, 2, 2, 3],
-    [1, 3, 3, 4],
-    [1, 2.5, 2.5, 4],
-  ],
-  [
-    [7, 7, 5, 5, 3],
-    [1, 1, 3, 3, 5],
-    [1, 1, 2, 2, 3],
-    [2, 2, 4, 4, 5],
-    [1.5, 1.5, 3.5, 3.5, 5],
-  ],
-  [
-    [9, 8, 8, 8, 1],
-    [1, 2, 2, 2, 5],
-    [1, 2, 2, 2, 3],
-    [1, 4, 4, 4, 5],
-    [1, 3, 3, 3, 5],
-  ],
-  [
-    [10, 10, 10],
-    [1, 1, 1],
-    [1, 1, 1],
-    [3, 3, 3],
-    [2, 2, 2],
-  ],
-])('SC5: the ranks of %j', (values, competition, dense, modified, fractional) => {
+  ['100 90 90 80', '1 2 2 4', '1 2 2 3', '1 3 3 4', '1 2.5 2.5 4'],
+  ['7 7 5 5 3', '1 1 3 3 5', '1 1 2 2 3', '2 2 4 4 5', '1.5 1.5 3.5 3.5 5'],
+  ['9 8 8 8 1', '1 2 2 2 5', '1 2 2 2 3', '1 4 4 4 5', '1 3 3 3 5'],
+  ['10 10 10', '1 1 1', '1 1 1', '3 3 3', '2 2 2'],
+])('SC5: the ranks of %s', (line, ...expected) => {
+  const values = line.split(' ')
   const level = values.map((value, index) => index > 0 && values[index - 1] === value)
-  const ranks = (style: Parameters<typeof rankGroups>[1]) => rankGroups(level, style)
-  expect([ranks('competition'), ranks('dense'), ranks('modified'), ranks('fractional')]).toEqual([
-    competition,
-    dense,
-    modified,
-    fractional,
-  ])
-  expect(ranks('ordinal')).toEqual(values.map((_, index) => index + 1))
+  const ranks = (style: Parameters<typeof rankGroups>[1]) => rankGroups(level, style).join(' ')
+  expect((['competition', 'dense', 'modified', 'fractional'] as const).map(ranks)).toEqual(expected)
+  expect(ranks('ordinal')).toBe(values.map((_, index) => index + 1).join(' '))
 })
 
 test('SC1: an amount of 0 writes no row; SC7, SC8: level seats share a rank, and those who left stand last', () => {
