@@ -19,6 +19,7 @@ import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
 import { fillWithBots } from '../play/bots.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, strong } from '../print/output.ts'
+import { plainLog } from '../print/plain-log.ts'
 import { exitWith, shared, whole } from './options.ts'
 import { serveByWorkers } from './serve-workers.ts'
 
@@ -182,7 +183,7 @@ function given({ host, port, records, keys, tcp, cert, certKey, keepFor, log }: 
     ...(keys !== undefined && { admissions: { keys: keysIn(keys) } }),
     ...(tcp !== undefined && { tcp }),
     ...(cert !== undefined && certKey !== undefined && { tls: { cert: textOf(cert), key: textOf(certKey) } }),
-    ...(log && { log: pino(pino.destination({ dest: 2, sync: true })) }),
+    log: log ? pino(pino.destination({ dest: 2, sync: true })) : plainLog(),
   }
 }
 

@@ -32,10 +32,10 @@ export class HostedMatch extends MatchHost {
   readonly overs: Set<() => void> = new Set()
   /** The bout that was last found to be over. */
   private overBout = 0
-  /** The most seats that it may have. */
-  readonly maxSeats: number
+  /** How many seats its rulebook needs, and how many it may have. */
+  readonly room: { readonly min: number; readonly max: number }
 
-  /** `kept`: the path of its record, the key that it had in an earlier process, and its rulebook's most seats. */
+  /** `kept`: the path of its record, the key that it had in an earlier process, and how many seats its rulebook is for. */
   constructor(
     id: string,
     match: AnyMatch,
@@ -44,14 +44,14 @@ export class HostedMatch extends MatchHost {
     kept: {
       readonly record?: string | undefined
       readonly key?: string | undefined
-      readonly maxSeats?: number
+      readonly room?: HostedMatch['room']
     } = {},
   ) {
     super(match, options)
     this.id = id
     this.hosting = hosting
     this.record = kept.record
-    this.maxSeats = kept.maxSeats ?? match.describe().seats.max
+    this.room = kept.room ?? match.describe().seats
     this.key = kept.key ?? randomUUID()
   }
 
@@ -91,7 +91,7 @@ export class HostedMatch extends MatchHost {
       id: this.id,
       mode: this.match.rulebook,
       phase: phases.now.phase,
-      seats: { taken, bots, free: Math.max(0, this.maxSeats - taken) },
+      seats: { taken, bots, free: Math.max(0, this.room.max - taken) },
       time: this.now(),
     }
   }
