@@ -46,6 +46,10 @@ const verbs: {
     says: 'rehearse matches of a rulebook, and say what never happened or went wrong',
     load: () => import('./verbs/check.ts'),
   },
+  rehearse: {
+    says: 'play many matches by bots, and say who won, how long they took, what was done',
+    load: () => import('./verbs/rehearse.ts'),
+  },
   erase: {
     says: "take a player's name and id out of a kept record, which still replays",
     load: () => import('./verbs/erase.ts'),

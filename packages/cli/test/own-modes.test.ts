@@ -119,7 +119,32 @@ test('check rehearses a mode, and says where what never happens is, and what wen
   })
   expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--seats', '9')).toMatchObject({
     status: 2,
-    stderr: expect.stringContaining('for 2 to 4 seats'),
+    stderr: expect.stringContaining('takes 2 to 4 seats'),
+  })
+})
+
+test('rehearse says how matches go, the same each time, and refuses settings that are none', () => {
+  const rehearse = (...more: readonly string[]) =>
+    runProcess('rehearse', '--rulebook', 'jam-stall.ts', '--seats', '2', '--matches', '9', ...more)
+  const went = rehearse('--json')
+  expect(went.status).toBe(0)
+  expect(rehearse('--json').stdout).toBe(went.stdout)
+  const { over, endings, seats, sides, actions } = JSON.parse(went.stdout)
+  expect([over, endings, sides]).toEqual([9, [{ name: 'win: goal-reached', times: 9 }], []])
+  expect(seats.map(({ name, of }: any) => [name, of])).toEqual([
+    ['otter', 9],
+    ['heron', 9],
+  ])
+  expect(seats[0].times + seats[1].times).toBe(9)
+  expect(actions[0]).toEqual({ name: 'stall.sell', times: expect.any(Number) })
+  expect(rehearse('--random').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
+  expect(rehearse('--set', 'scores.score')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining('such as rounds.count=3'),
+  })
+  expect(rehearse('--set', 'scores.no=1')).toMatchObject({
+    status: 2,
+    stderr: expect.stringContaining("there is no setting 'no'"),
   })
 })
 

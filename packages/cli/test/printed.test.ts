@@ -20,6 +20,7 @@ const commands: readonly string[] = [
   'sheet regatta.jsonl --at 3:00 --csv',
   'describe lantern-market',
   'sights spoiled-brew',
+  'rehearse stepping-stones --matches 20',
   'sightcheck stepping-stones --checks 3 --workers 1',
   'sightcheck mussels.jsonl --checks 1 --steps 3 --workers 1 --json',
 ]
@@ -34,6 +35,7 @@ const verbs = [
   'new ',
   'sights ',
   'sightcheck ',
+  'rehearse ',
 ]
 const mistakes = [
   'fly',

@@ -2,8 +2,9 @@ import { writeFileSync } from 'node:fs'
 import { Command } from 'commander'
 import { checkRulebook } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
-import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import { loadMode } from '../modes/load-mode.ts'
 import { OwnSources, type Place } from '../modes/own-sources.ts'
+import { seatsOf } from '../play/play-demo.ts'
 import { columns, print, printJson, strong } from '../print/output.ts'
 import { type Located, sarifOf } from '../print/sarif.ts'
 import { placesIn } from '../print/stack-places.ts'
@@ -47,7 +48,7 @@ export async function check(options: CheckOptions): Promise<number> {
   const clocks = watchClocks(sources)
   const found = checkRulebook(mode.rulebook, {
     matches: options.matches,
-    seats: seatsOf(mode, options.seats),
+    seats: seatsOf(mode, options.seats).map(({ id }) => id),
     with: mode.rulebook.optional,
     ...(options.seed !== undefined && { seed: options.seed }),
     crowd: (seed) => mode.demo.crowd?.(seed) as never, // none: it is played at random
@@ -82,15 +83,6 @@ export async function check(options: CheckOptions): Promise<number> {
 
 const placeText = (place: Place | undefined): string =>
   place === undefined ? '' : `${place.file}:${place.line}`
-
-/** The seats of the demo, or as many as are asked for. */
-function seatsOf({ rulebook, demo }: LoadedMode, count: number | undefined): string[] {
-  const { min, max } = rulebook.plan.room
-  const wanted = count ?? Math.min(max, Math.max(min, demo.seats?.length ?? min))
-  if (wanted < min || wanted > max)
-    throw new CommandError(`'${rulebook.name}' is for ${min} to ${max} seats, not ${wanted}.`)
-  return Array.from({ length: wanted }, (_, n) => demo.seats?.[n]?.id ?? `seat-${n + 1}`)
-}
 
 /** Notes where code of the mode reads a clock or chance of its own, until it ends. */
 function watchClocks(sources: OwnSources): { end(): readonly Located[] } {

@@ -9,6 +9,7 @@ export { diffRecord, type FirstDifference, type RecordDiff, type RulingDifferenc
 export { type FaultKind, FaultKinds } from './fault-kinds.ts'
 export { playMatch, type TestMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'
+export { type Rehearsal, type RehearsalRequest, rehearse, type Share, type Tally } from './rehearse.ts'
 export { readScenario, type Scenario, type ScenarioStep, scenarioSchema } from './scenario/read-scenario.ts'
 export { runScenario, type ScenarioResult, type Unmet } from './scenario/run-scenario.ts'
 export { timeFrom } from './scenario/time-from.ts'

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { defineRule, defineRulebook, everyone, int, owner, perSeat, refuse, table, text } from 'zinc-referee'
 import { firstTo, scores, verdict } from 'zinc-referee/rules'
-import { readScenario, runScenario, scenarioSchema } from 'zinc-referee/testing'
+import { readScenario, rehearse, runScenario, scenarioSchema } from 'zinc-referee/testing'
 import { fact } from '../fixtures/inputs.ts'
 
 const stall = defineRule({
@@ -122,4 +122,27 @@ test('a scenario that does not fit is refused with the path of each problem', ()
     'steps: must be a list',
   ])
   expect(scenarioSchema()).toMatchObject({ required: ['scenario', 'seats', 'steps'] })
+})
+
+test('a rehearsal counts wins with their intervals, what was done, faults, and matches that do not end', () => {
+  const seats = ['otter', 'heron']
+  const sells = (jars: number, crash = false) => ({
+    every: 1000,
+    beat(match: any) {
+      match.submit('otter', 'stall.sell', { jars })
+      if (crash) match.report('stall.crash', {})
+    },
+  })
+  const went = rehearse(book, { seats, matches: 10, crowd: () => sells(3, true) })
+  expect(went.endings).toEqual([{ name: 'win: goal-reached', times: 10 }])
+  // The intervals of 10 and 0 of 10, as published.
+  expect(went.seats).toEqual([
+    { name: 'otter', times: 10, of: 10, interval: [expect.closeTo(0.7225, 4), expect.closeTo(1)] },
+    { name: 'heron', times: 0, of: 10, interval: [expect.closeTo(0), expect.closeTo(0.2775, 4)] },
+  ])
+  expect(went.actions).toContainEqual({ name: 'stall.sell', times: 20 })
+  expect(went.faults[0]).toMatchObject({ error: 'Error: the shelf fell' })
+  expect(went.lengths).toEqual([went.lengths[1], went.lengths[1], went.lengths[1]])
+  const endless = rehearse(book, { seats, matches: 2, crowd: () => sells(9), until: 60_000 })
+  expect(endless).toMatchObject({ over: 0, endings: [{ name: 'not over', times: 2 }], seats: [] })
 })
