@@ -87,16 +87,8 @@ test('check rehearses a mode, and says where what never happens is, and what wen
     .replace('actions: {', 'actions: {\n  wait: { input: {}, decide: () => ({ ok: false, code: "never" }) },')
   writeFileSync(join(folder, 'odd-stall.ts'), odd)
   writeFileSync(join(folder, 'calm-stall.ts'), MODE)
-  const found = runProcess(
-    'check',
-    '--rulebook',
-    'odd-stall.ts',
-    '--matches',
-    '4',
-    '--sarif',
-    'odd.sarif',
-    '--json',
-  )
+  const asked = '--rulebook odd-stall.ts --matches 4 --sarif odd.sarif --json'
+  const found = runProcess('check', ...asked.split(' '))
   expect(found.status).toBe(1)
   const { findings } = JSON.parse(found.stdout)
   expect(findings.map(({ kind, name, place }: any) => [kind, name, place?.line])).toEqual([

@@ -24,19 +24,8 @@ const commands: readonly string[] = [
   'sightcheck stepping-stones --checks 3 --workers 1',
   'sightcheck mussels.jsonl --checks 1 --steps 3 --workers 1 --json',
 ]
-const verbs = [
-  '',
-  'demo ',
-  'replay ',
-  'view ',
-  'serve ',
-  'describe ',
-  'sheet ',
-  'new ',
-  'sights ',
-  'sightcheck ',
-  'rehearse ',
-]
+const named = 'demo replay view serve describe sheet new sights sightcheck rehearse'
+const verbs = ['', ...named.split(' ').map((verb) => `${verb} `)]
 const mistakes = [
   'fly',
   'demo reed-regata',

@@ -168,33 +168,15 @@ test('what a scenario does not find is printed, as TAP and as JUnit XML, too; a 
 })
 
 test('load plays regattas over sockets: nothing is lost, also where clients come and go; the plot is a page', () => {
-  const asked = [
-    '--matches',
-    '3',
-    '--seats',
-    '3',
-    '--rate',
-    '5',
-    '--for',
-    '2',
-    '--slow',
-    '20',
-    '--drop',
-    '10%',
-  ]
-  const { status, stdout, stderr } = runProcess('load', ...asked, '--plot', 'load.html')
+  const asked = '--matches 3 --seats 3 --rate 5 --for 2 --slow 20 --drop 10%'
+  const { status, stdout, stderr } = runProcess('load', ...asked.split(' '), '--plot', 'load.html')
   expect([status, stderr.includes('0 s')]).toEqual([0, true])
   expect(stdout).toMatch(/action → ruling +\d+/)
   expect(Number(/report → notice +(\d+)/.exec(stdout)?.[1])).toBeGreaterThan(3)
   expect(stdout).toContain('lost 0')
   expect(readFileSync(join(folder, 'load.html'), 'utf8')).toContain('Action to ruling, in ms')
-  for (const bad of [
-    ['--seats', '9'],
-    ['--rate', 'x'],
-    ['--matches', '0'],
-    ['--slow', '101'],
-  ])
-    expect([bad, runProcess('load', ...bad).status]).toEqual([bad, 2])
+  for (const bad of ['--seats 9', '--rate x', '--matches 0', '--slow 101'])
+    expect([bad, runProcess('load', ...bad.split(' ')).status]).toEqual([bad, 2])
 })
 
 test('erase takes a player out of a record, which replays to the same rulings; who is not in it is an error', async () => {

@@ -231,20 +231,7 @@ test('TU37: when all others are absent, the turn of a seat that leaves is over, 
 
 test('laws b to f: turn numbers grow, budgets and banks are never below 0, each has its turns, and somebody always has one', () => {
   const deed = fc.record({
-    what: fc.constantFrom(
-      'dig',
-      'dig',
-      'dig',
-      'pass',
-      'wish',
-      'extra',
-      'miss',
-      'reverse',
-      'absent',
-      'back',
-      'leave',
-      'wait',
-    ),
+    what: fc.constantFrom(...'dig dig dig pass wish extra miss reverse absent back leave wait'.split(' ')),
     seat: fc.constantFrom(...SEATS),
     wait: fc.integer({ min: 0, max: 7000 }),
   })
