@@ -3,7 +3,7 @@ import { mkdtempSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { vi } from 'vitest'
+import { expect, vi } from 'vitest'
 import { main } from '../src/main.ts'
 
 export const bin: string = fileURLToPath(new URL('../bin/zinc-referee.js', import.meta.url))
@@ -16,6 +16,9 @@ interface Ran {
   readonly stdout: string
   readonly stderr: string
 }
+
+/** What a run that was given bad input is like: exit code 2, and says why. */
+export const badInput = (why: string): object => ({ status: 2, stderr: expect.stringContaining(why) })
 
 /** Runs what is built, as a process of its own. */
 export function runProcess(...args: string[]): Ran {

@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { reedRegatta } from '@zinc-referee/examples'
 import { beforeAll, expect, test } from 'vitest'
 import { playMatch } from 'zinc-referee/testing'
-import { folder, run, runProcess } from './run.ts'
+import { badInput, folder, run, runProcess } from './run.ts'
 
 const here = (file: string) => join(folder, file)
 const RECORD = here('regatta.jsonl')
@@ -59,10 +59,7 @@ test('replay --steps prints each input with its ruling, and --seat what that sea
   expect(await text('replay', RECORD, '--seat', 'otter', '--from', '0:20', '--to', '0:21')).toMatch(
     /line 99 +0:20 {3}raft\.found .*\n +raft\.hold\.otter\.cargo {3}1\n +notice raft\.found/,
   )
-  expect(await run('replay', RECORD, '--seat', 'otterr')).toMatchObject({
-    status: 2,
-    stderr: expect.stringContaining("Did you mean 'otter'?"),
-  })
+  expect(await run('replay', RECORD, '--seat', 'otterr')).toMatchObject(badInput("Did you mean 'otter'?"))
 })
 
 test('view shows each viewer what they may see, and the server all', async () => {
@@ -82,15 +79,11 @@ test('view shows each viewer what they may see, and the server all', async () =>
 test('a broken line is named by its number, and a foreign file as such', async () => {
   const lines = readFileSync(RECORD, 'utf8').split('\n')
   writeFileSync(here('broken.jsonl'), lines.with(9, '{"t":12').join('\n'))
-  expect(await run('replay', here('broken.jsonl'))).toMatchObject({
-    status: 2,
-    stderr: expect.stringContaining('Line 10 of the record'),
-  })
+  expect(await run('replay', here('broken.jsonl'))).toMatchObject(badInput('Line 10 of the record'))
   writeFileSync(here('foreign.jsonl'), '{"hello":"world"}\n')
-  expect(await run('replay', here('foreign.jsonl'))).toMatchObject({
-    status: 2,
-    stderr: expect.stringContaining('not a record of a Zinc Referee match'),
-  })
+  expect(await run('replay', here('foreign.jsonl'))).toMatchObject(
+    badInput('not a record of a Zinc Referee match'),
+  )
 })
 
 test('describe and sights give data, and sights a table for a page', async () => {
@@ -163,7 +156,7 @@ test('what a scenario does not find is printed, as TAP and as JUnit XML, too; a 
     ['scenario: x\nmode: reed-regatta\nseats: [otter]\nsteps: [{}]', 'did not begin with 1 seats'],
   ] as const) {
     writeFileSync(file, content)
-    expect(await run('scenario', file)).toMatchObject({ status: 2, stderr: expect.stringContaining(why) })
+    expect(await run('scenario', file)).toMatchObject(badInput(why))
   }
 })
 
