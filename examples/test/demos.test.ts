@@ -11,7 +11,7 @@ const TABLE = 30 * 60_000
 test.each(Object.entries(modes))('the demo of %s is the one in its file', async (name, mode) => {
   const { rulebook, demo } = mode
   const match = beginAnyMatch(rulebook, { seed: 'fair-1' })
-  const seats = (demo.seats ?? []).slice(0, rulebook.plan.room.max)
+  const seats = (demo.seats ?? []).slice(0, rulebook.plan.seatLimits.max)
   match.addViewer('spectator')
   for (const { id, name: called } of seats) match.direct('roster.join', { seat: id, name: called })
   const crowd = demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }

@@ -118,7 +118,10 @@ test.each(Object.entries(modes))(
     await tab.keyboard.type('Wren')
     await tab.keyboard.press('Enter')
     await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
-    for (const { id, name: called } of (demo.seats ?? []).slice(0, Math.max(1, rulebook.plan.room.min - 1)))
+    for (const { id, name: called } of (demo.seats ?? []).slice(
+      0,
+      Math.max(1, rulebook.plan.seatLimits.min - 1),
+    ))
       hosted.run((match) => match.direct('roster.join', { seat: id, name: called, bot: true }))
     await tabTo(tab, /^Ready$/)
     await tab.keyboard.press('Enter')

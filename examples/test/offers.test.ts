@@ -12,9 +12,9 @@ const ruling = (book: AnyRulebook, match: AnyMatch, seat: string, action: string
 test.each(Object.entries(modes))(
   'in %s what is offered is accepted, and what was offered at another time or to another is refused',
   (name, { rulebook, demo }) => {
-    const seats = (demo.seats ?? []).map(({ id }) => id).slice(0, Math.max(3, rulebook.plan.room.min))
+    const seats = (demo.seats ?? []).map(({ id }) => id).slice(0, Math.max(3, rulebook.plan.seatLimits.min))
     const match = beginAnyMatch(rulebook, { seed: 'fair-1', with: rulebook.optional })
-    for (const seat of seats.slice(0, rulebook.plan.room.max))
+    for (const seat of seats.slice(0, rulebook.plan.seatLimits.max))
       match.direct('roster.join', { seat, name: seat })
     for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
     match.advanceTo(match.nextDue ?? 0)

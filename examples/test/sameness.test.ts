@@ -18,7 +18,7 @@ test.each(
 )(
   '$name played $how: refused inputs change nothing, updates add up to views, record and snapshots give the same match to the byte',
   ({ how, rulebook, demo }) => {
-    const count = Math.min(rulebook.plan.room.max, Math.max(4, rulebook.plan.room.min))
+    const count = Math.min(rulebook.plan.seatLimits.max, Math.max(4, rulebook.plan.seatLimits.min))
     const { breaks, faults, moments } = checkLaws(rulebook, {
       seed: 'fair-2',
       seats: (demo.seats ?? []).slice(0, count).map(({ id }) => id),

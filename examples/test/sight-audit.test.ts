@@ -24,7 +24,7 @@ const secretsOf: { readonly [mode: string]: readonly string[] } = {
 test.each(Object.entries(modes))(
   'no leak in %s: nobody can tell what it may not see, but for what is disclosed on purpose',
   (name, { rulebook, demo }) => {
-    const count = Math.max(4, rulebook.plan.room.min)
+    const count = Math.max(4, rulebook.plan.seatLimits.min)
     const { leaks, faults, compared, secrets } = auditSight(rulebook, {
       seed: SEED,
       seats: (demo.seats ?? []).slice(0, count).map(({ id }) => id),

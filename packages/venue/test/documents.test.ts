@@ -25,7 +25,7 @@ test.each(Object.entries(modes))(
     const seats =
       demo.seats ??
       ['Otter', 'Heron', 'Vole', 'Newt', 'Coot'].map((name) => ({ id: name.toLowerCase(), name }))
-    for (const { id, name } of seats.slice(0, rulebook.plan.room.max)) {
+    for (const { id, name } of seats.slice(0, rulebook.plan.seatLimits.max)) {
       match.direct('roster.join', { seat: id, name })
       match.submit(id, 'roster.ready', {})
     }

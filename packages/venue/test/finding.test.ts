@@ -84,7 +84,7 @@ test('bots come when nobody else has for a while, and play; a match that everybo
   const hosted = venue.matches[0]
   const { bots, free } = hosted?.summary.seats ?? {}
   expect(bots).toBe((hosted?.match.describe().seats.min ?? 0) - 1)
-  expect(free).toBe((hosted?.room.max ?? 0) - 1) // a player takes a bot's seat
+  expect(free).toBe((hosted?.seatLimits.max ?? 0) - 1) // a player takes a bot's seat
   await otter.client.act('roster.ready')
   clock.pass(30_000)
   expect(hosted?.summary.phase).toBe('live')

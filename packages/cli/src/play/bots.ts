@@ -14,7 +14,7 @@ export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
   if (people.length === 0 || PLAYING.has(phases.now.phase)) return
   const named = mode.demo.seats ?? FAIR.map((name) => ({ id: name.toLowerCase(), name }))
   const wanted = Math.min(
-    mode.rulebook.plan.room.max,
+    mode.rulebook.plan.seatLimits.max,
     mode.demo.filledTo ?? Math.min(named.length, FAIR.length),
   )
   const more = Array.from({ length: wanted }, (_, at) => {

@@ -114,7 +114,7 @@ export function seatsOf(
   { rulebook, demo }: LoadedMode,
   count: number | undefined,
 ): { readonly id: Seat; readonly name: string }[] {
-  const { min, max } = rulebook.plan.room
+  const { min, max } = rulebook.plan.seatLimits
   const wanted = count ?? Math.min(max, Math.max(min, demo.seats?.length ?? 4))
   if (wanted < min || wanted > max)
     throw new CommandError(`${rulebook.name} takes ${min} to ${max} seats, not ${wanted}.`)

@@ -231,7 +231,7 @@ function announce(
   print(
     all
       .map(({ mode: { title, rulebook } }) => {
-        const { min, max } = rulebook.plan.room
+        const { min, max } = rulebook.plan.seatLimits
         return `${strong(title)}   ${min} to ${max} seats${filled}`
       })
       .join('\n'),

@@ -24,7 +24,7 @@ export class Scope {
     this.plan = plan
     this.own = own
     this.config = plan.config
-    this.seatLimits = engine.plan.room
+    this.seatLimits = engine.plan.seatLimits
     this.time = shared.time
     this.timers = new Timers(engine, plan)
     this.clocks = shared.clocks

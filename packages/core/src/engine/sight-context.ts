@@ -128,7 +128,7 @@ class SightScope implements SightContext {
     this.engine = engine
     this.reader = reader
     this.rule = rule
-    this.seatLimits = engine.plan.room
+    this.seatLimits = engine.plan.seatLimits
     this.config = rule.config
     this.own = Object.fromEntries(
       (engine.parts[rule.index] ?? []).map(({ plan, stored }) => [

@@ -26,7 +26,7 @@ interface Shown {
 /** Compiles ordered rules into a plan. Checks names; the rulebook has checked needs and order. */
 export function compilePlan(
   name: string,
-  room: Plan['room'],
+  seatLimits: Plan['seatLimits'],
   rules: readonly RuleLike[],
   outline: (plan: PlanBody) => Pick<Plan, 'outline' | 'digest'>,
   { generated, offers, shows }: Shown,
@@ -70,7 +70,7 @@ export function compilePlan(
   const timers = planned.flatMap((rule) => [...rule.timers.values()])
   const plan = {
     name,
-    room,
+    seatLimits,
     rules: planned,
     inputs,
     generatesCode: generated,

@@ -139,7 +139,7 @@ export interface InViews {
 /** A rulebook made ready to run: every name resolved, every row class compiled. All matches share it. */
 export interface Plan {
   readonly name: string
-  readonly room: { readonly min: number; readonly max: number }
+  readonly seatLimits: { readonly min: number; readonly max: number }
   /** In rulebook order, needed rules first. */
   readonly rules: readonly RulePlan[]
   readonly inputs: Named<InputPlan>

@@ -122,7 +122,7 @@ const hasCandidates = (spec: InputSpec, plan: { readonly kind: string; readonly 
   plan.kind === 'action' && plan.isListable === true && Object.keys(spec).length > 0
 
 export function describePlan(plan: PlanBody): RulebookDescription {
-  const { name, room, rules, inputs } = plan
+  const { name, seatLimits, rules, inputs } = plan
   const ofRule = (rule: string, kind: InputPlan['kind']): InputDescription[] =>
     [...inputs.values()]
       .filter((input) => input.kind === kind && input.name.startsWith(`${rule}.`))
@@ -136,7 +136,7 @@ export function describePlan(plan: PlanBody): RulebookDescription {
     handlers.map(({ label }) => label.split(' ')[0] ?? label)
   return {
     name,
-    seats: room,
+    seats: seatLimits,
     unused: unusedOf(plan),
     rules: rules.map((rule) => ({
       name: rule.name,

@@ -36,10 +36,10 @@ export function runBots(
 
 /** As many bots as the match needs to begin. */
 function fill(hosted: HostedMatch): void {
-  const { match, room } = hosted
+  const { match, seatLimits } = hosted
   const { seats } = match.state.roster
   let count = match.allSeats.filter((seat) => seats.of(seat).presence !== 'left').length
-  for (let n = 0; count < room.min; n++) {
+  for (let n = 0; count < seatLimits.min; n++) {
     const name = NAMES[n % NAMES.length] + (n < NAMES.length ? '' : ` ${Math.floor(n / NAMES.length) + 1}`)
     const seat = `bot-${name.toLowerCase().replace(' ', '-')}`
     if (match.allSeats.includes(seat)) continue

@@ -33,7 +33,7 @@ export class HostedMatch extends MatchHost {
   /** The bout that was last found to be over. */
   private overBout = 0
   /** How many seats its rulebook needs, and how many it may have. */
-  readonly room: { readonly min: number; readonly max: number }
+  readonly seatLimits: { readonly min: number; readonly max: number }
 
   /** `kept`: the path of its record, the key that it had in an earlier process, and how many seats its rulebook is for. */
   constructor(
@@ -44,14 +44,14 @@ export class HostedMatch extends MatchHost {
     kept: {
       readonly record?: string | undefined
       readonly key?: string | undefined
-      readonly room?: HostedMatch['room']
+      readonly seatLimits?: HostedMatch['seatLimits']
     } = {},
   ) {
     super(match, options)
     this.id = id
     this.hosting = hosting
     this.record = kept.record
-    this.room = kept.room ?? match.describe().seats
+    this.seatLimits = kept.seatLimits ?? match.describe().seats
     this.key = kept.key ?? randomUUID()
   }
 
@@ -91,7 +91,7 @@ export class HostedMatch extends MatchHost {
       id: this.id,
       mode: this.match.rulebook,
       phase: phases.now.phase,
-      seats: { taken, bots, free: Math.max(0, this.room.max - taken) },
+      seats: { taken, bots, free: Math.max(0, this.seatLimits.max - taken) },
       time: this.now(),
     }
   }

@@ -247,7 +247,7 @@ export class Matches {
         onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
         ...(kept && { whenSafe: kept.whenSafe }),
       },
-      { record: kept?.file.path, key, room: book.plan.room },
+      { record: kept?.file.path, key, seatLimits: book.plan.seatLimits },
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)
