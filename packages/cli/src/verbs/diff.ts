@@ -13,7 +13,7 @@ import { exitWith, shared } from './options.ts'
 export const verb: Command = new Command('diff')
   .argument('<record>')
   .requiredOption('--rulebook <file>', 'the newer version: a .ts or .js file that exports a rulebook')
-  .option('--from <file>', "the version that it was made with (default: the example of the record's name)")
+  .option('--before <file>', "the version that it was made with (default: the example of the record's name)")
   .addOption(shared.json)
   .action(exitWith(diff))
 
@@ -23,15 +23,15 @@ const MOST = 12
 /** Plays a record under two versions of a rulebook, and says where they part. */
 export async function diff(
   file: string,
-  options: { readonly rulebook: string; readonly from?: string; readonly json?: boolean },
+  options: { readonly rulebook: string; readonly before?: string; readonly json?: boolean },
 ): Promise<number> {
   const { content } = await openRecord(file, options.rulebook)
   const { rulebook: name, seed } = content.header
-  if (options.from === undefined && !Object.hasOwn(modes, name))
+  if (options.before === undefined && !Object.hasOwn(modes, name))
     throw new CommandError(
-      `The record is of '${name}', which is not an example. Name the version that it was made with: --from FILE.`,
+      `The record is of '${name}', which is not an example. Name the version that it was made with: --before FILE.`,
     )
-  const [before, now] = [await loadMode(name, options.from), await loadMode(name, options.rulebook)]
+  const [before, now] = [await loadMode(name, options.before), await loadMode(name, options.rulebook)]
   for (const { rulebook, named } of [before, now])
     if (rulebook.name !== name)
       throw new CommandError(
@@ -56,7 +56,7 @@ export async function diff(
               ['verdict', verdictText(found.verdicts.before)],
               ['now', verdictText(found.verdicts.now)],
             ] as const)),
-        ['next', nextText(file, found, options.from)],
+        ['next', nextText(file, found, options.before)],
       ]),
     )
   return isSame ? exit.done : exit.finding
@@ -105,8 +105,8 @@ function verdictText(text: string): string {
 }
 
 /** Where the first version was when they parted. */
-function nextText(file: string, { first }: RecordDiff, from: string | undefined): string {
-  const book = from === undefined ? '' : ` --rulebook ${from}`
+function nextText(file: string, { first }: RecordDiff, before: string | undefined): string {
+  const book = before === undefined ? '' : ` --rulebook ${before}`
   if (first === undefined) return `npx zinc-referee replay ${file}${book}`
   const seat = first.input?.seat ?? 'server'
   return `npx zinc-referee view ${file} --seat ${seat} --at ${formatElapsed(first.at)}${book}`
