@@ -33,7 +33,7 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   // Two versions of it, side by side.
   writeFileSync(join(folder, 'dear-stall.ts'), MODE.replace('amount: jars', 'amount: 2 * jars'))
   const diff = (rulebook: string) =>
-    runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--from', 'jam-stall.ts', '--rulebook', rulebook)
+    runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--before', 'jam-stall.ts', '--rulebook', rulebook)
   expect(diff('jam-stall.ts')).toMatchObject({
     status: 0,
     stdout: expect.stringContaining('the same: states'),
@@ -45,7 +45,7 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(apart.stdout).toMatch(/\d+ +0:\d\d.* accepted +over/)
   expect(apart.stdout).toMatch(/now +(win|none when)/)
   expect(runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'dear-stall.ts')).toMatchObject(
-    badInput('--from FILE'),
+    badInput('--before FILE'),
   )
 
   // Ended by SIGTERM, it is suspended and goes on; by SIGINT, its match is over.
@@ -128,8 +128,8 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
   expect(seats[0].times + seats[1].times).toBe(9)
   expect(actions[0]).toEqual({ name: 'stall.sell', times: expect.any(Number) })
   expect(rehearse('--random').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
-  expect(rehearse('--set', 'scores.score')).toMatchObject(badInput('such as rounds.count=3'))
-  expect(rehearse('--set', 'scores.no=1')).toMatchObject(badInput("there is no setting 'no'"))
+  expect(rehearse('--settings', 'scores')).toMatchObject(badInput('takes JSON by rule'))
+  expect(rehearse('--settings', '{"scores":{"no":1}}')).toMatchObject(badInput("there is no setting 'no'"))
 })
 
 test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {

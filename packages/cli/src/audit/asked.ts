@@ -10,8 +10,8 @@ export interface SightcheckOptions {
   readonly seed?: string
   readonly seats?: number
   readonly with?: readonly string[]
-  /** Settings by rule, as JSON text. */
-  readonly settings?: string
+  /** Settings by rule. */
+  readonly settings?: object
   readonly checks?: number
   readonly steps?: number
   readonly seconds?: number
@@ -50,7 +50,7 @@ async function ofMode(name: string | undefined, options: SightcheckOptions): Pro
   const crowd = (): Crowd => mode.demo.crowd?.(seed) ?? randomCrowd(seed)
   const taken =
     options.with === undefined ? mode.rulebook.optional : expansionsOf(mode.rulebook, options.with)
-  const settings = settingsFrom(options.settings)
+  const { settings = {} } = options
   return {
     mode,
     source: { seed, seats: seats.length, ...(taken.length > 0 && { with: taken.join(', ') }) },
@@ -70,17 +70,4 @@ async function ofRecord(file: string, options: SightcheckOptions): Promise<Asked
     )
   const { content, mode } = await openRecord(file, options.rulebook)
   return { mode, source: { record: file, seed: content.header.seed }, asked: { record: content } }
-}
-
-function settingsFrom(text: string | undefined): object {
-  if (text === undefined) return {}
-  try {
-    const settings: unknown = JSON.parse(text)
-    if (typeof settings === 'object' && settings !== null && !Array.isArray(settings)) return settings
-  } catch {
-    // said below
-  }
-  throw new CommandError(
-    `--settings takes JSON by rule, such as '{"rounds":{"length":60000}}', and '${text}' is not that.`,
-  )
 }

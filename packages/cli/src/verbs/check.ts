@@ -12,7 +12,7 @@ import { exitWith, shared, whole } from './options.ts'
 
 /** zinc-referee check */
 export const verb: Command = new Command('check')
-  .addOption(shared.rulebook.makeOptionMandatory())
+  .requiredOption('--rulebook <file>', 'a .ts or .js file that exports a rulebook')
   .option('--matches <number>', 'rehearse so many matches', whole, 20)
   .addOption(shared.seats)
   .addOption(shared.seed)
@@ -44,6 +44,7 @@ const KINDS: { readonly [kind: string]: string } = {
 export async function check(options: CheckOptions): Promise<number> {
   if (options.matches === 0) throw new CommandError('Rehearse at least one match: --matches 20.')
   const mode = await loadMode(undefined, options.rulebook)
+  const { crowd } = mode.demo
   const sources = new OwnSources(options.rulebook)
   const clocks = watchClocks(sources)
   const found = checkRulebook(mode.rulebook, {
@@ -51,7 +52,7 @@ export async function check(options: CheckOptions): Promise<number> {
     seats: seatsOf(mode, options.seats).map(({ id }) => id),
     with: mode.rulebook.optional,
     ...(options.seed !== undefined && { seed: options.seed }),
-    crowd: (seed) => mode.demo.crowd?.(seed) as never, // none: it is played at random
+    ...(crowd !== undefined && { crowd: (seed) => crowd(seed) }),
   })
   const all: readonly Located[] = [
     ...clocks.end(),

@@ -1,4 +1,4 @@
-import { Command, InvalidArgumentError } from 'commander'
+import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { type Rehearsal, rehearse as rehearseMatches, type Share } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
@@ -15,21 +15,18 @@ export const verb: Command = new Command('rehearse')
   .addOption(shared.rulebook)
   .option('--matches <number>', 'play so many matches', whole, 200)
   .option('--random', "everyone plays at random, not by the mode's own bots")
-  .option('--set <setting...>', 'settings, such as rounds.count=3', settingsIn)
+  .addOption(shared.settings)
   .addOption(shared.with)
   .addOption(shared.seats)
   .addOption(shared.seed)
   .addOption(shared.json)
   .action(exitWith(rehearse))
 
-interface Settings {
-  readonly [rule: string]: { readonly [setting: string]: unknown }
-}
 interface RehearseOptions {
   readonly rulebook?: string
   readonly matches: number
   readonly random?: boolean
-  readonly set?: Settings
+  readonly settings?: object
   readonly with?: readonly string[]
   readonly seats?: number
   readonly seed?: string
@@ -39,18 +36,19 @@ interface RehearseOptions {
 /** Plays matches of a mode by bots, and says how they went. */
 export async function rehearse(name: string | undefined, options: RehearseOptions): Promise<number> {
   if (options.matches === 0) throw new CommandError('Play at least one match: --matches 200.')
-  const { rulebook, demo, title, ...mode } = await loadMode(name, options.rulebook)
+  const mode = await loadMode(name, options.rulebook)
+  const { rulebook, demo } = mode
   const { crowd } = demo
   const went = rehearseMatches(rulebook, {
-    seats: seatsOf({ rulebook, demo, title, ...mode }, options.seats).map(({ id }) => id),
+    seats: seatsOf(mode, options.seats).map(({ id }) => id),
     matches: options.matches,
     with: expansionsOf(rulebook, options.with),
-    settings: options.set ?? {},
+    settings: options.settings ?? {},
     seed: options.seed ?? demo.seed ?? 'fair-1',
     ...(crowd !== undefined && !options.random && { crowd: (seed) => crowd(seed) }),
   })
   if (options.json) printJson(went)
-  else show(went, title)
+  else show(went, mode.title)
   return went.faults.length === 0 && went.over === went.matches ? exit.done : exit.finding
 }
 
@@ -84,20 +82,3 @@ const shareRow = ({ name, times, of, interval: [low, high] }: Share): string[] =
 ]
 
 const percent = (part: number): string => `${Math.round(part * 100)} %`
-
-/** Returns the settings so far and those of a text such as "rounds.count=3". */
-function settingsIn(text: string, known: Settings = {}): Settings {
-  const [, rule, setting, value = ''] = /^(.+)\.([^.=]+)=(.+)$/.exec(text) ?? []
-  if (rule === undefined || setting === undefined)
-    throw new InvalidArgumentError('It must be a rule, a setting and a value, such as rounds.count=3.')
-  return { ...known, [rule]: { ...known[rule], [setting]: jsonOr(value) } }
-}
-
-/** Returns the JSON that a text is, or the text. */
-function jsonOr(text: string): unknown {
-  try {
-    return JSON.parse(text)
-  } catch {
-    return text
-  }
-}
