@@ -55,6 +55,10 @@ test('20,000 broken messages: none fails inside, none changes another match, and
   expect(venue.matches.length).toBeLessThan(40)
 })
 
+test('who has not joined may ask whether it is heard, and is told no time', async () => {
+  expect((await new SocketClient(venue.port).ask('ping', {})).result).toEqual({})
+})
+
 test.each([
   ['a binary frame', (socket: WebSocket) => socket.send(Buffer.from('{}')), 1003],
   ['invalid UTF-8', (socket: WebSocket) => socket.send(Buffer.from([0xc3, 0x28]), { binary: false }), 1007],

@@ -1,5 +1,5 @@
 import { openVenue } from '@zinc-referee/venue'
-import { connect } from '@zinc-referee/venue/client'
+import { connect, socketOver, type WayEvents } from '@zinc-referee/venue/client'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
 import { WebSocket as WsSocket } from 'ws'
@@ -201,6 +201,51 @@ test('after a lost connection it comes back by itself, and sends again, once, wh
   await expect.poll(() => states.at(-1)).toBe('ended: the match has ended')
   await expect(client.act('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
   await venue.close()
+})
+
+test('it tries again after 0.4 s, then after twice that, at most 10 s, each at random between half of it and all', async () => {
+  const venue = await openVenue()
+  venue.begin('drum', book, { seed: 'fair-1' })
+  const waits: number[] = []
+  await new Promise<void>((over) => {
+    let tries = 0
+    class Torn extends WsSocket {
+      constructor(url: string) {
+        super(tries++ === 0 ? url : 'ws://127.0.0.1:1/socket')
+        if (tries === 1) this.once('message', () => setTimeout(() => this.terminate(), 10))
+      }
+    }
+    const client = connect<any>({
+      url: `ws://127.0.0.1:${venue.port}/socket`,
+      name: 'Otter',
+      WebSocket: Torn,
+      changed() {},
+      ended: () => over(),
+      async wait(ms) {
+        waits.push(ms)
+        if (waits.length === 8) (await client).leave()
+      },
+    })
+  })
+  const most = [400, 800, 1600, 3200, 6400, 10_000, 10_000, 10_000]
+  expect(waits.map((ms, at) => ms >= most[at]! / 2 && ms <= most[at]!)).toEqual(most.map(() => true))
+  await venue.close()
+})
+
+test('over a way of its own, an end that is told twice ends it once', async () => {
+  const ended: string[] = []
+  let told: WayEvents | undefined
+  const Socket = socketOver((_url, events) => {
+    told = events
+    return { send() {}, close: () => events.closed(1000, 'closed here') }
+  })
+  const socket = new Socket('ws://fair')
+  socket.onclose = ({ code, reason }: any) => ended.push(`${code} ${reason}`)
+  told?.open()
+  expect(socket.readyState).toBe(1)
+  told?.closed(4000, 'over')
+  socket.close()
+  expect([socket.readyState, ended]).toEqual([3, ['4000 over']])
 })
 
 test('a client typed by its rulebook: parts of the view, notices once, and guesses until there is a ruling', async () => {

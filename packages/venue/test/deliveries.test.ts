@@ -84,6 +84,35 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   await last.venue.close()
 })
 
+test('a verdict that is taken while the venue closes is sent again by the next one, and nothing is left to wake', async () => {
+  const records = folder()
+  const heard: string[] = []
+  let answer: () => void = () => {}
+  const slow = (verdict: Verdict) => {
+    heard.push(verdict.id)
+    return new Promise<void>((taken) => {
+      answer = taken
+    })
+  }
+  const { venue, clock } = await opened({ records, deliver: slow })
+  play(venue.begin('one', reedRegatta, begun))
+  while (heard.length === 0) await soon()
+  await venue.suspend()
+  answer()
+  await soon()
+  expect(clock.wakes.size).toBe(0)
+  const refuse = (verdict: Verdict) => {
+    heard.push(verdict.id)
+    throw new TypeError('not now')
+  }
+  const next = await opened({ records, deliver: refuse })
+  while (heard.length === 1) await soon()
+  await soon()
+  await next.venue.suspend()
+  expect(next.clock.wakes.size).toBe(0)
+  expect(new Set(heard).size).toBe(1)
+})
+
 test('a verdict is posted as a signed token; whatever is no success is tried again', async () => {
   const bodies: string[] = []
   const server = createServer((request, response) => {

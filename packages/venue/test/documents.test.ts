@@ -6,7 +6,7 @@ import { asyncApi, jsonSchemas } from '@zinc-referee/venue/documents'
 import { Ajv } from 'ajv'
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js'
 import { expect, test } from 'vitest'
-import { beginAnyMatch, minutes } from 'zinc-referee'
+import { beginAnyMatch, defineRulebook, minutes } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
 import { SocketClient } from './socket-client.ts'
 
@@ -44,6 +44,16 @@ test.each(Object.entries(modes))(
     expect(beats).toBeGreaterThan(10)
   },
 )
+
+test('what a mode does not have is in no schema of it', () => {
+  const still = defineRulebook({ name: 'still', seats: { min: 1, max: 2 }, rules: [] })
+  const { View } = Object(jsonSchemas(beginAnyMatch(still, { seed: 'fair-1' }).describe()).$defs)
+  const stones = jsonSchemas(beginAnyMatch(modes['stepping-stones']!.rulebook, { seed: 'fair-1' }).describe())
+  const partsOf = (schema: any): string[] =>
+    Object.values<any>(schema.properties).flatMap(({ properties = {} }) => Object.keys(properties))
+  expect(partsOf(View)).not.toContain('options')
+  expect(partsOf(Object(stones.$defs).View)).toContain('options')
+})
 
 test('what a venue answers fits its documents: HTTP by OpenAPI, calls and their results by JSON Schema', async () => {
   const { rulebook } = modes['stepping-stones']!

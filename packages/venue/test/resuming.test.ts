@@ -147,6 +147,20 @@ test('a client that reads too slowly gets a whole view in place of the patches, 
   await new Promise((soon) => setImmediate(soon))
   expect(messages.at(-1).params.patch).toBeDefined()
   expect(shown(JSON.parse(view), messages)).toEqual(match.view('spectator'))
+  const sent = messages.length
+  pace = 'behind'
+  game.run(() => match.submit('otter', 'roster.unready', {}))
+  await new Promise((soon) => setImmediate(soon))
+  trail.leave(() => {})
+  clock.pass(1000) // nobody is there to be caught up with
+  const other = new Trail(game, 'heron', (ms, then) => clock.wakeAfter(ms, then), false)
+  other.open(receiver)
+  game.run(() => match.submit('otter', 'roster.ready', {}))
+  await new Promise((soon) => setImmediate(soon))
+  game.close()
+  pace = 'prompt'
+  clock.pass(1000) // nor is there anything to catch up with
+  expect(messages.length).toBe(sent)
 })
 
 test('for a slow client, what may wait is merged and comes before the next patch; who wants patches alone gets those', async () => {
