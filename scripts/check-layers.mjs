@@ -17,6 +17,7 @@ const LAYERS = [
   'plan',
   'sight',
   'engine',
+  'tracing',
   'inputs',
   'views',
   'record',

@@ -24,6 +24,9 @@ export function bindPlan(plan: Plan): BoundPlan {
   return made
 }
 
+/** The same by the loops, whose every handler passes `HandlerRunner.run`. */
+export const interpretPlan = (plan: Plan): BoundPlan => bind({ ...plan, generatesCode: false })
+
 function bind({ inputs, rules, generatesCode }: Plan): BoundPlan {
   const drafts = rules.flatMap((rule) => [...rule.drafts.values()])
   return {

@@ -97,7 +97,8 @@ const actionsUnder = (engine: HandlerRunner, { gate, given }: Gate): ActionPlan[
       plan.gates.some((each) => each.gate === gate && each.given.join() === given.join()),
   )
 
-const candidatesOf = (
+/** An action's candidates before they are tried. */
+export const candidatesOf = (
   engine: HandlerRunner,
   plan: ActionPlan,
   seat: Seat,

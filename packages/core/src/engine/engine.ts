@@ -51,11 +51,12 @@ export class Engine extends Settling {
     key: Uint8Array,
     settings: { readonly [rule: string]: unknown },
     given: Works = {},
+    bound: BoundPlan = bindPlan(plan),
   ) {
     super(plan, key, settings, given)
     const shared = new SharedContext(this)
     this.scopes = plan.rules.map((rule) => new Scope(this, rule, this.handles(rule.index), shared))
-    const { decide, applyDraft, used } = bindPlan(plan)
+    const { decide, applyDraft, used } = bound
     this.decidesInput = decide
     this.appliesDraft = applyDraft
     this.used = new Map(

@@ -6,6 +6,7 @@ import {
   type IdMaker,
   idFor,
   KeyedTable,
+  type RowShape,
   renameSeat,
   SeatTable,
   SingleTable,
@@ -193,8 +194,14 @@ export class MatchState implements Undoable<Before> {
   }
 
   private madePart(kind: PartPlan['kind'], shape: PartPlan['shape']): StoredPart {
-    if (kind === 'perSeat') return new SeatTable(this.store, shape)
-    if (kind === 'single') return new SingleTable(this.store, shape)
-    return new KeyedTable(this.store, shape)
+    const made = this.shapeFor(shape)
+    if (kind === 'perSeat') return new SeatTable(this.store, made)
+    if (kind === 'single') return new SingleTable(this.store, made)
+    return new KeyedTable(this.store, made)
+  }
+
+  /** The shape that the rows of a part are made by. */
+  protected shapeFor(shape: RowShape): RowShape {
+    return shape
   }
 }

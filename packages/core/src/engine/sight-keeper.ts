@@ -141,6 +141,13 @@ export class SightKeeper implements Undoable<SightBefore> {
       this.setRead(row, new Set())
       return
     }
+    const { result, read } = this.reader.trace.follow(() => this.answer(row))
+    this.setRead(row, read)
+    this.show(row, result.after, result.shown, restored)
+  }
+
+  /** Who sees a row now, by its facets and masks, and what the masks show. It changes nothing. */
+  answer(row: PolicyRow): { readonly after: readonly Audience[]; readonly shown: readonly string[] } {
     const { rule } = this.engine.partOf(row)
     const look = this.reader.scope(rule)
     const part = row.$shape.path.slice(1).replace('/', '.')
@@ -152,11 +159,7 @@ export class SightKeeper implements Undoable<SightBefore> {
         return JSON.stringify(as(row, look)) ?? 'null'
       }),
     })
-    const { result, read } = this.reader.trace.follow(() =>
-      this.engine.look({ rule, label: `${part} seenWhen`, run }),
-    )
-    this.setRead(row, read)
-    this.show(row, result.after, result.shown, restored)
+    return this.engine.look({ rule, label: `${part} seenWhen`, run })
   }
 
   /** From now on these see the row, and its masks as these texts. */

@@ -9,5 +9,5 @@ export {
 export { type Migrated, migratedFor } from './migrated.ts'
 export { type NumberedLine, type RecordContent, readRecord, readTail } from './read-record.ts'
 export { Recorder, type Sink } from './recorder.ts'
-export { type Difference, type Replayed, replayInput, replayInto } from './replay.ts'
+export { type Difference, type Replayed, replayInput, replayInto, rulingsOf } from './replay.ts'
 export { loadSnapshot, SNAPSHOT_VERSION, type Snapshot, takeSnapshot } from './snapshot.ts'

@@ -1,6 +1,6 @@
 import type { Engine } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
-import type { Ruling } from '../rule/index.ts'
+import { allowed, type Ruling } from '../rule/index.ts'
 import type { InputLine } from './format.ts'
 import type { NumberedLine, RecordContent } from './read-record.ts'
 
@@ -78,11 +78,17 @@ const codeOf = (ruling: Ruling): string | null => (ruling.ok ? null : ruling.cod
 
 /** Hands an input over once more; what was refused, in the form in which a record holds it. */
 export function replayInput(inbox: Inbox, line: InputLine): unknown {
-  inbox.cleaned = line.no !== 'bad-input'
-  if (line.submit !== undefined)
-    return codeOf(inbox.submit(line.seat ?? '', line.submit, line.input, line.how))
-  if (line.report !== undefined) return codeOf(inbox.report(line.report, line.input, line.how))
-  if (line.direct !== undefined) return codeOf(inbox.direct(line.direct, line.input, line.referee))
-  const rulings = inbox.reportAll(line.reportAll ?? '', line.input as readonly unknown[], line.how)
+  const rulings = rulingsOf(inbox, line)
+  if (line.reportAll === undefined) return codeOf(rulings[0] ?? allowed)
   return rulings.every(({ ok }) => ok) ? null : rulings.map(codeOf)
+}
+
+/** Hands an input over once more, and returns its ruling: one for each of several facts. */
+export function rulingsOf(inbox: Inbox, line: InputLine): readonly Ruling[] {
+  inbox.cleaned = line.no !== 'bad-input'
+  const { submit, report, reportAll, direct, input, how } = line
+  if (submit !== undefined) return [inbox.submit(line.seat ?? '', submit, input, how)]
+  if (report !== undefined) return [inbox.report(report, input, how)]
+  if (direct !== undefined) return [inbox.direct(direct, input, line.referee)]
+  return inbox.reportAll(reportAll ?? '', input as readonly unknown[], how)
 }

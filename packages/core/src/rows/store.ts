@@ -17,7 +17,7 @@ const noIds: IdMaker = { text: () => '' }
 /** Shared by all rows of a match: the undo log, the rows with changes to send, and whether writing is allowed now. */
 export class Store {
   readonly ids: IdMaker
-  readonly undo: UndoLog = new UndoLog()
+  undo: UndoLog = new UndoLog()
   readonly dirty: CompiledRow[] = []
   readonly latest: Latest = new Latest()
   /** Rows of this step whose sight depends on themselves. */

@@ -40,6 +40,22 @@ export function replayRecord(
   record: string | RecordContent,
   { until, onFault, onLine }: ReplayRecordOptions = {},
 ): ReplayedMatch {
+  const { content, begin } = recorded(book, record)
+  const { match, engine, inbox } = start(book, { ...begin, ...(onFault && { onFault }) })
+  return {
+    match,
+    ...replayInto(engine, inbox, content, { until, onLine: onLine && ((line) => onLine(line, match)) }),
+  }
+}
+
+/**
+ * Returns the content of a record, and how its match begins.
+ * @throws ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN, ZR_RECORD_OTHER_SETTINGS, and what `readRecord` throws
+ */
+export function recorded(
+  book: AnyRulebook,
+  record: string | RecordContent,
+): { readonly content: RecordContent; readonly begin: Parameters<typeof start>[1] } {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, seed, settings, with: taken = [], from } = content.header
   if (rulebook !== book.name)
@@ -47,16 +63,9 @@ export function replayRecord(
   const plan = samePlan(book, content.header)
   const apart = from === undefined ? settingsApart(plan, settings) : []
   if (apart.length > 0) throw new RefereeError('ZR_RECORD_OTHER_SETTINGS', { rulebook, apart })
-  const { match, engine, inbox } = start(book, {
-    seed: seedFrom(seed),
-    inForce: settings,
-    with: taken,
-    ...(from && { from }),
-    ...(onFault && { onFault }),
-  })
   return {
-    match,
-    ...replayInto(engine, inbox, content, { until, onLine: onLine && ((line) => onLine(line, match)) }),
+    content,
+    begin: { seed: seedFrom(seed), inForce: settings, with: taken, ...(from && { from }) },
   }
 }
 

@@ -48,6 +48,8 @@ export function start(
     /** The snapshot was changed: its hash is not compared. */
     readonly changed?: boolean
     readonly ids?: IdMaker
+    /** The class of its engine. Default: `Engine`. */
+    readonly engine?: typeof Engine
   },
 ): Started {
   const taken = book.optional.filter((rule) => given.with?.includes(rule))
@@ -56,7 +58,7 @@ export function start(
   const known = plan.rules.map(({ name }) => name)
   for (const rule of Object.keys(settings))
     if (!known.includes(rule)) throw new RefereeError('ZR_SETTING_UNKNOWN_RULE', { rule, known })
-  const engine = new Engine(plan, seedKey(given.seed), settings, given)
+  const engine = new (given.engine ?? Engine)(plan, seedKey(given.seed), settings, given)
   const inbox = new Inbox(engine)
   if (given.from !== undefined) {
     const { snapshot, ...apart } =

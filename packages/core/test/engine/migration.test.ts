@@ -147,7 +147,7 @@ test('what JSON cannot tell apart by itself comes back as it was: null and nothi
       directives: {
         note: fact({ other: maybe(json(anything)), n: int() }, (match, { other, n }) => {
           match.own.notes.other = other
-          match.own.notes.all = [null, 0, { a: null }]
+          match.own.notes.all = [null, 0, Object.assign(Object.create(null), { a: null })]
           Object.assign(match.own.sums, { n, all: [n, -0] })
         }),
       },

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { defineRule, int, list, maybe, rowOf, single, table, text } from 'zinc-referee'
-import { begin } from '../fixtures/begin-with.ts'
+import { beginWith } from '../fixtures/begin-with.ts'
 
 const harbour = defineRule({
   name: 'harbour',
@@ -43,25 +43,31 @@ const harbour = defineRule({
     again: { input: {}, handle: (match) => match.beginSpan('bout') },
   },
 })
-const open = () => {
-  const match = begin(harbour)
+const open = (generateCode = true) => {
+  const match = beginWith({ generateCode }, harbour)
   for (const name of ['Reed', 'Silt']) match.direct('harbour.launch', { name })
   return match
 }
 
-test('when a row goes, cells that name it let go, rows go with it, and where it is forbidden nothing happens', () => {
-  const match = open()
-  const { harbour: state } = match.state
-  match.direct('harbour.sink', { name: 'Silt' })
-  expect(state.quay.flagship).toBeUndefined()
-  expect(state.quay.fleet).toEqual([state.boats.all()[0].id])
-  expect(state.ropes.all()).toHaveLength(1)
-  match.direct('harbour.moor', { name: 'Reed' })
-  const before = match.hash()
-  expect(match.direct('harbour.sink', { name: 'Reed' })).toMatchObject({ code: 'fault' })
-  expect(match.faults[0].error.code).toBe('ZR_STATE_ROW_IN_USE')
-  expect(match.hash()).toBe(before)
-})
+test.each([
+  ['made as text', true],
+  ['of closures', false],
+])(
+  'when a row goes, cells that name it let go, rows go with it, and where it is forbidden nothing happens: code %s',
+  (_how, generateCode) => {
+    const match = open(generateCode)
+    const { harbour: state } = match.state
+    match.direct('harbour.sink', { name: 'Silt' })
+    expect(state.quay.flagship).toBeUndefined()
+    expect(state.quay.fleet).toEqual([state.boats.all()[0].id])
+    expect(state.ropes.all()).toHaveLength(1)
+    match.direct('harbour.moor', { name: 'Reed' })
+    const before = match.hash()
+    expect(match.direct('harbour.sink', { name: 'Reed' })).toMatchObject({ code: 'fault' })
+    expect(match.faults[0].error.code).toBe('ZR_STATE_ROW_IN_USE')
+    expect(match.hash()).toBe(before)
+  },
+)
 
 test('rows that name one another are cleared together when a bout begins', () => {
   const match = open()

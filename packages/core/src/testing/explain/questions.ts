@@ -1,0 +1,29 @@
+/** A question about what was decided in a recorded match. Times are match times, in ms; default: the end of the record. */
+export type Question =
+  /** Why does a cell hold what it holds? Such as `otter.health`, `vitals.body.otter.health`. */
+  | { readonly about: 'cell'; readonly cell: string; readonly at?: number }
+  /** Why was the input of this line ruled as it was? */
+  | { readonly about: 'line'; readonly line: number }
+  /** Why was the last action of this name ruled as it was, that this seat sent up to then? */
+  | { readonly about: 'action'; readonly seat: string; readonly action: string; readonly at?: number }
+  /**
+   * Why did something happen, or not? An event or a timer (`respawn.back`), or a rule (`turns`) for what it is named after;
+   * of a seat or another key, or with this number, such as a round.
+   */
+  | {
+      readonly about: 'happening'
+      readonly name: string
+      readonly of?: string
+      readonly n?: number
+      readonly at?: number
+    }
+  /** Why is something an option of a seat, or not? Without an input: why has it any, or none? */
+  | {
+      readonly about: 'option'
+      readonly seat: string
+      readonly action: string
+      readonly input?: object
+      readonly at?: number
+    }
+  /** Why does a viewer see a cell, or not? */
+  | { readonly about: 'sight'; readonly viewer: string; readonly cell: string; readonly at?: number }
