@@ -23,6 +23,13 @@ const pictures = {
   bell: () => terminal('bell', 'demo bell-tide'),
   sightcheck: () => terminal('sightcheck', 'sightcheck mussel-dip'),
   replay: () => terminal('replay', `replay ${record}`, `sheet ${record}`),
+  explain: () =>
+    terminal(
+      'explain',
+      `explain ${record} respawn of otter`,
+      `explain ${record} otter.score at 5:00`,
+      `explain ${record} option raft.chase of otter at 9:01`,
+    ),
   view: () => terminal('view', `view ${record} --seat otter --at 0:56`),
   regatta,
   'kettle-page': (name) => played('kettle-watch', name, 60),

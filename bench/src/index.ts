@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { applyRow } from './apply.js'
+import { explainRows } from './explaining.js'
 import { fleetRows } from './fleet.js'
 import { flushRows } from './flush.js'
 import type { Row } from './measure.js'
@@ -45,6 +46,7 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ['timers/10k draw compile/20', timeAndChanceRows],
   ['heap/match', heapRows],
   ['replay', () => [replayRow()]],
+  ['live/replay explain/replay explain/10k', explainRows],
   ['record/none', async () => [await recordRow()]],
   ['idle/10k load/10k', fleetRows],
   ['pond/tick pondcopies/pond pond100/pond10 pond1000/pond10', pondRows],

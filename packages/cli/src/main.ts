@@ -16,6 +16,10 @@ const verbs: {
     says: 'play a record again and compare rulings and hashes',
     load: () => import('./verbs/replay.ts'),
   },
+  explain: {
+    says: 'say why something in a record is as it is, or did not happen',
+    load: () => import('./verbs/explain.ts'),
+  },
   diff: {
     says: 'play a record under two versions of its rulebook, and say where they part',
     load: () => import('./verbs/diff.ts'),

@@ -40,6 +40,24 @@ test('replay finds the same rulings and hashes, and a changed record a differenc
   expect(changed.stdout).toMatch(/differs at line \d+/)
 })
 
+test('explain answers in six lines at most, --deep with all that led to it, and names what there is to ask about', async () => {
+  const short = await text('explain', RECORD, 'respawn', 'of', 'otter')
+  expect(short).toMatch(/^respawn\.back of otter happened at \d+:\d\d, for the last of \d times\.\n/)
+  expect(short).toMatch(/\n\d:\d\d {2}line \d+ +raft\.rammed .*: accepted\n/)
+  expect(short.split('\n').filter((line) => line !== '' && !line.includes(' more ')).length).toBeLessThan(7)
+  const [, next = ''] = /npx zinc-referee (explain .*)$/m.exec(short) ?? []
+  expect(next).toBe(`explain ${RECORD} --deep "respawn of otter"`)
+  const deep = await text('explain', RECORD, '--deep', 'respawn of otter')
+  expect(deep).toContain('vitals.life gate: lets it through')
+  expect(deep.length).toBeGreaterThan(short.length * 2)
+  const { answer, causes } = await data('explain', RECORD, 'otter sees heron.cargo')
+  expect(answer).toMatch(/otter does not see raft\.hold\.heron\.cargo\.$/)
+  expect(causes).toHaveLength(1)
+  expect(await run('explain', RECORD, 'otter.fish')).toMatchObject(
+    badInput("no cell of otter, event or timer 'fish'"),
+  )
+})
+
 test('replay --steps prints each input with its ruling, and --seat what that seat was sent at each', async () => {
   const steps = (...more: string[]) => data('replay', RECORD, ...more)
   const all = (await steps('--steps')).steps

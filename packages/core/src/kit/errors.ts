@@ -125,8 +125,8 @@ const messages = {
     `An amended amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
-  ZR_QUESTION_UNKNOWN: (d: { asked: string; what: string; hint: string }) =>
-    `There is no ${d.what} '${d.asked}' in this match. ${d.hint}.`,
+  ZR_QUESTION_UNKNOWN: (d: { why: string; hint: string }) =>
+    `The question cannot be answered: ${d.why}. ${d.hint}.`,
   ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>
     `The scenario does not fit: ${d.issues.join('; ')}. Fix that.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>

@@ -8,6 +8,7 @@ import { differing, leavesOf } from './leaves.ts'
 import { randomCrowd } from './random-crowd.ts'
 import { restless } from './restless.ts'
 import { ViewCopies } from './view-copies.ts'
+import { watchRecord } from './watched.ts'
 
 /** The match that is played to check the laws. */
 export interface LawsRequest extends PlayRequest {
@@ -23,9 +24,10 @@ export interface LawsRequest extends PlayRequest {
 export interface LawBreak {
   /**
    * `refused`: an input that was refused changed something. `patched`: what a viewer was sent does not add up to its
-   * view. `replayed`: the record, replayed while nobody looks, gives another match. `resumed`: a snapshot does.
+   * view. `replayed`: the record, replayed while nobody looks, gives another match. `resumed`: a snapshot does. `watched`: the
+   * record gives another match while it is watched for `explain`, or something changes in it unseen.
    */
-  readonly law: 'refused' | 'patched' | 'replayed' | 'resumed'
+  readonly law: 'refused' | 'patched' | 'replayed' | 'resumed' | 'watched'
   /** Match time, in ms. */
   readonly at: number
   /** The input, or the viewer and the path in its view, or the line of the record. */
@@ -105,6 +107,7 @@ export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
   const end = momentOf(match, lines.length)
   for (const moment of [...moments, end]) breaks.push(...replayedTo(book, lines, moment))
   for (const moment of moments) breaks.push(...resumedFrom(book, lines, moment, end))
+  breaks.push(...watchedTo(book, lines, end))
   return {
     breaks: breaks.slice(0, MAX_BREAKS),
     faults: faults.all(),
@@ -175,6 +178,22 @@ function replayedTo(book: AnyRulebook, lines: readonly string[], moment: Moment)
   if (differs === undefined) return differencesIn('replayed', match, moment)
   const { line, recorded, replayed } = differs
   return [{ law: 'replayed', at: moment.at, where: `line ${line}`, expected: recorded, found: replayed }]
+}
+
+function watchedTo(book: AnyRulebook, lines: readonly string[], moment: Moment): readonly LawBreak[] {
+  const { played, unwatched } = watchRecord(book, lines.slice(0, moment.lines).join('\n'), moment.at)
+  return [
+    ...differencesIn('watched', played.match, moment),
+    ...unwatched.map(
+      ({ where, found, watched }): LawBreak => ({
+        law: 'watched',
+        at: moment.at,
+        where,
+        expected: watched,
+        found,
+      }),
+    ),
+  ]
 }
 
 function resumedFrom(

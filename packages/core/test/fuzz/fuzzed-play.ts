@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { expect } from 'vitest'
 import { beginMatch, replayRecord, resumeMatch } from 'zinc-referee'
 import { randomCrowd, ViewCopies } from 'zinc-referee/testing'
+import { watchRecord } from '../../src/testing/watched.ts'
 import { strayTimers } from '../fixtures/stray-timers.ts'
 import { type Draw, draws, settingsOf } from './drawn-settings.ts'
 import { type BookShape, bookOf, OPTIONAL, SEATS } from './fuzzed-book.ts'
@@ -117,6 +118,8 @@ export function hold({ shape, isLive, moves: all, cut, settings: drawn }: Fuzzed
   played.matches += 1
   played.inputs += lines.length
   played.faults += Object.values<number>(match.faultCounts).reduce((sum, count) => sum + count, 0)
+  const { played: watched, unwatched } = watchRecord(book, lines.join('\n'), match.now)
+  expect([watched.match.hash(), unwatched]).toEqual([match.hash(), []])
   match.close()
   expect(replayRecord(book, lines.join('\n')).differs).toBeUndefined()
 }

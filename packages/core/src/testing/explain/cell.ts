@@ -24,11 +24,12 @@ export function explainCell(teller: Teller, { row, cell }: CellNamed): Explanati
   if (last === undefined)
     return { question, answer: `${name} is ${value} from the start: nothing has written it.`, causes: [] }
   const since = formatElapsed(stepOf(last).at)
+  const is = last === made ? ', when it was made: nothing has written it' : ''
   return {
     question,
     answer:
       removed === undefined
-        ? `${name} is ${value} since ${since}.`
+        ? `${name} is ${value} since ${since}${is}.`
         : `${name} is gone since ${since}. It was ${value}.`,
     causes: [
       ...[made, ...writes].flatMap((deed) =>

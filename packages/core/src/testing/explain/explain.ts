@@ -3,7 +3,7 @@ import { type AnyRulebook, type TracedMatch, traceRecord } from '../../rulebook/
 import { explainCell } from './cell.ts'
 import type { Explanation } from './explanation.ts'
 import { explainHappening, type Happening } from './happening.ts'
-import { type CellNamed, Names, unknown } from './names.ts'
+import { type CellNamed, Names, several, unknown } from './names.ts'
 import { explainOption } from './option.ts'
 import type { Question } from './questions.ts'
 import { cellWords, readQuestion } from './read-question.ts'
@@ -34,9 +34,9 @@ export function explain(
 
 /** The moment that a question is about; nothing for the end of the record. */
 function endOf(asked: Question, { inputs }: TracedMatch): Parameters<typeof traceRecord>[2] | undefined {
-  if (asked.about === 'line') return { line: asked.line }
-  if (asked.about !== 'action') return asked.at === undefined ? undefined : { at: asked.at }
-  return { line: lineOf(asked, inputs) }
+  if (asked.about === 'line' || asked.about === 'action') return { line: lineOf(asked, inputs) }
+  const { at, line } = asked
+  return at === undefined && line === undefined ? undefined : { at, line }
 }
 
 function answer(asked: Question, teller: Teller, names: Names): Explanation {
@@ -64,10 +64,11 @@ function lineOf(
     return inputs.has(asked.line)
       ? asked.line
       : unknown(String(asked.line), 'input at line', numbers.map(String))
-  const { seat, action, at } = asked
+  const { seat, action, at, line: last = Number.POSITIVE_INFINITY } = asked
   const own = [...inputs].filter(([, { line }]) => line.seat === seat && line.submit === action)
   // A time that is written as 1:02 means that second.
-  const found = own.findLast(([, { line }]) => at === undefined || line.t < at + (at % 1000 === 0 ? 1000 : 1))
+  const until = at === undefined ? Number.POSITIVE_INFINITY : at + (at % 1000 === 0 ? 1000 : 1)
+  const found = own.findLast(([number, { line }]) => number <= last && line.t < until)
   if (found !== undefined) return found[0]
   return unknown(
     `${seat}'s ${action}`,
@@ -80,20 +81,11 @@ function lineOf(
 function theCell(text: string, names: Names): CellNamed {
   const found = names.cells(cellWords(text))
   if (found.length === 1) return found[0] as CellNamed
-  if (found.length > 1)
-    return unknown(
-      text,
-      'one cell',
-      found.map(({ row, cell }) => cellText(row, cell)),
-    )
-  return unknown(
+  if (found.length === 0) return names.nothing(cellWords(text))
+  return several(
     text,
     'cell',
-    names.played.engine.parts
-      .flat()
-      .flatMap(({ stored: { shape } }) =>
-        shape.each.map(({ name }) => `${shape.path.slice(1).replace('/', '.')}.${name}`),
-      ),
+    found.map(({ row, cell }) => cellText(row, cell)),
   )
 }
 
@@ -103,7 +95,8 @@ const CAME = ['began', 'begun', 'given', 'opened']
 /** The events and timers that a name means. @throws ZR_QUESTION_UNKNOWN */
 function theHappening(asked: Question & { readonly about: 'happening' }, names: Names): Happening {
   const { name, of, n } = asked
-  const fits = (whole: string): boolean => whole === name || whole.endsWith(`.${name.replace(/^\./, '')}`)
+  if (of !== undefined && !names.isKey(of)) return unknown(of, 'seat', names.seats)
+  const fits = (whole: string): boolean => whole === name || whole.endsWith(`.${name}`)
   const given = { ...(of !== undefined && { of }), ...(n !== undefined && { n }) }
   const isRule = names.rules.includes(name)
   const own = (whole: string): boolean => whole.startsWith(`${name}.`)
@@ -126,5 +119,7 @@ function theHappening(asked: Question & { readonly about: 'happening' }, names: 
       ...names.events.map((event) => event.name),
       ...names.timers.map(({ whole }) => whole),
     ])
+  const found = [...new Set([...events.map((event) => event.name), ...timers.map(({ whole }) => whole)])]
+  if (found.length > 1) return several(name, 'event or timer', found)
   return { ...given, events, timers }
 }

@@ -1,7 +1,8 @@
+import type { Values } from '../../cells/index.ts'
 import type { EventPlan, Handler, Plan, TimerPlan } from '../../plan/index.ts'
 import { formatElapsed } from '../../time/index.ts'
 import { type Deed, deedsOf, type Raised, type Ran, type StepTaken, stepOf } from '../../tracing/index.ts'
-import type { Cause, Explanation } from './explanation.ts'
+import type { Explanation } from './explanation.ts'
 import type { Question } from './questions.ts'
 import { timerText } from './says.ts'
 import { isRefusal, isTimer, span, type Teller } from './teller.ts'
@@ -65,11 +66,19 @@ function raises(teller: Teller, { events, of, n }: Happening): Raised[] {
   return teller.steps.flatMap((step) =>
     [...deedsOf(step)].filter((deed): deed is Raised => {
       if (deed.what !== 'raised' || !events.includes(deed.event) || !isKept(deed)) return false
-      const values = Object.values(deed.cells)
-      return (of === undefined || values.includes(of)) && (n === undefined || values.includes(n))
+      return (
+        (of === undefined || isAbout(deed.cells, of)) &&
+        (n === undefined || Object.values(deed.cells).includes(n))
+      )
     }),
   )
 }
+
+/** True if an event is about this seat, or key: its `seat` or `target` if it has one, else anything in it. */
+const isAbout = (cells: Values, of: string): boolean =>
+  'seat' in cells || 'target' in cells
+    ? (cells['seat'] ?? cells['target']) === of
+    : Object.values(cells).includes(of)
 
 /** False for what was taken back: with its step, or with a refused part of it. */
 function isKept(deed: Deed): boolean {
@@ -79,8 +88,10 @@ function isKept(deed: Deed): boolean {
   return at.ruling?.ok !== false
 }
 
-/** The timers that the question names, and those in whose steps such an event was raised. */
-function makingTimers(teller: Teller, { events, timers }: Happening): readonly TimerPlan[] {
+/** The timers that the question names, and those whose handlers raise such an event, by themselves or by what follows. */
+function makingTimers(teller: Teller, happening: Happening): readonly TimerPlan[] {
+  const { events, timers } = happening
+  const makers = makersOf(teller, happening)
   const names = new Set(
     teller.steps.flatMap((step) =>
       step.timer !== undefined &&
@@ -90,7 +101,10 @@ function makingTimers(teller: Teller, { events, timers }: Happening): readonly T
     ),
   )
   const { plan } = teller.played.engine
-  return [...new Set([...timers, ...plan.timers.filter(({ whole }) => names.has(whole))])]
+  const making = plan.timers.filter(
+    ({ whole, fire }) => names.has(whole) || (fire !== undefined && makers.includes(fire.label)),
+  )
+  return [...new Set([...timers, ...making])]
 }
 
 /** What became of a timer since the event last happened; nothing if it was not touched since. */
@@ -152,7 +166,6 @@ function never(teller: Teller, happening: Happening, name: string): Told {
   const makers = makersOf(teller, happening)
   const ran = makers.length === 0 ? [] : runsOf(teller, makers, happening.of)
   const last = ran.at(-1)
-  const says = (list: readonly string[]): string => list.join(', ')
   if (last !== undefined) {
     const step = stepOf(last)
     const threw = last.hasThrown ? `, and threw ${String(step.error)}` : ''
@@ -162,22 +175,28 @@ function never(teller: Teller, happening: Happening, name: string): Told {
       causes: [...teller.causesOf(last), ...teller.reads(last, step.at, 2, false)],
     }
   }
-  if (makers.length > 0)
+  if (makers.length > 0) {
+    const other = raises(teller, { events: happening.events, timers: [] }).at(-1)
+    const lacking =
+      other && teller.eventsBefore(other).find(({ event }) => !hasCome(teller, event, happening.of))
+    const whom = happening.of === undefined ? '' : ` for ${happening.of}`
     return {
-      answer: `${name} has never happened. It is made by ${says(makers)}, which has never run${happening.of === undefined ? '' : ` for ${happening.of}`}.`,
-      causes: othersOf(teller, happening),
+      answer: `${name} has never happened. ${
+        lacking === undefined
+          ? `It is made by ${makers.join(' or ')}, which has not run${whom}`
+          : `Elsewhere it comes of ${lacking.event.name}, which has not been raised${whom}`
+      }.`,
+      causes: other === undefined ? [] : teller.causesOf(other),
     }
+  }
   return {
-    answer: `${name} has never happened, for nobody, and no handler's own text names it. A function that handlers share may.`,
+    answer: `${name} has never happened, and no handler names it in its own text.`,
     causes: [],
   }
 }
 
-/** How it came elsewhere, for comparison. */
-function othersOf(teller: Teller, { events }: Happening): Cause[] {
-  const other = raises(teller, { events, timers: [] }).at(-1)
-  return other === undefined ? [] : teller.causesOf(other)
-}
+const hasCome = (teller: Teller, event: EventPlan, of: string | undefined): boolean =>
+  raises(teller, { events: [event], timers: [], ...(of !== undefined && { of }) }).length > 0
 
 /** Labels of the handlers that make it happen: those that did so for anybody, else those whose text names it. */
 function makersOf(teller: Teller, { events, timers }: Happening): readonly string[] {

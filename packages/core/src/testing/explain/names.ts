@@ -14,15 +14,23 @@ export interface CellNamed {
 /** At most so many names are listed. */
 const LISTED = 12
 
+const listed = (names: readonly string[]): string =>
+  names.slice(0, LISTED).join(', ') + (names.length > LISTED ? ', …' : '')
+
 /** @throws ZR_QUESTION_UNKNOWN, with what there is */
 export function unknown(asked: string, what: string, known: readonly string[]): never {
   const near = nearest(asked, known)
-  const listed = known.slice(0, LISTED).join(', ') + (known.length > LISTED ? ', …' : '')
   throw new RefereeError('ZR_QUESTION_UNKNOWN', {
-    asked,
-    what,
-    hint:
-      near === undefined ? `There are ${listed || 'none'}` : `Did you mean '${near}'? There are ${listed}`,
+    why: `there is no ${what} '${asked}' in this match`,
+    hint: `${near === undefined ? '' : `Did you mean '${near}'? `}There are ${listed(known) || 'none'}`,
+  })
+}
+
+/** @throws ZR_QUESTION_UNKNOWN */
+export function several(asked: string, what: string, found: readonly string[]): never {
+  throw new RefereeError('ZR_QUESTION_UNKNOWN', {
+    why: `'${asked}' is more than one ${what}`,
+    hint: `Name one whole: ${listed(found)}`,
   })
 }
 
@@ -54,12 +62,28 @@ export class Names {
   action(name: string): ActionPlan {
     const found = this.actionNamed(name)
     if (found.length === 1) return found[0] as ActionPlan
-    const known = (found.length === 0 ? this.actions : found).map((each) => each.name)
-    return unknown(name, found.length === 0 ? 'action' : 'one action', known)
+    const named = (actions: readonly ActionPlan[]): string[] => actions.map((each) => each.name)
+    return found.length === 0
+      ? unknown(name, 'action', named(this.actions))
+      : several(name, 'action', named(found))
   }
 
   actionNamed(name: string): readonly ActionPlan[] {
     return this.actions.filter((each) => each.name === name || each.name.endsWith(`.${name}`))
+  }
+
+  /** True for a seat, and for what events and timers name in this match, such as a zone. */
+  isKey(key: string): boolean {
+    return (
+      this.seats.includes(key) ||
+      this.played.tracer.steps.some((step) =>
+        [...deedsOf(step)].some(
+          (deed) =>
+            (deed.what === 'raised' && Object.values(deed.cells).includes(key)) ||
+            ('timer' in deed && deed.timer.key === key),
+        ),
+      )
+    )
   }
 
   seat(name: string): string {
@@ -78,6 +102,17 @@ export class Names {
     }
     const exact = found.filter(({ row, cell }) => cellText(row, cell) === words.join('.'))
     return exact.length > 0 ? exact : found
+  }
+
+  /** Nothing fits these words. Of a seat, its cells are listed; else the rules. @throws ZR_QUESTION_UNKNOWN */
+  nothing(words: readonly string[]): never {
+    const seat = words.find((word) => this.seats.includes(word))
+    if (seat === undefined) return unknown(words.join(' '), 'cell, action, event, timer or rule', this.rules)
+    const [other = ''] = words.filter((word) => word !== seat)
+    const own = [...this.rows()].flatMap((row) =>
+      row.$shape.keyed && row.id === seat ? row.$shape.each.map(({ name }) => name) : [],
+    )
+    return unknown(other, `cell of ${seat}, event or timer`, [...new Set(own)])
   }
 
   /** All rows that there are, or have been. */

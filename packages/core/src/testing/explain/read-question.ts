@@ -1,6 +1,6 @@
 import { timeFrom } from '../scenario/time-from.ts'
 import { type Names, unknown } from './names.ts'
-import type { Question } from './questions.ts'
+import type { AskedAt, Question } from './questions.ts'
 
 /** Words that say nothing about what is asked. */
 const FILLERS = new Set(
@@ -15,13 +15,12 @@ const MEANT: { readonly [word: string]: readonly string[] } = {
 }
 
 /**
- * Reads a question from a text, such as `otter.health`, `line 214`, `otter's chase at 1:02`, `respawn of otter`, `end of round 2`,
+ * Reads a question from a text, such as `otter.health`, `otter.health at line 40`, `line 214`, `otter's chase at 1:02`, `respawn of otter`, `end of round 2`,
  * `option stones.lay of otter`, `otter sees heron.cargo`, `verdict`.
  * @throws ZR_QUESTION_UNKNOWN, with what there is
  */
 export function readQuestion(text: string, names: Names): Question {
-  const { rest, at } = withoutTime(text.trim().replace(/\?$/, '').replaceAll('’', "'"))
-  const when = at === undefined ? {} : { at }
+  const { rest, when } = withoutMoment(text.trim().replace(/\?$/, '').replaceAll('’', "'"))
   const [, line] = /^line (\d+)$/.exec(rest) ?? []
   if (line !== undefined) return { about: 'line', line: Number(line) }
   if (/^(the )?verdict$/.test(rest)) return verdict(names, when)
@@ -46,7 +45,11 @@ export function readQuestion(text: string, names: Names): Question {
   const [, seat, own] = /^(\S+)'s (.+)$/.exec(rest) ?? []
   if (seat !== undefined && own !== undefined && names.actionNamed(own).length > 0)
     return { about: 'action', seat: names.seat(seat), action: names.action(own).name, ...when }
-  if (names.cells(cellWords(rest)).length > 0) return { about: 'cell', cell: rest, ...when }
+  const isWhole = [
+    ...names.events.map(({ name }) => name),
+    ...names.timers.map(({ whole }) => whole),
+  ].includes(rest.split(' ')[0] ?? '')
+  if (!isWhole && names.cells(cellWords(rest)).length > 0) return { about: 'cell', cell: rest, ...when }
   return happening(rest, names, when)
 }
 
@@ -57,14 +60,17 @@ export const cellWords = (text: string): readonly string[] =>
     .split(/[\s.]+/)
     .filter((word) => word !== '' && !FILLERS.has(word))
 
-function withoutTime(text: string): { readonly rest: string; readonly at?: number } {
-  const [, rest = text, time] = /^(.*?)(?: at| by| up to) (\d[\d:.]*(?:ms|s)?)$/.exec(text) ?? []
-  const at = time === undefined ? undefined : timeFrom(time)
-  return at === undefined ? { rest: text } : { rest, at }
+/** A text without the moment that it ends with: `at 1:02`, `at line 214`. */
+function withoutMoment(text: string): { readonly rest: string; readonly when: AskedAt } {
+  const [, rest = text, line, time = ''] = /^(.*?) at (?:line (\d+)|(\d[\d:.]*(?:ms|s)?))$/.exec(text) ?? []
+  if (line !== undefined) return { rest, when: { line: Number(line) } }
+  const at = timeFrom(time)
+  return at === undefined ? { rest: text, when: {} } : { rest, when: { at } }
 }
 
 /** The match's end: the cell that says how it ended, or why it has not. */
-function verdict(names: Names, when: { readonly at?: number }): Question {
+function verdict(names: Names, when: AskedAt): Question {
+  if (!names.rules.includes('verdict')) return names.nothing(['verdict'])
   const ended = names.cells(['verdict', 'end', 'kind'])
   const isOver = ended.some(({ row, cell }) => row.$kept(cell) !== undefined)
   return isOver
@@ -73,7 +79,7 @@ function verdict(names: Names, when: { readonly at?: number }): Question {
 }
 
 /** `respawn of otter`, `end of round 2`, `raft.found of heron`, `timer respawn.back of otter`. */
-function happening(text: string, names: Names, when: { readonly at?: number }): Question {
+function happening(text: string, names: Names, when: AskedAt): Question {
   const words = cellWords(text).filter((word) => word !== 'timer' && word !== 'event')
   const number = words.find((word) => /^\d+$/.test(word))
   const rule = words.flatMap((word) => names.rules.find((each) => isForm(word, each)) ?? [])[0]
@@ -81,18 +87,12 @@ function happening(text: string, names: Names, when: { readonly at?: number }): 
   const isNamed = (word: string): boolean =>
     word === number || word === own || (rule !== undefined && isForm(word, rule))
   const rest = words.filter((word) => !isNamed(word))
-  if (rule === undefined && own === undefined)
-    return unknown(text, 'cell, action, event or timer', [
-      ...names.events.map(({ name }) => name),
-      ...names.timers.map(({ whole }) => whole),
-      ...names.actions.map(({ name }) => name),
-    ])
+  if (rule === undefined && own === undefined) return names.nothing(words)
   if (rest.length > 1) return unknown(rest.join(' '), 'seat', names.seats)
-  const found =
-    own === undefined ? rule : `${rule ?? ''}.${namesOf(names, rule).find((name) => means(own, name))}`
+  const found = own === undefined ? undefined : namesOf(names, rule).find((name) => means(own, name))
   return {
     about: 'happening',
-    name: found ?? '',
+    name: [rule ?? [], found ?? []].flat().join('.'),
     ...(rest[0] !== undefined && { of: rest[0] }),
     ...(number !== undefined && { n: Number(number) }),
     ...when,

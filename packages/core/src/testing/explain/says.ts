@@ -5,7 +5,7 @@ import type { Ruling } from '../../rule/index.ts'
 import type { Deed, Ran, StepTaken, TimerMoved, TimerName, Wrote } from '../../tracing/index.ts'
 
 /** So much of a value is said. */
-const WIDTH = 80
+const WIDTH = 72
 
 /** A value as JSON, cut where it is long. */
 export function valueText(value: unknown): string {

@@ -19,7 +19,7 @@ export function explainSight(teller: Teller, { row, cell }: CellNamed, viewer: s
   const asked = row.$shape.byRow && row.$live ? engine.sightOf(row as PolicyRow) : undefined
   const isMasked = masks.some((mask) => mask.name === cell && mask.facet === facet)
   const causes: Cause[] = [
-    { at, depth: 0, says: `${name} is declared for ${declared(row, cell)}`, isDetail: false },
+    { at, depth: 0, says: `${name} is declared as seen by ${declared(row, cell)}`, isDetail: false },
     ...(audience === undefined
       ? []
       : [{ at, depth: 1, says: `now that is ${audienceText(audience)}`, isDetail: false }]),
@@ -40,9 +40,16 @@ function declared({ $shape: { facets, cells } }: CompiledRow, cell: string): str
   const facet = facets.find(({ names }) => names.includes(cell))
   if (facet === undefined) return 'nobody'
   const { sights } = cells[cell] as AnyCell
-  const names = sights.map(({ who, group, reach }) => group ?? who ?? reach)
-  return names.length === 0 || names.join() === 'nobody' ? "whom its part's seenWhen names" : names.join(', ')
+  const known = sights.flatMap(({ who, group }) => group ?? (who === undefined ? [] : words[who]))
+  return known.length === 0 ? 'whoever its seenWhen names' : known.join(', ')
 }
+
+const words = {
+  everyone: 'everyone',
+  owner: 'its owner',
+  side: 'its owner and those on its side',
+  near: 'its owner and whoever sees where that is',
+} as const
 
 function audienceText({ all, seats }: Audience): string {
   const named = [...seats].join(', ')

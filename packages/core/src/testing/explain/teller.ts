@@ -5,6 +5,7 @@ import {
   type Deed,
   type Doer,
   deedsOf,
+  type Raised,
   type Ran,
   type Resolved,
   type StepTaken,
@@ -77,6 +78,17 @@ export class Teller {
       if (node.what === 'step') causes.push(...this.besides(node, next))
     }
     return causes
+  }
+
+  /** The events that led to a deed, in order, through the timers that were started for it. */
+  eventsBefore(deed: Deed): Raised[] {
+    const chain = chainOf(deed)
+    const [{ timer }] = chain as [StepTaken]
+    const start = timer && this.startOf(timer, stepOf(deed))
+    return [
+      ...(start === undefined ? [] : this.eventsBefore(start)),
+      ...chain.filter((each): each is Raised => each.what === 'raised' && each !== deed),
+    ]
   }
 
   /** A step as a cause. */
@@ -160,7 +172,7 @@ export const isRefusal = (answer: unknown): answer is { readonly ok: false; read
   Object(answer).ok === false
 
 /** A length of time in words, such as `30 s`. */
-export const span = (ms: number): string => (ms % 1000 === 0 ? `${ms / 1000} s` : `${ms} ms`)
+export const span = (ms: number): string => `${ms / 1000} s`
 
 /** From the step down to a deed: a handler of an event behind what raised it, a settling rule behind what woke it. */
 function chainOf(deed: Deed): readonly (StepTaken | Deed)[] {
