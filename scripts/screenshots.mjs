@@ -6,6 +6,7 @@ import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { stripVTControlCharacters } from 'node:util'
 import { modes, pageFolder } from '@zinc-referee/examples'
 import { openVenue } from '@zinc-referee/venue'
 import { chromium } from 'playwright-core'
@@ -17,6 +18,7 @@ const xterm = dirname(createRequire(import.meta.url).resolve('@xterm/xterm/packa
 const browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
 const work = mkdtempSync(join(tmpdir(), 'zinc-pictures-'))
 
+const COLUMNS = 120
 const record = 'records/reed-regatta-fair-1.jsonl'
 const pictures = {
   demo: () => terminal('demo', 'demo'),
@@ -65,6 +67,11 @@ async function loadPlot(name) {
   await page.close()
 }
 
+/** How many rows of the terminal a line takes. */
+function rowsOf(line) {
+  return Math.max(1, Math.ceil(stripVTControlCharacters(line).length / COLUMNS))
+}
+
 /** One picture of what these commands print. */
 async function terminal(name, ...commands) {
   const bin = join(root, 'packages/cli/bin/zinc-referee.js')
@@ -77,16 +84,16 @@ async function terminal(name, ...commands) {
     return `$ npx zinc-referee ${command}\n\n${stdout}`
   })
   const text = texts.join('\n')
-  const rows = text.split('\n').length
+  const rows = text.split('\n').reduce((sum, line) => sum + rowsOf(line), 0)
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await page.setContent('<body style="margin:0;padding:12px;background:#141b20"><div id="screen"></div>')
   await page.addStyleTag({ content: readFileSync(join(xterm, 'css/xterm.css'), 'utf8') })
   await page.addScriptTag({ path: join(xterm, 'lib/xterm.js') })
   await page.evaluate(
-    ([output, lines]) =>
+    ([output, lines, cols]) =>
       new Promise((done) => {
         const screen = new globalThis.Terminal({
-          cols: 120,
+          cols,
           rows: lines,
           fontSize: 16,
           convertEol: true,
@@ -95,7 +102,7 @@ async function terminal(name, ...commands) {
         screen.open(document.getElementById('screen'))
         screen.write(output, done)
       }),
-    [text, rows],
+    [text, rows, COLUMNS],
   )
   await page.waitForTimeout(300)
   await page.locator('body').screenshot({ path: join(into, `${name}.png`) })
