@@ -110,7 +110,10 @@ test('a verdict that is taken while the venue closes is sent again by the next o
   await soon()
   await next.venue.suspend()
   expect(next.clock.wakes.size).toBe(0)
+  const third = await opened({ records, deliver: (verdict) => void heard.push(verdict.id) })
+  while (heard.length === 2) await soon()
   expect(new Set(heard).size).toBe(1)
+  await third.venue.suspend()
 })
 
 test('a verdict is posted as a signed token; whatever is no success is tried again', async () => {

@@ -108,6 +108,21 @@ test('a worker that is killed comes back with its matches, and so do their clien
   for (const { client } of [hit, calm]) client.leave()
 })
 
+test('the front refuses a body that is too large, and a client that sends too much before an answer', async () => {
+  const { workers, post } = await begin(1)
+  const padding = (size: number) => post({ mode: 'stepping-stones', id: 'x'.repeat(size) })
+  expect((await padding(300_000)).status).toBe(413)
+  expect((await padding(200_000)).status).not.toBe(413)
+  const socket = new WebSocket(`ws://127.0.0.1:${workers.port}/socket`)
+  await new Promise((open) => socket.once('open', open))
+  const closed = new Promise((done) => socket.once('close', done))
+  for (let id = 0; id < 70; id++) socket.send(JSON.stringify({ jsonrpc: '2.0', id, method: 'ping' }))
+  expect(await closed).toBe(1008)
+  const calm = new SocketClient(workers.port)
+  const pings = Array.from({ length: 20 }, () => calm.ask('ping', {}))
+  expect((await Promise.all(pings)).map(({ result }) => result)).toEqual(pings.map(() => ({})))
+})
+
 test('suspended workers go on; fewer of them would lose matches, and are refused', async () => {
   const { workers, folder, post } = await begin(2)
   for (const id of ['one', 'two']) await post({ mode: 'stepping-stones', id, emptyFor: null })
