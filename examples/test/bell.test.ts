@@ -1,4 +1,4 @@
-import { bellTide } from '@zinc-referee/examples'
+import { bellTide, modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { minutes, type Seat } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
@@ -154,4 +154,20 @@ test('who comes after a minute waits for the next round; who does nothing is war
     false,
     true,
   ])
+})
+
+test('bots that find a bout over wish for another, and play it', () => {
+  const { match } = onThePier()
+  const crowd = modes['bell-tide']?.demo.crowd?.('fair-1')
+  for (let round = 0; match.state.phases.now.phase !== 'over'; round++) {
+    match.direct('rounds.close', {})
+    match.advanceTo(match.now + 20_000)
+    expect(round).toBeLessThan(20)
+  }
+  const { bout } = match.state.phases.now
+  for (let beat = 0; beat < 200; beat++) {
+    crowd?.beat(match, () => true)
+    match.advanceTo(match.now + 500)
+  }
+  expect(match.state.phases.now.bout).toBe(bout + 1)
 })

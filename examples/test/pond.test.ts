@@ -70,6 +70,7 @@ test('pikes bite minnows from near, outside of the reeds; who is bitten is back 
   expect(bite(match, 'heron', 'otter')).toEqual({ ok: true })
   expect(score(match, 'heron')).toBe(12)
   to(match, 'vole', 515)
+  expect(bite(match, 'vole', 'newt')).toMatchObject({ code: 'no-prey' })
   expect(bite(match, 'heron', 'vole')).toMatchObject({ code: 'out-of-breath' })
   wait(match, 3000)
   const spot = match.state.areas.spots.of('otter')

@@ -81,27 +81,48 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
 })
 
 test('check rehearses a mode, and says where what never happens is, and what went wrong', () => {
-  const odd = MODE.replace("name: 'stall',", "name: 'stall', events: { shut: {} }, timers: { rot() {} },")
-    .replace('{ jars }) {', '{ jars }) { Math.random();')
+  const odd = MODE.replace(
+    "name: 'stall',",
+    `name: 'stall', events: { shut: {} }, timers: { rot() {}, look(match) { match.timers.start('look', { in: 50 }) } },
+  on: { 'phases.live-began': (match) => { match.timers.start('look', { in: 50 }); match.own.sold.of('otter').dust = 1 } },
+  amend: { 'scores.give'(_match, draft) { if (draft.reason === 'luck') draft.amount.times(2) } },`,
+  )
+    .replace('jars: int(0)', 'dust: int(0), jars: int(0)')
+    .replace('{ jars }) {', '{ jars }) { Math.random(); new Date(); setTimeout(() => {}, 0);')
     .replace('actions: {', 'actions: {\n  wait: { input: {}, decide: () => ({ ok: false, code: "never" }) },')
   writeFileSync(join(folder, 'odd-stall.ts'), odd)
-  writeFileSync(join(folder, 'calm-stall.ts'), MODE)
+  // The same with something to do for each: an amendment that counts, a timer that does something.
+  const calm = MODE.replace(
+    "name: 'stall',",
+    `name: 'stall', timers: { rot(match) { for (const seat of match.seats) match.own.sold.of(seat).jars -= 1 } },
+  on: { 'phases.live-began': (match) => match.timers.start('rot', { every: 2000 }) },
+  amend: { 'scores.give'(_match, draft) { if (draft.seat === 'otter') draft.amount.times(2) } },`,
+  )
+  writeFileSync(join(folder, 'calm-stall.ts'), calm)
   const asked = '--rulebook odd-stall.ts --matches 4 --sarif odd.sarif --json'
   const found = runProcess('check', ...asked.split(' '))
   expect(found.status).toBe(1)
   const { findings } = JSON.parse(found.stdout)
   expect(findings.map(({ kind, name, place }: any) => [kind, name, place?.line])).toEqual([
-    ['own-clock', 'Math.random', 7],
-    ['never-accepted', 'stall.wait', 7],
+    ['own-clock', 'Math.random', 9],
+    ['own-clock', 'new Date()', 9],
+    ['own-clock', 'setTimeout', 9],
+    ['never-accepted', 'stall.wait', 9],
     ['never-raised', 'stall.shut', 5],
     ['never-started', 'stall.rot', 5],
     ['unused', 'stall.shut', 5],
+    ['never-read', 'stall.sold.dust', 7],
+    ['never-amends', 'stall.scores.give', 7],
+    ['idle-timer', 'stall.look', 5],
   ])
+  const says = (name: string) => findings.find((finding: any) => finding.name === name).says
+  expect(says('stall.scores.give')).toMatch(/^It ran \d+ times in 4 matches, and changed nothing\.$/)
+  expect(says('stall.look')).toMatch(/^It fired \d+ times in 4 matches, and something came of it 0 times\.$/)
   const sarif = JSON.parse(readFileSync(join(folder, 'odd.sarif'), 'utf8'))
-  expect(sarif.runs[0].results[1]).toMatchObject({
+  expect(sarif.runs[0].results[3]).toMatchObject({
     ruleId: 'never-accepted',
     locations: [
-      { physicalLocation: { artifactLocation: { uri: 'odd-stall.ts' }, region: { startLine: 7 } } },
+      { physicalLocation: { artifactLocation: { uri: 'odd-stall.ts' }, region: { startLine: 9 } } },
     ],
   })
   expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--matches', '4')).toMatchObject({

@@ -13,7 +13,7 @@ afterEach(() => venue.close())
 
 async function logged(options: VenueOptions = {}) {
   const lines: unknown[][] = []
-  const note = (fields: object, text: string) => void lines.push([text, fields])
+  const note = (fields: unknown, text?: unknown) => void lines.push([text, fields])
   const clock = new HandClock()
   venue = await openVenue({ clock, log: { info() {}, warn: note, error: note } as Log, ...options })
   const ask = async (path: string, method = 'GET') => {

@@ -3,9 +3,11 @@ import { Command } from 'commander'
 import { checkRulebook } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { loadMode } from '../modes/load-mode.ts'
-import { OwnSources, type Place } from '../modes/own-sources.ts'
+import { OwnSources } from '../modes/own-sources.ts'
 import { seatsOf } from '../play/play-demo.ts'
+import { watchClocks } from '../play/watch-clocks.ts'
 import { columns, print, printJson, strong } from '../print/output.ts'
+import { placeText } from '../print/place-text.ts'
 import { type Located, sarifOf } from '../print/sarif.ts'
 import { placesIn } from '../print/stack-places.ts'
 import { exitWith, shared, whole } from './options.ts'
@@ -37,6 +39,9 @@ const KINDS: { readonly [kind: string]: string } = {
   'never-raised': 'An event that no match raised',
   'never-started': 'A timer that no match started',
   unused: 'A declared name that nothing uses',
+  'never-read': 'A cell that nobody sees and nothing read',
+  'never-amends': 'An amendment that changed nothing',
+  'idle-timer': 'A timer that looks often and does little',
   'never-over': 'No match came to its end',
 }
 
@@ -57,10 +62,10 @@ export async function check(options: CheckOptions): Promise<number> {
   const all: readonly Located[] = [
     ...clocks.end(),
     ...found.flatMap(({ fault, ...finding }): Located[] => {
-      const [rule = '', name = rule] = finding.name.split('.')
+      const [rule = '', ...more] = finding.name.split('.')
       const place =
         fault === undefined
-          ? sources.placeOf(name)
+          ? (sources.placeOf(more.join('.')) ?? sources.placeOf(more.at(-1) ?? rule))
           : placesIn(fault.stack).find(({ path }) => sources.has(path))
       const isOwn = fault !== undefined || finding.kind === 'never-over' || sources.makes(rule)
       return isOwn && (place !== undefined || finding.kind !== 'never-raised') ? [{ ...finding, place }] : []
@@ -80,40 +85,4 @@ export async function check(options: CheckOptions): Promise<number> {
           ),
     )
   return all.length === 0 ? exit.done : exit.finding
-}
-
-const placeText = (place: Place | undefined): string =>
-  place === undefined ? '' : `${place.file}:${place.line}`
-
-/** Notes where code of the mode reads a clock or chance of its own, until it ends. */
-function watchClocks(sources: OwnSources): { end(): readonly Located[] } {
-  const found = new Map<string, Located>()
-  const note = (name: string): void => {
-    const place = placesIn(new Error(name).stack).find(({ path }) => sources.has(path))
-    if (place === undefined) return
-    found.set(placeText(place), {
-      kind: 'own-clock',
-      name,
-      says: 'A replay would give something else.',
-      fix: name === 'Math.random' ? "Use match.chance('…')." : 'Use match.time.',
-      place,
-    })
-  }
-  const { random } = Math
-  const { now } = Date
-  Math.random = () => {
-    note('Math.random')
-    return random()
-  }
-  Date.now = () => {
-    note('Date.now')
-    return now()
-  }
-  return {
-    end() {
-      Math.random = random
-      Date.now = now
-      return [...found.values()]
-    },
-  }
 }

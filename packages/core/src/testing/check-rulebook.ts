@@ -1,6 +1,7 @@
 import type { AnyMatch, AnyRulebook } from '../rulebook/index.ts'
 import { insideOf } from '../rulebook/index.ts'
 import { beginPlay, type PlayRequest } from './begin-play.ts'
+import { Watched } from './check-watched.ts'
 import { type Crowd, playToEnd } from './crowd.ts'
 import { intercepted } from './deeds.ts'
 import { type FaultKind, FaultKinds } from './fault-kinds.ts'
@@ -19,9 +20,20 @@ export interface CheckRequest extends PlayRequest {
 export interface CheckFinding {
   /**
    * `never-accepted`: an action or fact that no match took. `never-raised`: an event. `never-started`: a timer. `unused`: a
-   * declared name that nothing uses. `never-over`: no match came to its end. `fault`: code that has thrown.
+   * declared name that nothing uses. `never-read`: a cell that nobody sees and nothing read. `never-amends`: an amendment that
+   * changed nothing. `idle-timer`: a timer that looks often and does little. `never-over`: no match came to its end. `fault`:
+   * code that has thrown.
    */
-  readonly kind: 'never-accepted' | 'never-raised' | 'never-started' | 'unused' | 'never-over' | 'fault'
+  readonly kind:
+    | 'never-accepted'
+    | 'never-raised'
+    | 'never-started'
+    | 'unused'
+    | 'never-read'
+    | 'never-amends'
+    | 'idle-timer'
+    | 'never-over'
+    | 'fault'
   /** What it is about, such as `stall.sell`; the handler of a fault. */
   readonly name: string
   /** What was found, with figures. */
@@ -59,14 +71,20 @@ export function checkRulebook(book: AnyRulebook, request: CheckRequest): readonl
     over: 0,
   }
   const faults = new FaultKinds()
+  const watched = new Watched()
   let match: AnyMatch | undefined
   for (let n = 0; n < matches; n++) {
     const own = `${seed} ${n}`
-    match = beginPlay(book, { ...request, seed: own }, { onFault: faults.add })
+    const lines: string[] = []
+    const record = (line: string): void => void lines.push(line)
+    match = beginPlay(book, { ...request, seed: own }, { record, onFault: faults.add })
     const players = (n % 2 === 1 ? crowd?.(own) : undefined) ?? randomCrowd(own)
     if (rehearse(match, players, until, seen)) seen.over++
+    watched.take(book, lines.join('\n'))
   }
-  return match === undefined ? [] : findings(match, seen, matches, until, faults.all())
+  if (match === undefined) return []
+  const inAll = `in ${matches} ${matches === 1 ? 'match' : 'matches'}`
+  return [...findings(match, seen, inAll, until, faults.all()), ...watched.findings(inAll)]
 }
 
 function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen): boolean {
@@ -97,12 +115,11 @@ function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen): boo
 function findings(
   match: AnyMatch,
   seen: Seen,
-  matches: number,
+  inAll: string,
   until: number,
   faults: readonly FaultKind[],
 ): readonly CheckFinding[] {
   const { rules, unused } = match.describe()
-  const inAll = `in ${matches} ${matches === 1 ? 'match' : 'matches'}`
   const inputs = rules.flatMap(({ actions, facts }) => [...actions, ...facts])
   const timers = [...(insideOf(match)?.engine.plan.timers.values() ?? [])]
   const minutes = Math.round(until / 60_000)
@@ -163,7 +180,7 @@ function findings(
           {
             kind: 'never-over' as const,
             name: match.rulebook,
-            says: `No match of ${matches} was over after ${minutes} minutes of match time.`,
+            says: `No match was over ${inAll} after ${minutes} minutes of match time.`,
             fix: 'Give the verdict a condition that can be met, or a round its length.',
           },
         ]),
