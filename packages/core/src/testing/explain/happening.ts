@@ -39,7 +39,7 @@ export function explainHappening(teller: Teller, happening: Happening): Explanat
   if (fired !== undefined && events.length === 0)
     return {
       question,
-      answer: `${name} happened at ${formatElapsed(fired.at)}.`,
+      answer: `${name} happened at ${formatElapsed(fired.at)}, and does not run any more.`,
       causes: [...fired.did.flatMap((deed) => (deed.what === 'ran' ? teller.causesOf(deed) : []))],
     }
   return { question, ...never(teller, happening, name) }
