@@ -58,6 +58,15 @@ test('explain answers in six lines at most, --deep with all that led to it, and 
   )
 })
 
+test('scenario --cut makes a scenario of a record, which comes as the record did', async () => {
+  const cut = await text('scenario', '--cut', RECORD, '--at', '0:20')
+  expect(cut).toMatch(/^scenario: reed-regatta up to 0:\d\d/)
+  writeFileSync(here('cut.yaml'), cut)
+  expect(await text('scenario', here('cut.yaml'))).toMatch(/^as expected .* \d{2,} compared/)
+  expect((await data('scenario', '--cut', RECORD, '--line', '12')).seats).toHaveLength(8)
+  expect(await run('scenario', '--cut', here('none.jsonl'))).toMatchObject(badInput('There is no file'))
+})
+
 test('replay --steps prints each input with its ruling, and --seat what that seat was sent at each', async () => {
   const steps = (...more: string[]) => data('replay', RECORD, ...more)
   const all = (await steps('--steps')).steps

@@ -1,14 +1,16 @@
 import { existsSync, readFileSync, statSync, watch, writeFileSync } from 'node:fs'
 import { Command } from 'commander'
-import { parse } from 'yaml'
+import { parse, stringify } from 'yaml'
 import { formatElapsed, isRefereeError } from 'zinc-referee'
-import { readScenario, runScenario, type Scenario, scenarioSchema } from 'zinc-referee/testing'
+import { cutScenario, readScenario, runScenario, type Scenario, scenarioSchema } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { loadMode } from '../modes/load-mode.ts'
+import { openRecord } from '../modes/open-record.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { dim, pairs, print, printJson, strong } from '../print/output.ts'
 import { isMet, junitText, type Played, tapText } from '../print/scenario-reports.ts'
-import { exitWith, shared } from './options.ts'
+import { exitWith, shared, whole } from './options.ts'
+import { parseTime } from './parse-time.ts'
 
 /** zinc-referee scenario */
 export const verb: Command = new Command('scenario')
@@ -17,6 +19,9 @@ export const verb: Command = new Command('scenario')
   .option('--watch', 'play them again whenever a file changes')
   .option('--tap', 'print TAP 14 instead of text')
   .option('--junit <file>', 'write JUnit XML, too')
+  .option('--cut <record>', 'print a scenario of a record, as YAML, up to a moment')
+  .option('--at <time>', 'with --cut: up to this match time (default: the end)')
+  .option('--line <number>', 'with --cut: up to this line of the record', whole)
   .option('--schema', 'print the JSON Schema of scenarios, for editors')
   .addOption(shared.json)
   .action(exitWith(scenario))
@@ -26,6 +31,9 @@ interface ScenarioOptions {
   readonly watch?: boolean
   readonly tap?: boolean
   readonly junit?: string
+  readonly cut?: string
+  readonly at?: string
+  readonly line?: number
   readonly schema?: boolean
   readonly json?: boolean
 }
@@ -39,6 +47,7 @@ export async function scenario(files: readonly string[], options: ScenarioOption
     printJson(scenarioSchema())
     return exit.done
   }
+  if (options.cut !== undefined) return cut(options.cut, options)
   if (files.length === 0) throw new CommandError('Name at least one scenario: a file of YAML or JSON.')
   if (options.tap && options.json) throw new CommandError('Ask for one of --tap and --json.')
   if (!options.watch) return playAll(files, options)
@@ -50,6 +59,18 @@ export async function scenario(files: readonly string[], options: ScenarioOption
     print(dim('waiting for a change; Ctrl-C ends it'))
     await nextChange(options.rulebook === undefined ? files : [...files, options.rulebook])
   }
+}
+
+/** Prints a scenario of a record. */
+async function cut(record: string, { rulebook, at, line, json }: ScenarioOptions): Promise<number> {
+  const { content, book } = await openRecord(record, rulebook)
+  const made = cutScenario(book, content, {
+    ...(at !== undefined && { at: parseTime(at) }),
+    ...(line !== undefined && { line }),
+  })
+  if (json) printJson(made)
+  else process.stdout.write(stringify(made, { lineWidth: 120 }))
+  return exit.done
 }
 
 async function playAll(files: readonly string[], options: ScenarioOptions): Promise<number> {

@@ -125,6 +125,8 @@ const messages = {
     `An amended amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
     `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
+  ZR_RECORD_NO_SCENARIO: (d: { why: string }) =>
+    `No scenario can be cut from this record: ${d.why}. Cut another part, or write it by hand.`,
   ZR_QUESTION_UNKNOWN: (d: { why: string; hint: string }) =>
     `The question cannot be answered: ${d.why}. ${d.hint}.`,
   ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>

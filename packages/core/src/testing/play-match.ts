@@ -1,3 +1,4 @@
+import { RefereeError } from '../kit/index.ts'
 import type { Spec } from '../rule/index.ts'
 import {
   type BeginOptions,
@@ -7,11 +8,14 @@ import {
   type Rulebook,
   replayRecord,
 } from '../rulebook/index.ts'
+import { timeFrom } from './scenario/time-from.ts'
 
 /** A match in virtual time for a test: with its record, and with seats taken and started in one call. */
 export interface TestMatch<S extends Spec, O extends Spec = never> {
   /** The match. */
   readonly match: Match<S, O>
+  /** Lets time pass: ms, or a text such as '3s' or '1:30'. @throws ZR_TIME_NOT_WHOLE for another text */
+  advance(by: string | number): void
   /** The record so far. */
   record(): string
   /** Closes the match and replays its record. */
@@ -51,6 +55,12 @@ export function playMatch<S extends Spec, O extends Spec = never>(
   const record = (): string => lines.join('\n')
   return {
     match,
+    advance(by) {
+      const ms = timeFrom(by)
+      if (ms === undefined)
+        throw new RefereeError('ZR_TIME_NOT_WHOLE', { what: 'The time to let pass', got: by })
+      host.advanceTo(host.now + ms)
+    },
     record,
     replay() {
       host.close()

@@ -21,8 +21,10 @@ export interface ScenarioStep {
   readonly direct?: string | undefined
   /** The input of what is done. Default: {}. */
   readonly input?: Cells | undefined
-  /** The code that it is refused with. Default: it is accepted. */
-  readonly refused?: string | undefined
+  /** Inputs of a fact that is reported several times at once, in place of `input`. */
+  readonly inputs?: readonly Cells[] | undefined
+  /** The code that it is refused with; of several at once, a code or null for each. Default: it is accepted. */
+  readonly refused?: string | readonly (string | null)[] | undefined
   /** By viewer, what its view has at a path, such as `vitals.body.heron.health`. */
   readonly shows?: ByName<Cells> | undefined
   /** By viewer, paths that its view does not have. */
@@ -77,7 +79,8 @@ const step = {
   report: z.optional(text),
   direct: z.optional(text),
   input: z.optional(cells),
-  refused: z.optional(text),
+  inputs: z.optional(list(cells)),
+  refused: z.optional(z.union([text, list(z.nullable(text))], 'must be a code, or a list of codes and null')),
   shows: z.optional(byName(cells)),
   hides: z.optional(byName(list(text))),
   has: z.optional(byName(byName(list(cells)))),
@@ -140,6 +143,9 @@ function wrongIn({ steps }: Scenario): string[] {
       ...(each.act !== undefined && each.seat === undefined ? [`${where}: an action needs its 'seat'`] : []),
       ...(done.length === 0 && each.refused !== undefined
         ? [`${where}: nothing is done that could be refused`]
+        : []),
+      ...(each.inputs !== undefined && (each.report === undefined || each.input !== undefined)
+        ? [`${where}: only a fact has 'inputs', and then no 'input'`]
         : []),
       ...(times.length > 1 ? [`${where}: it has 'at' or 'after', not both`] : []),
       ...times.flatMap((given) =>

@@ -4,6 +4,7 @@ import { type AnyMatch, type AnyRulebook, beginAnyMatch } from '../../rulebook/i
 import type { Notice } from '../../sight/index.ts'
 import { beginPlay } from '../begin-play.ts'
 import { type FaultKind, FaultKinds } from '../fault-kinds.ts'
+import { fits, seenAt, textOf } from '../seen.ts'
 import type { Scenario, ScenarioStep } from './read-scenario.ts'
 import { timeFrom } from './time-from.ts'
 
@@ -32,9 +33,6 @@ export interface ScenarioResult {
   readonly faults: readonly FaultKind[]
 }
 
-const NOTHING = 'nothing'
-const textOf = (value: unknown): string => (value === undefined ? NOTHING : canonicalJson(value))
-
 /**
  * Plays a scenario in virtual time, and compares what came with what it expects. All steps are done, whatever comes of them.
  * @throws ZR_MATCH_MISUSED if no match begins with its seats, and what `beginMatch` throws for its settings
@@ -59,13 +57,8 @@ export function runScenario(book: AnyRulebook, scenario: Scenario): ScenarioResu
       step.at !== undefined ? start + (timeFrom(step.at) ?? 0) : match.now + (timeFrom(step.after ?? 0) ?? 0)
     if (due < match.now) compare('the time of the step', 'a time that is still to come', 'one that is over')
     else if (due > match.now) match.advanceTo(due)
-    const ruling = done(match, step)
-    if (ruling !== undefined)
-      compare(
-        `the ruling on ${nameOf(step)}`,
-        step.refused ?? 'accepted',
-        ruling.ok ? 'accepted' : ruling.code,
-      )
+    const rulings = done(match, step)
+    if (rulings !== undefined) compare(`the ruling on ${nameOf(step)}`, ...judged(step, rulings))
     const got = new Map<string, readonly Notice[]>(
       match.flush({ all: true }).map(({ viewer, notices }) => [viewer, notices]),
     )
@@ -87,11 +80,19 @@ const nameOf = ({ act, seat, report, direct }: ScenarioStep): string =>
 
 function done(
   match: AnyMatch,
-  { act, seat = '', report, direct, input = {} }: ScenarioStep,
-): Ruling | undefined {
-  if (act !== undefined) return match.submit(seat, act, input)
-  if (report !== undefined) return match.report(report, input)
-  return direct === undefined ? undefined : match.direct(direct, input)
+  { act, seat = '', report, direct, input = {}, inputs }: ScenarioStep,
+): readonly Ruling[] | undefined {
+  if (act !== undefined) return [match.submit(seat, act, input)]
+  if (report !== undefined)
+    return inputs === undefined ? [match.report(report, input)] : match.reportAll(report, inputs)
+  return direct === undefined ? undefined : [match.direct(direct, input)]
+}
+
+/** The rulings as they are expected, and as they came: one text where all are alike. */
+function judged({ refused = 'accepted' }: ScenarioStep, rulings: readonly Ruling[]): [unknown, unknown] {
+  const came = rulings.map((ruling) => (ruling.ok ? 'accepted' : ruling.code))
+  if (typeof refused !== 'string') return [refused.map((code) => code ?? 'accepted'), came]
+  return [refused, came.find((each) => each !== refused) ?? refused]
 }
 
 type Compare = (what: string, expected: unknown, found: unknown) => void
@@ -102,14 +103,7 @@ function lookAt(
   got: ReadonlyMap<string, readonly Notice[]>,
   compare: Compare,
 ): void {
-  const seen = (viewer: string, path: string): unknown =>
-    path
-      .split('.')
-      .reduce<unknown>(
-        (at, part) =>
-          Object.hasOwn(Object(at), part) ? (at as { readonly [part: string]: unknown })[part] : undefined,
-        match.view(viewer),
-      )
+  const seen = (viewer: string, path: string): unknown => seenAt(match, viewer, path)
   for (const [viewer, paths] of Object.entries(shows))
     for (const [path, value] of Object.entries(paths))
       compare(`${viewer} sees ${path}`, value, seen(viewer, path))
@@ -146,10 +140,6 @@ function lookAt(
     compare('the verdict', verdict, found)
   }
 }
-
-/** True if a row or notice has these cells. */
-const fits = (found: unknown, cells: { readonly [cell: string]: unknown }): boolean =>
-  Object.entries(cells).every(([name, value]) => textOf(Object(found)[name]) === textOf(value))
 
 const sorted = (inputs: readonly unknown[]): unknown[] =>
   [...inputs].sort((a, b) => (canonicalJson(a) < canonicalJson(b) ? -1 : 1))
