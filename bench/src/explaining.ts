@@ -2,7 +2,7 @@ import { reedRegatta } from '@zinc-referee/examples'
 import { replayRecord } from 'zinc-referee'
 import { explain } from 'zinc-referee/testing'
 import { happen, regatta } from './fleet.js'
-import { figure, ratio, type Row, timed } from './measure.js'
+import { figure, type Row, ratio, timed } from './measure.js'
 
 /** A long evening: 10,000 inputs, ten a second. */
 const INPUTS = 10_000
@@ -21,7 +21,8 @@ export function explainRows(): Row[] {
   const lines: string[] = []
   play((line) => lines.push(line))
   const text = lines.join('\n')
-  const asked = (): number => timed(() => explain(reedRegatta, text, { about: 'cell', cell: 'raft-1 sums score' }))
+  const asked = (): number =>
+    timed(() => explain(reedRegatta, text, { about: 'cell', cell: 'raft-1 sums score' }))
   const replayed = (): number =>
     timed(() => {
       const { differs } = replayRecord(reedRegatta, text)
