@@ -7,5 +7,5 @@ const bin = (name) => fileURLToPath(new URL(`../node_modules/.bin/${name}`, impo
 const run = (command, args) => execFileSync(command, args, { cwd: root, stdio: 'inherit' })
 
 run(bin('tsc'), ['-b'])
-run(bin('tsc'), ['-p', 'examples/page'])
-run(bin('vite'), ['build', '--config', 'examples/page/vite.config.ts'])
+for (const app of ['page', 'desk']) run(bin('tsc'), ['-p', `examples/${app}`])
+for (const app of ['page', 'desk']) run(bin('vite'), ['build', '--config', `examples/${app}/vite.config.ts`])

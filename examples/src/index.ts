@@ -41,6 +41,8 @@ export const modes: { readonly [name: string]: Mode } = {
 
 /** The folder of the built page. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)
+/** The folder of the built page that looks back at a record. */
+export const deskFolder: URL = new URL('./desk/', import.meta.url)
 
 export { bellTide } from './bell/rulebook.ts'
 export { spoiledBrew } from './brew/rulebook.ts'

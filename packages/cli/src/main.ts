@@ -20,6 +20,10 @@ const verbs: {
     says: 'say why something in a record is as it is, or did not happen',
     load: () => import('./verbs/explain.ts'),
   },
+  review: {
+    says: 'serve a page that looks back at a record: what happened, what each seat saw, and why',
+    load: () => import('./verbs/review.ts'),
+  },
   diff: {
     says: 'play a record under two versions of its rulebook, and say where they part',
     load: () => import('./verbs/diff.ts'),

@@ -25,7 +25,14 @@ export type {
   ViewFor,
 } from './match-type.ts'
 export { outlinesApart } from './outline.ts'
-export { type ReplayedMatch, type ReplayRecordOptions, replayRecord } from './replay-record.ts'
+export { openRecorded, type ReplayedMatch, type ReplayRecordOptions, replayRecord } from './replay-record.ts'
 export { idsOf, type ResumeOptions, resumeAnyMatch, resumeChanged, resumeMatch } from './resume-match.ts'
 export { type OpenMatch, seedFrom } from './start-match.ts'
-export { type Answered, type TracedMatch, type TraceEnd, traceRecord } from './trace-record.ts'
+export {
+  type Answered,
+  type OpenTrace,
+  openTraced,
+  type TracedMatch,
+  type TraceEnd,
+  traceRecord,
+} from './trace-record.ts'

@@ -12,7 +12,7 @@ import {
 import type { AnyRulebook } from './define-rulebook.ts'
 import type { AnyMatch } from './match-type.ts'
 import { outlinesApart } from './outline.ts'
-import { seedFrom, start } from './start-match.ts'
+import { type OpenMatch, seedFrom, start } from './start-match.ts'
 
 /** A match and how the record's replay into it went. */
 export interface ReplayedMatch extends Replayed {
@@ -68,6 +68,13 @@ export function recorded(
     begin: { seed: seedFrom(seed), inForce: settings, with: taken, ...(from && { from }) },
   }
 }
+
+/**
+ * Begins a match as a record does.
+ * @throws ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN, ZR_RECORD_OTHER_SETTINGS, and what `readRecord` throws
+ */
+export const openRecorded = (book: AnyRulebook, record: string | RecordContent): OpenMatch =>
+  start(book, recorded(book, record).begin)
 
 function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = [] }: Header): Plan {
   const gone = taken.filter((rule) => !book.optional.includes(rule))

@@ -1,4 +1,4 @@
-import { type InputLine, type RecordContent, rulingsOf } from '../record/index.ts'
+import { type InputLine, type RecordContent, readRecord, rulingsOf } from '../record/index.ts'
 import type { Ruling } from '../rule/index.ts'
 import { TracedEngine, type Tracer } from '../tracing/index.ts'
 import type { AnyRulebook } from './define-rulebook.ts'
@@ -26,31 +26,54 @@ export interface TraceEnd {
   readonly line?: number | undefined
 }
 
+/** A match that has begun as a record begins, and is watched. */
+export interface OpenTrace extends TracedMatch {
+  /** Plays an input of the record. */
+  play(line: InputLine, number: number): void
+}
+
+/**
+ * Begins a match as a record does, and notes all that is done in it.
+ * @throws ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN, ZR_RECORD_OTHER_SETTINGS, and what `readRecord` throws
+ */
+export function openTraced(book: AnyRulebook, record: string | RecordContent): OpenTrace {
+  const opened = start(book, { ...recorded(book, record).begin, engine: TracedEngine })
+  const engine = opened.engine as TracedEngine // it is of the class that was given
+  const tracer = engine.tracer as Tracer // the match has begun
+  const { match, inbox } = opened
+  const inputs = new Map<number, Answered>()
+  return {
+    match,
+    engine,
+    inbox,
+    tracer,
+    inputs,
+    play(line, number) {
+      tracer.line = number
+      inputs.set(number, { line, rulings: rulingsOf(inbox, line) })
+      tracer.line = undefined
+    },
+  }
+}
+
 /**
  * Plays a record again and notes all that is done in it.
- * @throws ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN, ZR_RECORD_OTHER_SETTINGS, and what `readRecord` throws
+ * @throws what `openTraced` throws
  */
 export function traceRecord(
   book: AnyRulebook,
   record: string | RecordContent,
   { at, line: last = Number.POSITIVE_INFINITY }: TraceEnd = {},
 ): TracedMatch {
-  const { content, begin } = recorded(book, record)
-  const opened = start(book, { ...begin, engine: TracedEngine })
-  const engine = opened.engine as TracedEngine // it is of the class that was given
-  const tracer = engine.tracer as Tracer // the match has begun
-  const { match, inbox } = opened
+  const content = typeof record === 'string' ? readRecord(record) : record
+  const traced = openTraced(book, content)
+  const { match } = traced
   const until = at ?? Number.POSITIVE_INFINITY
-  const inputs = new Map<number, Answered>()
   for (const { number, line } of content.lines) {
     if (line.t > until || number > last) break
-    tracer.line = undefined
-    if (line.t > engine.time.now) inbox.advanceTo(line.t)
-    if (!('input' in line)) continue
-    tracer.line = number
-    inputs.set(number, { line, rulings: rulingsOf(inbox, line) })
+    if (line.t > match.now) match.advanceTo(line.t)
+    if ('input' in line) traced.play(line, number)
   }
-  tracer.line = undefined
-  if (at !== undefined && at > engine.time.now) inbox.advanceTo(at)
-  return { match, engine, inbox, tracer, inputs }
+  if (at !== undefined && at > match.now) match.advanceTo(at)
+  return traced
 }
