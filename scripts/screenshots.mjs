@@ -7,9 +7,11 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { stripVTControlCharacters } from 'node:util'
-import { modes, pageFolder } from '@zinc-referee/examples'
+import { deskFolder, modes, pageFolder } from '@zinc-referee/examples'
 import { openVenue } from '@zinc-referee/venue'
 import { chromium } from 'playwright-core'
+import { readRecord } from 'zinc-referee'
+import { openReview } from '../packages/cli/dist/desk/review-server.js'
 import { chromiumArgs, ensureChromium } from './chromium.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
@@ -22,7 +24,6 @@ const COLUMNS = 120
 const record = 'records/reed-regatta-fair-1.jsonl'
 const pictures = {
   demo: () => terminal('demo', 'demo'),
-  bell: () => terminal('bell', 'demo bell-tide'),
   sightcheck: () => terminal('sightcheck', 'sightcheck mussel-dip'),
   replay: () => terminal('replay', `replay ${record}`, `sheet ${record}`),
   explain: () =>
@@ -42,6 +43,7 @@ const pictures = {
   'mussels-page': (name) => played('mussel-dip', name, 7, 200),
   'lanterns-page': (name) => played('lantern-market', name, 10, 200),
   'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
+  desk,
   load: loadPlot,
   lobby,
   plain,
@@ -65,6 +67,25 @@ async function loadPlot(name) {
   await page.goto(`file://${plot}`)
   await page.screenshot({ path: join(into, `${name}.png`) })
   await page.close()
+}
+
+/** The page that looks back at the demo's record, with an answer. */
+async function desk(name) {
+  const file = join(work, record)
+  const content = readRecord(readFileSync(file, 'utf8'))
+  const review = await openReview(modes['reed-regatta'].rulebook, content, {
+    file,
+    port: 0,
+    page: deskFolder,
+  })
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.goto(`${review.url}#at=2400&a=otter&b=heron`)
+  await page.getByRole('columnheader', { name: 'server' }).first().waitFor()
+  await page.getByRole('button', { name: 'Why?' }).click()
+  await page.getByRole('button', { name: /^All/ }).waitFor()
+  await page.screenshot({ path: join(into, `${name}.png`) })
+  await page.close()
+  await review.close()
 }
 
 /** How many rows of the terminal a line takes. */

@@ -1,5 +1,5 @@
-import { useMemo, useState } from 'preact/hooks'
-import { type Leaves, leavesOf } from './leaves.ts'
+import { useState } from 'preact/hooks'
+import { cellsOf, changedIn, type Leaves, textOf } from './leaves.ts'
 import type { SeenBy } from './views.ts'
 
 /** So many cells of a group are shown; a filter finds the others. */
@@ -15,17 +15,13 @@ interface Props {
 /** What the server knew beside what two viewers saw. What changed at this moment comes first. */
 export function Cells({ viewers, position, ask }: Props) {
   const [filter, setFilter] = useState('')
-  const now = viewers.map((viewer) => leavesOf(viewer.at(position)))
-  const before = viewers.map((viewer) => leavesOf(viewer.at(position - 1)))
-  const paths = useMemo(() => [...new Set(now.flatMap((leaves) => [...leaves.keys()]))], now)
-  const hasChanged = (path: string): boolean =>
-    now.some((leaves, at) => textOf(leaves.get(path)) !== textOf(before[at]?.get(path)))
-  const changed = paths.filter(hasChanged)
+  const views = viewers.map((viewer) => viewer.at(position))
+  const changed = [...new Set(viewers.flatMap((viewer, at) => changedIn(viewer.at(position - 1), views[at])))]
+  const rules = Object.keys(views[0] ?? {}).reverse()
   const words = filter.toLowerCase().split(/\s+/).filter(Boolean)
-  const found =
-    words.length === 0 ? [] : paths.filter((path) => words.every((word) => path.toLowerCase().includes(word)))
-  const groups = [...new Set(paths.map((path) => path.split('.')[0] ?? ''))].reverse()
-  const part = (of: readonly string[]) => <Rows paths={of} now={now} changed={changed} ask={ask} />
+  const has = (path: string): boolean => words.every((word) => path.toLowerCase().includes(word))
+  const found = words.length === 0 ? changed : rules.flatMap((rule) => pathsOf(views, rule)).filter(has)
+  const rows = (paths: readonly string[]) => <Rows paths={paths} views={views} changed={changed} ask={ask} />
   return (
     <section class="cells" aria-labelledby="known">
       <h2 id="known">What was known</h2>
@@ -38,6 +34,11 @@ export function Cells({ viewers, position, ask }: Props) {
         />
       </label>
       <table>
+        <caption>
+          {words.length > 0
+            ? `${found.length} found`
+            : `changed at this moment${viewers.length > 0 && changed.length === 0 ? ': nothing that is seen' : ''}`}
+        </caption>
         <thead>
           <tr>
             <th scope="col">cell</th>
@@ -48,78 +49,60 @@ export function Cells({ viewers, position, ask }: Props) {
             ))}
           </tr>
         </thead>
-        {words.length > 0 ? (
-          part(found)
-        ) : (
-          <>
-            <tbody>
-              <tr>
-                <th colSpan={viewers.length + 1} class="group">
-                  changed at this moment
-                  {viewers.length > 0 && changed.length === 0 ? ': nothing that is seen' : ''}
-                </th>
-              </tr>
-            </tbody>
-            {part(changed)}
-          </>
-        )}
+        {rows(found)}
       </table>
       {words.length === 0 &&
-        groups.map((rule) => (
-          <Group key={rule} rule={rule} columns={viewers.length}>
-            {() => part(paths.filter((path) => path.startsWith(`${rule}.`)))}
-          </Group>
-        ))}
+        rules.map((rule) => <Group key={rule} rule={rule} table={() => rows(pathsOf(views, rule))} />)}
     </section>
   )
 }
 
+const pathsOf = (views: readonly (object | undefined)[], rule: string): readonly string[] => [
+  ...new Set(views.flatMap((view) => [...cellsOf(view, rule).keys()])),
+]
+
 /** The cells of a rule; they are drawn when it is opened. */
-function Group({
-  rule,
-  children,
-}: {
-  readonly rule: string
-  readonly columns: number
-  readonly children: () => preact.JSX.Element
-}) {
+function Group({ rule, table }: { readonly rule: string; readonly table: () => preact.JSX.Element }) {
   const [isOpen, open] = useState(false)
   return (
     <details onToggle={(event) => open(event.currentTarget.open)}>
       <summary>{rule}</summary>
-      {isOpen && <table>{children()}</table>}
+      {isOpen && <table>{table()}</table>}
     </details>
   )
 }
 
 function Rows({
   paths,
-  now,
+  views,
   changed,
   ask,
 }: {
   readonly paths: readonly string[]
-  readonly now: readonly Leaves[]
+  readonly views: readonly (object | undefined)[]
   readonly changed: readonly string[]
   readonly ask: Props['ask']
 }) {
+  const shown = paths.slice(0, MOST)
+  const rules = new Set(shown.map((path) => path.split('.')[0] ?? ''))
+  const leaves = views.map((view) => new Map([...rules].map((rule) => [rule, cellsOf(view, rule)] as const)))
   return (
     <tbody>
-      {paths.slice(0, MOST).map((path) => (
+      {shown.map((path) => (
         <tr key={path} class={changed.includes(path) ? 'changed' : ''}>
           <th scope="row">
             <button type="button" onClick={() => ask(path)}>
               {path}
             </button>
           </th>
-          {now.map((leaves, at) => (
-            <Value key={at} leaves={leaves} path={path} />
+          {leaves.map((of, at) => (
+            <Value key={at} leaves={of.get(path.split('.')[0] ?? '')} path={path} />
           ))}
         </tr>
       ))}
       {paths.length > MOST && (
         <tr>
-          <td colSpan={now.length + 1}>
+          <td colSpan={views.length + 1}>
             <small>{paths.length - MOST} more: find them by name</small>
           </td>
         </tr>
@@ -129,8 +112,8 @@ function Rows({
 }
 
 /** A value, or a hatched blank where a viewer is not shown it. */
-function Value({ leaves, path }: { readonly leaves: Leaves; readonly path: string }) {
-  if (!leaves.has(path))
+function Value({ leaves, path }: { readonly leaves: Leaves | undefined; readonly path: string }) {
+  if (leaves?.has(path) !== true)
     return (
       <td>
         <span class="hatched" role="img" aria-label="hidden" title="hidden" />
@@ -139,5 +122,3 @@ function Value({ leaves, path }: { readonly leaves: Leaves; readonly path: strin
   const text = textOf(leaves.get(path))
   return <td title={text}>{text.length > 40 ? `${text.slice(0, 39)}…` : text}</td>
 }
-
-const textOf = (value: unknown): string => (value === null ? '–' : (JSON.stringify(value) ?? ''))

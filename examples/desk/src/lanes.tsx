@@ -1,10 +1,10 @@
-import { useEffect, useRef } from 'preact/hooks'
+import { useEffect, useMemo, useRef } from 'preact/hooks'
 import { formatElapsed } from 'zinc-referee'
 import type { Looked } from './data.ts'
 
 const [LANE, BAR, LABEL] = [24, 7, 92]
 
-/** Lanes of the match: what each seat did, its score as a line, timers as bars. A click goes to its moment. */
+/** Lanes of the match, and where in it the shown moment is. A click goes to its moment. */
 export function Lanes({
   record,
   position,
@@ -14,14 +14,41 @@ export function Lanes({
   readonly position: number
   readonly go: (position: number) => void
 }) {
+  const { entries, seats, timers } = record
+  const names = useMemo(() => [...new Set(timers.map(({ name }) => name))], [timers])
+  const height = seats.length * LANE + names.length * (BAR + 3) + 18
+  const end = Math.max(1, entries.at(-1)?.at ?? 1)
+  const share = (entries[position]?.at ?? 0) / end
+  return (
+    <div class="lanes" style={{ height: `${height}px` }}>
+      {useMemo(
+        () => (
+          <Drawn record={record} names={names} height={height} go={go} />
+        ),
+        [record],
+      )}
+      <div class="cursor" style={{ left: `calc(${LABEL}px + (100% - ${LABEL}px) * ${share})` }} />
+    </div>
+  )
+}
+
+/** What each seat did, its score as a line, timers as bars. They are drawn once, and when the size or the colours change. */
+function Drawn({
+  record,
+  names,
+  height,
+  go,
+}: {
+  readonly record: Looked
+  readonly names: readonly string[]
+  readonly height: number
+  readonly go: (position: number) => void
+}) {
   const canvas = useRef<HTMLCanvasElement>(null)
-  const names = [...new Set(record.timers.map(({ name }) => name))]
-  const height = record.seats.length * LANE + names.length * (BAR + 3) + 18
   useEffect(() => {
     const on = canvas.current
     if (on === null) return
     const draw = (): void => drawLanes(on, record, names, height)
-    draw()
     const watch = new ResizeObserver(draw)
     watch.observe(on)
     const scheme = matchMedia('(prefers-color-scheme: dark)')
@@ -31,21 +58,16 @@ export function Lanes({
       scheme.removeEventListener('change', draw)
     }
   }, [record])
-  const end = record.entries.at(-1)?.at ?? 1
-  const share = (record.entries[position]?.at ?? 0) / Math.max(1, end)
+  const end = Math.max(1, record.entries.at(-1)?.at ?? 1)
   return (
-    <div class="lanes" style={{ height: `${height}px` }}>
-      <canvas
-        ref={canvas}
-        role="img"
-        aria-label={`What ${record.seats.length} seats did until ${formatElapsed(end)}; the slider moves through it`}
-        onClick={({ offsetX, currentTarget }) => {
-          const at = ((offsetX - LABEL) / (currentTarget.clientWidth - LABEL)) * end
-          go(nearest(record, at))
-        }}
-      />
-      <div class="cursor" style={{ left: `calc(${LABEL}px + (100% - ${LABEL}px) * ${share})` }} />
-    </div>
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label={`What ${record.seats.length} seats did until ${formatElapsed(end)}; the slider moves through it`}
+      onClick={({ offsetX, currentTarget }) =>
+        go(nearest(record, ((offsetX - LABEL) / (currentTarget.clientWidth - LABEL)) * end))
+      }
+    />
   )
 }
 

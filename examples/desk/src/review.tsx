@@ -24,27 +24,14 @@ export function Review({ record }: { readonly record: Looked }) {
       isOld = true
     }
   }, [a, b])
+  useKeys(moment.move)
   const { at = 0, line } = entries[position] ?? {}
   const asked = (path: string): string =>
     / /.test(path) ? path : line === undefined ? `${path} at ${at}ms` : `${path} at line ${line}`
   const goToLine = (wanted: number): void => go(entries.findIndex((entry) => entry.line === wanted))
   const cutAt = line ?? entries.slice(0, position).findLast((entry) => entry.line !== undefined)?.line
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: keys move through the record wherever the focus is
-    <div
-      class="desk"
-      onKeyDown={(event) => {
-        const by = STEPS[event.key]
-        if (
-          by === undefined ||
-          event.target instanceof HTMLInputElement ||
-          event.target instanceof HTMLSelectElement
-        )
-          return
-        event.preventDefault()
-        go(Number.isFinite(by) ? position + by : by < 0 ? 0 : last)
-      }}
-    >
+    <div class="desk">
       <header>
         <h1>
           {record.rulebook} <small>seed {record.seed}</small>
@@ -60,10 +47,10 @@ export function Review({ record }: { readonly record: Looked }) {
         is its score. Bars are timers: green came due, red were stopped.
       </p>
       <div class="ways">
-        <button type="button" onClick={() => go(position - 1)} disabled={position === 0}>
+        <button type="button" onClick={() => moment.move(-1)} disabled={position === 0}>
           Back
         </button>
-        <button type="button" onClick={() => go(position + 1)} disabled={position === last}>
+        <button type="button" onClick={() => moment.move(1)} disabled={position === last}>
           On
         </button>
         <label class="slider">
@@ -103,6 +90,21 @@ const STEPS: { readonly [key: string]: number } = {
   PageDown: 10,
   Home: Number.NEGATIVE_INFINITY,
   End: Number.POSITIVE_INFINITY,
+}
+
+/** Keys move through the record wherever the focus is, but where they have a meaning already. */
+function useKeys(move: (by: number) => void): void {
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent): void => {
+      const by = STEPS[event.key]
+      const isOwn = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement
+      if (by === undefined || isOwn) return
+      event.preventDefault()
+      move(by)
+    }
+    addEventListener('keydown', pressed)
+    return () => removeEventListener('keydown', pressed)
+  }, [])
 }
 
 function Chosen({

@@ -8,7 +8,11 @@ interface Moment {
   readonly b: string
 }
 
-export function useMoment({ entries, seats }: Looked): Moment & { set(change: Partial<Moment>): void } {
+export function useMoment({ entries, seats }: Looked): Moment & {
+  set(change: Partial<Moment>): void
+  /** Moves by so many positions, from where it is by then; without an end: to the first or the last. */
+  move(by: number): void
+} {
   const [moment, setMoment] = useState<Moment>(() => {
     const given = new URLSearchParams(location.hash.slice(1))
     const seat = (name: string, usual: string | undefined): string => {
@@ -25,5 +29,13 @@ export function useMoment({ entries, seats }: Looked): Moment & { set(change: Pa
     const rest = setTimeout(() => history.replaceState(null, '', `#at=${position}&a=${a}&b=${b}`), 200)
     return () => clearTimeout(rest)
   }, [moment])
-  return { ...moment, set: (change) => setMoment((before) => ({ ...before, ...change })) }
+  return {
+    ...moment,
+    set: (change) => setMoment((before) => ({ ...before, ...change })),
+    move: (by) =>
+      setMoment((before) => ({
+        ...before,
+        position: Math.max(0, Math.min(entries.length - 1, before.position + by)),
+      })),
+  }
 }

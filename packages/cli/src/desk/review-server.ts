@@ -1,7 +1,6 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
-import { deskFolder } from '@zinc-referee/examples'
 import sirv from 'sirv'
 import { stringify } from 'yaml'
 import { type AnyRulebook, isRefereeError, type RecordContent } from 'zinc-referee'
@@ -25,13 +24,13 @@ export interface ReviewServer {
 const MOST_VIEWERS = 4
 const OWN = /^(localhost|127(\.\d+){3}|\[::1\])(:\d+)?$/
 
-/** Serves the page and its data. `file`: what the record is called. */
+/** Serves the built page in a folder, and its data. `file`: what the record is called. */
 export async function openReview(
   book: AnyRulebook,
   content: RecordContent,
-  { file, port }: { readonly file: string; readonly port: number },
+  { file, port, page }: { readonly file: string; readonly port: number; readonly page: URL },
 ): Promise<ReviewServer> {
-  const files = sirv(fileURLToPath(deskFolder), { single: true })
+  const files = sirv(fileURLToPath(page), { single: true })
   const review = new Review(book, content, file)
   const server = createServer((asked, answer) => {
     if (!OWN.test(asked.headers.host ?? ''))

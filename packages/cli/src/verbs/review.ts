@@ -1,4 +1,5 @@
 import { once } from 'node:events'
+import { deskFolder } from '@zinc-referee/examples'
 import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { openReview } from '../desk/review-server.ts'
@@ -20,7 +21,7 @@ async function review(
   { rulebook, port }: { readonly rulebook?: string; readonly port: number },
 ): Promise<number> {
   const { content, book } = await openRecord(file, rulebook)
-  const server = await openReview(book, content, { file, port }).catch((error: unknown) => {
+  const server = await openReview(book, content, { file, port, page: deskFolder }).catch((error: unknown) => {
     throw new CommandError(`Port ${port} cannot be opened: ${String(error)}. Choose another with --port.`)
   })
   const inputs = content.lines.filter(({ line }) => 'input' in line).length

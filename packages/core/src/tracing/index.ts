@@ -13,5 +13,6 @@ export {
   type TimerName,
   type Wrote,
 } from './deeds.ts'
+export { keepReads } from './reading-rows.ts'
 export { TracedEngine } from './traced-engine.ts'
 export { Tracer } from './tracer.ts'

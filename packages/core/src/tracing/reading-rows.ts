@@ -11,6 +11,11 @@ export function tellReads(store: object, reader: Reader): void {
   readers.set(store, reader)
 }
 
+/** What is read of this store's rows is not told any more: for those who only want to know what was done. */
+export function keepReads(store: object): void {
+  readers.delete(store)
+}
+
 /** The shape of the same rows, which tell what is read of them. */
 export function readingShape(shape: RowShape): RowShape {
   const known = made.get(shape)

@@ -1,6 +1,6 @@
 import { type RecordContent, readRecord } from '../../record/index.ts'
 import { type AnyRulebook, openTraced } from '../../rulebook/index.ts'
-import { type Deed, deedsOf, type StepTaken, type TimerName } from '../../tracing/index.ts'
+import { type Deed, deedsOf, keepReads, type StepTaken, type TimerName } from '../../tracing/index.ts'
 import { inputText, rulingText, timerText } from '../explain/says.ts'
 import { playedPositions } from './positions.ts'
 
@@ -48,6 +48,7 @@ export interface Timeline {
 export function timelineOf(book: AnyRulebook, record: string | RecordContent): Timeline {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { match, engine, tracer, play } = openTraced(book, content)
+  keepReads(engine.store)
   const entries: TimelineEntry[] = []
   const bars = new Bars()
   const scores: Record<string, readonly (readonly [number, number])[]> = {}
