@@ -219,10 +219,9 @@ async function plain() {
   ]
   for (const column of [mine, theirs])
     await column.getByRole('button', { name: 'roster.ready', exact: true }).click()
-  for (const column of [mine, mine, mine, theirs, theirs])
+  for (const column of [mine, mine, mine, theirs, theirs, mine, theirs, mine])
     await column.getByRole('button', { name: 'pond.hook' }).click()
-  await mine.getByRole('button', { name: 'pond.show' }).click()
-  await mine.getByRole('button', { name: 'pond.hook' }).click()
+  await page.getByRole('button', { name: 'pond.show' }).first().click()
   await page.waitForTimeout(400)
   await page.screenshot({ path: join(into, 'plain.png') })
   await venue.close()

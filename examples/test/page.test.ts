@@ -1,8 +1,19 @@
 import { kettleWatch, pikePond, reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import { type Browser, type BrowserContext, chromium, type Locator, type Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest'
-import { defineRule, defineRulebook, int, isMatchOf, owner, perSeat, refuse } from 'zinc-referee'
+import {
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  isMatchOf,
+  time as moment,
+  owner,
+  perSeat,
+  refuse,
+  seatRef,
+} from 'zinc-referee'
 // @ts-expect-error a plain script, shared with npm test
 import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { StoppedTime } from './stopped-time.ts'
@@ -233,16 +244,22 @@ test('the fair: a link brings the second player, a reload keeps the seat, and wh
   await expect.poll(() => text(watcher)).toContain(`${name}: 1 stone`)
 })
 
-test('for any other rulebook: seats side by side, buttons made from the inputs of its actions', async () => {
+test('for any other rulebook: seats side by side, a form for each action that is legal, names in place of ids', async () => {
   const stall = defineRule({
     name: 'stall',
-    state: { till: perSeat({ coins: int(0).seenBy(owner) }) },
+    state: { till: perSeat({ coins: int(0).seenBy(owner), cost: int(7), last: moment().seenBy(owner) }) },
+    events: { sold: { seat: seatRef().seenBy(everyone), jars: int().seenBy(everyone) } },
+    notices: { sold: { says: '{seat} sells {jars} jars' } },
+    timers: { rent: { seenBy: owner, fire() {} } },
     actions: {
       sell: {
         input: { jars: int(1).between(1, 3) },
         decide(match, seat, { jars }) {
           if (match.own.till.of(seat).coins > 3) return refuse('sold-out')
           match.own.till.of(seat).coins += jars
+          match.own.till.of(seat).last = match.time.match
+          match.emit('sold', { seat, jars })
+          match.timers.start('rent', { in: 60_000, key: seat })
         },
       },
     },
@@ -261,11 +278,23 @@ test('for any other rulebook: seats side by side, buttons made from the inputs o
   ]
   for (const column of [mine, theirs])
     await column.getByRole('button', { name: 'roster.ready', exact: true }).click()
-  await mine.getByLabel('jars').fill('3')
-  await mine.getByRole('button', { name: 'stall.sell' }).click()
-  await expect.poll(() => mine.getByRole('table', { name: 'stall.till' }).innerText()).toMatch(/otter\s+3/)
+  const sell = (column: Locator) => column.getByRole('button', { name: 'stall.sell' })
+  await sell(mine).waitFor()
+  expect(await mine.getByRole('button', { name: 'roster.ready', exact: true }).count()).toBe(0) // it is live
+  await mine.getByLabel('of 3').selectOption({ label: 'jars 3' })
+  await sell(mine).click()
+  await expect.poll(() => mine.getByRole('table', { name: 'stall.till' }).innerText()).toMatch(/Otter\s+3/)
   expect(await theirs.getByRole('table', { name: 'stall.till' }).innerText()).not.toContain('3')
-  await mine.getByRole('button', { name: 'stall.sell' }).click()
-  await mine.getByRole('button', { name: 'stall.sell' }).click()
-  await expect.poll(() => mine.getByRole('status').innerText()).toContain('sold-out')
+  expect(await mine.getByRole('table', { name: 'stall.till' }).innerText()).not.toContain('cost')
+  // Only what is legal has a form, and a moment is clock text.
+  await sell(mine).click()
+  await expect.poll(() => sell(mine).count()).toBe(0)
+  expect(await sell(theirs).count()).toBe(1)
+  await expect.poll(() => mine.getByRole('table', { name: 'stall.till' }).innerText()).toContain('0:0')
+  await mine.getByText('stall rent of Otter').waitFor()
+  // What was told stays, and can be searched.
+  await mine.getByText('Read back').click()
+  await mine.getByLabel('Find').fill('otter sells')
+  await expect.poll(() => mine.locator('.history').innerText()).toMatch(/Otter sells 3 jars/)
+  expect(await mine.locator('.history').innerText()).not.toContain('joined')
 })

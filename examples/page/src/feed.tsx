@@ -1,4 +1,5 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
+import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
 import { formatElapsed, type Notice } from 'zinc-referee/replica'
 import { useRedraw } from './clock.tsx'
@@ -32,7 +33,11 @@ export function Feed<N extends Notice>({
     if (line !== undefined) kept.set(notice.id, { at: notice.at, line })
     return line ?? []
   })
-  const history = [...kept.values()].slice(-MAX_KEPT).toReversed()
+  const [wanted, want] = useState('')
+  const history = [...kept.values()]
+    .slice(-MAX_KEPT)
+    .filter(({ line }) => line.toLowerCase().includes(wanted.toLowerCase()))
+    .toReversed()
   return (
     <section class="feed" aria-label={title}>
       <h2>{title}</h2>
@@ -41,9 +46,13 @@ export function Feed<N extends Notice>({
           <li key={`${at} ${line}`}>{line}</li>
         ))}
       </ol>
-      {history.length > 0 && (
+      {kept.size > 0 && (
         <details>
           <summary>Read back</summary>
+          <label class="find">
+            Find
+            <input value={wanted} onInput={(event) => want(event.currentTarget.value)} />
+          </label>
           <ol class="history" lang={lang}>
             {history.map(({ at, line }, nth) => (
               <li key={history.length - nth}>

@@ -1,43 +1,63 @@
 import { useState } from 'preact/hooks'
 import type { CellDescription, RulebookDescription } from 'zinc-referee'
+import { isListed } from './use-legal.ts'
 
 interface Props {
   readonly rulebook: Pick<RulebookDescription, 'rules'>
   readonly seats: readonly string[]
-  /** What the seat could do now, by action, for actions that are offered. */
-  readonly offered: { readonly [action: string]: readonly object[] }
+  /** What the seat can do now, by action, for those whose inputs can be listed. */
+  readonly legal: { readonly [action: string]: readonly object[] }
   /** A seat or a row, as a person knows it. */
   readonly nameOf: (id: string) => string
   readonly act: (action: string, input: object) => void
 }
 
-/** A form for each action: a choice among its options where they are offered, else fields made from its input's cells. */
-export function ActionForms({ rulebook, seats, offered, nameOf, act }: Props) {
+/**
+ * A form for each action that is legal now: a choice among its options. An action whose inputs cannot be listed has fields for
+ * its input, and the venue says whether it is legal.
+ */
+export function ActionForms({ rulebook, seats, legal, nameOf, act }: Props) {
   // A mode's own rules come last in its rulebook; here they come first.
   const actions = rulebook.rules.toReversed().flatMap(({ actions: each }) => each)
+  const listed = actions.filter((action) => isListed(action) && (legal[action.name]?.length ?? 0) > 0)
+  const free = actions.filter((action) => !isListed(action))
   return (
     <div class="actions">
-      {actions.map(({ name, cells = {} }) =>
-        offered[name] !== undefined ? (
-          <OfferForm key={name} name={name} options={offered[name]} nameOf={nameOf} act={act} />
-        ) : (
-          <form
-            key={name}
-            onSubmit={(event) => {
-              event.preventDefault()
-              act(name, inputOf(event.currentTarget, cells))
-            }}
-          >
-            {Object.entries(cells).map(([cell, how]) => (
-              <Field key={cell} name={cell} cell={how} seats={seats} />
-            ))}
-            <button type="submit">{name}</button>
-          </form>
-        ),
-      )}
+      {listed.length + free.length === 0 && <p class="mild">Nothing to do now.</p>}
+      {listed.map(({ name }) => (
+        <OfferForm key={name} name={name} options={inOrder(legal[name] ?? [])} nameOf={nameOf} act={act} />
+      ))}
+      {free.map(({ name, cells = {} }) => (
+        <form
+          key={name}
+          onSubmit={(event) => {
+            event.preventDefault()
+            act(name, inputOf(event.currentTarget, cells))
+          }}
+        >
+          {Object.entries(cells).map(([cell, how]) => (
+            <Field key={cell} name={cell} cell={how} seats={seats} />
+          ))}
+          <button type="submit">{name}</button>
+        </form>
+      ))}
     </div>
   )
 }
+
+/** Numbers as numbers, all else as texts. */
+const inOrder = (options: readonly object[]): readonly object[] =>
+  options.toSorted((a, b) => {
+    const [one, other] = [Object.values(a), Object.values(b)]
+    for (const [at, value] of one.entries()) {
+      const than: unknown = other[at]
+      if (value === than) continue
+      return typeof value === 'number' && typeof than === 'number'
+        ? value - than
+        : String(value).localeCompare(String(than), 'en', { numeric: true })
+    }
+    return 0
+  })
 
 function OfferForm({
   name,

@@ -1,13 +1,18 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
-import { useState } from 'preact/hooks'
+import { useRef, useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
-import { Feed } from '../feed.tsx'
+import { Feed, type Told } from '../feed.tsx'
 import { Header } from '../header.tsx'
+import { outcomeOf } from '../names.ts'
 import { TurnLine } from '../table/turn-line.tsx'
 import { useMatch } from '../use-match.ts'
 import { useRulebook } from '../use-rulebook.ts'
+import { Verdict } from '../verdict.tsx'
 import { ActionForms } from './action-forms.tsx'
+import { noticeText } from './notice-text.ts'
 import { rowName } from './row-name.ts'
+import { Running } from './running.tsx'
+import { useLegal } from './use-legal.ts'
 import { ViewTables } from './view-tables.tsx'
 import './plain.css'
 
@@ -80,9 +85,15 @@ function OtherColumn({
 function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
   const [said, say] = useState({ text: '', isRefusal: false })
   const rulebook = useRulebook(match)
-  const { seats } = match.replica.view.roster
+  const [done, count] = useState(0)
+  const legal = useLegal(match, rulebook, done)
+  const kept = useRef<Told>(new Map())
+  const { view } = match.replica
+  const { seats } = view.roster
+  const nameOf = (id: string): string => seats[id]?.name ?? rowName(view, id)
   const act = async (action: string, input: object): Promise<void> => {
     const ruling = await match.act(action, input).catch(() => undefined)
+    count((before) => before + 1)
     if (ruling !== undefined)
       say(
         ruling.ok
@@ -90,6 +101,8 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
           : { text: `${action}: ${ruling.says}`, isRefusal: true },
       )
   }
+  const end = view.verdict?.end
+  const ended = end?.kind == null ? undefined : end
   const title = match.seat === null ? 'Spectator' : (seats[match.seat]?.name ?? match.seat)
   return (
     <section class="column" aria-label={title}>
@@ -101,39 +114,29 @@ function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readon
           </button>
         )}
       </div>
-      <TurnLine match={match} />
-      {match.seat !== null && (
-        <ActionForms
-          rulebook={rulebook}
-          seats={Object.keys(seats)}
-          offered={offeredIn(match.replica.view)}
-          nameOf={(id) => seats[id]?.name ?? rowName(match.replica.view, id)}
-          act={act}
+      {ended !== undefined && (
+        <Verdict
+          title={outcomeOf({ ...view, verdict: { end: ended } })}
+          reason={ended.reason ?? ''}
+          view={view}
+          seat={match.seat}
+          act={undefined}
         />
+      )}
+      <TurnLine match={match} />
+      <Running match={match} rulebook={rulebook} nameOf={nameOf} />
+      {match.seat !== null && (
+        <ActionForms rulebook={rulebook} seats={Object.keys(seats)} legal={legal} nameOf={nameOf} act={act} />
       )}
       <p class={said.isRefusal ? 'said' : 'said mild'} role="status">
         {said.text}
       </p>
       <Feed
         match={match}
-        tell={({ name, cells }) =>
-          `${name} ${Object.values(cells)
-            .filter((value) => value !== null)
-            .join(' ')}`
-        }
+        kept={kept.current}
+        tell={({ name, cells }) => noticeText(rulebook, name, cells, nameOf)}
       />
-      <ViewTables match={match} rulebook={rulebook} />
+      <ViewTables match={match} rulebook={rulebook} nameOf={nameOf} />
     </section>
   )
 }
-
-/** The options that are in a view, by 'rule.action'. */
-const offeredIn = (view: AnyView): { readonly [action: string]: readonly object[] } =>
-  Object.fromEntries(
-    Object.entries(view).flatMap(([rule, parts]) =>
-      Object.entries(Object(Object(parts).options)).map(([action, options]) => [
-        `${rule}.${action}`,
-        Array.isArray(options) ? options : [],
-      ]),
-    ),
-  )

@@ -1,14 +1,18 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { AnyView, RulebookDescription, RuleDescription } from 'zinc-referee'
+import type { AnyView, CellDescription, RulebookDescription, RuleDescription } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee/replica'
 import { HiddenBlank } from '../seat-mark.tsx'
 
 /** Every part of the state as this view has it; what it may not see is a hatched blank. */
 export function ViewTables({
   match,
   rulebook,
+  nameOf,
 }: {
   readonly match: ClientMatch<AnyView>
   readonly rulebook: Pick<RulebookDescription, 'rules'>
+  /** A seat or a row, as a person knows it. */
+  readonly nameOf: (id: string) => string
 }) {
   const { view } = match.replica
   const seats = Object.keys(view['roster']?.['seats'] ?? {})
@@ -24,6 +28,7 @@ export function ViewTables({
               how={how}
               held={view[rule.name]?.[part]}
               seats={seats}
+              nameOf={nameOf}
             />
           )),
       )}
@@ -43,13 +48,20 @@ function Part({
   how,
   held,
   seats,
+  nameOf,
 }: {
   readonly title: string
   readonly how: RuleDescription['state'][string]
   readonly held: unknown
   readonly seats: readonly string[]
+  readonly nameOf: (id: string) => string
 }) {
-  const cells = Object.keys(how.cells)
+  // What nobody sees is in no view: it has no column.
+  const cells = [
+    ...Object.entries(how.cells).flatMap(([cell, { seenBy }]) => (seenBy === 'nobody' ? [] : cell)),
+    ...Object.keys(how.derived ?? {}),
+  ]
+  if (cells.length === 0) return null
   const rows = rowsOf(how.kind, held, seats)
   return (
     <table class="part">
@@ -67,9 +79,11 @@ function Part({
       <tbody>
         {rows.map(([id, row]) => (
           <tr key={id}>
-            {how.kind === 'single' ? null : <th scope="row">{id}</th>}
+            {how.kind === 'single' ? null : <th scope="row">{nameOf(id)}</th>}
             {cells.map((cell) => (
-              <td key={cell}>{cell in row ? shown(row[cell]) : <HiddenBlank what={cell} />}</td>
+              <td key={cell}>
+                {cell in row ? shown(row[cell], how.cells[cell], nameOf) : <HiddenBlank what={cell} />}
+              </td>
             ))}
           </tr>
         ))}
@@ -85,12 +99,19 @@ function rowsOf(kind: string, held: unknown, seats: readonly string[]): [string,
   return kind === 'perSeat' ? seats.map((seat) => [seat, rows[seat] ?? {}]) : Object.entries(rows)
 }
 
-function shown(value: unknown): string {
+/** A value as a person reads it: moments as clock text, seats and rows by their names. */
+function shown(value: unknown, cell: CellDescription | undefined, nameOf: (id: string) => string): string {
+  const each = (item: unknown): string => shown(item, cell?.of ?? cell, nameOf)
   if (value === null) return '–'
-  if (Array.isArray(value)) return value.length === 0 ? 'none' : value.join(', ')
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : value.map(each).join(', ')
   if (typeof value === 'object') {
-    const members = Object.entries(value as object).map(([key, member]) => `${key}: ${shown(member)}`)
+    const members = Object.entries(value).map(([key, item]) =>
+      item === true ? nameOf(key) : `${nameOf(key)}: ${each(item)}`,
+    )
     return members.length === 0 ? 'none' : members.join(', ')
   }
-  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  const kind = cell?.kind === 'maybe' ? cell.of?.kind : cell?.kind
+  if (kind === 'time' && typeof value === 'number') return formatElapsed(value)
+  return kind === 'seat' || kind === 'row' ? nameOf(String(value)) : String(value)
 }

@@ -70,7 +70,7 @@ export interface RuleDescription {
   /** Its timers, by name. */
   readonly timers: readonly {
     readonly name: string
-    readonly clock: string
+    readonly clock: ClockName
     readonly band: string
     readonly keyedBy: string
     /** Who sees when it is due. */

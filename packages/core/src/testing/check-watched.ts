@@ -1,6 +1,6 @@
 import { type AnyRulebook, type TracedMatch, traceRecord } from '../rulebook/index.ts'
 import { type Deed, deedsOf, type Ran } from '../tracing/index.ts'
-import type { CheckFinding } from './check-rulebook.ts'
+import type { CheckFinding } from './check-finding.ts'
 
 /** A timer is idle if it fired so often, and something came of it in so small a part. */
 const [OFTEN, SELDOM] = [100, 0.05]

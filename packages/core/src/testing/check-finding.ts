@@ -1,0 +1,29 @@
+import type { FaultKind } from './fault-kinds.ts'
+
+/** Something that a rehearsal found, or that the declarations show. */
+export interface CheckFinding {
+  /**
+   * `never-accepted`: an action or fact that no match took. `never-raised`: an event. `never-started`: a timer. `unused`: a
+   * declared name that nothing uses. `never-read`: a cell that nobody sees and nothing read. `never-amends`: an amendment that
+   * changed nothing. `idle-timer`: a timer that looks often and does little. `never-over`: no match came to its end. `fault`:
+   * code that has thrown.
+   */
+  readonly kind:
+    | 'never-accepted'
+    | 'never-raised'
+    | 'never-started'
+    | 'unused'
+    | 'never-read'
+    | 'never-amends'
+    | 'idle-timer'
+    | 'never-over'
+    | 'fault'
+  /** What it is about, such as `stall.sell`; the handler of a fault. */
+  readonly name: string
+  /** What was found, with figures. */
+  readonly says: string
+  /** What to do. */
+  readonly fix: string
+  /** The fault, if it is one. */
+  readonly fault?: FaultKind
+}
