@@ -149,6 +149,30 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
   expect(seats[0].times + seats[1].times).toBe(9)
   expect(actions[0]).toEqual({ name: 'stall.sell', times: expect.any(Number) })
   expect(rehearse('--random').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
+  // Otter's jars count twice in the newer version.
+  writeFileSync(
+    join(folder, 'kind-stall.ts'),
+    MODE.replace('amount: jars', "amount: seat === 'otter' ? 2 * jars : jars"),
+  )
+  const since = (older: string, ...more: readonly string[]) =>
+    runProcess(
+      'rehearse',
+      '--rulebook',
+      'kind-stall.ts',
+      '--seats',
+      '2',
+      '--matches',
+      '60',
+      '--compare',
+      older,
+      ...more,
+    )
+  const { compared } = JSON.parse(since('jam-stall.ts', '--json').stdout)
+  const otter = compared.shares.find(({ name }: any) => name === 'otter')
+  expect(otter).toMatchObject({ what: 'win', isApart: true })
+  expect([otter.before < 0.7, otter.now > 0.9, otter.interval[0] > 0]).toEqual([true, true, true])
+  expect(since('jam-stall.ts').stdout).toMatch(/win otter +\d\d % +\d+ % +\+\d+ % and \+\d+ %/)
+  expect(since('kind-stall.ts').stdout).toContain('none differs by more than chance')
   expect(rehearse('--settings', 'scores')).toMatchObject(badInput('takes JSON by rule'))
   expect(rehearse('--settings', '{"scores":{"no":1}}')).toMatchObject(badInput("there is no setting 'no'"))
 })

@@ -4,6 +4,7 @@ import { beginPlay, type PlayRequest } from './begin-play.ts'
 import { type Crowd, playToEnd } from './crowd.ts'
 import { type FaultKind, FaultKinds } from './fault-kinds.ts'
 import { randomCrowd } from './random-crowd.ts'
+import { wilson } from './shares.ts'
 
 /** The matches to rehearse. */
 export interface RehearsalRequest extends PlayRequest {
@@ -150,17 +151,11 @@ class Shares {
   }
 
   all(): readonly Share[] {
-    return [...this.#known].map(([name, { times, of }]) => ({ name, times, of, interval: wilson(times, of) }))
+    return [...this.#known].map(([name, { times, of }]) => ({
+      name,
+      times,
+      of,
+      interval: wilson({ times, of }),
+    }))
   }
-}
-
-/** Of a normal distribution, 95 % lie within so many standard deviations. */
-const Z = 1.959964
-
-function wilson(times: number, of: number): Share['interval'] {
-  const share = times / of
-  const middle = share + Z ** 2 / (2 * of)
-  const reach = Z * Math.sqrt((share * (1 - share)) / of + Z ** 2 / (4 * of ** 2))
-  const scale = 1 + Z ** 2 / of
-  return [Math.max(0, (middle - reach) / scale), Math.min(1, (middle + reach) / scale)]
 }
