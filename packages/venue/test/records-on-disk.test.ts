@@ -98,6 +98,30 @@ test('on a full disk nothing is safe and nothing is lost: what was half written 
   ])
 })
 
+test('an answer leaves when its line is in the record, and no sooner', async () => {
+  const [hosted] = venue.matches
+  const record = () => readFileSync(hosted?.record ?? '', 'utf8')
+  const answers: [method: string, isKept: boolean][] = []
+  const client = venue.attach({
+    send(text) {
+      const { id } = JSON.parse(text)
+      if (id !== undefined)
+        answers.push([id, record().includes(id === 'join' ? 'roster.join' : 'roster.ready')])
+    },
+    close() {},
+  })
+  const call = (id: string, method: string, params: object) =>
+    client.received(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
+  call('join', 'join', { match: 'one', name: 'Otter' })
+  call('ready', 'act', { action: 'roster.ready' })
+  await expect
+    .poll(() => answers)
+    .toEqual([
+      ['join', true],
+      ['ready', true],
+    ])
+})
+
 test('while a match stands still, joining and acting are not for now', async () => {
   const { otter } = await twoClients(venue.port)
   venue.matches[0]?.pause()

@@ -43,7 +43,7 @@ const stall = defineRule({
     shelf: single({
       until: time().seenBy(everyone),
       best: maybe(rowOf('jars')).seenBy(everyone),
-      tags: list(text()).seenBy(everyone),
+      tags: list(text(), []).between(0, 3).seenBy(everyone),
       seen: set(text()).seenBy(everyone),
       counts: map(int()).seenBy(everyone),
       note: json(z.object({ says: z.string() }), { says: '' }).seenBy(everyone),

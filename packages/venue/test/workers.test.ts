@@ -12,8 +12,8 @@ const open: Workers[] = []
 afterEach(async () => {
   for (const workers of open.splice(0)) await workers.close()
 })
-async function begin(count: number, folder = mkdtempSync(join(tmpdir(), 'workers-'))) {
-  const workers = await openWorkers({ workers: count, entry, args: [folder], nodeArgs: [] })
+async function begin(count: number, folder = mkdtempSync(join(tmpdir(), 'workers-')), limits = {}) {
+  const workers = await openWorkers({ workers: count, entry, args: [folder], nodeArgs: [], limits })
   open.push(workers)
   const http = async (path: string, init: RequestInit = {}) => {
     const answer = await fetch(new URL(path, workers.url), init)
@@ -121,6 +121,18 @@ test('the front refuses a body that is too large, and a client that sends too mu
   const calm = new SocketClient(workers.port)
   const pings = Array.from({ length: 20 }, () => calm.ask('ping', {}))
   expect((await Promise.all(pings)).map(({ result }) => result)).toEqual(pings.map(() => ({})))
+})
+
+test('a client that gives no sign of life is gone, and one that does stays', async () => {
+  const { workers, post } = await begin(1, undefined, { heartbeat: 300 })
+  await post({ mode: 'reed-regatta', id: 'one' })
+  const { client, until } = await enter(workers, { match: 'one', name: 'Heron' })
+  const silent = new SocketClient(workers.port)
+  await silent.ask('join', { match: 'one', name: 'Otter' })
+  silent.deaf()
+  await until(() => client.view.roster.seats.otter?.presence === 'absent')
+  expect([client.state, client.view.roster.seats.heron.presence]).toEqual(['live', 'here'])
+  client.leave()
 })
 
 test('suspended workers go on; fewer of them would lose matches, and are refused', async () => {
