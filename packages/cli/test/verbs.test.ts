@@ -1,10 +1,11 @@
+import { spawn } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { reedRegatta } from '@zinc-referee/examples'
 import { beforeAll, expect, test } from 'vitest'
 import { playMatch } from 'zinc-referee/testing'
-import { badInput, folder, run, runProcess } from './run.ts'
+import { badInput, bin, folder, run, runProcess } from './run.ts'
 
 const here = (file: string) => join(folder, file)
 const RECORD = here('regatta.jsonl')
@@ -56,6 +57,26 @@ test('explain answers in six lines at most, --deep with all that led to it, and 
   expect(await run('explain', RECORD, 'otter.fish')).toMatchObject(
     badInput("no cell of otter, event or timer 'fish'"),
   )
+})
+
+test('review serves its page and data until it is interrupted; a port that is taken is said', async () => {
+  const served = spawn(process.execPath, [bin, 'review', RECORD], { env: { ...process.env, NO_COLOR: '1' } })
+  let said = ''
+  served.stdout.on('data', (data) => {
+    said += String(data)
+  })
+  await expect.poll(() => said, { timeout: 120_000 }).toMatch(/next +open the page/)
+  expect(said).toMatch(/^reed-regatta {3}3255 inputs {3}10:13\n/)
+  const { href, port } = new URL(/http:\S+/.exec(said)?.[0] ?? '')
+  expect(await (await fetch(href)).text()).toContain('Looking back')
+  const { file, entries } = await (await fetch(`${href}timeline`)).json()
+  expect([file, entries.length > 3255]).toEqual([RECORD, true])
+  expect(runProcess('review', RECORD, '--port', port)).toMatchObject(
+    badInput(`Port ${port} cannot be opened`),
+  )
+  const ended = new Promise((resolve) => served.on('exit', resolve))
+  served.kill('SIGINT')
+  expect(await ended).toBe(0)
 })
 
 test('scenario --cut makes a scenario of a record, which comes as the record did', async () => {
