@@ -139,7 +139,10 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
     runProcess('rehearse', '--rulebook', 'jam-stall.ts', '--seats', '2', '--matches', '9', ...more)
   const went = rehearse('--json')
   expect(went.status).toBe(0)
-  expect(rehearse('--json').stdout).toBe(went.stdout)
+  for (const workers of ['1', '2', '3'])
+    expect(rehearse('--json', '--workers', workers).stdout).toBe(went.stdout)
+  expect(JSON.parse(rehearse('--json', '--seconds', '0', '--workers', '2').stdout).matches).toBe(2)
+  expect(rehearse('--workers', '0')).toMatchObject(badInput('at least one worker'))
   const { over, endings, seats, sides, actions } = JSON.parse(went.stdout)
   expect([over, endings, sides]).toEqual([9, [{ name: 'win: goal-reached', times: 9 }], []])
   expect(seats.map(({ name, of }: any) => [name, of])).toEqual([

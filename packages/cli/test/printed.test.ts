@@ -20,11 +20,11 @@ const commands: readonly string[] = [
   'sheet regatta.jsonl --at 3:00 --csv',
   'describe lantern-market',
   'sights spoiled-brew',
-  'rehearse stepping-stones --matches 20',
+  'rehearse stepping-stones --matches 20 --workers 1',
   'sightcheck stepping-stones --checks 3 --workers 1',
   'sightcheck mussels.jsonl --checks 1 --steps 3 --workers 1 --json',
 ]
-const named = 'demo replay view serve describe sheet new sights sightcheck rehearse'
+const named = 'demo replay explain review scenario view serve describe sheet new sights sightcheck rehearse'
 const verbs = ['', ...named.split(' ').map((verb) => `${verb} `)]
 const mistakes = [
   'fly',

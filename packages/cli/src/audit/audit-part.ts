@@ -1,4 +1,5 @@
 import { type AuditPart, auditPart } from 'zinc-referee/testing'
+import type { RunPart } from '../parallel/workers.ts'
 import { askedOf, type SightcheckOptions } from './asked.ts'
 
 /** One part of an audit, out of how many. */
@@ -9,11 +10,8 @@ export interface PartTask {
   readonly of: number
 }
 
-/** Runs one part of an audit in this thread. Calls `progress` after each moment. */
-export async function runPart(
-  { name, options, part, of }: PartTask,
-  progress: (done: number, all: number) => void,
-): Promise<AuditPart> {
+/** Runs one part of an audit. */
+export const runPart: RunPart<PartTask, AuditPart> = async ({ name, options, part, of }, progress) => {
   const { seconds } = options
   const latest = seconds === undefined ? Number.POSITIVE_INFINITY : Date.now() + seconds * 1000
   const { mode, asked } = await askedOf(name, options)

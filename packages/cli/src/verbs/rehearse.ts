@@ -1,18 +1,19 @@
+import { availableParallelism } from 'node:os'
 import { Command } from 'commander'
-import { type AnyRulebook, formatElapsed } from 'zinc-referee'
+import { formatElapsed } from 'zinc-referee'
 import {
   compareRehearsals,
+  joinRehearsals,
   type Rehearsal,
   type RehearsalsCompared,
-  rehearse as rehearseMatches,
   type Share,
 } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
-import { expansionsOf } from '../modes/expansions.ts'
 import { loadMode } from '../modes/load-mode.ts'
-import { seatsOf } from '../play/play-demo.ts'
+import { runInParallel } from '../parallel/workers.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { columns, pairs, print, printJson, strong } from '../print/output.ts'
+import { type RehearseOptions, runPart } from '../rehearsal/rehearse-part.ts'
 import { exitWith, shared, whole } from './options.ts'
 
 /** zinc-referee rehearse */
@@ -20,6 +21,8 @@ export const verb: Command = new Command('rehearse')
   .argument('[mode]', 'an example', 'reed-regatta')
   .addOption(shared.rulebook)
   .option('--matches <number>', 'play so many matches', whole, 200)
+  .option('--seconds <number>', 'begin no match after this many seconds', whole)
+  .option('--workers <number>', 'number of workers (default: one per core)', whole)
   .option('--random', "everyone plays at random, not by the mode's own bots")
   .option('--compare <file>', 'an older version of the rulebook: say what changed since')
   .addOption(shared.settings)
@@ -29,53 +32,60 @@ export const verb: Command = new Command('rehearse')
   .addOption(shared.json)
   .action(exitWith(rehearse))
 
-interface RehearseOptions {
-  readonly rulebook?: string
+/** Options of the verb, besides those of what is rehearsed. */
+interface Options extends RehearseOptions {
   readonly matches: number
-  readonly random?: boolean
+  readonly workers?: number
+  readonly seconds?: number
   readonly compare?: string
-  readonly settings?: object
-  readonly with?: readonly string[]
-  readonly seats?: number
-  readonly seed?: string
   readonly json?: boolean
 }
 
 /** Plays matches of a mode by bots, and says how they went. */
-export async function rehearse(name: string | undefined, options: RehearseOptions): Promise<number> {
+export async function rehearse(name: string | undefined, options: Options): Promise<number> {
   if (options.matches === 0) throw new CommandError('Play at least one match: --matches 200.')
+  if (options.workers === 0)
+    throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
   const mode = await loadMode(name, options.rulebook)
-  const { rulebook, demo } = mode
-  const { crowd } = demo
-  const play = (book: AnyRulebook): Rehearsal =>
-    rehearseMatches(book, {
-      seats: seatsOf(mode, options.seats).map(({ id }) => id),
-      matches: options.matches,
-      with: expansionsOf(book, options.with),
-      settings: options.settings ?? {},
-      seed: options.seed ?? demo.seed ?? 'fair-1',
-      ...(crowd !== undefined && !options.random && { crowd: (seed) => crowd(seed) }),
-    })
-  const went = play(rulebook)
+  const went = await played(name, options)
   const code = went.faults.length === 0 && went.over === went.matches ? exit.done : exit.finding
   if (options.compare === undefined) {
     if (options.json) printJson(went)
     else show(went, mode.title)
     return code
   }
-  const older = await loadMode(undefined, options.compare)
-  const before = play(older.rulebook)
+  const before = await played(undefined, { ...options, rulebook: options.compare })
   const compared = compareRehearsals(before, went)
   if (options.json) printJson({ before, now: went, compared })
   else showCompared(compared, mode.title, options)
   return code
 }
 
+/** Shares the matches out to the workers, in ranges. They come together in their order, however many workers there are. */
+async function played(name: string | undefined, given: Options): Promise<Rehearsal> {
+  const { matches, workers, seconds, compare: _compare, json: _json, ...options } = given
+  const of = Math.min(matches, workers ?? availableParallelism())
+  const latest = seconds === undefined ? {} : { latest: Date.now() + seconds * 1000 }
+  const tasks = Array.from({ length: of }, (_, part) => ({
+    name,
+    options,
+    from: Math.floor((part * matches) / of),
+    to: Math.floor(((part + 1) * matches) / of),
+    ...latest,
+  }))
+  const parts = await runInParallel(tasks, {
+    module: new URL('../rehearsal/rehearse-part.js', import.meta.url),
+    runPart,
+    doing: (done, all) => `rehearsing   ${done} of ${all} matches`,
+  })
+  return joinRehearsals((await loadMode(name, options.rulebook)).rulebook.name, parts)
+}
+
 /** What is the same but for chance is left out. */
 function showCompared(
   { shares, actions, length }: RehearsalsCompared,
   title: string,
-  { matches, compare = '' }: RehearseOptions,
+  { matches, compare = '' }: Options,
 ): void {
   const apart = shares.filter(({ isApart }) => isApart)
   print(

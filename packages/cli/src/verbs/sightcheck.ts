@@ -3,8 +3,9 @@ import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { joinAudits, type SightAudit } from 'zinc-referee/testing'
 import { askedOf, type SightcheckOptions } from '../audit/asked.ts'
-import { Progress, runInParallel } from '../audit/workers.ts'
+import { runPart } from '../audit/audit-part.ts'
 import { CommandError, exit } from '../errors.ts'
+import { runInParallel } from '../parallel/workers.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { columns, dim, print, printJson, strong } from '../print/output.ts'
 import { exitWith, shared, whole } from './options.ts'
@@ -31,11 +32,12 @@ export async function sightcheck(name: string | undefined, options: SightcheckOp
   const of = options.workers ?? availableParallelism()
   if (of < 1)
     throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
-  const progress = new Progress(of)
-  const parts = await Promise.all(
-    Array.from({ length: of }, (_, part) => runInParallel({ name, options, part, of }, progress)),
-  )
-  progress.end()
+  const tasks = Array.from({ length: of }, (_, part) => ({ name, options, part, of }))
+  const parts = await runInParallel(tasks, {
+    module: new URL('../audit/audit-part.js', import.meta.url),
+    runPart,
+    doing: (done, all) => `comparing twins   ${done} of ${all} moments`,
+  })
   const audit = joinAudits(parts)
   if (options.json) printJson({ mode: mode.rulebook.name, ...source, ...audit })
   else

@@ -15,7 +15,17 @@ export { type FaultKind, FaultKinds } from './fault-kinds.ts'
 export { type RefereeMatchers, refereeMatchers } from './matchers.ts'
 export { playMatch, type TestMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'
-export { type Rehearsal, type RehearsalRequest, rehearse, type Share, type Tally } from './rehearse.ts'
+export {
+  joinRehearsals,
+  type PartOfRehearsal,
+  type Rehearsal,
+  type RehearsalPart,
+  type RehearsalRequest,
+  rehearse,
+  rehearsePart,
+  type Share,
+  type Tally,
+} from './rehearse.ts'
 export { type Timeline, type TimelineEntry, type TimerBar, timelineOf } from './review/timeline.ts'
 export { type Track, tracksOf } from './review/track.ts'
 export { type CutRequest, cutScenario } from './scenario/cut-scenario.ts'

@@ -56,13 +56,44 @@ export interface Rehearsal {
 
 const HOUR = 3_600_000
 
+/** Some of the matches of a rehearsal, counted. It can be sent to another thread. */
+export interface RehearsalPart {
+  readonly matches: number
+  readonly over: number
+  readonly endings: readonly Tally[]
+  readonly actions: readonly Tally[]
+  /** Wins, without their intervals. */
+  readonly wins: { readonly [of in 'seats' | 'sides' | 'starters']: readonly Won[] }
+  /** Match times, in ms, in the order of the matches. */
+  readonly lengths: readonly number[]
+  readonly faults: readonly FaultKind[]
+}
+type Won = Pick<Share, 'name' | 'times' | 'of'>
+
+/** Which matches of a rehearsal are played. */
+export interface PartOfRehearsal {
+  /** The number of the first, from 0, and of the one behind the last. */
+  readonly from: number
+  readonly to: number
+  /** Called after each match with how many are done. No other one begins if it returns false. */
+  goOn?(done: number): boolean
+}
+
 /**
  * Plays matches of a rulebook by bots, and says how they went: who won how often, how long they took, what was done.
  * The same request gives the same answer.
  * @throws ZR_MATCH_MISUSED if no match begins with these seats; what `beginMatch` throws
  */
-export function rehearse(book: AnyRulebook, request: RehearsalRequest): Rehearsal {
-  const { matches = 200, seed = 'fair-1', until = HOUR, crowd = randomCrowd } = request
+export const rehearse = (book: AnyRulebook, request: RehearsalRequest): Rehearsal =>
+  joinRehearsals(book.name, [rehearsePart(book, request, { from: 0, to: request.matches ?? 200 })])
+
+/** Plays some of the matches of a rehearsal: each has a seed of its own, by its number. @throws what `rehearse` throws */
+export function rehearsePart(
+  book: AnyRulebook,
+  request: Omit<RehearsalRequest, 'matches'>,
+  { from, to, goOn = () => true }: PartOfRehearsal,
+): RehearsalPart {
+  const { seed = 'fair-1', until = HOUR, crowd = randomCrowd } = request
   const [endings, actions] = [new Tallies(), new Tallies()]
   const [seats, sides, starters] = [new Shares(), new Shares(), new Shares()]
   const faults = new FaultKinds()
@@ -72,7 +103,7 @@ export function rehearse(book: AnyRulebook, request: RehearsalRequest): Rehearsa
     const { submit, no } = JSON.parse(line) as { readonly submit?: string; readonly no?: unknown }
     if (submit !== undefined && no === undefined) actions.add(submit)
   }
-  for (let n = 0; n < matches; n++) {
+  for (let n = from; n < to; n++) {
     const own = `${seed} ${n}`
     const match = beginPlay(book, { ...request, seed: own }, { record, onFault: faults.add })
     const { turns, verdict } = match.state
@@ -91,20 +122,53 @@ export function rehearse(book: AnyRulebook, request: RehearsalRequest): Rehearsa
       if (starter) starters.add('starter', hasWon(starter))
     }
     match.close()
+    if (!goOn(n - from + 1)) break
   }
-  lengths.sort((a, b) => a - b)
-  const longerThan = (part: number): number => lengths[Math.floor(part * (lengths.length - 1))] ?? 0
   return {
-    rulebook: book.name,
-    matches,
+    matches: lengths.length,
     over,
     endings: endings.all(),
-    seats: seats.all(),
-    sides: sides.all(),
-    starter: starters.all()[0],
+    actions: actions.all(),
+    wins: { seats: seats.all(), sides: sides.all(), starters: starters.all() },
+    lengths,
+    faults: faults.all(),
+  }
+}
+
+/** Puts parts of a rehearsal together: the same as if all had been played in one, in their order. */
+export function joinRehearsals(rulebook: string, parts: readonly RehearsalPart[]): Rehearsal {
+  const [endings, actions] = [new Tallies(), new Tallies()]
+  const faults = new Map<string, FaultKind>()
+  for (const part of parts) {
+    for (const { name, times } of part.endings) endings.add(name, times)
+    for (const { name, times } of part.actions) actions.add(name, times)
+    for (const fault of part.faults) {
+      const key = `${fault.handler} ${fault.error}`
+      faults.set(key, { ...fault, ...faults.get(key), times: (faults.get(key)?.times ?? 0) + fault.times })
+    }
+  }
+  const sum = (of: 'matches' | 'over'): number => parts.reduce((so, part) => so + part[of], 0)
+  const wins = (of: keyof RehearsalPart['wins']): readonly Share[] => {
+    const shares = new Map<string, Won>()
+    for (const { name, times, of: all } of parts.flatMap((part) => part.wins[of])) {
+      const known = shares.get(name) ?? { name, times: 0, of: 0 }
+      shares.set(name, { name, times: known.times + times, of: known.of + all })
+    }
+    return [...shares.values()].map((each) => ({ ...each, interval: wilson(each) }))
+  }
+  const lengths = parts.flatMap((part) => part.lengths).sort((a, b) => a - b)
+  const longerThan = (part: number): number => lengths[Math.floor(part * (lengths.length - 1))] ?? 0
+  return {
+    rulebook,
+    matches: sum('matches'),
+    over: sum('over'),
+    endings: endings.all(),
+    seats: wins('seats'),
+    sides: wins('sides'),
+    starter: wins('starters')[0],
     lengths: [longerThan(0.1), longerThan(0.5), longerThan(0.9)],
     actions: actions.all(),
-    faults: faults.all(),
+    faults: [...faults.values()],
   }
 }
 
@@ -133,8 +197,8 @@ function sidesOf(match: AnyMatch): ReadonlyMap<string, readonly Seat[]> {
 class Tallies {
   readonly #times: Map<string, number> = new Map()
 
-  add(name: string): void {
-    this.#times.set(name, (this.#times.get(name) ?? 0) + 1)
+  add(name: string, times = 1): void {
+    this.#times.set(name, (this.#times.get(name) ?? 0) + times)
   }
 
   all(): readonly Tally[] {
