@@ -11,6 +11,7 @@ import {
   owner,
   perSeat,
   refuse,
+  resumeAnyMatch,
   seatRef,
   single,
 } from 'zinc-referee'
@@ -263,6 +264,28 @@ test('an option and a sight: who refuses it, what the rule lists, for whom it is
     'oven.loaves.otter.heat is declared as seen by its owner',
   ])
   expect(why(stoked(), 'otter sees otter.heat')[0]).toBe('At 0:20, otter sees oven.loaves.otter.heat.')
+})
+
+test('a record that begins with a snapshot is explained from there on', () => {
+  const first = beginAnyMatch(book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
+  for (const seat of ['otter', 'heron']) first.direct('roster.join', { seat, name: seat })
+  for (const seat of ['otter', 'heron']) first.submit(seat, 'roster.ready', {})
+  first.advanceTo(1)
+  stoke(first, 'otter', 1)
+  const lines: string[] = []
+  const later = resumeAnyMatch(book, first.snapshot(), { newRecord: (line) => lines.push(line) })
+  later.advanceTo(1000)
+  stoke(later, 'heron', 1)
+  later.advanceTo(9000)
+  later.close()
+  const answers = ['otter.heat', 'heron.heat', 'oven.baked of otter'].map(
+    (question) => explain(book, lines.join('\n'), question).answer,
+  )
+  expect(answers).toEqual([
+    'oven.loaves.otter.heat is 2 from the start: nothing has written it.',
+    'oven.loaves.heron.heat is 1 since 0:01.',
+    'oven.baked of otter happened at 0:08.',
+  ])
 })
 
 test.each([
