@@ -94,7 +94,7 @@ test('a record is moved through by keys, slider and search; what a seat does not
   expect(await tab.getByLabel('Ask').inputValue()).toMatch(/^raft\.hold\.heron\.cargo at line \d+$/)
   await tab.getByLabel('Ask').fill('respawn of nobody')
   await tab.keyboard.press('Enter')
-  await tab.getByText(/there is no seat 'nobody'/).waitFor()
+  await tab.getByText(/no seat 'nobody' in this match/).waitFor()
   await tab.getByLabel('Ask').fill('otter.health')
   await tab.keyboard.press('Enter')
   await tab.locator('.answer button.moment').first().click()

@@ -136,7 +136,7 @@ test('health that is not reset: the cell is older than the life', async () => {
   expect(why('pond.heading.otter.x')[0]).toBe('pond.heading.otter.x is 30 since 0:03.')
 })
 
-test('a timer that ticks once is told from one that repeats; one that repeats does not drift, and none shows 4:5', async () => {
+test('a timer that ticks once differs from one that repeats; one that repeats does not drift, and none shows 4:5', async () => {
   const wait = (match: AnyMatch) => match.advanceTo(match.now + 5500)
   const once = evening(
     await pond("start('hatch', { every: seconds(1) })", "start('hatch', { in: seconds(1) })"),
@@ -204,7 +204,7 @@ test('a tie nobody thought of: such a rulebook cannot be defined', async () => {
   )
 })
 
-test('a name that several share is no id: each is told from the others by its seat', () => {
+test('a name that several share is no id: each has a seat of its own', () => {
   const why = evening(pikePond, (match) => {
     expect(Object.values<any>(match.view('otter')['roster'].seats).map(({ name }) => name)).toEqual(
       match.seats.map(() => 'Otter'),

@@ -292,7 +292,7 @@ test('for any other rulebook: seats side by side, a form for each action that is
   expect(await sell(theirs).count()).toBe(1)
   await expect.poll(() => mine.getByRole('table', { name: 'stall.till' }).innerText()).toContain('0:0')
   await mine.getByText('stall rent of Otter').waitFor()
-  // What was told stays, and can be searched.
+  // Notices stay, and can be searched.
   await mine.getByText('Read back').click()
   await mine.getByLabel('Find').fill('otter sells')
   await expect.poll(() => mine.locator('.history').innerText()).toMatch(/Otter sells 3 jars/)

@@ -20,7 +20,7 @@ const messages = {
   ZR_RULE_UNKNOWN_HANDLER: (d: { rule: string; part: string; key: string; known: readonly string[] }) =>
     `Rule '${d.rule}' has '${d.key}' in '${d.part}', which no rule in its needs has. Fix the spelling, or add the rule to 'needs'. There are ${list(d.known) || 'none'}.`,
   ZR_RULE_UNKNOWN_TABLE: (d: { input: string; table: string }) =>
-    `The input of '${d.input}' refers to rows of '${d.table}', but there is no such table. Fix the name in rowOf(…), or declare the table.`,
+    `The input of '${d.input}' refers to rows of '${d.table}', but there is no such table. Fix the name, or declare the table.`,
   ZR_RULE_UNKNOWN_GATE: (d: { rule: string; action: string; gate: string }) =>
     `Action '${d.rule}.${d.action}' names the gate '${d.gate}', which no rule of the rulebook has. Add the rule that has it.`,
   ZR_RULE_BAD_GATE: (d: { gate: string; issues: readonly string[] }) =>
@@ -32,9 +32,9 @@ const messages = {
   ZR_RULE_NO_OPTIONS: (d: { action: string }) =>
     `Action '${d.action}' is offered, but its input has no end of values. Give it 'options', bound its numbers, or do not offer it.`,
   ZR_RULE_EVENT_WITHOUT_OWNER: (d: { event: string }) =>
-    `Event '${d.event}' has a cell seen by its owner, but no cell named 'seat' that says who that is. Add 'seat: seatRef()'.`,
+    `Event '${d.event}' has a cell seen by its owner, but no cell 'seat'. Add 'seat: seatRef()'.`,
   ZR_RULEBOOK_TWO_RULES: (d: { rulebook: string; rule: string }) =>
-    `Rulebook '${d.rulebook}' has two rules named '${d.rule}'. List it once, or give one of them another name.`,
+    `Rulebook '${d.rulebook}' has two rules named '${d.rule}'. List it once, or rename one of them.`,
   ZR_RULEBOOK_MISSING_NEED: (d: { rulebook: string; rule: string; need: string }) =>
     `Rule '${d.rule}' needs '${d.need}', which rulebook '${d.rulebook}' does not have. Add '${d.need}' to its rules.`,
   ZR_RULEBOOK_CYCLE: (d: { rulebook: string; path: readonly string[] }) =>
@@ -47,7 +47,7 @@ const messages = {
     name: string
     nearest: string | undefined
   }) =>
-    `'${d.option}' of rulebook '${d.rulebook}' names '${d.name}', which is none of its ${d.option === 'offers' ? 'actions' : 'settings'}.${d.nearest === undefined ? '' : ` Did you mean '${d.nearest}'?`} Write the rule's name, a dot and the name.`,
+    `'${d.option}' of rulebook '${d.rulebook}' names '${d.name}', which is none of its ${d.option === 'offers' ? 'actions' : 'settings'}.${d.nearest === undefined ? '' : ` Did you mean '${d.nearest}'?`} Write rule.name.`,
   ZR_RULEBOOK_BAD_SEATS: (d: { rulebook: string; min: number; max: number }) =>
     `Rulebook '${d.rulebook}' has seats ${d.min} to ${d.max}. Both must be whole numbers, with 1 ≤ min ≤ max ≤ 1000.`,
   ZR_RULEBOOK_UNKNOWN_OPTION: (d: { rulebook: string; rule: string; known: readonly string[] }) =>
@@ -75,11 +75,11 @@ const messages = {
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
     `latest() was given ${String(d.every)} ms. Give it a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CLOCK: (d: { clock: unknown; known: readonly string[] }) =>
-    `time() was given the clock ${JSON.stringify(d.clock)}. Give it one of ${d.known.join(', ')}, or nothing for play.`,
+    `time() was given the clock ${String(d.clock)}. Give it one of ${d.known.join(', ')}, or nothing for play.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
-    `Unknown cell '${d.cell}'. Declare it in the rule's 'state', or fix the spelling.`,
+    `Unknown cell '${d.cell}'. Declare it in 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
-    `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled. An amendment may use draft.whenApplied.`,
+    `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled; an amendment has draft.whenApplied.`,
   ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
     `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
   ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
@@ -87,7 +87,7 @@ const messages = {
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>
     `The table '${d.table}' has no row '${d.id}'. Ask with get() first.`,
   ZR_SIGHT_UNKNOWN_GROUP: (d: { group: string }) =>
-    `A cell is seen by the group '${d.group}', which no rule has. Declare it in that rule's 'groups', or fix the name.`,
+    `A cell is seen by the group '${d.group}', which no rule has. Declare it in 'groups', or fix the name.`,
   ZR_SIGHT_NOT_READABLE: (d: { rule: string; what: string }) =>
     `A sight or group of rule '${d.rule}' reads ${d.what}. Sights may read state, settings and seats only. Let a handler write a cell, and read that.`,
   ZR_RULEBOOK_TWO_SIDES: (d: { rulebook: string; rules: readonly string[] }) =>
@@ -99,7 +99,7 @@ const messages = {
   ZR_MATCH_REENTERED: (d: { input: string }) =>
     `A handler submitted '${d.input}' to its own match while a step was running. Call the rule with match.use(…).`,
   ZR_MATCH_ASYNC: (d: { handler: string }) =>
-    `The handler '${d.handler}' returned a promise. Nothing in a match waits. Fetch what it needs first, and pass it as an input.`,
+    `The handler '${d.handler}' returned a promise. Fetch what it needs first, and pass it as an input.`,
   ZR_MATCH_CLOSED: (d: { rulebook: string }) =>
     `The state of a match of '${d.rulebook}' was read after it was closed. Read it before, or take a snapshot.`,
   ZR_MATCH_UNKNOWN_VIEWER: (d: { viewer: string }) =>
@@ -107,6 +107,7 @@ const messages = {
   ZR_MATCH_CHAIN: (d: { what: string; most: number }) =>
     `More than ${d.most} ${d.what} followed from one another. Look for a handler that sets itself off.`,
   ZR_MATCH_MISUSED: (d: { what: string; fix: string }) => `${d.what}. ${d.fix}.`,
+  ZR_QUESTION_UNKNOWN: (d: { what: string; fix: string }) => `${d.what}. ${d.fix}.`,
   ZR_CHANCE_BAD_RANGE: (d: { from: number; to: number }) =>
     `Chance was asked for a whole number from ${d.from} to ${d.to}. Both must be whole, the first no larger than the second, at most 2^32 apart.`,
   ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
@@ -124,19 +125,13 @@ const messages = {
   ZR_AMOUNT_TOO_BIG: (d: { amount: number }) =>
     `An amended amount is ${d.amount}, beyond what a number can hold exactly. Bound it with atMost(…).`,
   ZR_RECORD_UNREADABLE: (d: { line: number; why: string }) =>
-    `Line ${d.line} of the record cannot be read: ${d.why}. The lines before it are whole; cut the record there, or fetch it again.`,
-  ZR_RECORD_NO_SCENARIO: (d: { why: string }) =>
-    `No scenario can be cut from this record: ${d.why}. Cut another part, or write it by hand.`,
-  ZR_QUESTION_UNKNOWN: (d: { why: string; hint: string }) =>
-    `The question cannot be answered: ${d.why}. ${d.hint}.`,
-  ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>
-    `The scenario does not fit: ${d.issues.join('; ')}. Fix that.`,
+    `Line ${d.line} of the record cannot be read: ${d.why}. Cut the record there, or fetch it again.`,
   ZR_RECORD_FOREIGN: (d: { why: string }) =>
-    `This is not a record of a Zinc Referee match: ${d.why}. Name one that \`zinc-referee demo\` or a venue wrote.`,
+    `This is not a record of a Zinc Referee match: ${d.why}. Name one that a demo or a venue wrote.`,
   ZR_RECORD_NO_PLAYER: (_: object) =>
-    'The record does not name this player. Give the id that the player joined with, or take another record.',
+    'The record does not name this player. Give the id that the player joined with.',
   ZR_RECORD_NOT_ERASED: (d: { why: string }) =>
-    `The player cannot be erased from this record: ${d.why}. The record is as it was; remove it if it must not be kept.`,
+    `The player cannot be erased from this record: ${d.why}. Remove the record if it must not be kept.`,
   ZR_RECORD_OTHER_RULEBOOK: (d: { wanted: string; got: string }) =>
     `The record is of rulebook '${d.wanted}', not of '${d.got}'. Name the rulebook it was made with.`,
   ZR_RECORD_OTHER_PLAN: (d: { rulebook: string; apart: string }) =>
@@ -144,13 +139,17 @@ const messages = {
   ZR_RECORD_OTHER_SETTINGS: (d: { rulebook: string; apart: readonly string[] }) =>
     `The record was made with other settings of '${d.rulebook}', which a match cannot set: ${d.apart.join('; ')}. Replay it with those.`,
   ZR_SNAPSHOT_FOREIGN: (d: { why: string }) =>
-    `Cannot resume from this snapshot: ${d.why}. Take one with the same version of the rulebook, or give resumeMatch a 'migrate'.`,
+    `Cannot resume from this snapshot: ${d.why}. Take one of the same version, or give resumeMatch a 'migrate'.`,
+  ZR_RECORD_NO_SCENARIO: (d: { why: string }) =>
+    `Cannot cut a scenario from this record: ${d.why}. Cut another part.`,
   ZR_SNAPSHOT_DAMAGED: (d: { why: string }) =>
     `The snapshot is damaged: ${d.why}. Go on from an older one and the record's lines after it.`,
   ZR_SNAPSHOT_TAIL_DIFFERS: (d: { line: number; recorded: string; replayed: string }) =>
     `Line ${d.line} of the tail was recorded with the ${d.recorded}, and gives the ${d.replayed}. Pass the lines that came after this snapshot, or set ifTailDiffers: 'go-on'.`,
   ZR_DATA_INVALID: (d: { issues: readonly string[] }) =>
     `The data does not fit: ${d.issues.join('; ')}. Fix the file.`,
+  ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>
+    `The scenario does not fit: ${d.issues.join('; ')}. Fix the file.`,
   ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>
     `An update does not fit the view at '${d.path}': ${d.why}. Join again to get a whole view.`,
 } as const

@@ -77,14 +77,11 @@ export const openRecorded = (book: AnyRulebook, record: string | RecordContent):
   start(book, recorded(book, record).begin)
 
 function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = [] }: Header): Plan {
-  const gone = taken.filter((rule) => !book.optional.includes(rule))
-  const apart =
-    gone.length > 0
-      ? `gone: optional ${gone.join(', ')}`
-      : outlinesApart(outline, book.planWith(taken).outline)
-  if (gone.length > 0 || plan !== book.planWith(taken).digest)
-    throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook, apart })
-  return book.planWith(taken)
+  const gone = taken.find((rule) => !book.optional.includes(rule))
+  const now = gone === undefined ? book.planWith(taken) : undefined
+  if (now?.digest === plan) return now
+  const apart = now ? outlinesApart(outline, now.outline) : `gone: optional ${gone}`
+  throw new RefereeError('ZR_RECORD_OTHER_PLAN', { rulebook, apart })
 }
 
 /** Settings of a record that the rulebook has no more, or not yet, or that differ and that no match can set. */

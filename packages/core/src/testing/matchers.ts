@@ -74,7 +74,7 @@ export const refereeMatchers: {
     const all = came.map((each) => textOf(each.cells)).join(', ') || 'none'
     return answer(
       came.some((each) => fits(each.cells, cells)),
-      (not) => `${viewer} should ${not}be told ${notice} ${textOf(cells)}; it was told: ${all}.`,
+      (not) => `${viewer} should ${not}be told ${notice} ${textOf(cells)}; its notices are: ${all}.`,
     )
   },
 }

@@ -6,12 +6,12 @@ export type Reader = (row: CompiledRow, cell: string, value: unknown) => void
 const readers: WeakMap<object, Reader> = new WeakMap()
 const made: WeakMap<RowShape, RowShape> = new WeakMap()
 
-/** From now on, each cell that is read of a traced row of this store is told. */
+/** From now on, the reader hears of each cell that is read of a traced row of this store. */
 export function tellReads(store: object, reader: Reader): void {
   readers.set(store, reader)
 }
 
-/** What is read of this store's rows is not told any more: for those who only want to know what was done. */
+/** The reader hears no more of this store: for those who only want to know what was done. */
 export function keepReads(store: object): void {
   readers.delete(store)
 }

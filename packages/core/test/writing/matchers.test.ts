@@ -107,7 +107,7 @@ test('what differs is said: what was expected beside what was found', () => {
   )
   expect(why(() => expect(match).toHide('otter', 'stall.purses.otter.coins'))).toMatch(/expected {3}nothing/)
   expect(why(() => expect(match).toTell('heron', 'stall.sold'))).toBe(
-    'heron should be told stall.sold {}; it was told: none.',
+    'heron should be told stall.sold {}; its notices are: none.',
   )
   match.addViewer('heron')
   expect(code(() => expect(match).toTell('heron', 'stall.sold'))).toBe('ZR_MATCH_MISUSED')

@@ -21,16 +21,16 @@ const listed = (names: readonly string[]): string =>
 export function unknown(asked: string, what: string, known: readonly string[]): never {
   const near = nearest(asked, known)
   throw new RefereeError('ZR_QUESTION_UNKNOWN', {
-    why: `there is no ${what} '${asked}' in this match`,
-    hint: `${near === undefined ? '' : `Did you mean '${near}'? `}There are ${listed(known) || 'none'}`,
+    what: `There is no ${what} '${asked}' in this match`,
+    fix: `${near === undefined ? '' : `Did you mean '${near}'? `}There are ${listed(known) || 'none'}`,
   })
 }
 
 /** @throws ZR_QUESTION_UNKNOWN */
 export function several(asked: string, what: string, found: readonly string[]): never {
   throw new RefereeError('ZR_QUESTION_UNKNOWN', {
-    why: `'${asked}' is more than one ${what}`,
-    hint: `Name one whole: ${listed(found)}`,
+    what: `'${asked}' is more than one ${what}`,
+    fix: `Name one whole: ${listed(found)}`,
   })
 }
 
