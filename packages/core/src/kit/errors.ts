@@ -75,7 +75,7 @@ const messages = {
   ZR_STATE_BAD_RATE: (d: { every: unknown }) =>
     `latest() was given ${String(d.every)} ms. Give it a whole number of ms, at least 1.`,
   ZR_STATE_UNKNOWN_CLOCK: (d: { clock: unknown; known: readonly string[] }) =>
-    `time() was given the clock ${String(d.clock)}. Give it one of ${d.known.join(', ')}, or nothing for play.`,
+    `time() was given the clock '${String(d.clock)}'. Give it one of ${d.known.join(', ')}, or nothing for play.`,
   ZR_STATE_UNKNOWN_CELL: (d: { cell: string }) =>
     `Unknown cell '${d.cell}'. Declare it in 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>

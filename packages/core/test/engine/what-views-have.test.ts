@@ -137,5 +137,5 @@ test('a moment says on which clock it is, in types and in the description', () =
   expect(cells).toEqual(
     expect.arrayContaining(['rounds.ends play', 'phases.until phase', 'phases.pausedUntil match']),
   )
-  expect(() => time('noon' as 'play')).toThrow(/time\(\) was given the clock "noon"/)
+  expect(() => time('noon' as 'play')).toThrow(/time\(\) was given the clock 'noon'/)
 })
