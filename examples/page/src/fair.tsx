@@ -1,6 +1,8 @@
 import { useState } from 'preact/hooks'
 import { bellPage } from './bell/bell-face.tsx'
 import { brewPage } from './brew/brew-face.tsx'
+import { Desk, deskEntry } from './desk/desk.tsx'
+import { DeskDoor } from './desk/desk-door.tsx'
 import { Door } from './door.tsx'
 import type { ModePage } from './face.tsx'
 import { kettlePage } from './kettle/kettle-face.tsx'
@@ -36,14 +38,29 @@ function known(): Entry | undefined {
 /** The door, then the match. A reload in the same tab comes back to the same seat. */
 export function Fair() {
   const [entry, enter] = useState<Entry | undefined>(known)
+  const desk = deskEntry()
   const goOut = (): void => {
     sessionStorage.removeItem(SEAT)
     enter(undefined)
   }
+  if (desk === 'door') return <DeskDoor />
+  if (desk !== undefined) return <Table entry={desk} goOut={toDeskDoor} atDesk />
   return entry === undefined ? <Door enter={enter} /> : <Table entry={entry} goOut={goOut} />
 }
 
-function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => void }) {
+const toDeskDoor = (): void => {
+  location.search = 'desk'
+}
+
+function Table({
+  entry,
+  goOut,
+  atDesk = false,
+}: {
+  readonly entry: Entry
+  readonly goOut: () => void
+  readonly atDesk?: boolean
+}) {
   const { match, problem } = useMatch(entry)
   if (match?.player !== undefined)
     sessionStorage.setItem(SEAT, JSON.stringify({ ...entry, match: match.id, player: match.player }))
@@ -64,6 +81,7 @@ function Table({ entry, goOut }: { readonly entry: Entry; readonly goOut: () => 
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
+  if (atDesk) return <Desk entry={entry} match={match} goOut={goOut} />
   const page = PAGES.find(({ rulebook }) => rulebook === match.mode)
   if (page !== undefined) return <page.Page match={match} goOut={goOut} />
   return <Plain match={match} goOut={goOut} />

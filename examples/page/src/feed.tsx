@@ -39,7 +39,7 @@ export function Feed<N extends Notice>({
     .filter(({ line }) => line.toLowerCase().includes(wanted.toLowerCase()))
     .toReversed()
   return (
-    <section class="feed" aria-label={title}>
+    <section class="feed">
       <h2>{title}</h2>
       <ol aria-live="polite" lang={lang}>
         {lines.slice(-MAX_LINES).map((line, at) => (

@@ -11,6 +11,8 @@ export interface Entry {
   readonly name?: string
   readonly player?: string
   readonly watch?: string
+  /** The token that lets its holder in, at a venue that asks for one. */
+  readonly admission?: string
 }
 export interface Entered {
   readonly match: ClientMatch<AnyView> | undefined
@@ -24,7 +26,7 @@ const socketUrl = (): string => `${location.protocol === 'https:' ? 'wss' : 'ws'
 export function useMatch(entry: Entry): Entered {
   const [, draw] = useState(0)
   const entered = useRef<Entered>({ match: undefined, problem: undefined })
-  const { match: id, mode, name, player, watch } = entry
+  const { match: id, mode, name, player, watch, admission } = entry
   useEffect(() => {
     let left = false
     entered.current = { match: undefined, problem: undefined }
@@ -43,6 +45,7 @@ export function useMatch(entry: Entry): Entered {
       ...(name === undefined ? {} : { name }),
       ...(player === undefined ? {} : { player }),
       ...(watch === undefined ? {} : { watch }),
+      ...(admission === undefined ? {} : { admission }),
     })
     opening.then(
       (match) => show({ match }),
@@ -55,6 +58,6 @@ export function useMatch(entry: Entry): Entered {
         () => undefined,
       )
     }
-  }, [id, mode, name, player, watch])
+  }, [id, mode, name, player, watch, admission])
   return entered.current
 }

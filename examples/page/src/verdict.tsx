@@ -78,7 +78,7 @@ export function Verdict({
   const wishes = view.rounds?.wishes
   const wished = seat !== null && wishes?.[seat]?.rematch === true
   return (
-    <section class="verdict" aria-label="Verdict">
+    <section class="verdict">
       <p>
         <strong>{title}</strong> {REASONS[reason] ?? reason}
       </p>

@@ -1,11 +1,6 @@
 import { importJWK, type JWK, jwtVerify } from 'jose'
 import { z } from 'zod'
-
-/**
- * What the holder of an admission may do: play, watch, report what the game server has seen, direct the match, or begin
- * and end matches over HTTP.
- */
-export type Role = 'player' | 'watcher' | 'reporter' | 'referee' | 'operator'
+import { type Role, roles } from './roles.ts'
 
 /** Who may come in: holders of tokens (JWT, RFC 7519) that one of these keys has signed. */
 export interface Admissions {
@@ -38,7 +33,7 @@ const ALGORITHMS = ['EdDSA', 'HS256']
 const word = z.string().min(1).max(200)
 const claims = z.object({
   sub: word,
-  role: z.enum(['player', 'watcher', 'reporter', 'referee', 'operator']),
+  role: z.enum(roles),
   match: word.optional(),
   seat: word.optional(),
   name: word.optional(),

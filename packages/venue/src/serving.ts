@@ -61,6 +61,7 @@ export async function serve(given: Serving, options: VenueOptions): Promise<Serv
   const doors = doorsOf(matches, {
     admit,
     allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
+    allowDriving: options.allowDriving ?? false,
     maxWatchers: limits.watchers,
     wait: (ms, then) => clock.wakeAfter(ms, then),
     joined(hosted, seat) {

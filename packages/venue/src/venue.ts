@@ -62,6 +62,11 @@ export interface VenueOptions {
   readonly page?: URL
   /** If true, anyone may see through the eyes of a seat: for showing a game, never for serious play. Default: false. */
   readonly allowViewAsAnySeat?: boolean
+  /**
+   * If true, whoever watches without an admission is a referee: it may report facts and direct, under its name. For work on a
+   * mode, never for serious play. With `admissions` their roles decide, and this does nothing. Default: false.
+   */
+  readonly allowDriving?: boolean
   /** The clock that it runs on. Default: this process's clock. */
   readonly clock?: HostClock
   /**

@@ -1,22 +1,15 @@
 import type { ClientMatch } from '@zinc-referee/venue/client'
-import { useRef, useState } from 'preact/hooks'
+import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
-import { Feed, type Told } from '../feed.tsx'
 import { Header } from '../header.tsx'
-import { outcomeOf } from '../names.ts'
-import { TurnLine } from '../table/turn-line.tsx'
-import { useMatch } from '../use-match.ts'
-import { useRulebook } from '../use-rulebook.ts'
-import { Verdict } from '../verdict.tsx'
-import { ActionForms } from './action-forms.tsx'
-import { noticeText } from './notice-text.ts'
-import { rowName } from './row-name.ts'
-import { Running } from './running.tsx'
-import { useLegal } from './use-legal.ts'
-import { ViewTables } from './view-tables.tsx'
+import type { Entry } from '../use-match.ts'
+import { Column, OtherColumn } from './column.tsx'
 import './plain.css'
 
-type Other = { readonly key: number; readonly watch?: string; readonly name?: string }
+interface Other {
+  readonly key: number
+  readonly enters: Entry
+}
 
 /** A page for whatever rulebook: seats side by side, each with what it sees and a button for each action. */
 export function Plain({
@@ -27,8 +20,7 @@ export function Plain({
   readonly goOut: () => void
 }) {
   const [others, setOthers] = useState<readonly Other[]>([])
-  const add = (other: Omit<Other, 'key'>): void =>
-    setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
+  const add = (enters: Entry): void => setOthers([...others, { enters, key: (others.at(-1)?.key ?? 0) + 1 }])
   return (
     <div class="page">
       <Header match={match} goOut={goOut} />
@@ -45,98 +37,11 @@ export function Plain({
         {others.map((other) => (
           <OtherColumn
             key={other.key}
-            id={match.id}
-            other={other}
+            entry={{ match: match.id, ...other.enters }}
             close={() => setOthers(others.filter(({ key }) => key !== other.key))}
           />
         ))}
       </div>
     </div>
-  )
-}
-
-function OtherColumn({
-  id,
-  other,
-  close,
-}: {
-  readonly id: string
-  readonly other: Other
-  readonly close: () => void
-}) {
-  const { match, problem } = useMatch({
-    match: id,
-    ...(other.name === undefined ? {} : { name: other.name }),
-    ...(other.watch === undefined ? {} : { watch: other.watch }),
-  })
-  if (problem !== undefined)
-    return (
-      <section class="column" role="alert">
-        <p>{problem}</p>
-        <button type="button" onClick={close}>
-          Close
-        </button>
-      </section>
-    )
-  if (match === undefined) return <section class="column">Going in…</section>
-  return <Column match={match} close={close} />
-}
-
-function Column({ match, close }: { readonly match: ClientMatch<AnyView>; readonly close?: () => void }) {
-  const [said, say] = useState({ text: '', isRefusal: false })
-  const rulebook = useRulebook(match)
-  const [done, count] = useState(0)
-  const legal = useLegal(match, rulebook, done)
-  const kept = useRef<Told>(new Map())
-  const { view } = match.replica
-  const { seats } = view.roster
-  const nameOf = (id: string): string => seats[id]?.name ?? rowName(view, id)
-  const act = async (action: string, input: object): Promise<void> => {
-    const ruling = await match.act(action, input).catch(() => undefined)
-    count((before) => before + 1)
-    if (ruling !== undefined)
-      say(
-        ruling.ok
-          ? { text: `${action}: allowed`, isRefusal: false }
-          : { text: `${action}: ${ruling.says}`, isRefusal: true },
-      )
-  }
-  const end = view.verdict?.end
-  const ended = end?.kind == null ? undefined : end
-  const title = match.seat === null ? 'Spectator' : (seats[match.seat]?.name ?? match.seat)
-  return (
-    <section class="column" aria-label={title}>
-      <div class="row apart">
-        <h2>{title}</h2>
-        {close && (
-          <button type="button" onClick={close}>
-            Close
-          </button>
-        )}
-      </div>
-      {ended !== undefined && (
-        <Verdict
-          title={outcomeOf({ ...view, verdict: { end: ended } })}
-          reason={ended.reason ?? ''}
-          view={view}
-          seat={match.seat}
-          act={undefined}
-        />
-      )}
-      <TurnLine match={match} />
-      <Running match={match} rulebook={rulebook} nameOf={nameOf} />
-      {match.seat !== null && (
-        <ActionForms rulebook={rulebook} seats={Object.keys(seats)} legal={legal} nameOf={nameOf} act={act} />
-      )}
-      <p class={said.isRefusal ? 'said' : 'said mild'} role="status">
-        {said.text}
-      </p>
-      <Feed
-        match={match}
-        kept={kept.current}
-        tell={({ name, cells }) => noticeText(rulebook, name, cells, nameOf)}
-      />
-      <ViewTables match={match} rulebook={rulebook} nameOf={nameOf} />
-    </section>
   )
 }

@@ -178,8 +178,9 @@ function given({ host, port, records, keys, tcp, cert, certKey, keepFor, log }: 
     port,
     ...(host !== undefined && { host }),
     records: { folder: records, ...(keepFor !== undefined && { keepFor: keepFor * DAY }) },
-    // Where anybody may take any seat, anybody may look through any.
+    // Where anybody may take any seat, anybody may look through any, and be the referee.
     allowViewAsAnySeat: keys === undefined,
+    allowDriving: keys === undefined,
     ...(keys !== undefined && { admissions: { keys: keysIn(keys) } }),
     ...(tcp !== undefined && { tcp }),
     ...(cert !== undefined && certKey !== undefined && { tls: { cert: textOf(cert), key: textOf(certKey) } }),

@@ -5,9 +5,11 @@ import { type Counted, share, wilson } from './shares.ts'
 export interface ComparedShare {
   /** `win` of a seat, side or starter; `ending`: how matches ended. */
   readonly what: 'win' | 'ending'
+  /** The seat, side or ending. */
   readonly name: string
-  /** From 0 to 1. */
+  /** The share before, from 0 to 1. */
   readonly before: number
+  /** The share now, from 0 to 1. */
   readonly now: number
   /**
    * The 95 % confidence interval of the difference. Source: R. G. Newcombe, Interval estimation for the difference between
@@ -19,6 +21,7 @@ export interface ComparedShare {
 }
 /** What changed from one rehearsal to another. */
 export interface RehearsalsCompared {
+  /** Wins and endings, each with both shares. */
   readonly shares: readonly ComparedShare[]
   /** By action, how often it was done in a match. */
   readonly actions: readonly { readonly name: string; readonly before: number; readonly now: number }[]

@@ -19,7 +19,9 @@ export interface RehearsalRequest extends PlayRequest {
 export interface Share {
   /** A seat, a team, a role. */
   readonly name: string
+  /** In how many matches it won. */
   readonly times: number
+  /** Of how many in which it could. */
   readonly of: number
   /**
    * The 95 % confidence interval of the share, from 0 to 1. Source: E. B. Wilson, Probable Inference, the Law of Succession,
@@ -29,12 +31,16 @@ export interface Share {
 }
 /** How often something happened in all matches together. */
 export interface Tally {
+  /** An action, or a kind of verdict with its reason. */
   readonly name: string
+  /** How often it happened. */
   readonly times: number
 }
 /** How the matches of a rehearsal went. */
 export interface Rehearsal {
+  /** The name of the rulebook. */
   readonly rulebook: string
+  /** How many were played. */
   readonly matches: number
   /** How many came to their end. */
   readonly over: number
@@ -58,22 +64,28 @@ const HOUR = 3_600_000
 
 /** Some of the matches of a rehearsal, counted. It can be sent to another thread. */
 export interface RehearsalPart {
+  /** How many were played. */
   readonly matches: number
+  /** How many came to their end. */
   readonly over: number
+  /** How matches ended, as in `Rehearsal`. */
   readonly endings: readonly Tally[]
+  /** Accepted actions. */
   readonly actions: readonly Tally[]
   /** Wins, without their intervals. */
   readonly wins: { readonly [of in 'seats' | 'sides' | 'starters']: readonly Won[] }
   /** Match times, in ms, in the order of the matches. */
   readonly lengths: readonly number[]
+  /** What has thrown. */
   readonly faults: readonly FaultKind[]
 }
 type Won = Pick<Share, 'name' | 'times' | 'of'>
 
 /** Which matches of a rehearsal are played. */
 export interface PartOfRehearsal {
-  /** The number of the first, from 0, and of the one behind the last. */
+  /** The number of the first, from 0. */
   readonly from: number
+  /** The number of the one behind the last. */
   readonly to: number
   /** Called after each match with how many are done. No other one begins if it returns false. */
   goOn?(done: number): boolean

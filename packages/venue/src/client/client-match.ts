@@ -1,5 +1,6 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Latest, type Notice, type Operation, Replica } from 'zinc-referee/replica'
+import type { Role } from '../roles.ts'
 import { VenueError } from '../venue-error.ts'
 import type {
   ActRuling,
@@ -26,6 +27,7 @@ interface Joined<V, N extends Notice> {
   readonly match: string
   readonly mode: string
   readonly seat: string | null
+  readonly role: Role
   readonly player?: string
 }
 /** What the params of a message may hold: a patch, a whole view for a client that was too slow, or a notice. */
@@ -79,6 +81,7 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
   /** The series of updates of this seat, and the last one that has come. */
   private seen: { readonly epoch: string; n: number } | undefined
   seat: string | null = null
+  role: Role = 'watcher'
   player: string | undefined
   readonly clock: () => number
   private readonly given: ConnectOptions
@@ -167,14 +170,19 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
   }
 
   options(action: string, part: object = {}): Promise<readonly object[]> {
-    return this.state === 'live'
-      ? (this.line.ask('options', { action, part }) as Promise<readonly object[]>)
-      : Promise.reject(noConnection())
+    return this.ask('options', { action, part }) as Promise<readonly object[]>
+  }
+
+  report(fact: string, input: object = {}): Promise<ActRuling> {
+    return this.ask('report', { fact, input }) as Promise<ActRuling>
+  }
+
+  direct(directive: string, input: object = {}): Promise<ActRuling> {
+    return this.ask('direct', { directive, input }) as Promise<ActRuling>
   }
 
   describe(): Promise<RulebookDescription> {
-    if (this.state !== 'live') return Promise.reject(noConnection())
-    const asked = this.described ?? (this.line.ask('describe', {}) as Promise<RulebookDescription>)
+    const asked = this.described ?? (this.ask('describe', {}) as Promise<RulebookDescription>)
     this.described = asked
     asked.catch(() => {
       this.described = undefined
@@ -187,6 +195,10 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     this.line?.close()
   }
 
+  private ask(method: string, params: object): Promise<unknown> {
+    return this.state === 'live' ? this.line.ask(method, params) : Promise.reject(noConnection())
+  }
+
   private begin(joined: Joined<V, N>): void {
     const { view, epoch, n, missed = [] } = joined
     this.seen = { epoch, n }
@@ -195,6 +207,7 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     this.id = joined.match
     this.mode = joined.mode
     this.seat = joined.seat
+    this.role = joined.role
     this.player = joined.player
     this.state = 'live'
     for (const pending of this.unanswered) this.send(pending)

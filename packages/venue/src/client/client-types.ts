@@ -1,5 +1,6 @@
 import type { RulebookDescription } from 'zinc-referee'
 import type { BareView, Notice, Replica } from 'zinc-referee/replica'
+import type { Role } from '../roles.ts'
 import type { SocketClass } from './line.ts'
 
 /** Options of `connect`. */
@@ -76,6 +77,8 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   readonly seat: string | null
   /** The secret to keep for the next visit; undefined for a spectator. */
   readonly player: string | undefined
+  /** What the venue lets it do: a `referee` reports and directs, a `reporter` reports. */
+  readonly role: Role
   /** Returns the client's own clock, in ms. */
   clock(): number
   /**
@@ -89,6 +92,14 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   ): Promise<ActRuling>
   /** The inputs with which an action would be accepted now, for actions whose options are not in the view. */
   options(action: string, part?: object): Promise<readonly object[]>
+  /**
+   * Reports what a game server has seen, for reporters and referees. It is sent once: if the connection is lost before the
+   * answer, nobody knows whether it was taken.
+   * @throws ZR_VENUE_CONNECTION if it is lost, ZR_VENUE_REFUSED for another role
+   */
+  report(fact: string, input?: object): Promise<ActRuling>
+  /** Directs the match, for referees; for the organiser, what leads a match. It is sent once, as `report` is. @throws as `report` does */
+  direct(directive: string, input?: object): Promise<ActRuling>
   /** Asks for the rulebook as data. It is asked for once. */
   describe(): Promise<RulebookDescription>
   /** Closes the connection. The seat is then absent. */

@@ -1,5 +1,6 @@
 import type { InputDescription, RulebookDescription } from 'zinc-referee'
 import { z } from 'zod'
+import { roles } from '../roles.ts'
 import { type Method, paramsSchemas, rpcErrors } from '../wire/protocol.ts'
 import {
   anything,
@@ -85,6 +86,7 @@ const joined: JsonSchema = objectOf(
     epoch: { ...text, description: 'Names the series of messages that `n` counts.' },
     n,
     seat: { anyOf: [text, { type: 'null' }], description: 'Null for those who watch.' },
+    role: { enum: roles, description: 'What this client may do.' },
     player: { ...text, description: 'The secret by which a player gets the same seat again.' },
     at,
     notices: { type: 'array', items: refOf('Notice'), description: 'What is still to be shown.' },
@@ -96,7 +98,7 @@ const joined: JsonSchema = objectOf(
         'In place of `view`, for a client that came back with `from`: the messages behind that number.',
     },
   },
-  ['match', 'mode', 'epoch', 'n', 'seat', 'at'],
+  ['match', 'mode', 'epoch', 'n', 'seat', 'role', 'at'],
 )
 
 const SAYS: { readonly [M in Method]: string } = {

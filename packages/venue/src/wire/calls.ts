@@ -1,6 +1,6 @@
 import type { ActionOptions, Ruling, Seat } from 'zinc-referee'
-import type { Role } from '../admissions.ts'
 import type { HostedMatch } from '../matches/index.ts'
+import type { Role } from '../roles.ts'
 import type { ParamsOf, RpcProblem } from './protocol.ts'
 import type { Trail } from './trail.ts'
 

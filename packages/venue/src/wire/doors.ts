@@ -10,6 +10,8 @@ export interface Doors {
   find(wanted: Wanted): HostedMatch | undefined
   /** If true, anyone may see through the eyes of a seat. For showing a game, never for serious play. */
   readonly allowViewAsAnySeat: boolean
+  /** If true, whoever watches without an admission may report and direct. For work on a mode, never for serious play. */
+  readonly allowDriving: boolean
   /** Returns a seat id for a player of this name. */
   seatFor(hosted: HostedMatch, name: string): Seat
   joined(hosted: HostedMatch, seat: Seat): void
@@ -33,7 +35,7 @@ export function doorsOf(
   {
     maxWatchers,
     ...given
-  }: Pick<Doors, 'admit' | 'allowViewAsAnySeat' | 'joined' | 'wait'> & {
+  }: Pick<Doors, 'admit' | 'allowDriving' | 'allowViewAsAnySeat' | 'joined' | 'wait'> & {
     readonly maxWatchers: number
   },
 ): Doors {

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import type { Seat, Update } from 'zinc-referee'
-import type { Admission, Role } from '../admissions.ts'
+import type { Admission } from '../admissions.ts'
 import type { HostedMatch, Wanted } from '../matches/index.ts'
+import type { Role } from '../roles.ts'
 import { VenueError } from '../venue-error.ts'
 import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
 import type { Doors } from './doors.ts'
@@ -39,6 +40,7 @@ const CLOSE_ENDED = 1000
 const CLOSE_GOING = 1001
 /** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
 const MAX_REASON = 40
+const WATCHER = { role: 'watcher' } as const
 const KICKED = 'roster.kicked'
 /** A client of the venue: what it may see and do. A call that is refused changes nothing. */
 export class Visitor {
@@ -113,7 +115,10 @@ export class Visitor {
     if (admission === undefined)
       return watch === undefined
         ? this.takeSeat(hosted, name, { player: player ?? randomUUID(), role: 'player', from, latest })
-        : this.watch(hosted, watch, { role: 'watcher', latest })
+        : this.watch(hosted, watch, {
+            ...(this.doors.allowDriving ? { role: 'referee', by: name } : WATCHER),
+            latest,
+          })
     const { role, organiser: leads } = admission
     if (watches)
       return this.watch(hosted, watch ?? 'spectator', { role, by: admission.player, leads, latest })
@@ -168,7 +173,7 @@ export class Visitor {
       return this.open(hosted, seat, { ...entering, seat })
     }
     this.begin(hosted, seat, trail, { ...entering, seat })
-    return `${this.answer(hosted, trail, { seat, player, at: hosted.now() }).slice(0, -1)},"missed":[${missed.join(',')}]}`
+    return `${this.answer(hosted, trail, { seat, role: entering.role, player, at: hosted.now() }).slice(0, -1)},"missed":[${missed.join(',')}]}`
   }
 
   private watch(hosted: HostedMatch, watch: string, entering: Entering): string {
@@ -178,13 +183,13 @@ export class Visitor {
   }
 
   private open(hosted: HostedMatch, viewer: string, entering: Entering): string {
-    const { seat, player } = entering
+    const { seat, role, player } = entering
     if (seat === undefined && !this.doors.watches(hosted, 1)) throw new Refused('too-many-watchers')
     const trail = new Trail(hosted, viewer, this.doors.wait, entering.latest === false)
     if (seat !== undefined) this.doors.trails.set(keyOf(hosted, seat), trail)
     const { at, view, notices } = trail.open(this.receiver)
     this.begin(hosted, viewer, trail, entering)
-    return `${this.answer(hosted, trail, { seat: seat ?? null, player, at, notices }).slice(0, -1)},"view":${view}}`
+    return `${this.answer(hosted, trail, { seat: seat ?? null, role, player, at, notices }).slice(0, -1)},"view":${view}}`
   }
 
   private begin(

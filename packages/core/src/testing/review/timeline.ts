@@ -25,17 +25,24 @@ export interface TimerBar {
   readonly name: string
   /** Its seat or other key; '' for none. */
   readonly key: string
+  /** The position at which it was started. */
   readonly from: number
+  /** The position at which it ended. */
   readonly until: number
   /** How it ended: it was due, it was stopped or started again, or it ran at the end of the record. */
   readonly end: 'due' | 'stopped' | 'running'
 }
 /** All that a record has, in order, without what anybody saw. */
 export interface Timeline {
+  /** The name of the rulebook. */
   readonly rulebook: string
+  /** What chance was seeded with. */
   readonly seed: string
+  /** Ids of all who ever sat in the match. */
   readonly seats: readonly string[]
+  /** What was done, by position. */
   readonly entries: readonly TimelineEntry[]
+  /** Timers that ran, in the order of their start. */
   readonly timers: readonly TimerBar[]
   /** By seat, its score from each position on at which it changed. */
   readonly scores: { readonly [seat: string]: readonly (readonly [position: number, score: number])[] }

@@ -6,6 +6,7 @@ import { playedPositions } from './positions.ts'
 
 /** What one viewer was sent in a match, by position. */
 export interface Track {
+  /** A seat, or `spectator`. */
   readonly viewer: string
   /** The position from which on there is a view. */
   readonly from: number

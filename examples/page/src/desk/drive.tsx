@@ -1,0 +1,160 @@
+import type { ClientMatch } from '@zinc-referee/venue/client'
+import { useState } from 'preact/hooks'
+import type { AnyView, InputDescription, RulebookDescription } from 'zinc-referee'
+import { Fields, inputOf } from '../plain/fields.tsx'
+import './drive.css'
+
+type Kind = 'report' | 'direct'
+interface Order extends InputDescription {
+  readonly how: Kind
+}
+interface Answered {
+  readonly n: number
+  readonly says: string
+  readonly isRefused: boolean
+}
+
+/** How many answers stay on the page. */
+const KEPT = 50
+/** Directives that need no input and are wanted again and again: a button each, beside the form. */
+const AT_HAND: readonly string[] = ['phases.start', 'phases.pause', 'phases.resume']
+/** The engine's own directive: every rule has settings. */
+const SET = 'match.set'
+
+/** What a referee may: facts as a game server reports them, directives and settings, by forms, with their answers. */
+export function Drive({
+  match,
+  rulebook: { rules },
+}: {
+  readonly match: ClientMatch<AnyView>
+  readonly rulebook: Pick<RulebookDescription, 'rules'>
+}) {
+  const [answers, setAnswers] = useState<readonly Answered[]>([])
+  const orders = [
+    ...rules.toReversed().flatMap(({ facts }) => facts.map((fact) => ({ ...fact, how: 'report' as const }))),
+    ...(match.role === 'referee'
+      ? rules.flatMap(({ directives }) => directives.map((each) => ({ ...each, how: 'direct' as const })))
+      : []),
+  ]
+  const give = async (how: Kind, name: string, input: object): Promise<void> => {
+    const with_ = Object.keys(input).length === 0 ? '' : ` ${JSON.stringify(input)}`
+    const ruling = await match[how](name, input).catch((error: Error) => ({ ok: false, says: error.message }))
+    const says = `${name}${with_}: ${'says' in ruling ? ruling.says : 'done'}`
+    setAnswers((before) =>
+      [{ n: (before[0]?.n ?? 0) + 1, says, isRefused: !ruling.ok }, ...before].slice(0, KEPT),
+    )
+  }
+  return (
+    <section class="column drive" aria-label="Drive">
+      <h2>Drive</h2>
+      {match.role === 'referee' && (
+        <div class="row">
+          {orders
+            .filter(({ how, name }) => how === 'direct' && AT_HAND.includes(name))
+            .map(({ how, name }) => (
+              <button key={name} type="button" onClick={() => void give(how, name, {})}>
+                {name}
+              </button>
+            ))}
+        </div>
+      )}
+      {orders.length > 0 && (
+        <OrderForm orders={orders} seats={Object.keys(match.replica.view.roster.seats)} give={give} />
+      )}
+      {match.role === 'referee' && <SettingForm rules={rules.map(({ name }) => name)} give={give} />}
+      <ol class="answers" aria-label="Answers" aria-live="polite">
+        {answers.map(({ n, says, isRefused }) => (
+          <li key={n} class={isRefused ? 'refused' : undefined}>
+            {isRefused && 'refused · '}
+            {says}
+          </li>
+        ))}
+      </ol>
+    </section>
+  )
+}
+
+type Give = (how: Kind, name: string, input: object) => void
+
+function OrderForm({
+  orders,
+  seats,
+  give,
+}: {
+  readonly orders: readonly Order[]
+  readonly seats: readonly string[]
+  readonly give: Give
+}) {
+  const [chosen, choose] = useState(0)
+  const order = orders[chosen] ?? orders[0]
+  const group = (label: string, of: Kind) => (
+    <optgroup label={label}>
+      {orders.map(({ how, name }, at) =>
+        how === of ? (
+          <option key={`${how} ${name}`} value={at}>
+            {name}
+          </option>
+        ) : null,
+      )}
+    </optgroup>
+  )
+  if (order === undefined) return null
+  return (
+    <form
+      class="order"
+      onSubmit={(event) => {
+        event.preventDefault()
+        give(order.how, order.name, inputOf(event.currentTarget, order.cells ?? {}))
+      }}
+    >
+      <label>
+        Fact or directive
+        <select value={chosen} onChange={(event) => choose(Number(event.currentTarget.value))}>
+          {group('Facts', 'report')}
+          {group('Directives', 'direct')}
+        </select>
+      </label>
+      <Fields key={order.name} cells={order.cells ?? {}} seats={seats} />
+      <button type="submit">{order.how === 'report' ? 'Report it' : 'Direct it'}</button>
+    </form>
+  )
+}
+
+function SettingForm({ rules, give }: { readonly rules: readonly string[]; readonly give: Give }) {
+  const [wrong, setWrong] = useState('')
+  return (
+    <form
+      class="order"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const data = new FormData(event.currentTarget)
+        try {
+          const settings: unknown = JSON.parse(String(data.get('settings')))
+          setWrong('')
+          give('direct', SET, { rule: data.get('rule'), settings })
+        } catch {
+          setWrong('The settings are not JSON. Write them as {"length": 60000}.')
+        }
+      }}
+    >
+      <label>
+        Settings of
+        <select name="rule">
+          {rules.map((rule) => (
+            <option key={rule}>{rule}</option>
+          ))}
+        </select>
+      </label>
+      <label>
+        New values
+        <input name="settings" required placeholder='{"length": 60000}' />
+      </label>
+      <button type="submit">Set</button>
+      {wrong !== '' && (
+        <p class="said" role="alert">
+          {wrong}
+        </p>
+      )}
+    </form>
+  )
+}

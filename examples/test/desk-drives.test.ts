@@ -1,0 +1,157 @@
+// A referee's desk at a running match, in a real browser: any mode, without code of its own.
+import { mkdtemp, readFile, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { modes } from '@zinc-referee/examples'
+import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
+import { SignJWT } from 'jose'
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { replayRecord } from 'zinc-referee'
+// @ts-expect-error a plain script, shared with npm test
+import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+import { barriersOf } from './barriers.ts'
+
+const page = new URL('../dist/page/', import.meta.url)
+const k = Buffer.from('a key of 32 bytes for the desk !!')
+const admissions = { keys: [{ kty: 'oct', kid: 'desk', alg: 'HS256', k: k.toString('base64url') }] }
+const token = (role: string): Promise<string> =>
+  new SignJWT({ sub: 'Ms Sedge', role })
+    .setProtectedHeader({ alg: 'HS256', kid: 'desk' })
+    .setExpirationTime('1h')
+    .sign(k)
+let browser: Browser
+let venue: Venue
+let folder: string
+let context: BrowserContext
+const errors: string[] = []
+beforeAll(async () => {
+  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
+})
+afterAll(() => browser?.close())
+afterEach(async () => {
+  await context.close()
+  await venue.close()
+  await rm(folder, { recursive: true })
+  expect(errors.splice(0)).toEqual([])
+})
+
+/** A running match of a mode, with its record. */
+async function begun(mode: string, options: VenueOptions) {
+  folder = await mkdtemp(join(tmpdir(), 'desk-'))
+  venue = await openVenue({ page, records: folder, ...options })
+  const { rulebook: book } = modes[mode]!
+  const hosted = venue.begin(mode, book, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 0 } },
+  })
+  return { book, hosted }
+}
+async function visit(address: string, width = 1280): Promise<Page> {
+  context = await browser.newContext({ viewport: { width, height: 800 } })
+  const tab = await context.newPage()
+  tab.on('pageerror', (error) => errors.push(error.message))
+  await tab.goto(`${venue.url}${address}`)
+  return tab
+}
+/** Chooses a fact or directive, fills its fields in, and sends it. */
+async function give(tab: Page, name: string, fields: { readonly [name: string]: string }): Promise<void> {
+  const form = tab.locator('form.order').first()
+  await form.getByLabel('Fact or directive').selectOption({ label: name })
+  for (const [field, value] of Object.entries(fields)) {
+    const control = form.locator(`[name='${field}']`)
+    const isChoice = (await control.evaluate((each) => each.tagName)) === 'SELECT'
+    await (isChoice ? control.selectOption(value) : control.fill(value))
+  }
+  await form.getByRole('button').click()
+}
+const latest = (tab: Page) => tab.getByRole('list', { name: 'Answers' }).locator('li').first().innerText()
+
+test.each(Object.keys(modes))(
+  '%s: seats come, play begins, stands still, goes on, by its desk',
+  async (mode) => {
+    const { book, hosted } = await begun(mode, { allowViewAsAnySeat: true, allowDriving: true })
+    const tab = await visit('?desk')
+    await tab.getByLabel('Your name').fill('Ms Sedge')
+    await tab.getByRole('button', { name: 'Take the desk' }).click()
+    const names = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike'].slice(
+      0,
+      Math.max(2, book.plan.seatLimits.min),
+    )
+    for (const [at, seat] of names.entries()) {
+      await give(tab, 'roster.join', { seat, name: seat.toUpperCase() })
+      await expect.poll(() => hosted.match.seats.length).toBe(at + 1)
+    }
+    await tab.getByRole('button', { name: 'phases.start' }).click()
+    const phase = (): unknown => Object(hosted.match.view('spectator').phases).now
+    await expect.poll(phase).toMatchObject({ phase: 'live' })
+    await tab.getByRole('button', { name: 'phases.pause' }).click()
+    await expect.poll(phase).toMatchObject({ paused: true })
+    await tab.getByRole('button', { name: 'phases.pause' }).click()
+    await expect.poll(() => latest(tab)).toMatch(/^refused · phases\.pause: /)
+    await tab.getByRole('button', { name: 'phases.resume' }).click()
+    await expect.poll(() => latest(tab)).toBe('phases.resume: done')
+    // What a seat sees is beside it, and it can be sent off.
+    await tab.getByLabel('See what a seat sees').selectOption('heron')
+    await tab.getByRole('region', { name: 'HERON' }).getByRole('table').first().waitFor()
+    await give(tab, 'roster.kick', { seat: 'otter', why: 'asleep' })
+    await expect.poll(() => hosted.match.seats).not.toContain('otter')
+    expect(await barriersOf(tab)).toEqual([])
+    // All of it is in the record, with a name, and replays.
+    await venue.close()
+    const record = await readFile(hosted.record!, 'utf8')
+    expect(record.match(/"Ms Sedge"/g)?.length).toBe(names.length + 5)
+    expect(replayRecord(book, record).differs).toBeUndefined()
+  },
+)
+
+test('facts are reported with their numbers, settings are set, and what does not fit is said; on a phone, too', async () => {
+  const { hosted } = await begun('reed-regatta', { allowDriving: true })
+  for (const seat of ['otter', 'heron'])
+    hosted.run((match) => match.direct('roster.join', { seat, name: seat }))
+  hosted.run((match) => match.direct('phases.start', {}))
+  const tab = await visit('?desk=reed-regatta&name=Ms+Sedge', 360)
+  await give(tab, 'raft.found', { seat: 'otter', crates: '12' })
+  await expect.poll(() => latest(tab)).toBe('raft.found {"seat":"otter","crates":12}: done')
+  await give(tab, 'raft.found', { seat: 'otter', crates: '' }) // its default
+  await expect.poll(() => latest(tab)).toBe('raft.found {"seat":"otter"}: done')
+  await give(tab, 'scores.correct', { seat: 'heron', amount: '3', reason: 'found late' })
+  await expect
+    .poll(() => tab.getByRole('table', { name: 'scores.ledger' }).innerText())
+    .toContain('found late')
+  const set = tab.locator('form.order').nth(1)
+  await set.getByLabel('Settings of').selectOption('rounds')
+  await set.getByLabel('New values').fill('length: 1')
+  await set.getByRole('button', { name: 'Set' }).click()
+  await expect.poll(() => tab.getByRole('alert').innerText()).toContain('not JSON')
+  await set.getByLabel('New values').fill('{"lengthy": 1}')
+  await set.getByRole('button', { name: 'Set' }).click()
+  await expect.poll(() => latest(tab)).toMatch(/^refused · match\.set .*lengthy/)
+  await set.getByLabel('New values').fill('{"overtime": 5000}')
+  await set.getByRole('button', { name: 'Set' }).click()
+  await expect.poll(() => latest(tab)).toMatch(/^match\.set .*: done$/)
+  const { scrollWidth, clientWidth } = await tab.evaluate(() => document.documentElement)
+  expect(scrollWidth).toBe(clientWidth)
+  await tab.reload()
+  await tab.getByRole('button', { name: 'phases.pause' }).waitFor()
+})
+
+test('where admissions are asked for, a referee drives, a reporter reports, and a watcher does neither', async () => {
+  const { hosted } = await begun('reed-regatta', { admissions, allowDriving: true })
+  hosted.run((match) => match.direct('roster.join', { seat: 'otter', name: 'Otter' }))
+  const referee = await visit(`?desk=reed-regatta#admission=${await token('referee')}`)
+  await give(referee, 'roster.kick', { seat: 'otter' })
+  await expect.poll(() => hosted.match.seats).toEqual([])
+  await context.close()
+  const reporter = await visit(`?desk=reed-regatta#admission=${await token('reporter')}`)
+  await reporter.getByLabel('Fact or directive').waitFor()
+  expect(await reporter.getByRole('option', { name: 'raft.found' }).count()).toBe(1)
+  expect(await reporter.getByRole('option', { name: 'roster.kick' }).count()).toBe(0)
+  expect(await reporter.getByRole('button', { name: 'phases.start' }).count()).toBe(0)
+  await context.close()
+  const watcher = await visit(`?desk=reed-regatta#admission=${await token('watcher')}`)
+  await watcher.getByText('You only watch here').waitFor()
+  await context.close()
+  const nobody = await visit('?desk=reed-regatta')
+  await nobody.getByRole('heading', { name: 'You could not come in' }).waitFor()
+})
