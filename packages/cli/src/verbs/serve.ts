@@ -225,7 +225,7 @@ interface Hosting {
 function announce(
   all: readonly Hosting[],
   { url, tcpPort }: Venue,
-  { bots }: ServeOptions,
+  { bots, keys }: ServeOptions,
   goesOn: boolean,
 ): void {
   const filled = bots ? '   bots fill the empty ones' : ''
@@ -238,6 +238,7 @@ function announce(
       .join('\n'),
     pairs([
       ['page', url],
+      ...(keys === undefined ? [['desk', `${url}?desk`] as const] : []),
       ...(tcpPort === undefined ? [] : [['lines', `tcp port ${tcpPort}`] as const]),
       ['record', all.map(({ hosted }) => hosted.record ?? '').join('\n         ')],
       ...(goesOn ? [['goes on', 'from where the records end'] as const] : []),
