@@ -3,9 +3,11 @@ import { tmpdir } from 'node:os'
 import { join as path } from 'node:path'
 import { reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
+import { type Client, connect } from '@zinc-referee/venue/client'
 import { exportJWK, generateKeyPair, SignJWT, UnsecuredJWT } from 'jose'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
+import type { BareView } from 'zinc-referee/replica'
 import { SocketClient } from './socket-client.ts'
 
 let venue: Venue
@@ -227,4 +229,38 @@ test('health, readiness and what an operator counts are told over HTTP', async (
     '# EOF',
   ])
     expect(metrics).toContain(line)
+})
+
+test('without admissions, who watches drives where that is allowed; with them, their roles alone decide', async () => {
+  const clients: Client<BareView>[] = []
+  const enter = async (more: object) => {
+    const url = `ws://127.0.0.1:${venue.port}/socket`
+    const client = await connect({ url, WebSocket, changed() {}, ended() {}, match: 'one', ...more })
+    clients.push(client)
+    const direct = (): Promise<unknown> =>
+      client.direct('phases.pause').catch(({ message }: Error) => /not for this/.exec(message)?.[0])
+    return { role: client.role, direct, report: () => client.report('raft.mist', { seat: 'otter' }) }
+  }
+  const late = await sign({ sub: 'w', role: 'watcher' })
+  await venue.close()
+  await open({ allowDriving: true })
+  const watcher = await enter({ watch: 'spectator', admission: await sign({ sub: 'w', role: 'watcher' }) })
+  expect([watcher.role, await watcher.direct()]).toEqual(['watcher', 'not for this'])
+  await expect(enter({ watch: 'spectator', admission: late })).rejects.toThrow() // signed by a key of before
+  for (const allowDriving of [false, true]) {
+    await venue.close()
+    venue = await openVenue({ allowDriving })
+    venue.begin('one', reedRegatta, { seed: 'fair-1' })
+    const [player, other] = [
+      await enter({ name: 'Otter' }),
+      await enter({ watch: 'spectator', name: 'Ms Sedge' }),
+    ]
+    expect([player.role, await player.direct()]).toEqual(['player', 'not for this'])
+    expect(other.role).toBe(allowDriving ? 'referee' : 'watcher')
+    if (allowDriving) {
+      expect(await other.direct()).toMatchObject({ code: 'nothing-to-pause' })
+      expect(await other.report()).toMatchObject({ ok: false, says: expect.any(String) })
+    } else expect(await other.direct()).toBe('not for this')
+  }
+  for (const client of clients) client.leave()
 })
