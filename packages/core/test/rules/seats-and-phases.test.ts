@@ -12,10 +12,15 @@ const join = (
 
 test('RO1: a player who is here already gets the same seat again, and nothing is reset', () => {
   const { match } = fight()
+  match.addViewer('spectator')
   hit(match, 'otter', 'heron')
   expect(join(match, 'another-id', { player: 'otter' })).toEqual({ ok: true })
   expect(match.seats).toEqual(['otter', 'heron', 'vole'])
   expect(match.state.vitals.body.of('otter').health).toBe(75)
+  expect(news(match, 'roster.returned')).toEqual([]) // it was never away
+  match.direct('roster.absent', { seat: 'otter' })
+  join(match, 'otter')
+  expect(news(match, 'roster.returned')).toHaveLength(1)
 })
 
 test('RO2: two seats may have the same name; ids differ', () => {

@@ -88,7 +88,10 @@ export function handOver(match: Match, seat: Seat, player: string, name: string)
   match.emit('handed-over', { seat })
 }
 
+/** A seat that is here already stays as it is. */
 export function comeBack(match: Match, seat: Seat) {
+  const { presence, covered } = match.own.seats.of(seat)
+  if (presence !== 'absent' && !covered) return
   uncover(match, seat)
   match.own.seats.of(seat).presence = 'here'
   match.timers.cancel('grace', seat)

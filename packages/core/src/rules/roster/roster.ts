@@ -119,8 +119,7 @@ export const roster = shape.does({
       when: [inPhase('lobby', 'countdown', 'live', 'break', 'over'), evenOut, evenAbsent],
       input: {},
       decide(match, seat) {
-        const { presence, covered } = match.own.seats.of(seat)
-        if (presence === 'absent' || covered) comeBack(match, seat)
+        comeBack(match, seat)
       },
     },
   },
