@@ -17,7 +17,8 @@ export function ViewTables({
   const { view } = match.replica
   const seats = Object.keys(view['roster']?.['seats'] ?? {})
   return (
-    <div class="parts">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: on a narrow screen it scrolls sideways, by keys too
+    <div class="parts" tabIndex={0}>
       {inOrder(rulebook.rules).flatMap((rule) =>
         Object.entries(rule.state)
           .filter(([part]) => view[rule.name]?.[part] !== undefined)
