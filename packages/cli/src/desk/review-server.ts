@@ -24,7 +24,10 @@ export interface ReviewServer {
 const MOST_VIEWERS = 4
 const OWN = /^(localhost|127(\.\d+){3}|\[::1\])(:\d+)?$/
 
-/** Serves the built page in a folder, and its data. `file`: what the record is called. */
+/**
+ * Plays the record once, then serves the built page in a folder, and its data. `file`: what the record is called.
+ * @throws what `timelineOf` throws
+ */
 export async function openReview(
   book: AnyRulebook,
   content: RecordContent,
@@ -50,23 +53,17 @@ export async function openReview(
   }
 }
 
-/** What the page asks for. What takes a replay is done once. */
+/** What the page asks for. What takes a replay is done once, and what it begins with before anybody asks. */
 class Review {
-  readonly file: string
+  readonly timeline: Timeline & { readonly file: string }
   private readonly book: AnyRulebook
   private readonly content: RecordContent
-  private line: Timeline | undefined
   private readonly tracks: Map<string, Track> = new Map()
 
   constructor(book: AnyRulebook, content: RecordContent, file: string) {
     this.book = book
     this.content = content
-    this.file = file
-  }
-
-  timeline(): object {
-    this.line ??= timelineOf(this.book, this.content)
-    return { file: this.file, ...this.line }
+    this.timeline = { file, ...timelineOf(book, content) }
   }
 
   track(viewers: readonly string[]): readonly Track[] {
@@ -91,7 +88,7 @@ function answered(review: Review, { url = '/' }: IncomingMessage, answer: Server
   const { pathname, searchParams } = new URL(url, 'http://desk')
   const viewers = (searchParams.get('viewers') ?? '').split(',').filter(Boolean).slice(0, MOST_VIEWERS)
   const answers: { readonly [path: string]: () => object | string } = {
-    '/timeline': () => review.timeline(),
+    '/timeline': () => review.timeline,
     '/tracks': () => review.track(viewers),
     '/why': () => review.why(searchParams.get('question') ?? ''),
     '/scenario': () => review.scenario(Number(searchParams.get('line'))),
