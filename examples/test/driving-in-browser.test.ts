@@ -1,4 +1,4 @@
-// A referee's desk at a running match, in a real browser: any mode, without code of its own.
+// A referee's desk at a running match, in a real browser, for every mode without code of its own.
 import { mkdtemp, readFile, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'

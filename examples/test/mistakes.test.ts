@@ -32,8 +32,8 @@ async function planted(file: string, changes: { readonly [from: string]: string 
     text = text.replace(from, to)
   }
   writeFileSync(copy + file, text)
-  const exported = Object.values<any>(await import(/* @vite-ignore */ copy + mode))
-  return exported.find((each) => 'planWith' in Object(each)) as AnyRulebook
+  const exported = Object.values<object>(await import(/* @vite-ignore */ copy + mode))
+  return exported.find((each): each is AnyRulebook => 'planWith' in Object(each))!
 }
 const pond = (from: string, to: string) => planted('pond/rulebook.ts', { [from]: to })
 
@@ -206,9 +206,8 @@ test('a tie nobody thought of: such a rulebook cannot be defined', async () => {
 
 test('a name that several share is no id: each has a seat of its own', () => {
   const why = evening(pikePond, (match) => {
-    expect(Object.values<any>(match.view('otter')['roster'].seats).map(({ name }) => name)).toEqual(
-      match.seats.map(() => 'Otter'),
-    )
+    const { seats } = match.view('otter').roster
+    expect(Object.values(seats).map(({ name }) => name)).toEqual(match.seats.map(() => 'Otter'))
   })
   expect(why('roster.seats.heron.name')[0]).toBe('roster.seats.heron.name is "Otter" since 0:00.')
   expect(() => why('roster name')).toThrow(

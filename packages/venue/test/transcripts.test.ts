@@ -209,7 +209,7 @@ test('an evening over the wire: seats, watchers, calls that are refused, a lost 
   )
 })
 
-test('what HTTP answers, in order, with its document', async () => {
+test('what HTTP answers, in order, and what describes it', async () => {
   const { pass, client } = await opened({ limits: { matches: 3 } })
   const ask = async (path: string, method = 'GET', body?: unknown) => {
     const sent = typeof body === 'string' ? body : JSON.stringify(body)
@@ -252,9 +252,9 @@ test('what HTTP answers, in order, with its document', async () => {
   await expect(`${JSON.stringify(api, null, 1)}\n`).toMatchFileSnapshot('transcripts/openapi.txt')
 })
 
-test('the documents of a mode with something of every kind', async () => {
+test('the schemas of a mode with something of every kind', async () => {
   await opened()
   const described = beginAnyMatch(book, { seed: 'fair-1' }).describe()
-  const documents = { schemas: jsonSchemas(described), asyncApi: asyncApi(described) }
-  await expect(`${JSON.stringify(documents, null, 1)}\n`).toMatchFileSnapshot('transcripts/documents.txt')
+  const printed = { schemas: jsonSchemas(described), asyncApi: asyncApi(described) }
+  await expect(`${JSON.stringify(printed, null, 1)}\n`).toMatchFileSnapshot('transcripts/schemas.txt')
 })

@@ -1,6 +1,5 @@
 import { expect, test } from 'vitest'
 import {
-  beginAnyMatch,
   defineRule,
   defineRulebook,
   int,
@@ -13,6 +12,7 @@ import {
 } from 'zinc-referee'
 import { firstTo, mostAtTime, rounds, scores, verdict } from 'zinc-referee/rules'
 import { diffRecord } from 'zinc-referee/testing'
+import { recorded } from '../fixtures/recorded.ts'
 
 /** A stall where jars are sold for so much, at most so many at once, and a cat takes one each so many ms. */
 const stall = ({ price = 1, most = 5, cat = 10_000, cells = {} } = {}) =>
@@ -56,22 +56,13 @@ const stall = ({ price = 1, most = 5, cat = 10_000, cells = {} } = {}) =>
     ],
   })
 
-function record(book = stall()) {
-  const lines: string[] = []
-  const match = beginAnyMatch(book, {
-    seed: 'fair-1',
-    record: (line) => lines.push(line),
-    settings: { phases: { countdown: 0 } },
+const record = (book = stall()): string =>
+  recorded(book, (match) => {
+    for (const [nth, jars] of [2, 5, 3].entries()) {
+      match.advanceTo(4000 * (nth + 1))
+      match.submit('otter', 'stall.sell', { jars })
+    }
   })
-  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
-  for (const jars of [2, 5, 3]) {
-    match.advanceTo(match.now + 4000)
-    match.submit('otter', 'stall.sell', { jars })
-  }
-  match.close()
-  return lines.join('\n')
-}
 
 test('the same version plays as it did', () => {
   expect(diffRecord(stall(), stall(), record())).toEqual({ declared: '', inputs: 7, rulings: [] })

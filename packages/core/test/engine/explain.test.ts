@@ -18,6 +18,7 @@ import {
 import { inPhase, roster } from 'zinc-referee/rules'
 import { explain, type Question, shortCauses } from 'zinc-referee/testing'
 import { code } from '../fixtures/error-code.ts'
+import { recorded } from '../fixtures/recorded.ts'
 
 /** An oven: whoever stokes it warms a loaf, which bakes after a while unless it is doused; three loaves make a basket. */
 const oven = defineRule({
@@ -89,20 +90,7 @@ const drizzle = defineRule({
 const book = defineRulebook({ name: 'bakery', seats: { min: 2, max: 3 }, rules: [oven, drizzle] })
 
 type Play = (match: AnyMatch) => void
-function record(play: Play): string {
-  const lines: string[] = []
-  const match = beginAnyMatch(book, {
-    seed: 'fair-1',
-    record: (line) => lines.push(line),
-    settings: { phases: { countdown: 0 } },
-  })
-  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
-  match.advanceTo(1)
-  play(match)
-  match.close()
-  return lines.join('\n')
-}
+const record = (play: Play): string => recorded(book, play)
 const why = (play: Play, question: string | Question): string[] => {
   const explanation = explain(book, record(play), question)
   return [explanation.answer, ...shortCauses(explanation).map((cause) => cause.says)]

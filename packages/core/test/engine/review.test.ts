@@ -1,7 +1,6 @@
 import { expect, test } from 'vitest'
 import {
   type AnyMatch,
-  beginAnyMatch,
   defineRule,
   defineRulebook,
   everyone,
@@ -22,6 +21,7 @@ import { openRecorded, replayLine } from '../../src/rulebook/index.ts'
 import { InnerIds } from '../../src/testing/review/inner-ids.ts'
 import { playedPositions } from '../../src/testing/review/positions.ts'
 import { code } from '../fixtures/error-code.ts'
+import { recorded } from '../fixtures/recorded.ts'
 
 /** A stall whose jars are hidden under lids, and named by whoever holds one. */
 const stall = defineRule({
@@ -70,20 +70,7 @@ function close(match: any, seat: string): void {
 }
 const book = defineRulebook({ name: 'jars', seats: { min: 2, max: 3 }, rules: [scores, stall] })
 
-function record(play: (match: AnyMatch) => void): string {
-  const lines: string[] = []
-  const match = beginAnyMatch(book, {
-    seed: 'fair-1',
-    record: (line) => lines.push(line),
-    settings: { phases: { countdown: 0 } },
-  })
-  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
-  for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
-  match.advanceTo(1)
-  play(match)
-  match.close()
-  return lines.join('\n')
-}
+const record = (play: (match: AnyMatch) => void): string => recorded(book, play)
 
 /** The view of a track at each position. */
 function* viewsOf({ from, view, changes }: Track, count: number) {

@@ -1,5 +1,5 @@
 import type { RulebookDescription } from 'zinc-referee'
-import { type BareView, type Latest, type Notice, type Operation, Replica } from 'zinc-referee/replica'
+import { type BareView, type Notice, Replica } from 'zinc-referee/replica'
 import type { Role } from '../roles.ts'
 import { VenueError } from '../venue-error.ts'
 import type {
@@ -15,31 +15,8 @@ import { noConnection } from './errors.ts'
 import { Guesses } from './guesses.ts'
 import { type Heard, Line } from './line.ts'
 import { Listeners } from './listeners.ts'
+import type { Joined, Told } from './messages.ts'
 
-/** The venue's answer to `join`: a whole view, or what an earlier connection has missed. */
-interface Joined<V, N extends Notice> {
-  readonly view?: V
-  readonly at: number
-  readonly notices?: readonly N[]
-  readonly missed?: readonly Heard[]
-  readonly epoch: string
-  readonly n: number
-  readonly match: string
-  readonly mode: string
-  readonly seat: string | null
-  readonly role: Role
-  readonly player?: string
-}
-/** What the params of a message may hold: a patch, a whole view for a client that was too slow, or a notice. */
-interface Told<V, N extends Notice> {
-  readonly n?: number
-  readonly at: number
-  readonly patch?: readonly Operation[]
-  readonly latest?: Latest
-  readonly view?: V
-  readonly notices?: readonly N[]
-  readonly done?: string | number
-}
 /** An action that has no ruling yet. */
 interface Pending {
   readonly id: string
