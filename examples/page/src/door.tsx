@@ -1,11 +1,7 @@
-import { useEffect, useState } from 'preact/hooks'
+import { useState } from 'preact/hooks'
 import type { Entry } from './use-match.ts'
+import { useMatches } from './use-matches.ts'
 import './door.css'
-
-interface Listed {
-  readonly id: string
-  readonly mode: string
-}
 
 export const titleOf = (name: string): string =>
   name.replaceAll(
@@ -16,14 +12,9 @@ export const titleOf = (name: string): string =>
 /** Which game, under which name, in a seat or only watching. */
 export function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
   const [name, setName] = useState('')
-  const [games, list] = useState<readonly Listed[]>([])
+  const games = useMatches()
   const [game, choose] = useState<string>()
   const invited = new URLSearchParams(location.search).get('match') ?? undefined
-  useEffect(() => {
-    fetch('/matches')
-      .then((answer) => answer.json())
-      .then(list, () => undefined)
-  }, [])
   const modes = [...new Set(games.map(({ mode }) => mode))]
   const mode = game ?? modes[0]
   // Whoever comes by a link goes to that match; whoever chooses a game goes where there is room.

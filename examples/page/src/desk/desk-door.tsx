@@ -1,19 +1,9 @@
-import { useEffect, useState } from 'preact/hooks'
+import { useMatches } from '../use-matches.ts'
 import '../door.css'
-
-interface Listed {
-  readonly id: string
-  readonly mode: string
-}
 
 /** Which match, and under which name. Both go into the address: a reload comes back to the same desk. */
 export function DeskDoor() {
-  const [matches, list] = useState<readonly Listed[]>([])
-  useEffect(() => {
-    fetch('/matches')
-      .then((answer) => answer.json())
-      .then(list, () => undefined)
-  }, [])
+  const matches = useMatches()
   return (
     <form
       class="door"

@@ -37,9 +37,9 @@ export function Drive({
       : []),
   ]
   const give = async (how: Kind, name: string, input: object): Promise<void> => {
-    const with_ = Object.keys(input).length === 0 ? '' : ` ${JSON.stringify(input)}`
+    const given = Object.keys(input).length === 0 ? '' : ` ${JSON.stringify(input)}`
     const ruling = await match[how](name, input).catch((error: Error) => ({ ok: false, says: error.message }))
-    const says = `${name}${with_}: ${'says' in ruling ? ruling.says : 'done'}`
+    const says = `${name}${given}: ${'says' in ruling ? ruling.says : 'done'}`
     setAnswers((before) =>
       [{ n: (before[0]?.n ?? 0) + 1, says, isRefused: !ruling.ok }, ...before].slice(0, KEPT),
     )
