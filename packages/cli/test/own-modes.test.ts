@@ -4,19 +4,8 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { expect, test } from 'vitest'
 import { badInput, bin, folder, runProcess } from './run.ts'
+import { MODE } from './stall-mode.ts'
 
-const MODE = `
-import { defineRule, defineRulebook, everyone, int, perSeat } from 'zinc-referee'
-import { firstTo, scores, verdict } from 'zinc-referee/rules'
-const stall = defineRule({
-  name: 'stall', needs: [scores], state: { sold: perSeat({ jars: int(0).seenBy(everyone) }) },
-  actions: { sell: { input: { jars: int(1).between(1, 3) }, decide(match, seat, { jars }) {
-    match.own.sold.of(seat).jars += jars
-    return match.use(scores).give({ seat, amount: jars, reason: 'sold' })
-  } } },
-})
-export default defineRulebook({ name: 'jam-stall', seats: { min: 2, max: 4 }, rules: [scores, verdict({ when: [firstTo(20)] }), stall] })
-`
 test("a user's own .ts rulebook is played, recorded, replayed and served", async () => {
   writeFileSync(join(folder, 'jam-stall.ts'), MODE)
   const played = runProcess('demo', '--rulebook', 'jam-stall.ts')
@@ -29,6 +18,18 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   // What it says to do next runs as it stands.
   const [, next = ''] = /next +npx zinc-referee (.*)/.exec(replayed) ?? []
   expect(runProcess(...next.split(' ')).status).toBe(0)
+
+  // A long record is read while it is played, and a broken line of it keeps its number.
+  const [header = '', ...lines] = readFileSync(join(folder, 'records/jam-stall-fair-1.jsonl'), 'utf8').split(
+    '\n',
+  )
+  const refused = '{"t":0,"submit":"stall.sell","seat":"otter","input":{"jars":9},"no":"unknown-seat"}'
+  const long = (...more: readonly string[]) => {
+    writeFileSync(join(folder, 'long.jsonl'), [header, ...Array(2500).fill(refused), ...more].join('\n'))
+    return runProcess('replay', 'long.jsonl', '--rulebook', 'jam-stall.ts')
+  }
+  expect(long(...lines).stdout).toMatch(/inputs +25\d\d\n(.*\n)*result +the same rulings and hashes/)
+  expect(long('{"t":0,"subm')).toMatchObject(badInput('Line 2502 of the record cannot be read'))
 
   // Two versions of it, side by side.
   writeFileSync(join(folder, 'dear-stall.ts'), MODE.replace('amount: jars', 'amount: 2 * jars'))
@@ -78,106 +79,6 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
     expect(await ended).toBe(0)
     expect(said).toContain(after)
   }
-})
-
-test('check rehearses a mode, and says where what never happens is, and what went wrong', () => {
-  const odd = MODE.replace(
-    "name: 'stall',",
-    `name: 'stall', events: { shut: {} }, timers: { rot() {}, look(match) { match.timers.start('look', { in: 50 }) } },
-  on: { 'phases.live-began': (match) => { match.timers.start('look', { in: 50 }); match.own.sold.of('otter').dust = 1 } },
-  amend: { 'scores.give'(_match, draft) { if (draft.reason === 'luck') draft.amount.times(2) } },`,
-  )
-    .replace('jars: int(0)', 'dust: int(0), jars: int(0)')
-    .replace('{ jars }) {', '{ jars }) { Math.random(); new Date(); setTimeout(() => {}, 0);')
-    .replace('actions: {', 'actions: {\n  wait: { input: {}, decide: () => ({ ok: false, code: "never" }) },')
-  writeFileSync(join(folder, 'odd-stall.ts'), odd)
-  // The same with something to do for each: an amendment that counts, a timer that does something.
-  const calm = MODE.replace(
-    "name: 'stall',",
-    `name: 'stall', timers: { rot(match) { for (const seat of match.seats) match.own.sold.of(seat).jars -= 1 } },
-  on: { 'phases.live-began': (match) => match.timers.start('rot', { every: 2000 }) },
-  amend: { 'scores.give'(_match, draft) { if (draft.seat === 'otter') draft.amount.times(2) } },`,
-  )
-  writeFileSync(join(folder, 'calm-stall.ts'), calm)
-  const asked = '--rulebook odd-stall.ts --matches 4 --sarif odd.sarif --json'
-  const found = runProcess('check', ...asked.split(' '))
-  expect(found.status).toBe(1)
-  const { findings } = JSON.parse(found.stdout)
-  expect(findings.map(({ kind, name, place }: any) => [kind, name, place?.line])).toEqual([
-    ['own-clock', 'Math.random', 9],
-    ['own-clock', 'new Date()', 9],
-    ['own-clock', 'setTimeout', 9],
-    ['never-accepted', 'stall.wait', 9],
-    ['never-raised', 'stall.shut', 5],
-    ['never-started', 'stall.rot', 5],
-    ['unused', 'stall.shut', 5],
-    ['never-read', 'stall.sold.dust', 7],
-    ['never-amends', 'stall.scores.give', 7],
-    ['idle-timer', 'stall.look', 5],
-  ])
-  const says = (name: string) => findings.find((finding: any) => finding.name === name).says
-  expect(says('stall.scores.give')).toMatch(/^It ran \d+ times in 4 matches, and changed nothing\.$/)
-  expect(says('stall.look')).toMatch(/^It fired \d+ times in 4 matches, and something came of it 0 times\.$/)
-  const sarif = JSON.parse(readFileSync(join(folder, 'odd.sarif'), 'utf8'))
-  expect(sarif.runs[0].results[3]).toMatchObject({
-    ruleId: 'never-accepted',
-    locations: [
-      { physicalLocation: { artifactLocation: { uri: 'odd-stall.ts' }, region: { startLine: 9 } } },
-    ],
-  })
-  expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--matches', '4')).toMatchObject({
-    status: 0,
-    stdout: expect.stringContaining('nothing found'),
-  })
-  expect(runProcess('check', '--rulebook', 'calm-stall.ts', '--seats', '9')).toMatchObject(
-    badInput('takes 2 to 4 seats'),
-  )
-})
-
-test('rehearse says how matches go, the same each time, and refuses settings that are none', () => {
-  const rehearse = (...more: readonly string[]) =>
-    runProcess('rehearse', '--rulebook', 'jam-stall.ts', '--seats', '2', '--matches', '9', ...more)
-  const went = rehearse('--json')
-  expect(went.status).toBe(0)
-  for (const workers of ['1', '2', '3'])
-    expect(rehearse('--json', '--workers', workers).stdout).toBe(went.stdout)
-  expect(JSON.parse(rehearse('--json', '--seconds', '0', '--workers', '2').stdout).matches).toBe(2)
-  expect(rehearse('--workers', '0')).toMatchObject(badInput('at least one worker'))
-  const { over, endings, seats, sides, actions } = JSON.parse(went.stdout)
-  expect([over, endings, sides]).toEqual([9, [{ name: 'win: goal-reached', times: 9 }], []])
-  expect(seats.map(({ name, of }: any) => [name, of])).toEqual([
-    ['otter', 9],
-    ['heron', 9],
-  ])
-  expect(seats[0].times + seats[1].times).toBe(9)
-  expect(actions[0]).toEqual({ name: 'stall.sell', times: expect.any(Number) })
-  expect(rehearse('--random').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
-  // Otter's jars count twice in the newer version.
-  writeFileSync(
-    join(folder, 'kind-stall.ts'),
-    MODE.replace('amount: jars', "amount: seat === 'otter' ? 2 * jars : jars"),
-  )
-  const since = (older: string, ...more: readonly string[]) =>
-    runProcess(
-      'rehearse',
-      '--rulebook',
-      'kind-stall.ts',
-      '--seats',
-      '2',
-      '--matches',
-      '60',
-      '--compare',
-      older,
-      ...more,
-    )
-  const { compared } = JSON.parse(since('jam-stall.ts', '--json').stdout)
-  const otter = compared.shares.find(({ name }: any) => name === 'otter')
-  expect(otter).toMatchObject({ what: 'win', isApart: true })
-  expect([otter.before < 0.7, otter.now > 0.9, otter.interval[0] > 0]).toEqual([true, true, true])
-  expect(since('jam-stall.ts').stdout).toMatch(/win otter +\d\d % +\d+ % +\+\d+ % and \+\d+ %/)
-  expect(since('kind-stall.ts').stdout).toContain('none differs by more than chance')
-  expect(rehearse('--settings', 'scores')).toMatchObject(badInput('takes JSON by rule'))
-  expect(rehearse('--settings', '{"scores":{"no":1}}')).toMatchObject(badInput("there is no setting 'no'"))
 })
 
 test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {

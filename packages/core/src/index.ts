@@ -77,6 +77,7 @@ export {
   type Migrated,
   type NumberedLine,
   type RecordContent,
+  type RecordStream,
   type Replayed,
   readRecord,
   type Sink,

@@ -4,7 +4,10 @@ import type { LoadedMode } from '../modes/load-mode.ts'
 const FAIR = ['Otter', 'Heron', 'Vole', 'Newt', 'Coot', 'Pike', 'Moth', 'Toad']
 const PLAYING: ReadonlySet<string> = new Set(['countdown', 'live', 'break'])
 
-/** Gives empty seats to bots before and after a bout, so that a player has somebody to play with. */
+/**
+ * Gives empty seats to bots before and after a bout, so that a player has somebody to play with. A bot goes when a player
+ * has come who makes them too many.
+ */
 export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
   const { match } = hosted
   const { phases, roster } = match.state
@@ -21,7 +24,10 @@ export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
     const { id, name } = named[at % named.length] ?? { id: 'guest', name: 'Guest' }
     return at < named.length ? { id, name } : { id: `${id}-${at + 1}`, name: `${name} ${at + 1}` }
   })
-  const taken = match.allSeats.filter((seat) => roster.seats.of(seat).presence !== 'left').length
+  const seated = match.allSeats.filter((seat) => roster.seats.of(seat).presence !== 'left')
+  const taken = seated.length
+  const last = seated.findLast((seat) => roster.seats.of(seat).bot)
+  if (taken > wanted && last !== undefined) hosted.submit(last, 'roster.leave', {}, {})
   const free = more.filter(({ id }) => !match.allSeats.includes(id))
   for (const { id, name } of free.slice(0, Math.max(0, wanted - taken)))
     hosted.run(() => match.direct('roster.join', { seat: id, name, bot: true }))

@@ -1,17 +1,19 @@
-import { type RehearsalPart, rehearsePart } from 'zinc-referee/testing'
+import { type RehearsalPart, type RehearsalRequest, rehearsePart, thinkingCrowd } from 'zinc-referee/testing'
 import { expansionsOf } from '../modes/expansions.ts'
-import { loadMode } from '../modes/load-mode.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
 import type { RunPart } from '../parallel/workers.ts'
 import { seatsOf } from '../play/play-demo.ts'
 
 /** What is rehearsed: a mode by its name or its file, by whom, how. */
 export interface RehearseOptions {
-  readonly rulebook?: string
-  readonly random?: boolean
-  readonly settings?: object
-  readonly with?: readonly string[]
-  readonly seats?: number
-  readonly seed?: string
+  readonly rulebook?: string | undefined
+  readonly random?: boolean | undefined
+  /** How many matches everyone tries out before each move. */
+  readonly think?: number | undefined
+  readonly settings?: object | undefined
+  readonly with?: readonly string[] | undefined
+  readonly seats?: number | undefined
+  readonly seed?: string | undefined
 }
 /** Some of the matches of a rehearsal, by their numbers. */
 export interface RehearseTask {
@@ -30,7 +32,6 @@ export const runPart: RunPart<RehearseTask, RehearsalPart> = async (
 ) => {
   const mode = await loadMode(name, options.rulebook)
   const { rulebook, demo } = mode
-  const { crowd } = demo
   return rehearsePart(
     rulebook,
     {
@@ -38,7 +39,7 @@ export const runPart: RunPart<RehearseTask, RehearsalPart> = async (
       with: expansionsOf(rulebook, options.with),
       settings: options.settings ?? {},
       seed: options.seed ?? demo.seed ?? 'fair-1',
-      ...(crowd !== undefined && !options.random && { crowd: (seed) => crowd(seed) }),
+      ...crowdOf(mode, options),
     },
     {
       from,
@@ -49,4 +50,13 @@ export const runPart: RunPart<RehearseTask, RehearsalPart> = async (
       },
     },
   )
+}
+
+/** Who plays: whoever thinks, the mode's own bots, or anybody at random. */
+function crowdOf(
+  { rulebook, demo: { crowd } }: LoadedMode,
+  { random, think }: RehearseOptions,
+): Pick<RehearsalRequest, 'crowd'> {
+  if (think !== undefined) return { crowd: (seed) => thinkingCrowd(rulebook, seed, { playouts: think }) }
+  return crowd === undefined || random ? {} : { crowd: (seed) => crowd(seed) }
 }

@@ -42,6 +42,9 @@ const KINDS: { readonly [kind: string]: string } = {
   'never-read': 'A cell that nobody sees and nothing read',
   'never-amends': 'An amendment that changed nothing',
   'idle-timer': 'A timer that looks often and does little',
+  clash: 'Amendments that redirect to different seats',
+  slow: 'An input that takes long',
+  'no-way-out': 'A match in which nothing can happen any more',
   'never-over': 'No match came to its end',
 }
 
@@ -56,6 +59,7 @@ export async function check(options: CheckOptions): Promise<number> {
     matches: options.matches,
     seats: seatsOf(mode, options.seats).map(({ id }) => id),
     with: mode.rulebook.optional,
+    now: () => performance.now(),
     ...(options.seed !== undefined && { seed: options.seed }),
     ...(crowd !== undefined && { crowd: (seed) => crowd(seed) }),
   })
@@ -67,8 +71,10 @@ export async function check(options: CheckOptions): Promise<number> {
         fault === undefined
           ? (sources.placeOf(more.join('.')) ?? sources.placeOf(more.at(-1) ?? rule))
           : placesIn(fault.stack).find(({ path }) => sources.has(path))
-      const isOwn = fault !== undefined || finding.kind === 'never-over' || sources.makes(rule)
-      return isOwn && (place !== undefined || finding.kind !== 'never-raised') ? [{ ...finding, place }] : []
+      const isOwn = fault !== undefined || finding.name === mode.rulebook.name || sources.makes(rule)
+      // A rule that the file makes by a factory brings events and settings of its own, which are not in the file.
+      const isDeclared = place !== undefined || !['never-raised', 'never-read'].includes(finding.kind)
+      return isOwn && isDeclared ? [{ ...finding, place }] : []
     }),
   ]
   if (options.sarif !== undefined)

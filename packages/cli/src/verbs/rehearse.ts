@@ -1,19 +1,19 @@
+import { writeFileSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
+import { extname } from 'node:path'
 import { Command } from 'commander'
-import { formatElapsed } from 'zinc-referee'
-import {
-  compareRehearsals,
-  joinRehearsals,
-  type Rehearsal,
-  type RehearsalsCompared,
-  type Share,
-} from 'zinc-referee/testing'
+import { compareRehearsals, joinRehearsals, type Rehearsal } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
-import { loadMode } from '../modes/load-mode.ts'
+import { type LoadedMode, loadMode } from '../modes/load-mode.ts'
+import { named } from '../modes/open-record.ts'
 import { runInParallel } from '../parallel/workers.ts'
 import { faultLines } from '../print/fault-lines.ts'
-import { columns, pairs, print, printJson, strong } from '../print/output.ts'
+import { print, printJson } from '../print/output.ts'
+import { csvOf, type Rehearsed } from '../rehearsal/csv.ts'
+import { keepFindings } from '../rehearsal/keep-findings.ts'
 import { type RehearseOptions, runPart } from '../rehearsal/rehearse-part.ts'
+import { comparedText, findingsText, rehearsalText, variedText } from '../rehearsal/report.ts'
+import { settingsWith, type Varied, varied } from '../rehearsal/varied.ts'
 import { exitWith, shared, whole } from './options.ts'
 
 /** zinc-referee rehearse */
@@ -24,7 +24,12 @@ export const verb: Command = new Command('rehearse')
   .option('--seconds <number>', 'begin no match after this many seconds', whole)
   .option('--workers <number>', 'number of workers (default: one per core)', whole)
   .option('--random', "everyone plays at random, not by the mode's own bots")
+  .option('--think <number>', 'everyone tries out so many matches before each move', whole)
   .option('--compare <file>', 'an older version of the rulebook: say what changed since')
+  .option('--vary <setting>', 'rehearse with each value, such as rounds.length=60000,120000', varied)
+  .option('--csv <file>', 'write shares, endings and actions as CSV, too')
+  .option('--plot <file>', 'draw who wins, as .svg or .png')
+  .option('--found <folder>', 'where records of what is wrong go', 'found')
   .addOption(shared.settings)
   .addOption(shared.with)
   .addOption(shared.seats)
@@ -38,32 +43,50 @@ interface Options extends RehearseOptions {
   readonly workers?: number
   readonly seconds?: number
   readonly compare?: string
+  readonly vary?: Varied
+  readonly csv?: string
+  readonly plot?: string
+  readonly found: string
   readonly json?: boolean
 }
 
 /** Plays matches of a mode by bots, and says how they went. */
 export async function rehearse(name: string | undefined, options: Options): Promise<number> {
-  if (options.matches === 0) throw new CommandError('Play at least one match: --matches 200.')
-  if (options.workers === 0)
-    throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
+  refuseOdd(options)
   const mode = await loadMode(name, options.rulebook)
-  const went = await played(name, options)
-  const code = went.faults.length === 0 && went.over === went.matches ? exit.done : exit.finding
-  if (options.compare === undefined) {
-    if (options.json) printJson(went)
-    else show(went, mode.title)
-    return code
-  }
-  const before = await played(undefined, { ...options, rulebook: options.compare })
-  const compared = compareRehearsals(before, went)
-  if (options.json) printJson({ before, now: went, compared })
-  else showCompared(compared, mode.title, options)
-  return code
+  const { vary, compare, settings = {} } = options
+  const all: Rehearsed[] = []
+  for (const value of vary?.values ?? [undefined])
+    all.push({
+      value: vary === undefined ? undefined : textOf(value),
+      went: await played(name, {
+        ...options,
+        settings: vary === undefined ? settings : settingsWith(settings, vary, value),
+      }),
+    })
+  const before =
+    compare === undefined ? undefined : await played(undefined, { ...options, rulebook: compare })
+  await writeFiles(all, mode, options)
+  return show(all, before, mode, options)
+}
+
+function refuseOdd({ matches, workers, plot, vary, compare, think, random }: Options): void {
+  if (matches === 0) throw new CommandError('Play at least one match: --matches 200.')
+  if (workers === 0)
+    throw new CommandError('There must be at least one worker. Leave --workers out for one per core.')
+  if (plot !== undefined && !['.svg', '.png'].includes(extname(plot)))
+    throw new CommandError(`--plot draws .svg or .png, and '${plot}' is neither.`)
+  if (vary !== undefined && compare !== undefined)
+    throw new CommandError('Rehearse either with --vary or with --compare, one after the other.')
+  if (think === 0) throw new CommandError('Try out at least one match: --think 200.')
+  if (think !== undefined && random)
+    throw new CommandError('Who plays at random does not think. Leave out --random or --think.')
 }
 
 /** Shares the matches out to the workers, in ranges. They come together in their order, however many workers there are. */
 async function played(name: string | undefined, given: Options): Promise<Rehearsal> {
-  const { matches, workers, seconds, compare: _compare, json: _json, ...options } = given
+  const { matches, workers, seconds, rulebook, random, think, settings, seats, seed } = given
+  const options: RehearseOptions = { rulebook, random, think, settings, with: given.with, seats, seed }
   const of = Math.min(matches, workers ?? availableParallelism())
   const latest = seconds === undefined ? {} : { latest: Date.now() + seconds * 1000 }
   const tasks = Array.from({ length: of }, (_, part) => ({
@@ -78,66 +101,54 @@ async function played(name: string | undefined, given: Options): Promise<Rehears
     runPart,
     doing: (done, all) => `rehearsing   ${done} of ${all} matches`,
   })
-  return joinRehearsals((await loadMode(name, options.rulebook)).rulebook.name, parts)
+  return joinRehearsals((await loadMode(name, rulebook)).rulebook.name, parts)
 }
 
-/** What is the same but for chance is left out. */
-function showCompared(
-  { shares, actions, length }: RehearsalsCompared,
-  title: string,
-  { matches, compare = '' }: Options,
-): void {
-  const apart = shares.filter(({ isApart }) => isApart)
-  print(
-    `${strong(title)}   ${matches} matches each, against ${compare}`,
-    pairs([['length', `${formatElapsed(length.before)} before, ${formatElapsed(length.now)} now`]]),
-    apart.length === 0
-      ? `Of ${shares.length} shares of wins and endings, none differs by more than chance.`
-      : columns(
-          ['share', 'before', 'now', '95 % between'],
-          apart.map(({ what, name, before, now, interval: [low, high] }) => [
-            `${what} ${name}`,
-            percent(before),
-            percent(now),
-            `${signed(low)} and ${signed(high)}`,
-          ]),
-        ),
-    columns(
-      ['action', 'before', 'now'],
-      actions.map(({ name, before, now }) => [name, before.toFixed(1), now.toFixed(1)]),
-    ),
-  )
+async function writeFiles(all: readonly Rehearsed[], { title }: LoadedMode, options: Options): Promise<void> {
+  const { csv, plot, vary } = options
+  if (csv !== undefined) writeFileSync(csv, csvOf(all))
+  if (plot === undefined) return
+  // Loaded where it is asked for: it takes a while.
+  const { plotSvg, pngOf } = await import('../rehearsal/plot.ts')
+  const svg = await plotSvg(all, title, vary?.name)
+  writeFileSync(plot, extname(plot) === '.png' ? pngOf(svg) : svg)
 }
 
-const signed = (part: number): string => `${part < 0 ? '−' : '+'}${percent(Math.abs(part))}`
-
-function show(went: Rehearsal, title: string): void {
-  const { matches, over, endings, lengths, seats, sides, starter, actions, faults } = went
-  const [tenth, half, nineTenths] = lengths.map((ms) => formatElapsed(ms))
-  const won = [...sides, ...(starter === undefined ? [] : [starter]), ...seats]
-  print(
-    `${strong(title)}   ${matches} matches, ${over === matches ? 'all' : over} to their end`,
-    pairs([
-      ['length', `${half} in the middle, eight of ten from ${tenth} to ${nineTenths}`],
-      ['endings', endings.map(({ name, times }) => `${name} ${times}`).join(', ')],
-    ]),
-    ...(won.length === 0
-      ? []
-      : [columns(['wins', 'times', 'of', 'share', '95 % between'], won.map(shareRow))]),
-    columns(
-      ['action', 'a match'],
-      actions.map(({ name, times }) => [name, (times / matches).toFixed(1)]),
-    ),
-    ...faultLines(faults),
-  )
+function show(
+  all: readonly Rehearsed[],
+  before: Rehearsal | undefined,
+  { rulebook, title }: LoadedMode,
+  options: Options,
+): number {
+  const wrong = all.flatMap(({ went }) => went.findings)
+  const findings = keepFindings(rulebook, wrong, options.found)
+  const code = wrong.length === 0 ? exit.done : exit.finding
+  const [first] = all
+  if (first === undefined) return code
+  const now = { ...first.went, findings }
+  if (options.vary !== undefined)
+    if (options.json)
+      printJson({
+        setting: options.vary.name,
+        values: all.map(({ value, went }) => ({ value, ...went, findings: went.findings.length })),
+        findings,
+      })
+    else
+      print(...variedText(all, title, options.vary.name), ...findingsText(findings, named(options.rulebook)))
+  else if (before === undefined)
+    if (options.json) printJson(now)
+    else
+      print(
+        ...rehearsalText(first.went, title),
+        ...faultLines(first.went.faults),
+        ...findingsText(findings, named(options.rulebook)),
+      )
+  else {
+    const compared = compareRehearsals(before, first.went)
+    if (options.json) printJson({ before: { ...before, findings: before.findings.length }, now, compared })
+    else print(...comparedText(compared, title, options))
+  }
+  return code
 }
 
-const shareRow = ({ name, times, of, interval: [low, high] }: Share): string[] => [
-  name,
-  String(times),
-  String(of),
-  percent(times / of),
-  `${percent(low)} and ${percent(high)}`,
-]
-
-const percent = (part: number): string => `${Math.round(part * 100)} %`
+const textOf = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value))

@@ -2,7 +2,7 @@ import { Command } from 'commander'
 import { formatElapsed, replayRecord } from 'zinc-referee'
 import { FaultKinds } from 'zinc-referee/testing'
 import { exit } from '../errors.ts'
-import { named, openRecord } from '../modes/open-record.ts'
+import { named, openLongRecord } from '../modes/open-record.ts'
 import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, printJson, strong } from '../print/output.ts'
 import { exitWith, shared } from './options.ts'
@@ -32,7 +32,7 @@ export interface ReplayOptions {
 
 /** Plays a record again and compares every ruling and hash. */
 export async function replay(file: string, options: ReplayOptions): Promise<number> {
-  const { content, book } = await openRecord(file, options.rulebook)
+  const { content, book } = await openLongRecord(file, options.rulebook)
   const steps =
     options.steps || options.seat !== undefined ? new Steps(options.seat, options.from) : undefined
   const began = performance.now()

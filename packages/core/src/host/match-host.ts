@@ -203,21 +203,36 @@ export class MatchHost {
     if (!this.hasClosed) this.stop(why, false)
   }
 
+  /** Stops at once. Nothing leaves any more, and what waits to be safe never does: somebody else goes on with the match. */
+  abandon(why = 'moved'): void {
+    this.halt()
+    this.cancelFlush?.()
+    this.finish(why)
+  }
+
   private stop(why: string, isEnd: boolean): void {
-    this.hasClosed = true
-    this.callOff()
-    this.callOffBeat()
+    this.halt()
     this.match.advanceTo(this.now())
     this.flush(true)
     if (isEnd) this.match.close()
     const rest = this.late?.rest() ?? []
     this.whenSafe(() => {
       for (const update of rest) this.sendLate({ viewer: LATE, ...update })
-      for (const end of [...this.ends]) end(why)
-      this.ends.clear()
-      this.listeners.clear()
-      this.lateListeners.clear()
+      this.finish(why)
     })
+  }
+
+  private halt(): void {
+    this.hasClosed = true
+    this.callOff()
+    this.callOffBeat()
+  }
+
+  private finish(why: string): void {
+    for (const end of [...this.ends]) end(why)
+    this.ends.clear()
+    this.listeners.clear()
+    this.lateListeners.clear()
   }
 
   /** The next beat is on time, however late this one was; those that were missed are not made up for. */

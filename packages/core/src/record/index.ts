@@ -7,7 +7,13 @@ export {
   type TimeLine,
 } from './format.ts'
 export { type Migrated, migratedFor } from './migrated.ts'
-export { type NumberedLine, type RecordContent, readRecord, readTail } from './read-record.ts'
+export {
+  type NumberedLine,
+  type RecordContent,
+  type RecordStream,
+  readRecord,
+  readTail,
+} from './read-record.ts'
 export { Recorder, type Sink } from './recorder.ts'
 export { type Difference, type Replayed, replayInput, replayInto, rulingsOf } from './replay.ts'
 export { loadSnapshot, SNAPSHOT_VERSION, type Snapshot, takeSnapshot } from './snapshot.ts'

@@ -9,14 +9,18 @@ export interface NumberedLine {
   /** The line. */
   readonly line: InputLine | CheckLine | TimeLine
 }
-/** A record that has been read: its header, and the lines after it. */
-export interface RecordContent {
+/** A record whose lines are read one after another: one that is too long to be held as a whole. */
+export interface RecordStream {
   /** Its first line, or that of the last header. */
   readonly header: Header
   /** The lines after that header. */
-  readonly lines: readonly NumberedLine[]
+  readonly lines: Iterable<NumberedLine>
   /** The number of the header's line: 1, or that of the last one if the match went on under other rules. */
   readonly begins: number
+}
+/** A record that has been read: its header, and the lines after it. */
+export interface RecordContent extends RecordStream {
+  readonly lines: readonly NumberedLine[]
 }
 
 /**

@@ -2,7 +2,7 @@ import type { Engine } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
 import { allowed, type Ruling } from '../rule/index.ts'
 import type { InputLine } from './format.ts'
-import type { NumberedLine, RecordContent } from './read-record.ts'
+import type { NumberedLine, RecordStream } from './read-record.ts'
 
 /** A line of a record that gave a different result when it was replayed. */
 export interface Difference {
@@ -32,7 +32,7 @@ export interface Replayed {
 export function replayInto(
   engine: Engine,
   inbox: Inbox,
-  { lines }: Pick<RecordContent, 'lines'>,
+  { lines }: Pick<RecordStream, 'lines'>,
   { until = Number.POSITIVE_INFINITY, onDiffers, onLine }: ReplayOptions = {},
 ): Replayed {
   let inputs = 0

@@ -5,6 +5,7 @@ import {
   type Header,
   type NumberedLine,
   type RecordContent,
+  type RecordStream,
   type Replayed,
   readRecord,
   replayInto,
@@ -37,7 +38,7 @@ export interface ReplayRecordOptions {
  */
 export function replayRecord(
   book: AnyRulebook,
-  record: string | RecordContent,
+  record: string | RecordStream,
   { until, onFault, onLine }: ReplayRecordOptions = {},
 ): ReplayedMatch {
   const { content, begin } = recorded(book, record)
@@ -52,10 +53,10 @@ export function replayRecord(
  * Returns the content of a record, and how its match begins.
  * @throws ZR_RECORD_OTHER_RULEBOOK, ZR_RECORD_OTHER_PLAN, ZR_RECORD_OTHER_SETTINGS, and what `readRecord` throws
  */
-export function recorded(
+export function recorded<Record extends RecordStream>(
   book: AnyRulebook,
-  record: string | RecordContent,
-): { readonly content: RecordContent; readonly begin: Parameters<typeof start>[1] } {
+  record: string | Record,
+): { readonly content: Record | RecordContent; readonly begin: Parameters<typeof start>[1] } {
   const content = typeof record === 'string' ? readRecord(record) : record
   const { rulebook, seed, settings, with: taken = [], from } = content.header
   if (rulebook !== book.name)

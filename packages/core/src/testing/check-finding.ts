@@ -4,9 +4,10 @@ import type { FaultKind } from './fault-kinds.ts'
 export interface CheckFinding {
   /**
    * `never-accepted`: an action or fact that no match took. `never-raised`: an event. `never-started`: a timer. `unused`: a
-   * declared name that nothing uses. `never-read`: a cell that nobody sees and nothing read. `never-amends`: an amendment that
-   * changed nothing. `idle-timer`: a timer that looks often and does little. `never-over`: no match came to its end. `fault`:
-   * code that has thrown.
+   * declared name that nothing uses. `never-read`: a cell that nobody sees and nothing read, or a setting. `never-amends`: an amendment that
+   * changed nothing. `clash`: amendments that redirect to different seats. `idle-timer`: a timer that looks often and does
+   * little. `slow`: an input that takes long. `no-way-out`: a match stood still for good. `never-over`: no match came to its
+   * end. `fault`: code that has thrown.
    */
   readonly kind:
     | 'never-accepted'
@@ -15,7 +16,10 @@ export interface CheckFinding {
     | 'unused'
     | 'never-read'
     | 'never-amends'
+    | 'clash'
     | 'idle-timer'
+    | 'slow'
+    | 'no-way-out'
     | 'never-over'
     | 'fault'
   /** What it is about, such as `stall.sell`; the handler of a fault. */

@@ -47,6 +47,8 @@ export interface LawReport {
   readonly inputs: number
   /** Number of moments that were replayed to and resumed from. */
   readonly moments: number
+  /** The record of the match that was played, as text. */
+  readonly record: string
 }
 
 /** The state of a match at one moment. */
@@ -113,6 +115,7 @@ export function checkLaws(book: AnyRulebook, request: LawsRequest): LawReport {
     faults: faults.all(),
     inputs,
     moments: moments.length,
+    record: lines.join('\n'),
   }
 }
 

@@ -7,6 +7,7 @@ import { type Crowd, playToEnd } from './crowd.ts'
 import { intercepted } from './deeds.ts'
 import { type FaultKind, FaultKinds } from './fault-kinds.ts'
 import { randomCrowd } from './random-crowd.ts'
+import { movesOf } from './thinking/moves.ts'
 
 /** The matches that are rehearsed to check a rulebook. */
 export interface CheckRequest extends PlayRequest {
@@ -16,8 +17,12 @@ export interface CheckRequest extends PlayRequest {
   readonly matches?: number
   /** Match time to stop a match at, in ms. Default: 600,000. */
   readonly until?: number
+  /** Returns the time in ms, by which inputs that take long are found. Default: none, and none are. */
+  now?(): number
 }
 const LENGTH = 10 * 60_000
+/** An input is slow if it takes longer than this, in ms: half of the times that it comes, and this often. */
+const [SLOW, OFTEN] = [50, 3]
 
 /** What has happened in the matches so far. */
 interface Seen {
@@ -26,6 +31,10 @@ interface Seen {
   readonly refused: Map<string, { times: number; readonly codes: Set<string> }>
   readonly raised: Set<string>
   readonly started: Set<string>
+  /** By input, how often it came, how often it was slow, and the most that it took, in ms. */
+  readonly took: Map<string, { times: number; slow: number; most: number }>
+  /** Where matches stood still for good, and since when. */
+  readonly stuck: Map<string, number>
   over: number
 }
 
@@ -41,6 +50,8 @@ export function checkRulebook(book: AnyRulebook, request: CheckRequest): readonl
     refused: new Map(),
     raised: new Set(),
     started: new Set(),
+    took: new Map(),
+    stuck: new Map(),
     over: 0,
   }
   const faults = new FaultKinds()
@@ -52,19 +63,46 @@ export function checkRulebook(book: AnyRulebook, request: CheckRequest): readonl
     const record = (line: string): void => void lines.push(line)
     match = beginPlay(book, { ...request, seed: own }, { record, onFault: faults.add })
     const players = (n % 2 === 1 ? crowd?.(own) : undefined) ?? randomCrowd(own)
-    if (rehearse(match, players, until, seen)) seen.over++
+    if (rehearse(match, players, until, seen, request.now)) seen.over++
+    else {
+      const where = stuckIn(match)
+      if (where !== undefined) seen.stuck.set(where, (seen.stuck.get(where) ?? 0) + 1)
+    }
     watched.take(book, lines.join('\n'))
   }
   if (match === undefined) return []
   const inAll = `in ${matches} ${matches === 1 ? 'match' : 'matches'}`
-  return [...findings(match, seen, inAll, until, faults.all()), ...watched.findings(inAll)]
+  return [
+    ...faultFindings(faults.all()),
+    ...missing(match, seen, inAll),
+    ...endless(match, seen, inAll, until),
+    ...watched.findings(inAll),
+  ]
 }
 
-function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen): boolean {
+/** Where a match stands still for good: no timer runs, no seat has an option, and no fact can come from a game. */
+function stuckIn(match: AnyMatch): string | undefined {
+  const open = insideOf(match)
+  if (open === undefined || match.nextDue !== undefined) return undefined
+  if ([...open.engine.plan.inputs.values()].some(({ kind }) => kind === 'fact')) return undefined
+  if (match.allSeats.some((seat) => movesOf(open, seat).length > 0)) return undefined
+  const { phases, turns } = match.state
+  const step = turns?.now.step ?? ''
+  return step === '' ? phases.now.phase : `${phases.now.phase}, step ${step}`
+}
+
+function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen, now = () => 0): boolean {
   const timers = [...(insideOf(match)?.engine.plan.timers.values() ?? [])]
   match.addViewer('server')
   const watched = intercepted(match, (deed) => {
+    const before = now()
     const ruling = deed.does(match)
+    const ms = now() - before
+    const took = seen.took.get(deed.name) ?? { times: 0, slow: 0, most: 0 }
+    seen.took.set(deed.name, took)
+    took.times++
+    if (ms > SLOW) took.slow++
+    took.most = Math.max(took.most, ms)
     for (const each of [ruling].flat()) {
       const { ok, code = '' } = Object(each) as { readonly ok?: boolean; readonly code?: string }
       if (ok === true) seen.accepted.add(deed.name)
@@ -85,27 +123,12 @@ function rehearse(match: AnyMatch, crowd: Crowd, until: number, seen: Seen): boo
   })
 }
 
-function findings(
-  match: AnyMatch,
-  seen: Seen,
-  inAll: string,
-  until: number,
-  faults: readonly FaultKind[],
-): readonly CheckFinding[] {
+/** What never happened. */
+function missing(match: AnyMatch, seen: Seen, inAll: string): readonly CheckFinding[] {
   const { rules, unused } = match.describe()
   const inputs = rules.flatMap(({ actions, facts }) => [...actions, ...facts])
   const timers = [...(insideOf(match)?.engine.plan.timers.values() ?? [])]
-  const minutes = Math.round(until / 60_000)
   return [
-    ...faults.map(
-      (fault): CheckFinding => ({
-        kind: 'fault',
-        name: fault.handler,
-        says: `It has thrown ${fault.times} times: ${fault.error}.`,
-        fix: 'Fix the code at the place that is named.',
-        fault,
-      }),
-    ),
     ...inputs.flatMap(({ name }): CheckFinding[] => {
       if (seen.accepted.has(name)) return []
       const refused = seen.refused.get(name)
@@ -147,6 +170,42 @@ function findings(
         what === 'event' ? 'Nobody handles it, and nobody sees any of it.' : `Nothing uses this ${what}.`
       return { kind: 'unused', name, says, fix: 'Use it, or take it out.' }
     }),
+  ]
+}
+
+const faultFindings = (faults: readonly FaultKind[]): readonly CheckFinding[] =>
+  faults.map((fault) => ({
+    kind: 'fault',
+    name: fault.handler,
+    says: `It has thrown ${fault.times} times: ${fault.error}.`,
+    fix: 'Fix the code at the place that is named.',
+    fault,
+  }))
+
+/** What took long, stood still, or did not end. */
+function endless(match: AnyMatch, seen: Seen, inAll: string, until: number): readonly CheckFinding[] {
+  const minutes = Math.round(until / 60_000)
+  return [
+    ...[...seen.took].flatMap(([name, { times, slow, most }]): CheckFinding[] =>
+      name === 'time' || slow < OFTEN || 2 * slow < times
+        ? []
+        : [
+            {
+              kind: 'slow',
+              name,
+              says: `It took more than ${SLOW} ms ${slow} of ${times} times ${inAll}, and ${Math.round(most)} ms at most.`,
+              fix: 'Look at what its handlers do: a host waits for them, and so does everybody in the match.',
+            },
+          ],
+    ),
+    ...[...seen.stuck].map(
+      ([where, times]): CheckFinding => ({
+        kind: 'no-way-out',
+        name: match.rulebook,
+        says: `In ${times} of the matches nothing could happen any more in ${where}: no timer ran, and no seat had an option.`,
+        fix: 'Give the phase or the step a time, or an action that leads out of it.',
+      }),
+    ),
     ...(seen.over > 0
       ? []
       : [

@@ -1,3 +1,4 @@
+import { OpenDraft } from '../plan/index.ts'
 import { type AnyRulebook, type TracedMatch, traceRecord } from '../rulebook/index.ts'
 import { type Deed, deedsOf, type Ran } from '../tracing/index.ts'
 import type { CheckFinding } from './check-finding.ts'
@@ -17,11 +18,15 @@ export class Watched {
   private readonly read: Set<string> = new Set()
   private readonly amendments: Map<string, Runs> = new Map()
   private readonly timers: Map<string, Runs> = new Map()
+  private readonly settings: Set<string> = new Set()
+  /** By amendment, how often it redirected a draft that another one redirected to somebody else. */
+  private readonly clashes: Map<string, Runs> = new Map()
   private last: TracedMatch | undefined
 
   /** Plays a record again. */
   take(book: AnyRulebook, record: string): void {
     this.last = traceRecord(book, record)
+    for (const name of this.last.engine.settingsRead) this.settings.add(name)
     for (const step of this.last.tracer.steps) {
       const deeds = [...deedsOf(step)]
       for (const deed of deeds) if (deed.what === 'ran') this.ran(deed)
@@ -33,16 +38,25 @@ export class Watched {
     const { last } = this
     return last === undefined
       ? []
-      : [...this.unread(last, inAll), ...this.unused(last, inAll), ...this.idle(inAll)]
+      : [
+          ...this.unread(last, inAll),
+          ...this.unreadSettings(last, inAll),
+          ...this.unused(last, inAll),
+          ...this.clashing(inAll),
+          ...this.idle(inAll),
+        ]
   }
 
-  private ran({ read, handler, amended, answer }: Ran): void {
+  private ran({ read, handler, amended, answer, given: [draft] }: Ran): void {
     for (const [{ $shape }, cells] of read)
       for (const cell of cells.keys()) this.read.add(`${$shape.path.slice(1).replace('/', '.')}.${cell}`)
     if (amended === undefined) return
-    const { before, after } = amended
+    const { before, after, redirected, adds } = amended
     const hasChanged = Object.keys(after).some((cell) => before[cell] !== after[cell])
-    count(this.amendments, handler.label, hasChanged || answer !== undefined)
+    count(this.amendments, handler.label, hasChanged || redirected || adds || answer !== undefined)
+    // Where amendments choose different seats, none of them is struck instead.
+    const isClash = redirected && draft instanceof OpenDraft && (draft.$targets?.size ?? 0) > 1
+    if (redirected) count(this.clashes, handler.label, isClash)
   }
 
   /** Cells that nobody sees, and that no handler or sight has read. What an index finds is read by it. */
@@ -61,6 +75,41 @@ export class Watched {
               },
             ],
       )
+    })
+  }
+
+  /** Settings of rules that no handler has read. Whether they are declared says nothing: a sight may need them. */
+  private unreadSettings({ engine }: TracedMatch, inAll: string): CheckFinding[] {
+    return Object.entries(engine.settings).flatMap(([rule, own]) =>
+      Object.keys(Object(own)).flatMap((name): CheckFinding[] =>
+        this.settings.has(`${rule}.${name}`)
+          ? []
+          : [
+              {
+                kind: 'never-read',
+                name: `${rule}.${name}`,
+                says: `Nothing read this setting ${inAll}.`,
+                fix: 'Read it where it is meant to count, or take it out.',
+              },
+            ],
+      ),
+    )
+  }
+
+  /** Amendments that redirect a draft to different seats: then neither applies, without a word. */
+  private clashing(inAll: string): CheckFinding[] {
+    return [...this.clashes].flatMap(([label, { times, used }]): CheckFinding[] => {
+      const [rule = '', , draft = ''] = label.split(' ')
+      return used === 0
+        ? []
+        : [
+            {
+              kind: 'clash',
+              name: `${rule}.${draft}`,
+              says: `It redirected ${times} times ${inAll}, ${used} times against another amendment; then neither applies.`,
+              fix: 'Let only one of them redirect at a time: give them conditions that exclude each other.',
+            },
+          ]
     })
   }
 

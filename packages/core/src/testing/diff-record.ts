@@ -1,16 +1,12 @@
-import { settingsOf } from '../plan/index.ts'
 import { type InputLine, type RecordContent, readRecord } from '../record/index.ts'
 import {
   type AnyMatch,
   type AnyRulebook,
-  beginAnyMatch,
-  insideOf,
   type OpenMatch,
   outlinesApart,
   replayLine,
-  resumeAnyMatch,
-  seedFrom,
 } from '../rulebook/index.ts'
+import { beginRecorded } from './begin-recorded.ts'
 import { type CellDifference, stateDifferences } from './state-cells.ts'
 
 /** The first moment at which two versions of a rulebook differ. */
@@ -65,7 +61,7 @@ export function diffRecord(
   record: string | RecordContent,
 ): RecordDiff {
   const content = typeof record === 'string' ? readRecord(record) : record
-  const [one, other] = [opened(before, content), opened(now, content)]
+  const [one, other] = [beginRecorded(before, content.header), beginRecorded(now, content.header)]
   const declared = outlinesApart(one.engine.plan.outline, other.engine.plan.outline)
   const common = (difference: CellDifference): boolean =>
     hasCell(one, difference) && hasCell(other, difference)
@@ -104,36 +100,6 @@ export function diffRecord(
     ...(first && { first }),
     ...(verdicts.before !== verdicts.now && { verdicts }),
   }
-}
-
-/** A match as the record begins it. */
-function opened(book: AnyRulebook, { header }: RecordContent): OpenMatch {
-  const { seed, settings, from, with: taken = [] } = header
-  const used = taken.filter((rule) => book.optional.includes(rule))
-  const match =
-    from === undefined
-      ? beginAnyMatch(book, {
-          seed: seedFrom(seed),
-          with: used,
-          settings: known(book, used, settings),
-        })
-      : resumeAnyMatch(book, from, { migrate: (old) => old })
-  return insideOf(match) as OpenMatch // it has just been made
-}
-
-/** The settings of a record that a version has, and that a match can set. */
-function known(
-  book: AnyRulebook,
-  used: readonly string[],
-  recorded: { readonly [rule: string]: unknown },
-): object {
-  return Object.fromEntries(
-    book.planWith(used).rules.map((rule) => {
-      const has = Object.keys(Object(settingsOf(rule, undefined))).filter((name) => !rule.fixed.has(name))
-      const was: { readonly [name: string]: unknown } = Object(recorded[rule.name])
-      return [rule.name, Object.fromEntries(has.flatMap((name) => (name in was ? [[name, was[name]]] : [])))]
-    }),
-  )
 }
 
 const hasCell = ({ engine }: OpenMatch, { rule, part, cell }: CellDifference): boolean =>

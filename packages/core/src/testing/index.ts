@@ -5,7 +5,6 @@ export type { PlayRequest } from './begin-play.ts'
 export type { CheckFinding } from './check-finding.ts'
 export { checkLaws, type LawBreak, type LawReport, type LawsRequest } from './check-laws.ts'
 export { type CheckRequest, checkRulebook } from './check-rulebook.ts'
-export { type ComparedShare, compareRehearsals, type RehearsalsCompared } from './compare-rehearsals.ts'
 export { beatOnce, type Crowd, type Demo, type Line, playToEnd } from './crowd.ts'
 export { diffRecord, type FirstDifference, type RecordDiff, type RulingDifference } from './diff-record.ts'
 export { explain } from './explain/explain.ts'
@@ -16,16 +15,14 @@ export { type RefereeMatchers, refereeMatchers } from './matchers.ts'
 export { playMatch, type TestMatch } from './play-match.ts'
 export { randomCrowd, randomValue } from './random-crowd.ts'
 export {
-  joinRehearsals,
-  type PartOfRehearsal,
-  type Rehearsal,
-  type RehearsalPart,
-  type RehearsalRequest,
-  rehearse,
-  rehearsePart,
-  type Share,
-  type Tally,
-} from './rehearse.ts'
+  type ComparedShare,
+  compareRehearsals,
+  type RehearsalsCompared,
+} from './rehearsal/compare-rehearsals.ts'
+export { joinRehearsals } from './rehearsal/join-rehearsals.ts'
+export type { Finding, Rehearsal, RehearsalPart, Share, Spread, Tally } from './rehearsal/rehearsal.ts'
+export { type PartOfRehearsal, type RehearsalRequest, rehearse, rehearsePart } from './rehearsal/rehearse.ts'
+export { type ShortenedFinding, shortenFinding } from './rehearsal/shorten-finding.ts'
 export { type Timeline, type TimelineEntry, type TimerBar, timelineOf } from './review/timeline.ts'
 export { type Track, tracksOf } from './review/track.ts'
 export { type CutRequest, cutScenario } from './scenario/cut-scenario.ts'
@@ -33,4 +30,5 @@ export { readScenario, type Scenario, type ScenarioStep, scenarioSchema } from '
 export { runScenario, type ScenarioResult, type Unmet } from './scenario/run-scenario.ts'
 export { timeFrom } from './scenario/time-from.ts'
 export type { CellDifference } from './state-cells.ts'
+export { type Thought, thinkingCrowd } from './thinking/thinking-crowd.ts'
 export { type ApplyPatch, ViewCopies, type ViewDifference } from './view-copies.ts'

@@ -42,7 +42,16 @@ export interface Ran {
   answer: unknown
   hasThrown: boolean
   /** What it made of a draft that it amends. */
-  amended: { readonly before: Values; readonly after: Values } | undefined
+  amended:
+    | {
+        readonly before: Values
+        readonly after: Values
+        /** Whether it redirected the draft. */
+        readonly redirected: boolean
+        /** Whether it asked for something to be done once the draft is applied. */
+        readonly adds: boolean
+      }
+    | undefined
 }
 /** A draft that was resolved: its amendments ran, then the rule that declares it. */
 export interface Resolved {

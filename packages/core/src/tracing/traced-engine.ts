@@ -13,6 +13,8 @@ import { Tracer } from './tracer.ts'
 export class TracedEngine extends Engine {
   /** Nothing while the match begins. */
   readonly tracer: Tracer | undefined
+  /** Settings that were read since the match began, such as `rounds.length`; until they are changed. */
+  readonly settingsRead: ReadonlySet<string>
   private readonly fires: ReadonlyMap<object, TimerPlan>
 
   constructor(plan: Plan, key: Uint8Array, settings: { readonly [rule: string]: unknown }, given: Works) {
@@ -22,6 +24,9 @@ export class TracedEngine extends Engine {
       given.onFault?.(fault)
     }
     super(plan, key, settings, { ...given, onFault }, interpretPlan(plan))
+    const settingsRead = new Set<string>()
+    this.settingsRead = settingsRead
+    this.settings = readingSettings(this.settings, settingsRead)
     const tracer = new Tracer()
     this.tracer = tracer
     this.fires = new Map(plan.timers.flatMap((timer) => (timer.fire ? [[timer.fire, timer]] : [])))
@@ -54,7 +59,7 @@ export class TracedEngine extends Engine {
   override run(handler: Handler<[unknown?, unknown?], unknown>, a?: unknown, b?: unknown): unknown {
     const { tracer } = this
     if (tracer === undefined || tracer.isIdle) return super.run(handler, a, b)
-    const before = a instanceof OpenDraft ? settled(a) : undefined
+    const before = a instanceof OpenDraft ? lookAt(a) : undefined
     const ran = tracer.ran(handler, a, b)
     try {
       ran.answer = super.run(handler, a, b)
@@ -62,7 +67,15 @@ export class TracedEngine extends Engine {
       ran.hasThrown = true
       throw error
     } finally {
-      if (before !== undefined) ran.amended = { before, after: settled(a as OpenDraft) }
+      if (before !== undefined) {
+        const after = lookAt(a as OpenDraft)
+        ran.amended = {
+          before: before.values,
+          after: after.values,
+          redirected: after.targets > before.targets,
+          adds: after.adds > before.adds,
+        }
+      }
       tracer.leave()
     }
     return ran.answer
@@ -138,6 +151,12 @@ export class TracedEngine extends Engine {
   }
 }
 
+const lookAt = (draft: OpenDraft) => ({
+  values: settled(draft),
+  targets: draft.$targets?.size ?? 0,
+  adds: draft.$after?.length ?? 0,
+})
+
 /** A draft's values as amended so far; those that it began with where they come to no number yet. */
 function settled(draft: OpenDraft): Values {
   try {
@@ -145,4 +164,24 @@ function settled(draft: OpenDraft): Values {
   } catch {
     return draft.$filled
   }
+}
+
+/** The settings, which note by rule and name what is read of them. */
+function readingSettings(
+  settings: { readonly [rule: string]: unknown },
+  read: Set<string>,
+): { readonly [rule: string]: unknown } {
+  return Object.fromEntries(
+    Object.entries(settings).map(([rule, own]) => [
+      rule,
+      typeof own !== 'object' || own === null
+        ? own
+        : new Proxy(own, {
+            get(target, name, receiver): unknown {
+              if (typeof name === 'string') read.add(`${rule}.${name}`)
+              return Reflect.get(target, name, receiver)
+            },
+          }),
+    ]),
+  )
 }

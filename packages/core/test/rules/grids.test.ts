@@ -61,7 +61,10 @@ test('a gap breaks a run and a way; corners join where they are neighbours', () 
     joins(steps, 'west', 'east', board(3, 3, { neighbours: 8 })),
   ]).toEqual([false, true])
   expect(joins(drawn('xx.', '.x.', '.xx'), 'west', 'east', board(3, 3))).toBe(true)
-  expect(reach([{ x: 0, y: 0 }], drawn('xx.', '..x', '..x'), board(3, 3)).length).toBe(2)
+  const stones = drawn('xx.', '..x', '..x')
+  const reached = reach([{ x: 0, y: 0 }], stones, board(3, 3))
+  expect(reached).toHaveLength(2)
+  expect(reached.every((spot) => stones.includes(spot))).toBe(true) // so that a caller can tell what is left
 })
 
 test('GR9: a run goes on across an edge that wraps, and is at most as long as the board', () => {

@@ -146,3 +146,40 @@ test('a rehearsal counts wins with their intervals, what was done, faults, and m
   const endless = rehearse(book, { seats, matches: 2, crowd: () => sells(9), until: 60_000 })
   expect(endless).toMatchObject({ over: 0, endings: [{ name: 'not over', times: 2 }], seats: [] })
 })
+
+test('a rehearsal finds what is offered and refused, and what plays differently the second time', () => {
+  // It keeps count outside the match, as no rule may: each second time that it is asked, it refuses.
+  let asked = 0
+  const moody = defineRule({
+    name: 'moody',
+    needs: [scores],
+    actions: {
+      ask: {
+        offered: true,
+        input: {},
+        decide: (match, seat) =>
+          asked++ % 2 === 1
+            ? refuse('not-now')
+            : match.use(scores).give({ seat, amount: 1, reason: 'asked' }),
+      },
+    },
+  })
+  const book = defineRulebook({
+    name: 'moody',
+    seats: { min: 1, max: 1 },
+    rules: [scores, verdict({ when: [firstTo(5)] }), moody],
+  })
+  const crowd = () => ({
+    every: 500,
+    beat(match: any) {
+      if (match.options('otter', 'moody.ask').length > 0) match.submit('otter', 'moody.ask', {})
+    },
+  })
+  const { findings } = rehearse(book, { seats: ['otter'], matches: 1, crowd, until: 10_000 })
+  const found = new Map(findings.map(({ kind, says }) => [kind, says]))
+  expect(found.get('refused')).toBe('moody.ask is offered and refused: not-now')
+  expect([...found.keys()]).toEqual(expect.arrayContaining(['refused', 'replayed', 'law']))
+  const [finding] = findings
+  if (finding === undefined) throw new Error('nothing was found')
+  expect(finding.record.split('\n')[0]).toContain('"rulebook":"moody"')
+})

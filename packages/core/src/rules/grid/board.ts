@@ -58,7 +58,7 @@ export function isOn({ x, y }: Spot, edge: Edge, { width, height }: Size): boole
   return { west: x === 0, east: x === width - 1, north: y === 0, south: y === height - 1 }[edge]
 }
 
-/** Returns those of these cells that can be reached from some of them by neighbours. */
+/** Returns those of these cells that can be reached from some of them by neighbours: the very objects that were given. */
 export function reach(from: readonly Spot[], among: readonly Spot[], size: Size): Spot[] {
   const left = new Map(among.map((spot) => [keyOf(spot), spot]))
   const reached: Spot[] = []
@@ -66,7 +66,11 @@ export function reach(from: readonly Spot[], among: readonly Spot[], size: Size)
   for (const spot of open) left.delete(keyOf(spot))
   for (let spot = open.pop(); spot !== undefined; spot = open.pop()) {
     reached.push(spot)
-    for (const next of around(spot, size)) if (left.delete(keyOf(next))) open.push(next)
+    for (const next of around(spot, size)) {
+      const there = left.get(keyOf(next))
+      if (there !== undefined) open.push(there)
+      left.delete(keyOf(next))
+    }
   }
   return reached
 }

@@ -1,5 +1,5 @@
-import type { Rehearsal } from './rehearse.ts'
-import { type Counted, share, wilson } from './shares.ts'
+import type { Rehearsal } from './rehearsal.ts'
+import { type Counted, share, wilson } from './wilson.ts'
 
 /** A share of two rehearsals, side by side. */
 export interface ComparedShare {
