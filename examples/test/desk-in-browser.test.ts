@@ -1,24 +1,19 @@
 import { get } from 'node:http'
 import { modes, reedRegatta } from '@zinc-referee/examples'
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import type { BrowserContext, Page } from 'playwright-core'
+import { afterEach, expect, test } from 'vitest'
 import { parse } from 'yaml'
 import { type AnyRulebook, beginAnyMatch, minutes, readRecord } from 'zinc-referee'
 import { playToEnd, readScenario, runScenario } from 'zinc-referee/testing'
 import { openReview, type ReviewServer } from '../../packages/cli/src/desk/review-server.ts'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { barriersOf } from './barriers.ts'
+import { oneBrowser } from './browser.ts'
 
 const page = new URL('../dist/desk/', import.meta.url)
-let browser: Browser
+const browser = oneBrowser()
 let desk: ReviewServer | undefined
 let context: BrowserContext
 const errors: string[] = []
-beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
-})
-afterAll(() => browser?.close())
 afterEach(async () => {
   await context.close()
   await desk?.close()
@@ -45,7 +40,7 @@ async function look(
   how: { readonly at?: string; readonly width?: number } = {},
 ) {
   desk = await openReview(book, readRecord(text), { file: 'evening.jsonl', port: 0, page })
-  context = await browser.newContext({ viewport: { width: how.width ?? 1280, height: 800 } })
+  context = await browser().newContext({ viewport: { width: how.width ?? 1280, height: 800 } })
   const tab = await context.newPage()
   tab.on('pageerror', (error) => errors.push(error.message))
   await tab.goto(`${desk.url}${how.at ?? ''}`)

@@ -5,12 +5,11 @@ import { join } from 'node:path'
 import { modes } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { SignJWT } from 'jose'
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import type { BrowserContext, Page } from 'playwright-core'
+import { afterEach, expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { barriersOf } from './barriers.ts'
+import { oneBrowser } from './browser.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
 const k = Buffer.from('a key of 32 bytes for the desk !!')
@@ -20,15 +19,11 @@ const token = (role: string): Promise<string> =>
     .setProtectedHeader({ alg: 'HS256', kid: 'desk' })
     .setExpirationTime('1h')
     .sign(k)
-let browser: Browser
+const browser = oneBrowser()
 let venue: Venue
 let folder: string
 let context: BrowserContext
 const errors: string[] = []
-beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
-})
-afterAll(() => browser?.close())
 afterEach(async () => {
   await context.close()
   await venue.close()
@@ -48,7 +43,7 @@ async function begun(mode: string, options: VenueOptions) {
   return { book, hosted }
 }
 async function visit(address: string, width = 1280): Promise<Page> {
-  context = await browser.newContext({ viewport: { width, height: 800 } })
+  context = await browser().newContext({ viewport: { width, height: 800 } })
   const tab = await context.newPage()
   tab.on('pageerror', (error) => errors.push(error.message))
   await tab.goto(`${venue.url}${address}`)

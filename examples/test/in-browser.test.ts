@@ -2,13 +2,11 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { gzipSync } from 'node:zlib'
 import { modes } from '@zinc-referee/examples'
-import { type Browser, chromium } from 'playwright-core'
 import { build } from 'vite'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { beginAnyMatch, replayRecord } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+import { oneBrowser } from './browser.ts'
 
 /** Bytes, minified and compressed, of the core with every built-in rule and the kinds of settings. It grows with rules. */
 const EVERY_RULE_BUDGET = 113_000
@@ -19,7 +17,7 @@ const REPLICA_BUDGET = 5_300
 /** The client of a venue, with the replica. */
 const CLIENT_BUDGET = 8_000
 
-let browser: Browser
+const browser = oneBrowser()
 let server: Server
 let script = ''
 
@@ -54,7 +52,6 @@ async function bundled(source: string): Promise<string> {
 }
 
 beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
   script = await bundled(`
     import { replayRecord } from 'zinc-referee'
     import { bellTide, ebbPost, kettleWatch, lanternMarket, musselDip, pikePond, reedRegatta, spoiledBrew, steppingStones } from '@zinc-referee/examples'
@@ -76,10 +73,7 @@ beforeAll(async () => {
   })
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
 })
-afterAll(async () => {
-  await browser?.close()
-  server?.close()
-})
+afterAll(() => server?.close())
 
 test.each(Object.keys(modes))(
   'a record of %s written in Node replays in a browser to the same hashes, also where code may not be generated',
@@ -97,7 +91,7 @@ test.each(Object.keys(modes))(
     const here = replayRecord(mode.rulebook, record)
     expect(here.differs).toBeUndefined()
     for (const path of ['/', '/strict']) {
-      const page = await browser.newPage()
+      const page = await browser().newPage()
       const errors: string[] = []
       page.on('pageerror', (error) => errors.push(error.message))
       await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`)

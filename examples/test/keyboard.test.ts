@@ -11,22 +11,17 @@ import {
   steppingStones,
 } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
-import { type Browser, chromium, type Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import type { Page } from 'playwright-core'
+import { afterEach, expect, test } from 'vitest'
 import { type AnyMatch, isMatchOf } from 'zinc-referee'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
 import { barriersOf } from './barriers.ts'
+import { oneBrowser } from './browser.ts'
 import { StoppedTime } from './stopped-time.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
-let browser: Browser
+const browser = oneBrowser()
 let venue: Venue
 
-beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
-})
-afterAll(() => browser?.close())
 afterEach(() => venue.close())
 
 /** What has the focus, as a person knows it. */
@@ -108,7 +103,7 @@ test.each(Object.entries(modes))(
       ...(name === 'kettle-watch' && { kettle: { soonest: 60_000, latest: 60_000, fill: 0 } }),
     }
     const hosted = venue.begin(name, rulebook, { seed: 'fair-1', settings })
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    const context = await browser().newContext({ viewport: { width: 1280, height: 800 } })
     await time.stop(context)
     const tab = await context.newPage()
     const errors: string[] = []
@@ -156,7 +151,7 @@ test('on a board arrow keys go on to the next cell that can be chosen', async ()
     seed: 'fair-1',
     settings: { phases: { countdown: 0 } },
   })
-  const tab = await browser.newPage()
+  const tab = await browser().newPage()
   await tab.goto(venue.url)
   await tabTo(tab, /^text$/)
   await tab.keyboard.type('Wren')

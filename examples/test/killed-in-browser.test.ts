@@ -5,11 +5,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { steppingStones } from '@zinc-referee/examples'
-import { type Browser, chromium, type Page } from 'playwright-core'
-import { afterAll, beforeAll, expect, test } from 'vitest'
+import type { Page } from 'playwright-core'
+import { expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+import { oneBrowser } from './browser.ts'
 
 /** A venue in a process of its own, which goes on with what the ones before have left in the folder. */
 const SCRIPT = `
@@ -23,11 +22,7 @@ if (venue.matches.length === 0)
   venue.begin('pond', steppingStones, { seed: 'fair-1', settings: { phases: { countdown: 100 }, turns: { turnTime: 600000 } } })
 console.log(venue.port)`
 
-let browser: Browser
-beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
-})
-afterAll(() => browser?.close())
+const browser = oneBrowser()
 
 async function venueIn(folder: string, port: string) {
   const child = spawn(process.execPath, ['--input-type=module', '-e', SCRIPT, folder, port], {
@@ -46,7 +41,7 @@ test('two browsers play a match to its verdict while its venue is killed and beg
   const errors: string[] = []
   const tabs: Page[] = []
   for (const name of ['Otter', 'Heron']) {
-    const tab = await (await browser.newContext()).newPage()
+    const tab = await (await browser().newContext()).newPage()
     tab.on('pageerror', ({ message }) => errors.push(message))
     await tab.goto(`http://127.0.0.1:${venue.port}/`)
     await tab.getByLabel('Your name').fill(name)

@@ -91,6 +91,11 @@ test('many games of the crowd end with a list that is filled, without a fault, a
       const { wishes, found } = match.state.dip.lists.of(winner)
       for (const wish of wishes) expect(found.filter((each) => each === wish)).toHaveLength(2)
     }
+    // What was sought, and what lies where, is for all to see now.
+    match.advanceTo(match.now + 10_000)
+    const { lists, mussels } = match.view('spectator').dip
+    expect(Object.values(lists).map(({ wishes }) => wishes?.length)).toEqual([2, 2, 2])
+    expect(Object.values(mussels).filter(({ kind }) => kind === undefined)).toEqual([])
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()
   }

@@ -1,7 +1,7 @@
 import { kettleWatch, pikePond, reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { type HostedMatch, openVenue, type Venue } from '@zinc-referee/venue'
-import { type Browser, type BrowserContext, chromium, type Locator, type Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest'
+import type { BrowserContext, Locator, Page } from 'playwright-core'
+import { afterEach, beforeEach, expect, test } from 'vitest'
 import {
   defineRule,
   defineRulebook,
@@ -14,21 +14,16 @@ import {
   refuse,
   seatRef,
 } from 'zinc-referee'
-// @ts-expect-error a plain script, shared with npm test
-import { chromiumArgs, ensureChromium } from '../../scripts/chromium.mjs'
+import { oneBrowser } from './browser.ts'
 import { StoppedTime } from './stopped-time.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
-let browser: Browser
+const browser = oneBrowser()
 let venue: Venue
 let time: StoppedTime
 const contexts: BrowserContext[] = []
 const errors: string[] = []
 
-beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: ensureChromium(), args: chromiumArgs })
-})
-afterAll(() => browser?.close())
 afterEach(async () => {
   await Promise.all(contexts.splice(0).map((context) => context.close()))
   await venue.close()
@@ -46,7 +41,7 @@ function regatta(length: number): HostedMatch {
   })
 }
 async function visit(size = { width: 1280, height: 800 }): Promise<Page> {
-  const context = await browser.newContext({ viewport: size })
+  const context = await browser().newContext({ viewport: size })
   contexts.push(context)
   await time.stop(context)
   const tab = await context.newPage()
@@ -66,7 +61,7 @@ const row = (tab: Page, name: string) =>
     .filter({ has: tab.getByRole('rowheader', { name }) })
 const text = (tab: Page) => tab.locator('main').innerText()
 
-test('two windows play one match: countdown, rams, sinking and back, feed that vanishes, verdict, rematch', async () => {
+test('two windows play one match: countdown, rams, sinking and back, feed that fades, verdict, rematch', async () => {
   const hosted = regatta(13_000)
   const [otter, heron] = [await visit(), await visit()]
   await sit(otter, 'Otter')
@@ -98,7 +93,8 @@ test('two windows play one match: countdown, rams, sinking and back, feed that v
   await time.passOn(3000, otter, heron)
   await expect.poll(() => row(otter, 'Heron').innerText()).toContain('100')
   await time.passOn(3000, otter, heron)
-  await expect.poll(() => text(otter)).not.toContain('Otter sinks Heron') // it has expired
+  const past = otter.locator('.feed .past', { hasText: 'Otter sinks Heron' })
+  await expect.poll(() => past.count()).toBe(1) // it has expired
 
   await time.passOn(7000, otter, heron)
   await expect.poll(() => text(heron)).toMatch(/Reed Crew wins: Otter/)

@@ -15,6 +15,25 @@ const begin = (seed = 'fair-1') => {
   }
 }
 
+type Stone = { readonly x: number; readonly y: number }
+const beside = (a: Stone, b: Stone): boolean => Math.abs(a.x - b.x) + Math.abs(a.y - b.y) === 1
+
+/** What a seat's best line comes to: a number that is larger for more lilies, then for fewer stones. */
+function worth(stones: readonly Stone[], lilies: readonly Stone[]): number {
+  // Each stone gets the name of the first stone that it is joined to, step by step.
+  const names = stones.map((_, at) => at)
+  for (const _ of stones)
+    for (const [at, stone] of stones.entries())
+      names[at] = Math.min(
+        ...names.filter((_, other) => other === at || beside(stone, stones[other] as Stone)),
+      )
+  const lines = names.map((name) => stones.filter((_, at) => names[at] === name))
+  const each = lines.map(
+    (line) => 100 * lilies.filter((lily) => line.some((stone) => beside(stone, lily))).length - line.length,
+  )
+  return Math.max(...each)
+}
+
 test('many random matches: what is offered is accepted and nothing else, and every ending comes', () => {
   const endings = new Set<string>()
   for (let game = 0; game < 60; game++) {
@@ -33,6 +52,16 @@ test('many random matches: what is offered is accepted and nothing else, and eve
     }
     const { kind, reason, winners } = match.state.verdict.end
     if (reason === 'lilies-joined') expect(winners).toHaveLength(1)
+    else {
+      const [mine = 0, theirs = 0] = match.seats.map((seat) =>
+        worth(
+          match.state.pond.cells.all().filter(({ holder }) => holder === seat),
+          match.state.stones.lilies.where({ of: seat }),
+        ),
+      )
+      const best = Math.max(mine, theirs)
+      expect(winners).toEqual(match.seats.filter((_, at) => [mine, theirs][at] === best))
+    }
     endings.add(`${reason} ${kind}`)
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()

@@ -1,4 +1,5 @@
 import { useState } from 'preact/hooks'
+import { HowToPlay } from './how-to-play.tsx'
 import type { Entry } from './use-match.ts'
 import { useMatches } from './use-matches.ts'
 import './door.css'
@@ -48,6 +49,7 @@ export function Door({ enter }: { readonly enter: (entry: Entry) => void }) {
           ))}
         </fieldset>
       )}
+      {invited === undefined && mode !== undefined && <HowToPlay mode={mode} />}
       <label>
         Your name
         <input

@@ -5,6 +5,7 @@ import type { AnyView } from 'zinc-referee'
 import { type BareView, type Notice, noticeIn, refusalIn } from 'zinc-referee/replica'
 import { Feed, type Told } from './feed.tsx'
 import { Header } from './header.tsx'
+import { HowToPlay } from './how-to-play.tsx'
 import { type Language, LanguageChoice, useLanguage } from './languages/language.tsx'
 import { ComparedWith } from './only-there.tsx'
 import { useMatch } from './use-match.ts'
@@ -140,6 +141,7 @@ function Face<V extends AnyView, N extends Notice>({
             />
           )}
           {other === '' && feed}
+          <HowToPlay mode={match.mode} />
         </section>
       </div>
     </div>

@@ -10,7 +10,10 @@ const [MAX_LINES, MAX_KEPT] = [8, 300]
 /** Lines by the id of their notice, with when they were first shown. */
 export type Told = Map<string, { readonly at: number; readonly line: string }>
 
-/** Notices as lines that vanish when they expire. All that were shown can be read back. */
+/**
+ * Notices as lines; those that have expired are pale, and give way to new ones. All can be read back, with the time since the
+ * first one.
+ */
 export function Feed<N extends Notice>({
   match,
   tell,
@@ -28,12 +31,15 @@ export function Feed<N extends Notice>({
   const now = match.replica.now(match.clock())
   const standing = match.replica.standing(match.clock())
   useRedraw(standing.length === 0 ? undefined : Math.min(...standing.map(({ until }) => until)) - now)
-  const lines = standing.flatMap((notice) => {
+  const fresh = new Set<string>()
+  for (const notice of standing) {
     const line = tell(notice)
-    if (line !== undefined) kept.set(notice.id, { at: notice.at, line })
-    return line ?? []
-  })
+    if (line === undefined) continue
+    kept.set(notice.id, { at: notice.at, line })
+    fresh.add(notice.id)
+  }
   const [wanted, want] = useState('')
+  const [first] = kept.values()
   const history = [...kept.values()]
     .slice(-MAX_KEPT)
     .filter(({ line }) => line.toLowerCase().includes(wanted.toLowerCase()))
@@ -42,8 +48,10 @@ export function Feed<N extends Notice>({
     <section class="feed">
       <h2>{title}</h2>
       <ol aria-live="polite" lang={lang}>
-        {lines.slice(-MAX_LINES).map((line, at) => (
-          <li key={`${at} ${line}`}>{line}</li>
+        {[...kept].slice(-MAX_LINES).map(([id, { line }]) => (
+          <li key={id} class={fresh.has(id) ? '' : 'past'}>
+            {line}
+          </li>
         ))}
       </ol>
       {kept.size > 0 && (
@@ -56,7 +64,7 @@ export function Feed<N extends Notice>({
           <ol class="history" lang={lang}>
             {history.map(({ at, line }, nth) => (
               <li key={history.length - nth}>
-                <time class="clock">{formatElapsed(at)}</time> {line}
+                <time class="clock">{formatElapsed(at - (first?.at ?? 0))}</time> {line}
               </li>
             ))}
           </ol>

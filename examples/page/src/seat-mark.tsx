@@ -13,17 +13,24 @@ export function SeatMark({ number, name }: { readonly number: number; readonly n
   )
 }
 
-/** A seat in a table: its mark, its name, and whether a bot plays for it. */
+const standings = { here: '', absent: 'away', left: 'has left' } as const
+
+/** A seat in a table: its mark, its name, and whether a bot plays for it, or nobody does. */
 export function SeatName({
-  seat: { number, name, bot },
+  seat: { number, name, bot, presence },
 }: {
-  readonly seat: { readonly number: number; readonly name: string; readonly bot: boolean }
+  readonly seat: {
+    readonly number: number
+    readonly name: string
+    readonly bot: boolean
+    readonly presence: keyof typeof standings
+  }
 }) {
   return (
     <span class="name">
       <SeatMark number={number} name={name} />
       <span>
-        {name} <small>{bot ? 'bot' : ''}</small>
+        {name} <small>{presence === 'here' && bot ? 'bot' : standings[presence]}</small>
       </span>
     </span>
   )

@@ -5,7 +5,7 @@ import type { Act } from './face.tsx'
 const REASONS: { readonly [reason: string]: string } = {
   'five-strikes': 'five strikes are over',
   'most-per-head': 'most points for each fish',
-  'most-cups': 'most cups when time was up',
+  'most-cups': 'most cups when time was up, and less time with the kettle where that is level',
   'first-to-hold': 'rang for a minute',
   'most-held': 'rang longer',
   'most-at-time': 'the most when time was up',

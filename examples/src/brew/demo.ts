@@ -26,7 +26,7 @@ export const brewDemo: Demo = {
   tell({ name, cells }, nameOf) {
     switch (name) {
       case 'brewery.struck':
-        return { text: `the clock strikes, the ${cells['strikes']}. time` }
+        return { text: `the clock strikes: ${cells['strikes']} of 5` }
       case 'brewery.opened':
         return { text: `the ${cells['barrel']} is opened`, aside: String(cells['as']) }
       case 'opening.closed':

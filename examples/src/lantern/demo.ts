@@ -37,7 +37,8 @@ export const lanternDemo: Demo = {
         for (const seat of match.seats.filter(drives)) {
           if (match.state.turns.now.seat === seat && !match.state.turns.now.finished)
             play(match, chance, seat)
-          else if (match.state.lampBid.question.open) {
+          const { asked, chosen } = match.state.lampBid.seats.of(seat)
+          if (asked && !chosen) {
             const spare = match.state.wicks.hands.of(seat).count
             match.submit(seat, 'lampBid.choose', { choice: chance.int(0, spare) })
           }

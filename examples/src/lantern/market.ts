@@ -26,22 +26,29 @@ function payMost(match: Market, why: string, prizes: readonly number[], counted:
 }
 
 function hangUp(match: Market, lantern: ReturnType<typeof benchOf>[number], at: Quay, hook: number) {
-  const { id, holder } = lantern
+  const { id, holder, colour: hung } = lantern
   if (hanging(match, at, hook) !== undefined) return refuse('hook-taken')
   lantern.on = 'quay'
   lantern.quay = at
   lantern.hook = hook
-  if (holder !== undefined) match.emit('hung', { seat: holder, lantern: id, quay: at, hook })
+  if (holder !== undefined) match.emit('hung', { seat: holder, lantern: id, colour: hung, quay: at, hook })
 }
 
 /** At a bell, every quay pays prizes for the most lanterns hung. */
 function ringBell(match: Market) {
   match.own.market.bells += 1
   match.emit('rang', { bell: match.own.market.bells })
-  const prizes = match.settings.prizes[match.own.market.bells - 1] ?? []
   for (const at of quay.values)
-    payMost(match, at, prizes, (seat) => match.own.lanterns.where({ quay: at, holder: seat }).length)
+    payMost(
+      match,
+      at,
+      match.own.market.pays,
+      (seat) => match.own.lanterns.where({ quay: at, holder: seat }).length,
+    )
+  match.own.market.pays = nextPrizes(match)
 }
+
+const nextPrizes = (match: Market) => match.settings.prizes[match.own.market.bells] ?? []
 
 function fillCrates(match: Market) {
   while (match.use(wicks).in('crates').length < 5) {
@@ -70,7 +77,9 @@ function longestRun(match: Market, seat: Seat, at: Quay) {
 function sellLamp(match: Market) {
   const { seats, amount } = match.use(lampBid).highest((bid) => bid)
   const [seat, ...level] = seats
-  if (seat === undefined || level.length > 0) return
+  const isSold = seat !== undefined && level.length === 0
+  match.emit('sold', { seat: isSold ? seat : undefined, bid: amount })
+  if (!isSold) return
   const spare = match.use(wicks).hand(seat).slice(0, amount)
   match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
   match.resolve('prize', { seat, why: 'harbour-lamp', points: match.settings.lamp })
@@ -128,6 +137,7 @@ export const market = shape.does({
       colour.values.flatMap((a) => colour.values.map((b) => [a, b])),
     )
     match.use(wishes).shuffle('deck')
+    match.own.market.pays = nextPrizes(match)
     for (const at of quay.values) match.own.lanterns.add({ colour: 'amber', on: 'quay', quay: at, hook: 4 }) // nobody's
   },
   apply: {

@@ -54,18 +54,22 @@ export const shape = declareRule({
     }).indexedBy('holder'),
     /** What a seat has done in its turn: fetched, or answered a wish. */
     day: perSeat({ fetched: flag(false).seenBy(everyone), wished: flag(false).seenBy(everyone) }),
-    market: single({ bells: int(0).seenBy(everyone) }),
+    /** Bells that have rung, and what each quay pays at the next one. */
+    market: single({ bells: int(0).seenBy(everyone), pays: list(int(), []).seenBy(everyone) }),
   },
   events: {
     dipped: { seat: seatRef().seenBy(everyone), colours: list(colour).seenBy(everyone) },
     hung: {
       seat: seatRef().seenBy(everyone),
       lantern: text(),
+      colour: colour.seenBy(everyone),
       quay: quay.seenBy(everyone),
       hook: int().seenBy(everyone),
     },
     rang: { bell: int().seenBy(everyone) },
     granted: { seat: seatRef().seenBy(everyone) },
+    /** The harbour lamp goes to the highest bid, or to nobody. */
+    sold: { seat: maybe(seatRef()).seenBy(everyone), bid: int().seenBy(everyone) },
   },
   drafts: {
     /** The price of a dip: the wicks that burn, and the seat that gets the toll. */

@@ -9,7 +9,6 @@ import {
   type MatchOf,
   maybe,
   only,
-  owner,
   perSeat,
   refuse,
   type Seat,
@@ -44,11 +43,13 @@ const shape = declareRule({
       .indexedBy('place')
       .seenWhen({ kind: ({ open, peeker }) => (open ? everyone : only(peeker)) }),
     lists: perSeat({
-      wishes: list(kind, []).seenBy(owner),
+      wishes: list(kind, []),
+      /** The bout is over, and everyone sees what it was looking for. */
+      shown: flag(false),
       found: list(kind, []).seenBy(everyone),
       /** It has lifted what was not its own, and names nothing at the next tide. */
       silent: flag(false).seenBy(everyone),
-    }),
+    }).seenWhen({ wishes: ({ id, shown }) => (shown ? everyone : only(id)) }),
     days: single({
       coming: list(choice('calm', 'bell'), []),
       gone: int(0).seenBy(everyone),
@@ -122,6 +123,18 @@ export const dip = shape.does({
       by: 'dip.lifted',
       to: 'everyone',
       why: 'it shows if its finder wished for it',
+    },
+    {
+      secret: 'dip.lists.wishes',
+      by: 'verdict.reached',
+      to: 'everyone',
+      why: 'at the end all lists are shown',
+    },
+    {
+      secret: 'dip.mussels.kind',
+      by: 'verdict.reached',
+      to: 'everyone',
+      why: 'at the end all mussels lie open',
     },
   ],
   setUp(match) {
@@ -205,6 +218,13 @@ export const dip = shape.does({
       match.use(naming).open(match.seats.filter((each) => !match.own.lists.of(each).silent))
     },
     'naming.revealed': (match) => goOut(match),
+    'verdict.reached'(match) {
+      for (const seat of match.seats) match.own.lists.of(seat).shown = true
+      for (const mussel of match.own.mussels.all()) {
+        match.timers.cancel('turn-back', mussel.id)
+        mussel.open = true
+      }
+    },
   },
   settle: {
     tier: 'verdict',

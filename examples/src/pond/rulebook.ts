@@ -33,12 +33,10 @@ import {
   whileUp,
 } from 'zinc-referee/rules'
 import { fields, setting, whole } from 'zinc-referee/settings'
-import { pond, reeds, reedsAt, sight } from './water.ts'
+import { mostEach, pond, reeds, reedsAt, sight } from './water.ts'
 
 export const MINNOWS = 0
 export const REACH = 24 // from which a fish can eat
-/** As many midges as there are at most for each of n minnows. With more, minnows win large ponds; with fewer, pikes. */
-const mostEach = (minnows: number): number => 7 + minnows / 40
 const MIDGE = 3 // points; a bite is worth four midges
 const SHOAL = 3 // fish that make one
 
@@ -58,6 +56,8 @@ const shape = declareRule({
     scatteredFor: setting(whole({ min: 1 }), seconds(4)),
     /** How long a pike catches its breath when it has bitten or scattered, in ms. */
     breath: setting(whole({ min: 0 }), 3100),
+    /** How much longer for each minnow for which there are no more midges, in ms. */
+    breathMore: setting(whole({ min: 0 }), 40),
     /** How long a fish shines that has eaten the moonfly, in ms, and how near it midges count double. */
     shines: setting(whole({ min: 1 }), seconds(8)),
     lure: setting(whole({ min: 1 }), 140),
@@ -142,8 +142,12 @@ function scatter(match: Match, by: Seat, target: Seat) {
   match.emit('scattered', { seat: by })
 }
 
+/** Where there are no more midges for each minnow, pikes catch their breath for longer, too. */
 function breathe(match: Match, pike: Seat) {
-  match.own.fish.of(pike).bites = match.time.play + match.settings.breath
+  const { breath, breathMore, mostMidges } = match.settings
+  const minnows = match.use(teams).crew(MINNOWS).length
+  const unfed = Math.max(0, minnows - Math.floor(mostMidges / mostEach(minnows)))
+  match.own.fish.of(pike).bites = match.time.play + breath + unfed * breathMore
 }
 
 /** A midge counts a third in a shoal, and double near the fish that shines. */

@@ -21,3 +21,6 @@ export const reeds: readonly Reeds[] = [
 /** The reeds that a place lies in, if any. */
 export const reedsAt = (spot: Point): Reeds | undefined =>
   reeds.find((patch) => away(patch, spot) <= patch.breadth)
+
+/** As many midges as there are at most for each of n minnows. With more, minnows win large ponds; with fewer, pikes. */
+export const mostEach = (minnows: number): number => 7 + minnows / 40

@@ -32,6 +32,9 @@ function play(match: Post, chance: Chance, seat: Seat) {
   return match.submit(seat, 'turns.pass', {})
 }
 
+const isAwaited = ({ asked, chosen }: { readonly asked: boolean; readonly chosen: boolean }): boolean =>
+  asked && !chosen
+
 /** At ebb the lowest letter goes to the left; the first is passed that is allowed to. */
 function passOn(match: Post, seat: Seat) {
   const hand = [...handOf(match, seat)].sort((a, b) => a.face.value - b.face.value)
@@ -49,8 +52,8 @@ export const postDemo: Demo = {
       beat(match, drives) {
         if (!isMatchOf(ebbPost, match)) return
         for (const seat of match.seats.filter(drives)) {
-          if (match.state.passing.question.open) passOn(match, seat)
-          else if (match.state.bid.question.open) {
+          if (isAwaited(match.state.passing.seats.of(seat))) passOn(match, seat)
+          else if (isAwaited(match.state.bid.seats.of(seat))) {
             const hand = handOf(match, seat).map(({ id }) => id)
             match.submit(seat, 'bid.choose', { choice: hand.slice(0, chance.int(0, hand.length)) })
           } else if (match.state.turns.now.seat === seat) play(match, chance, seat)

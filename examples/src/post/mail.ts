@@ -23,6 +23,8 @@ export const mail = defineRule({
     },
   ],
   events: {
+    /** A letter was drawn in a turn, not dealt. */
+    drew: { seat: seatRef().seenBy(everyone) },
     peeked: { seat: seatRef().seenBy(everyone), whose: seatRef().seenBy(everyone) },
     whispered: { seat: seatRef().seenBy(everyone), to: seatRef().seenBy(everyone) },
   },
@@ -44,10 +46,11 @@ export const mail = defineRule({
       when: post,
       offered: true,
       input: {},
-      decide: (match, seat) =>
-        match.use(letters).hand(seat).length < MOST
-          ? match.use(letters).draw({ seat, from: 'sack' })
-          : refuse('hand-is-full'),
+      decide(match, seat) {
+        if (match.use(letters).hand(seat).length >= MOST) return refuse('hand-is-full')
+        match.emit('drew', { seat })
+        return match.use(letters).draw({ seat, from: 'sack' })
+      },
     },
     lay: {
       when: post,

@@ -12,6 +12,7 @@ import {
   type Seat,
   seatRef,
   seconds,
+  single,
   table,
   text,
 } from 'zinc-referee'
@@ -34,17 +35,26 @@ const shape = declareRule({
       of: maybe(seatRef()),
       shown: flag(false),
     }).seenWhen({ of: ({ of, shown }) => (shown ? everyone : only(of)) }),
+    /** Where a stone was laid last. */
+    last: single({ spot: text('').seenBy(everyone) }),
   },
   events: {
     laid: { seat: seatRef().seenBy(everyone), spot: text().seenBy(everyone) },
     stuck: { seat: seatRef().seenBy(everyone) },
     /** A seat has joined its lilies and shows them. */
     shown: { seat: seatRef().seenBy(everyone), lilies: list(text()).seenBy(everyone) },
+    /** What a seat's best line comes to when nobody can lay any more. */
+    counted: {
+      seat: seatRef().seenBy(everyone),
+      joined: int().seenBy(everyone),
+      length: int().seenBy(everyone),
+    },
   },
   notices: {
     laid: { says: '{seat} lays a stone on {spot}.' },
     stuck: { says: '{seat} cannot lay, and passes.' },
     shown: { says: '{seat} shows three lilies on one line: {lilies}.' },
+    counted: { says: '{seat} has {joined} lilies on one line. Its stones: {length}.' },
   },
 })
 type Match = MatchOf<typeof shape>
@@ -97,6 +107,12 @@ export const stones = shape.does({
       to: 'everyone',
       why: 'at the end all lilies are shown',
     },
+    {
+      secret: 'stones.lilies.of',
+      by: 'stones.counted',
+      to: 'everyone',
+      why: 'the lilies on the best lines decide who wins',
+    },
   ],
   setUp(match) {
     const dealt = match.chance('lilies').shuffle(floating)
@@ -121,7 +137,9 @@ export const stones = shape.does({
   on: {
     /** Who has all of its lilies on one line shows them and wins. */
     'pond.placed'(match, { seat, x, y }) {
-      match.emit('laid', { seat, spot: called({ x, y }) })
+      const spot = called({ x, y })
+      match.own.last.spot = spot
+      match.emit('laid', { seat, spot })
       if (bestOf(match, seat).joined < EACH) return
       match.emit('shown', { seat, lilies: match.own.lilies.where({ of: seat }).map(called) })
       match.use(verdict).claim({ winners: [seat], reason: 'lilies-joined' })
@@ -133,6 +151,7 @@ export const stones = shape.does({
     'turns.all-passed'(match) {
       const ranked = match.seats.map((seat) => ({ seat, ...bestOf(match, seat) }))
       ranked.sort((a, b) => b.joined - a.joined || a.length - b.length)
+      for (const counted of ranked) match.emit('counted', counted)
       const [best] = ranked
       const winners = ranked.filter(({ joined, length }) => joined === best?.joined && length === best.length)
       match.use(verdict).claim({ winners: winners.map(({ seat }) => seat), reason: 'more-lilies' })

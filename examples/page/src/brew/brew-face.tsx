@@ -31,11 +31,11 @@ function Vote({ match, act }: Seen<BrewView>) {
           aria-pressed={own?.for?.includes(name) ?? false}
           onClick={() => act?.('opening.vote', { for: [name] })}
         >
-          {name}
+          Open the {name}
         </button>
       ))}
       <button type="button" disabled={own?.voter !== true} onClick={() => act?.('opening.abstain')}>
-        None
+        Open none
       </button>
     </fieldset>
   )
@@ -95,11 +95,15 @@ function Orders(seen: Seen<BrewView>) {
 function Sight({ match, viewer }: Seen<BrewView>) {
   const { view } = match.replica
   const [strikes] = Object.values(view.brewery.timers?.strike ?? {})
+  const open = Object.values(view.brewery.barrels).map(({ opened }) => opened)
+  const [sweet, neither] = ['sweet', 'neither'].map((as) => open.filter((each) => each === as).length)
   const slate = Object.values(view.brewery.slate).sort((a, b) => b.since - a.since)
   return (
     <>
       <p class="stand-line">
         Strikes: {view.brewery.clock.strikes} of {STRIKES}
+        {view.phases.now.phase === 'over' &&
+          `; sweet ${sweet}, sour or shut ${open.length - Number(sweet) - Number(neither)}`}
         {strikes !== undefined && (
           <>
             , the next in <Left match={match} due={strikes} clock="play" />
@@ -149,7 +153,7 @@ function tell({ name, cells }: NoticeFor<typeof spoiledBrew>, view: BrewView): s
     case 'brewery.stirred':
       return `${who(cells.seat)} stirs the ${cells.barrel}`
     case 'brewery.struck':
-      return `The clock strikes, the ${cells.strikes}. time`
+      return `The clock strikes: ${cells.strikes} of ${STRIKES}`
     case 'brewery.opened':
       return `The ${cells.barrel} is opened: ${cells.as}`
     case 'opening.closed':

@@ -9,6 +9,7 @@ const [STEP, STALL] = [120, 75]
 export function FairGround({ view, viewer }: { readonly view: BrewView; readonly viewer: string | null }) {
   const isTheirs = useOnlyTheirs()
   const barrels = Object.entries(view.brewery.barrels)
+  const isOver = view.phases.now.phase === 'over'
   const standing = (place: string) =>
     Object.entries(view.roster.seats).filter(([seat]) => view.brewery.walkers[seat]?.at === place)
   return (
@@ -17,7 +18,9 @@ export function FairGround({ view, viewer }: { readonly view: BrewView; readonly
         <rect class="grass" width="600" height="250" rx="8" />
         {barrelNames.map((name, at) => {
           const [id, barrel] = barrels.find(([, each]) => each.name === name) ?? []
-          const { smell, opened, malted } = barrel ?? {}
+          const { smell, malted } = barrel ?? {}
+          // What is shut at the end counts as sour.
+          const opened = barrel?.opened ?? (isOver ? 'sour' : undefined)
           return (
             <g key={name} transform={`translate(${at * STEP + 60} 62)`}>
               <title>{`${name}: ${opened ?? (smell === undefined ? 'shut' : SMELLS[smell])}`}</title>
@@ -26,7 +29,7 @@ export function FairGround({ view, viewer }: { readonly view: BrewView; readonly
                 d="M-34 -38 Q0 -46 34 -38 Q44 0 34 38 Q0 46 -34 38 Q-44 0 -34 -38Z"
               />
               <path class="hoop" d="M-39 -18 Q0 -10 39 -18 M-39 18 Q0 26 39 18" />
-              {opened === null || opened === undefined ? (
+              {opened === undefined ? (
                 smell === undefined ? (
                   <rect class="unsmelt" x="-26" y="-9" width="52" height="20" rx="3" />
                 ) : (
@@ -43,7 +46,7 @@ export function FairGround({ view, viewer }: { readonly view: BrewView; readonly
                 )
               ) : (
                 <text class="as" y="6">
-                  {opened}
+                  {barrel?.opened == null ? 'shut' : opened}
                 </text>
               )}
               {isTheirs(`brewery.barrels.${id}.smell`) && (

@@ -31,13 +31,13 @@ function Paws({ match, act }: Seen<KettleView>) {
     )
   return (
     <fieldset class="helm">
-      <legend>You have the watch! Hand it on to</legend>
+      <legend>{hands.length === 0 ? 'You have the watch!' : 'You have the watch! Hand it on to'}</legend>
       {hands.map(({ to }) => (
         <button type="button" key={to} onClick={() => act?.('kettle.hand', { to })}>
           {nameIn(view, to)}
         </button>
       ))}
-      {hands.length === 0 && <span>Two cups first.</span>}
+      {hands.length === 0 && <span>Fill two cups before you hand it on.</span>}
     </fieldset>
   )
 }
@@ -45,14 +45,13 @@ function Paws({ match, act }: Seen<KettleView>) {
 /** The ring round the fire, what the kettle feels like, and everybody's cups. */
 function Sight({ match, viewer }: Seen<KettleView>) {
   const { view } = match.replica
-  const holder = view.holds.now.holder['kettle']
+  const holder = view.phases.now.phase === 'over' ? undefined : view.holds.now.holder['kettle']
   const played = match.replica.reading('play', match.clock())
   const filled = holder === undefined ? 0 : Math.max(0, Math.floor((played - view.kettle.hands.since) / 1000))
   useRedraw(view.clocks.play.runs ? 1000 - ((played - view.kettle.hands.since) % 1000) : undefined)
   const heat = holder === undefined ? undefined : view.kettle.paws[holder]?.heat
   return (
     <>
-      <Ring view={view} viewer={viewer} holder={holder} filled={filled} heat={heat ?? undefined} />
       {holder === undefined ? (
         <p>Nobody holds the kettle.</p>
       ) : (
@@ -64,6 +63,7 @@ function Sight({ match, viewer }: Seen<KettleView>) {
           </OnlyTheirs>
         </p>
       )}
+      <Ring view={view} viewer={viewer} holder={holder} filled={filled} heat={heat ?? undefined} />
       <table>
         <thead>
           <tr>

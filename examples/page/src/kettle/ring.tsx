@@ -1,8 +1,9 @@
 import type { KettleView } from './kettle-face.tsx'
 
 const WIDE = 118
-const HIGH = 78
-const CUPS_DRAWN = 12
+const HIGH = 74
+/** Cups in a row under who fills them, of two rows. */
+const IN_ROW = 6
 
 /** The ring round the fire at night: who sits where, the kettle in somebody's paws, and the cups that it fills. */
 export function Ring({
@@ -53,13 +54,17 @@ export function Ring({
             ))}
           </g>
         )}
-        {Array.from({ length: Math.min(filled, CUPS_DRAWN) }, (_, n) => (
-          <path
-            key={n}
-            class="cup"
-            d={`M${n * 13 - Math.min(filled, CUPS_DRAWN) * 6.5} 102 h9 l-2 9 h-5 Z`}
-          />
-        ))}
+        {at !== undefined && (
+          <g transform={`translate(${at.x}, ${at.y + 22})`}>
+            {Array.from({ length: Math.min(filled, 2 * IN_ROW) }, (_, n) => (
+              <path
+                key={n}
+                class="cup"
+                d={`M${(n % IN_ROW) * 11 - Math.min(filled, IN_ROW) * 5.5} ${Math.floor(n / IN_ROW) * 11} h9 l-2 9 h-5 Z`}
+              />
+            ))}
+          </g>
+        )}
       </svg>
     </figure>
   )

@@ -66,11 +66,13 @@ function Seats({ view, viewer }: { readonly view: MarketView; readonly viewer: s
 
 function Sight(seen: Seen<MarketView>) {
   const { view } = seen.match.replica
+  const { bells, pays } = view.market.market
   const mark = view['guild-marks']?.marks[seen.viewer ?? '']?.mark
   return (
     <>
       <p class="stand-line">
-        {view.market.market.bells} of 3 bells; {view.wicks.counts.of['deck'] ?? 0} wicks in the deck
+        {bells} of 3 bells; {view.wicks.counts.of['deck'] ?? 0} wicks in the deck
+        {pays.length > 0 && `; at the next bell each quay pays ${pays.join(', ')} for the most lanterns`}
         {mark !== undefined && `; your guild mark: ${mark.replace('-', ' ')}`}
       </p>
       {view.fog !== undefined && (
@@ -84,12 +86,14 @@ function Sight(seen: Seen<MarketView>) {
           ))}
         </p>
       )}
-      <p class="crates">
-        Crates:{' '}
-        {wicksIn(view, 'crates').map(([id, { face }]) => (
-          <Wick key={id} colour={face} />
-        ))}
-      </p>
+      {(view.market.options?.fetch ?? []).length === 0 && (
+        <p class="crates">
+          Crates:{' '}
+          {wicksIn(view, 'crates').map(([id, { face }]) => (
+            <Wick key={id} colour={face} />
+          ))}
+        </p>
+      )}
       <Quays {...seen} />
       <Seats view={view} viewer={seen.viewer} />
     </>
@@ -99,16 +103,26 @@ function Sight(seen: Seen<MarketView>) {
 function tell({ name, cells }: NoticeFor<typeof lanternMarket>, view: MarketView): string | undefined {
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
+    case 'wicks.moved':
+      return cells.from === 'crates' && cells.to === 'hand'
+        ? `${who(cells.seat)} fetches ${cells.count === 1 ? 'a wick' : `${cells.count} wicks`}`
+        : undefined
+    case 'wishes.moved':
+      return cells.from === 'deck' && cells.to === 'hand' ? `${who(cells.seat)} takes a wish` : undefined
     case 'market.dipped':
       return `${who(cells.seat)} dips ${[cells.colours].flat().join(' and ')}`
     case 'market.hung':
-      return `${who(cells.seat)} hangs one on the ${cells.quay} quay`
+      return `${who(cells.seat)} hangs ${cells.colour} on the ${cells.quay} quay`
     case 'market.rang':
       return `Bell ${cells.bell} rings`
     case 'market.granted':
       return `${who(cells.seat)} answers a wish`
     case 'lampBid.opened':
       return 'The harbour lamp is bid for'
+    case 'market.sold':
+      return cells.seat === null
+        ? 'The highest bids are level: nobody gets the harbour lamp'
+        : `${who(cells.seat)} gets the harbour lamp for ${cells.bid}`
     case 'guild-marks.met':
       return `${who(cells.seat)} met the mark ${String(cells.mark).replace('-', ' ')}`
     default:

@@ -3,12 +3,9 @@ import { Left } from '../clock.tsx'
 import type { Seen } from '../face.tsx'
 import { Offers } from '../table/offers.tsx'
 import { TurnLine } from '../table/turn-line.tsx'
+import { Hand } from './hand.tsx'
 import { type MarketView, wicksIn } from './market-view.ts'
-
-interface Dip {
-  readonly dipped: readonly string[]
-  readonly burnt: readonly string[]
-}
+import { Wick } from './wick.tsx'
 
 /** Up to three crates are chosen, then fetched: what may be fetched is what the server offers. */
 function Fetch({ match, act }: Seen<MarketView>) {
@@ -28,7 +25,7 @@ function Fetch({ match, act }: Seen<MarketView>) {
       <legend>Fetch up to three</legend>
       {crates.map(([id, { face }]) => (
         <button type="button" key={id} aria-pressed={picked.includes(id)} onClick={() => toggle(id)}>
-          {face}
+          <Wick colour={face} />
         </button>
       ))}
       <button
@@ -39,37 +36,6 @@ function Fetch({ match, act }: Seen<MarketView>) {
       >
         Fetch
       </button>
-    </fieldset>
-  )
-}
-
-/** The ways to dip are many: they are looked up when they are asked for. */
-function Dips({ match, act }: Seen<MarketView>) {
-  const [known, keep] = useState<{ readonly turn: number; readonly ways: readonly Dip[] }>()
-  const { turn } = match.replica.view.turns.now
-  const look = async (): Promise<void> => {
-    const ways = (await match.options('market.dip').catch(() => [])) as readonly Dip[]
-    keep({ turn, ways })
-  }
-  const ways = known?.turn === turn ? known.ways : undefined
-  return (
-    <fieldset class="helm">
-      <legend class="unseen">Dip wicks into lanterns</legend>
-      {ways === undefined && (
-        <button type="button" onClick={look}>
-          What can I dip?
-        </button>
-      )}
-      {ways?.length === 0 && <span>Nothing can be dipped now.</span>}
-      <Offers
-        options={ways}
-        words={({ dipped, burnt }) => `${dipped.join(' and ')}, burning ${burnt.join(' and ') || 'nothing'}`}
-        verb="Dip"
-        choose={(input) => {
-          keep(undefined)
-          act?.('market.dip', input)
-        }}
-      />
     </fieldset>
   )
 }
@@ -122,7 +88,7 @@ export function Orders(seen: Seen<MarketView>) {
       {isOwn && step === 'work' && (
         <>
           <Fetch {...seen} />
-          <Dips {...seen} />
+          <Hand {...seen} />
         </>
       )}
       {isOwn && (

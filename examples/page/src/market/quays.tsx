@@ -34,6 +34,7 @@ export function Quays({ match, act }: Seen<MarketView>) {
       <Board
         label="Quays"
         columns={HOOKS.length}
+        rows={QUAYS.map((quay) => `${quay} quay`)}
         cells={QUAYS.flatMap((quay) =>
           HOOKS.map((hook) => {
             const hung = lanterns.find((each) => each.quay === quay && each.hook === hook)
@@ -46,7 +47,7 @@ export function Quays({ match, act }: Seen<MarketView>) {
               label: `${offer === undefined ? '' : 'hang on '}${quay} ${hook}${hung === undefined ? '' : `, ${whose} ${hung.colour}`}`,
               shows:
                 hung === undefined ? (
-                  <small>{hook === 1 ? quay : hook}</small>
+                  <small>{hook}</small>
                 ) : (
                   <>
                     <Lantern

@@ -119,7 +119,10 @@ function Shallows(seen: Seen<DipView>) {
   )
 }
 
-/** Wishes are their owner's; what was found is for all to see. */
+const countOf = (kind: string, kinds: readonly string[]): number =>
+  kinds.filter((each) => each === kind).length
+
+/** Wishes are their owner's until the end; what was found is for all to see. */
 function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: string | null }) {
   return (
     <table>
@@ -144,7 +147,9 @@ function Lists({ view, viewer }: { readonly view: DipView; readonly viewer: stri
                   {wishes?.join(', ') ?? <HiddenBlank what="wishes" />}
                 </OnlyTheirs>
               </td>
-              <td>{found.join(', ') || 'none'}</td>
+              <td>
+                {[...new Set(found)].map((kind) => `${countOf(kind, found)} ${kind}`).join(', ') || 'none'}
+              </td>
               <td>
                 {view.dip.lists[seat]?.silent
                   ? 'nothing'
@@ -164,7 +169,7 @@ function tell({ name, cells }: NoticeFor<typeof musselDip>, view: DipView): stri
     case 'dip.peeked':
       return `${who(cells.seat)} peeks at ${cells.place}`
     case 'dip.lifted':
-      return `${who(cells.seat)} lifts a ${cells.kind}${cells.kept === true ? ' and keeps it' : ''}`
+      return `${who(cells.seat)} lifts ${cells.place}, a ${cells.kind}${cells.kept === true ? ' and keeps it' : ''}`
     case 'naming.opened':
       return 'The tide comes in'
     case 'dip.mixed':

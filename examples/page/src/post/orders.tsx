@@ -9,14 +9,30 @@ import { faceOf, lettersIn, type PostView } from './post-view.ts'
 
 /** What can be done now: the actions of one's turn, a letter to pass on, or a bid. */
 export function Orders(seen: Seen<PostView>) {
-  const { view } = seen.match.replica
-  if (view.passing.question.open) return <Passing {...seen} />
-  if (view.bid.question.open) return <Bid {...seen} />
+  const { passing, bid } = seen.match.replica.view
+  const seat = seen.match.seat ?? ''
+  if (passing.question.open)
+    return passing.seats[seat]?.asked ? (
+      <Passing {...seen} />
+    ) : (
+      <Waits says="The ebb: letters are passed on." />
+    )
+  if (bid.question.open)
+    return bid.seats[seat]?.asked ? <Bid {...seen} /> : <Waits says="The wax seal is bid for." />
   return (
     <>
       <TurnLine match={seen.match} />
       <Turn {...seen} />
     </>
+  )
+}
+
+/** For who is not asked: a spectator, and a seat without letters. */
+function Waits({ says }: { readonly says: string }) {
+  return (
+    <p class="turn-line">
+      <strong>{says}</strong> You have nothing to choose.
+    </p>
   )
 }
 
@@ -75,7 +91,7 @@ function Passing({ match, act }: Seen<PostView>) {
   const { until } = view.passing.question
   return (
     <fieldset class="helm">
-      <legend>Ebb: choose a letter for your left neighbour</legend>
+      <legend>Ebb: choose a letter for your left neighbour, or lose the lowest of your rack</legend>
       {lettersIn(view, 'hand', seat).map(({ id, face }) => (
         <button
           type="button"

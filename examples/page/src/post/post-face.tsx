@@ -114,11 +114,9 @@ function tell({ name, cells }: NoticeFor<typeof ebbPost>, view: PostView): strin
   const who = (seat: unknown): string => nameIn(view, String(seat))
   switch (name) {
     case 'letters.moved':
-      return cells.to === 'rack'
-        ? `${who(cells.seat)} lays a letter`
-        : cells.from === 'sack'
-          ? `${who(cells.seat)} draws a letter`
-          : undefined
+      return cells.to === 'rack' ? `${who(cells.seat)} lays a letter` : undefined
+    case 'mail.drew':
+      return `${who(cells.seat)} draws a letter`
     case 'letters.passed':
       return cells.to === 'rack'
         ? `${who(cells.seat)} lays a letter on ${who(cells.toSeat)}'s rack`

@@ -41,11 +41,17 @@ function Pond({ match, act, viewer }: Seen<StonesView>) {
               ),
             }
           }
+          const isLast = where === view.stones.last.spot
           const isOffered = offers.some((offer) => offer.x === x && offer.y === y)
           return {
             key: where,
             label:
-              holder === null ? (isOffered ? `lay on ${where}` : where) : `${where}, ${nameIn(view, holder)}`,
+              holder === null
+                ? isOffered
+                  ? `lay on ${where}`
+                  : where
+                : `${where}, ${nameIn(view, holder)}${isLast ? ', laid last' : ''}`,
+            isLast,
             shows:
               holder === null ? (
                 <small class="spot">{where}</small>
@@ -70,11 +76,14 @@ function Sight(seen: Seen<StonesView>) {
         {Object.entries(view.roster.seats).map(([seat, { number, name }]) => {
           const own = lilies.filter(({ of }) => of === seat).map(({ x, y }) => called(x, y))
           const stones = Object.values(view.pond.cells).filter(({ holder }) => holder === seat).length
+          const known =
+            own.length === 0 ? 'three lilies that you do not know' : `lilies ${own.toSorted().join(', ')}`
           return (
             <li key={seat}>
               <SeatMark number={number} name={name} />
-              {name}: {stones} {stones === 1 ? 'stone' : 'stones'};{' '}
-              {own.length === 0 ? 'three lilies that you do not know' : `lilies ${own.toSorted().join(', ')}`}
+              {name}
+              {view.phases.now.phase !== 'lobby' &&
+                `: ${stones} ${stones === 1 ? 'stone' : 'stones'}; ${known}`}
             </li>
           )
         })}

@@ -1,4 +1,4 @@
-import type { ComponentChildren } from 'preact'
+import { type ComponentChildren, Fragment } from 'preact'
 import './board.css'
 
 /** What stands on a cell, and what choosing it does; a cell without that cannot be chosen. */
@@ -8,6 +8,8 @@ export interface BoardCell {
   readonly label: string
   readonly shows?: ComponentChildren
   readonly choose?: (() => void) | undefined
+  /** What happened last happened here. */
+  readonly isLast?: boolean
 }
 
 const moves: { readonly [key: string]: readonly [dx: number, dy: number] } = {
@@ -22,10 +24,13 @@ export function Board({
   label,
   columns,
   cells,
+  rows,
 }: {
   readonly label: string
   readonly columns: number
   readonly cells: readonly BoardCell[]
+  /** The names of the rows, where they have names. */
+  readonly rows?: readonly string[]
 }) {
   const move = (event: KeyboardEvent & { readonly currentTarget: Element }): void => {
     const way = moves[event.key]
@@ -38,10 +43,19 @@ export function Board({
   return (
     // biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be a grid everywhere
     <div class="board" role="group" aria-label={label} style={{ '--columns': columns }} onKeyDown={move}>
-      {cells.map(({ key, label: called, shows, choose }) => (
-        <button type="button" key={key} aria-label={called} disabled={choose === undefined} onClick={choose}>
-          {shows}
-        </button>
+      {cells.map(({ key, label: called, shows, choose, isLast = false }, at) => (
+        <Fragment key={key}>
+          {at % columns === 0 && rows !== undefined && <span class="row-name">{rows[at / columns]}</span>}
+          <button
+            type="button"
+            class={isLast ? 'is-last' : undefined}
+            aria-label={called}
+            disabled={choose === undefined}
+            onClick={choose}
+          >
+            {shows}
+          </button>
+        </Fragment>
       ))}
     </div>
   )
