@@ -26,6 +26,7 @@ export default defineConfig({
     projects: [
       project('core', 'packages/core'),
       project('venue', 'packages/venue'),
+      project('circuit', 'packages/circuit'),
       project('cli', 'packages/cli'),
       project('examples', 'examples'),
       {

@@ -7,7 +7,7 @@ export default defineConfig({
   resolve: { conditions },
   ssr: { resolve: { conditions } },
   test: {
-    include: ['scripts/soak.ts', 'scripts/soak-kills.ts', 'soak-*.test.ts'],
+    include: ['scripts/soak*.ts', 'soak-*.test.ts'],
     disableConsoleIntercept: true,
   },
 })

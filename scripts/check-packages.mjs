@@ -9,7 +9,7 @@ import { publint } from 'publint'
 import { formatMessage } from 'publint/utils'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const folders = ['packages/core', 'packages/venue', 'examples', 'packages/cli']
+const folders = ['packages/core', 'packages/venue', 'packages/circuit', 'examples', 'packages/cli']
 const scratch = mkdtempSync(join(tmpdir(), 'zinc-packages-'))
 const run = (command, args, cwd) =>
   execFileSync(command, args, { cwd, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] })

@@ -8,7 +8,7 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 const into = join(root, 'packed')
 mkdirSync(into, { recursive: true })
 
-const folders = ['packages/core', 'packages/venue', 'examples', 'packages/cli']
+const folders = ['packages/core', 'packages/venue', 'packages/circuit', 'examples', 'packages/cli']
 const packages = folders.map((folder) => {
   const { name, version } = JSON.parse(readFileSync(join(root, folder, 'package.json'), 'utf8'))
   return { folder, name, file: `${name.replace('@', '').replace('/', '-')}-${version}.tgz` }

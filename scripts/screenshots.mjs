@@ -1,6 +1,6 @@
 // Draws docs/screenshots again from the demo data: the command's output in a terminal, and the pages in a browser.
 // With names, such as `npm run screenshots -- regatta post-page`, only those.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
@@ -45,7 +45,7 @@ const pictures = {
   'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
   desk,
   load: loadPlot,
-  lobby,
+  circuit,
   plain,
 }
 const asked = process.argv.slice(2)
@@ -186,22 +186,34 @@ async function played(mode, file, beats, apart) {
   await venue.close()
 }
 
-/** The README's own mode on the plain page, two seats and a spectator side by side. */
-/** A lobby: who waits, and the link for others. */
-async function lobby(name) {
-  const venue = await openVenue({ page: pageFolder, rulebooks: [modes['kettle-watch'].rulebook] })
-  venue.findOrBegin('kettle-watch')
-  const page = await visit(venue, 'Otter', { width: 1280, height: 800 })
-  venue.matches[0].run((match) => {
-    for (const seat of ['Heron', 'Vole'])
-      match.direct('roster.join', { seat: seat.toLowerCase(), name: seat })
-    match.submit('heron', 'roster.ready', {})
+/** The page of a circuit, of which a venue has been killed. */
+async function circuit(name) {
+  const child = spawn(process.execPath, [join(root, 'scripts', 'circuit.mjs'), '0'])
+  let said = ''
+  child.stdout.on('data', (data) => {
+    said += data
   })
-  await page.getByText('Vole').first().waitFor()
+  while (!said.includes('Ctrl-C ends all')) await new Promise((soon) => setTimeout(soon, 50))
+  const venues = [...said.matchAll(/^ {2}(?:north|south|west) +(\S+) +process (\d+)$/gm)]
+  const [[, north], [, south], [, west, last]] = venues
+  for (const [at, url] of [west, south, west, south, west, north].entries())
+    await fetch(`${url}matches`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ mode: 'stepping-stones', id: `evening-${at + 1}`, emptyFor: null }),
+    })
+  await new Promise((soon) => setTimeout(soon, 1000))
+  process.kill(Number(last), 'SIGKILL')
+  await new Promise((soon) => setTimeout(soon, 6000))
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.goto(`${south}circuit`)
+  await page.getByText('taken over').first().waitFor()
   await page.screenshot({ path: join(into, `${name}.png`) })
-  await venue.close()
+  await page.close()
+  child.kill('SIGINT')
 }
 
+/** The README's own mode on the plain page, two seats and a spectator side by side. */
 async function plain() {
   const readme = readFileSync(join(root, 'README.md'), 'utf8')
   const file = join(root, 'records', 'duck-pond.mjs')

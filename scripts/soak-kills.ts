@@ -10,6 +10,7 @@ import { expect, test } from 'vitest'
 import { WebSocket } from 'ws'
 import { type AnyRulebook, type AnyView, type RecordContent, readRecord, replayRecord } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
+import { anyMove } from '../packages/venue/test/any-move.ts'
 
 const KILLS = Number(process.env['SOAK_KILLS'] ?? 50)
 const SEED = Number(process.env['SOAK_SEED'] ?? Date.now() % 1_000_000)
@@ -84,15 +85,7 @@ class Seat {
 
   /** Does anything that it may do. */
   act(): void {
-    const { phase } = this.view.phases.now
-    const offered = Object.entries(this.view).flatMap(([rule, parts]) => {
-      const { options = {} } = Object(parts) as { options?: { readonly [action: string]: readonly object[] } }
-      return Object.entries(options).flatMap(([action, inputs]) =>
-        inputs.map((input) => ({ action: `${rule}.${action}`, input })),
-      )
-    })
-    const plain = { lobby: 'roster.ready', over: 'rounds.rematch' }[phase as string]
-    const choice = plain === undefined ? offered[random(offered.length)] : { action: plain, input: {} }
+    const choice = anyMove(this.view, (all) => all[random(all.length)])
     if (choice === undefined || this.socket?.readyState !== WebSocket.OPEN) return
     const id = `${this.match}-${this.name}-${this.acts++}`
     this.socket.send(JSON.stringify({ jsonrpc: '2.0', id, method: 'act', params: { ...choice, id } }))

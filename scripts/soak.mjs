@@ -8,6 +8,8 @@ const { values } = parseArgs({
     minutes: { type: 'string', default: '5' },
     seed: { type: 'string' },
     kills: { type: 'string' },
+    circuit: { type: 'boolean' },
+    faults: { type: 'string' },
     help: { type: 'boolean' },
   },
 })
@@ -16,11 +18,20 @@ if (values.help || !(Number(values.minutes) > 0)) {
 npm run soak -- --minutes 30      for 30 minutes
 npm run soak -- --seed 17         seeds from 17 on. Default: from the time
 npm run soak -- --kills 50        instead: 50 matches whose venue is killed this often
+npm run soak -- --circuit         instead: histories of a circuit, in which everything goes wrong
+npm run soak -- --faults 15       instead: 300 matches on three servers and three venues; each fault so often
 
 A failure is shrunk and written to soak-SEED.test.ts, which plays it again.`)
   process.exit(values.help ? 0 : 2)
 }
-const script = values.kills === undefined ? 'scripts/soak.ts' : 'scripts/soak-kills.ts'
+const script =
+  values.faults !== undefined
+    ? 'scripts/soak-circuit-faults.ts'
+    : values.circuit
+      ? 'scripts/soak-circuit.ts'
+      : values.kills !== undefined
+        ? 'scripts/soak-kills.ts'
+        : 'scripts/soak.ts'
 const root = fileURLToPath(new URL('..', import.meta.url))
 const { status } = spawnSync(
   process.execPath,
@@ -32,6 +43,7 @@ const { status } = spawnSync(
       ...process.env,
       SOAK_MINUTES: values.minutes,
       ...(values.kills !== undefined && { SOAK_KILLS: values.kills }),
+      ...(values.faults !== undefined && { SOAK_FAULTS: values.faults }),
       ...(values.seed !== undefined && { SOAK_SEED: values.seed }),
     },
   },

@@ -21,6 +21,10 @@ if (browser) {
   }
 } else console.error('left out by --no-browser: the page in a real browser (examples/test/page.test.ts)')
 
+const { ensureNats } = await import('./nats-servers.mjs')
+const missing = ensureNats()
+if (missing !== undefined) console.error(missing) // the tests that need it fail with this fix
+
 const vitest = fileURLToPath(new URL('../node_modules/vitest/vitest.mjs', import.meta.url))
 const rest = args.filter((arg) => arg !== '--no-browser')
 const folder = mkdtempSync(join(tmpdir(), 'counts-'))

@@ -253,3 +253,15 @@ test('erase takes a player out of a record, which replays to the same rulings; w
   expect(readFileSync(RECORD, 'utf8')).toContain('"seat":"otter"')
   expect((await run('replay', RECORD)).status).toBe(0)
 })
+
+test('what serve is told of a circuit without one, or wrongly, is refused before anything is opened', async () => {
+  const serve = (...more: string[]) => run('serve', 'stepping-stones', '--port', '0', ...more)
+  expect(await serve('--full-at', '100')).toMatchObject(
+    badInput('--full-at is about a circuit. Give --circuit'),
+  )
+  expect(await serve('--pass-on')).toMatchObject(badInput('--pass-on is about a circuit'))
+  const servers = ['--circuit', 'nats://127.0.0.1:1']
+  expect(await serve(...servers, '--workers', '2')).toMatchObject(badInput('venues, not workers'))
+  expect(await serve(...servers, '--venue', 'a b')).toMatchObject(badInput("'a b' cannot name a venue"))
+  expect(await serve(...servers, '--host', '0.0.0.0')).toMatchObject(badInput('Give --address'))
+})

@@ -14,6 +14,7 @@ const messages = {
     `The venue hosts ${d.max} matches, and no more. End one, or raise limits.matches.`,
   ZR_VENUE_UNKNOWN_MATCH: (d: { match: string }) =>
     `The venue has no match '${d.match}'. Ask for one that it lists under /matches.`,
+  ZR_VENUE_NOT_NOW: (d: { what: string }) => `${d.what} cannot be found or begun now. Try again in a moment.`,
   ZR_VENUE_UPGRADING: (d: { match: string }) =>
     `The match '${d.match}' goes on with a newer rulebook in a moment. Try again then.`,
   ZR_VENUE_NOT_UPGRADED: (d: { match: string; why: string }) =>

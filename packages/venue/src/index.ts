@@ -1,5 +1,6 @@
 export type { HostClock, Listener } from 'zinc-referee/host'
 export type { Admissions } from './admissions.ts'
+export type { CircuitLink, Route } from './circuit-link.ts'
 export type { Deliver, DeliveryAddress, Verdict } from './deliveries/index.ts'
 export { type VenueErrorCode, venueErrorCodes } from './errors.ts'
 export type { Limits } from './limits.ts'

@@ -46,7 +46,7 @@ export interface Served {
 export async function serve(given: Serving, options: VenueOptions): Promise<Served> {
   const { matches, admit, limits, log, clock, isClosed } = given
   const meters = makeMeters({ matches: () => matches.byId.size, connections: () => connections.size })
-  const { renew, page, tls, origins = [], proxies = [], compress = false } = options
+  const { renew, page, tls, origins = [], proxies = [], compress = false, circuit } = options
   const app = await httpServer({
     matches,
     admit,
@@ -54,18 +54,21 @@ export async function serve(given: Serving, options: VenueOptions): Promise<Serv
     meters,
     log,
     isClosed,
+    circuit,
     page,
     socketPath: SOCKET_PATH,
     tls,
   })
   const doors = doorsOf(matches, {
     admit,
+    circuit,
     allowViewAsAnySeat: options.allowViewAsAnySeat ?? false,
     allowDriving: options.allowDriving ?? false,
     maxWatchers: limits.watchers,
     wait: (ms, then) => clock.wakeAfter(ms, then),
     joined(hosted, seat) {
       log.info({ match: hosted.id, seat }, 'seat taken')
+      circuit?.joined(hosted.id)
       given.joined(hosted)
     },
   })
@@ -73,7 +76,8 @@ export async function serve(given: Serving, options: VenueOptions): Promise<Serv
   const isOpen = admit === undefined
   const closeSockets = openSockets(app.server, connections, {
     path: SOCKET_PATH,
-    origins,
+    // A page of another venue of the circuit is as good as its own.
+    origins: () => [...origins, ...(circuit?.origins() ?? [])],
     proxies,
     isOpen,
     compress,

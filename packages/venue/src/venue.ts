@@ -1,6 +1,7 @@
 import type { AnyRulebook, Fault, Snapshot } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
 import { type Admissions, admissionCheck } from './admissions.ts'
+import type { CircuitLink } from './circuit-link.ts'
 import { processClock } from './clock.ts'
 import { type Deliver, type DeliveryAddress, Outbox, postTo, verdictOf } from './deliveries/index.ts'
 import { venueError } from './errors.ts'
@@ -77,6 +78,10 @@ export interface VenueOptions {
   readonly origins?: readonly string[]
   /** What one client may ask of it. */
   readonly limits?: Partial<Limits>
+  /** What makes it one venue of a circuit, which then keeps its matches. Default: it is alone. */
+  readonly circuit?: CircuitLink
+  /** Called when a match runs here: one that has begun, or one that goes on after a restart or from another venue. */
+  readonly hosting?: (hosted: HostedMatch) => void
   /** Called when a player has taken a seat. */
   readonly joined?: (hosted: HostedMatch) => void
   /** Called at once for each fault: code of a match's rulebook has thrown. The match goes on. */
@@ -132,9 +137,11 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
   const log = options.log ?? usualLog()
   const clock = options.clock ?? processClock
   const keeping = typeof options.records === 'string' ? { folder: options.records } : options.records
+  const { circuit } = options
   let closed = false
   const matches = new Matches({
     keeping,
+    keeper: circuit,
     rulebooks: options.rulebooks ?? [],
     clock,
     onFault(fault, match) {
@@ -143,6 +150,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
       options.onFault?.(fault, match)
     },
     max: limits.matches,
+    onHost: options.hosting,
     onBroken: options.onBroken ?? (() => {}),
     bots: options.bots,
     migrate: options.migrate ?? {},
@@ -164,25 +172,43 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     if (closed) return
     closed = true
     stopRemoving()
+    await circuit?.closing(how)
     await matches.stop(how)
     outbox?.close()
     await served.close()
+    await circuit?.closed()
   }
-  const [port, tcpPort] = await served.listen(address).catch(async (error: unknown) => {
+  const ports = await served.listen(address).catch(async (error: unknown) => {
     await stop('suspend')
     throw error
   })
+  const secure = options.tls === undefined ? '' : 's'
+  circuit?.opened(matches, `ws${secure}://${address}:${ports[0]}/socket`, served.meters.registry)
+  const url = `http${secure}://${address}:${ports[0]}/`
+  return venueOf(matches, { url, ports, attach: served.attach, stop, isClosed: () => closed })
+}
+
+/** What a venue has that is open. */
+interface OpenVenue {
+  readonly url: string
+  readonly ports: readonly [number, number | undefined]
+  readonly attach: Venue['attach']
+  readonly stop: (how: 'end' | 'suspend') => Promise<void>
+  readonly isClosed: () => boolean
+}
+
+function venueOf(matches: Matches, { url, ports, attach, stop, isClosed }: OpenVenue): Venue {
+  const [port, tcpPort] = ports
   const whileOpen =
     <A extends readonly unknown[], R>(act: (...given: A) => R) =>
     (...given: A): R => {
-      if (closed) throw venueError('ZR_VENUE_CLOSED', {})
+      if (isClosed()) throw venueError('ZR_VENUE_CLOSED', {})
       return act(...given)
     }
-
   return {
     port,
     tcpPort,
-    url: `${options.tls === undefined ? 'http' : 'https'}://${address}:${port}/`,
+    url,
     get matches() {
       return [...matches.byId.values()]
     },
@@ -191,7 +217,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     ),
     findOrBegin: whileOpen((mode: string) => matches.findOrBegin(mode)),
     upgrade: async (...given) => whileOpen(matches.upgrade.bind(matches))(...given),
-    attach: whileOpen(served.attach),
+    attach: whileOpen(attach),
     close: () => stop('end'),
     suspend: () => stop('suspend'),
   }

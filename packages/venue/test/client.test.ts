@@ -2,76 +2,11 @@ import { openVenue } from '@zinc-referee/venue'
 import { connect, socketOver, type WayEvents } from '@zinc-referee/venue/client'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
-import { WebSocket as WsSocket } from 'ws'
-import {
-  type ActionsFor,
-  defineRule,
-  defineRulebook,
-  everyone,
-  int,
-  type NoticeFor,
-  single,
-  type ViewFor,
-} from 'zinc-referee'
+import type { ActionsFor, NoticeFor, ViewFor } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
+import { book, entered, HeldSocket, kept } from './drum.ts'
 
-/** A socket that hands over what it was given when the test says so. */
-class HeldSocket {
-  static readonly OPEN = 1
-  static last: HeldSocket
-  readyState = 0
-  onopen?: () => void
-  onmessage?: (event: { data: string }) => void
-  onclose?: (event: { reason: string; code?: number }) => void
-  readonly sent: string[] = []
-
-  constructor() {
-    HeldSocket.last = this
-  }
-  send(text: string): void {
-    this.sent.push(text)
-  }
-  close(reason = '', code = 1006): void {
-    this.readyState = 3
-    this.onclose?.({ reason, code })
-  }
-  begin(): void {
-    this.readyState = HeldSocket.OPEN
-    this.onopen?.()
-  }
-}
 afterEach(() => vi.unstubAllGlobals())
-
-const drum = defineRule({
-  name: 'drum',
-  state: { drum: single({ beats: int(0).seenBy(everyone) }) },
-  events: { beaten: { n: int().seenBy(everyone) } },
-  actions: {
-    beat: {
-      input: {},
-      decide(match) {
-        match.own.drum.beats += 1
-        match.emit('beaten', { n: match.own.drum.beats })
-      },
-    },
-  },
-})
-const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
-
-/** A class of sockets, and those that were made of it. */
-function kept() {
-  const sockets: WsSocket[] = []
-  class Socket extends WsSocket {
-    constructor(url: string) {
-      super(url)
-      sockets.push(this)
-    }
-  }
-  return { sockets, Socket }
-}
-
-const entered = (extra: object = {}) =>
-  connect<any>({ url: 'ws://fair', clock: () => 0, changed() {}, ended() {}, ...extra })
 
 test('whatever comes in one chunk with the answer to join, the client shows what the server does', async () => {
   vi.stubGlobal('WebSocket', HeldSocket)
@@ -157,79 +92,6 @@ test.each([
     message: expect.stringMatching(says),
   })
   expect(socket.readyState).toBe(3)
-})
-
-test('after a lost connection it comes back by itself, and sends again, once, what was not answered', async () => {
-  const venue = await openVenue()
-  const hosted = venue.begin('drum', book, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
-  const { sockets, Socket } = kept()
-  const states: string[] = []
-  const waits: number[] = []
-  let goOn: (value?: unknown) => void = () => {}
-  const client = await connect<any>({
-    url: `ws://127.0.0.1:${venue.port}/socket`,
-    name: 'Otter',
-    WebSocket: Socket,
-    changed: () => states.push(client?.state ?? ''),
-    ended: (why) => states.push(`ended: ${why}`),
-    wait: (ms) =>
-      new Promise((go) => {
-        waits.push(ms)
-        goOn = go
-      }),
-  })
-  await client.act('roster.ready')
-  await expect.poll(() => hosted.match.state.phases.now.phase).toBe('live')
-  // The answer is lost with the connection; then the action comes twice, and is done once.
-  const beat = client.act('drum.beat')
-  sockets[0]?.removeAllListeners('message')
-  sockets[0]?.on('message', () => sockets[0]?.terminate())
-  await expect.poll(() => client.state).toBe('lost')
-  const later = client.act('drum.beat')
-  goOn()
-  expect(await beat).toEqual({ ok: true })
-  expect(await later).toEqual({ ok: true })
-  await expect.poll(() => client.replica.view.drum.drum.beats).toBe(2)
-  expect([client.seat, client.state, sockets.length, states.includes('lost')]).toEqual([
-    'otter',
-    'live',
-    2,
-    true,
-  ])
-  expect(waits.every((ms) => ms >= 200 && ms <= 400)).toBe(true)
-  hosted.close()
-  await expect.poll(() => states.at(-1)).toBe('ended: the match has ended')
-  await expect(client.act('drum.beat')).rejects.toMatchObject({ code: 'ZR_VENUE_CONNECTION' })
-  await venue.close()
-})
-
-test('it tries again after 0.4 s, then after twice that, at most 10 s, each at random between half of it and all', async () => {
-  const venue = await openVenue()
-  venue.begin('drum', book, { seed: 'fair-1' })
-  const waits: number[] = []
-  await new Promise<void>((over) => {
-    let tries = 0
-    class Torn extends WsSocket {
-      constructor(url: string) {
-        super(tries++ === 0 ? url : 'ws://127.0.0.1:1/socket')
-        if (tries === 1) this.once('message', () => setTimeout(() => this.terminate(), 10))
-      }
-    }
-    const client = connect<any>({
-      url: `ws://127.0.0.1:${venue.port}/socket`,
-      name: 'Otter',
-      WebSocket: Torn,
-      changed() {},
-      ended: () => over(),
-      async wait(ms) {
-        waits.push(ms)
-        if (waits.length === 8) (await client).leave()
-      },
-    })
-  })
-  const most = [400, 800, 1600, 3200, 6400, 10_000, 10_000, 10_000]
-  expect(waits.map((ms, at) => ms >= most[at]! / 2 && ms <= most[at]!)).toEqual(most.map(() => true))
-  await venue.close()
 })
 
 test('over a way of its own, an end that is told twice ends it once', async () => {

@@ -1,10 +1,23 @@
-import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import {
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import { reedRegatta } from '@zinc-referee/examples'
+import { reedRegatta, steppingStones } from '@zinc-referee/examples'
 import { type Log, openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, expect, test, vi } from 'vitest'
+import { WebSocket } from 'ws'
+import { beginMatch } from 'zinc-referee'
+import { HostedMatch } from '../src/matches/hosted-match.ts'
+import { usualHosting } from '../src/matches/hosting.ts'
+import { KeptMatch } from '../src/records/kept-match.ts'
 import { HandClock } from './hand-clock.ts'
 import { SocketClient } from './socket-client.ts'
 
@@ -29,6 +42,69 @@ test('a call that takes too long is logged with its match; one within its budget
   expect(lines).toEqual([])
   hosted.run(() => clock.pass(5_000.4))
   expect(lines).toEqual([['slow call', { match: 'one', ms: 5000 }]])
+})
+
+test('verdicts that are taken, records that are removed and connections that are refused are lines, with what they are about', async () => {
+  const records = mkdtempSync(join(tmpdir(), 'lines-'))
+  const lines: [string, any][] = []
+  const note = (fields: unknown, text?: unknown) => void lines.push([String(text), fields])
+  const clock = new HandClock()
+  const log = { info: note, warn: note, error: note } as Log
+  const keeping = { folder: records, keepFor: 60_000 }
+  venue = await openVenue({
+    clock,
+    log,
+    records: keeping,
+    deliver() {},
+    limits: { connectionsPerAddress: 1 },
+  })
+  const hosted = venue.begin('one', steppingStones, {
+    seed: 'fair-1',
+    settings: { phases: { countdown: 0 } },
+  })
+  hosted.run((match) => {
+    for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+    for (const seat of ['otter', 'heron']) match.submit(seat, 'roster.ready', {})
+    match.submit('heron', 'roster.leave', {})
+  })
+  const said = async (what: string) => {
+    for (;;) {
+      const line = lines.find(([text]) => text === what)
+      if (line !== undefined) return line[1]
+      await new Promise((soon) => setTimeout(soon, 5))
+    }
+  }
+  expect(await said('verdict taken')).toEqual({ match: 'one', verdict: expect.any(String) })
+  const first = new SocketClient(venue.port)
+  await first.ask('ping', {})
+  new WebSocket(`ws://127.0.0.1:${venue.port}/socket`).on('error', () => undefined)
+  expect(await said('connection refused')).toEqual({ address: '127.0.0.1', why: 'too-many' })
+  hosted.close()
+  expect(await said('match closed')).toMatchObject({ match: 'one' })
+  while (venue.matches.length > 0) await new Promise((soon) => setTimeout(soon, 5))
+  const old = new Date(Date.now() - 120_000)
+  const { record = '' } = hosted
+  utimesSync(record, old, old)
+  clock.pass(3_600_000)
+  expect(await said('record removed')).toEqual({ record })
+})
+
+test('a full disk lets a kept match stand still', async () => {
+  // Whatever is written to this device meets a full disk.
+  const path = join(mkdtempSync(join(tmpdir(), 'full-')), 'one.jsonl')
+  symlinkSync('/dev/full', path)
+  const kept = new KeptMatch(path, { folder: tmpdir() }, { lines: 1, bytes: 0 })
+  const clock = new HandClock()
+  const match = beginMatch(steppingStones, { seed: 'fair-1', record: kept.write })
+  const hosted = new HostedMatch('one', match, usualHosting, { clock, whenSafe: kept.whenSafe })
+  kept.keep(hosted)
+  hosted.run(() => match.direct('roster.join', { seat: 'otter', name: 'Otter' }))
+  let isSent = false
+  hosted.whenSafe(() => {
+    isSent = true
+  })
+  while (!hosted.isPaused) await new Promise((soon) => setTimeout(soon, 5))
+  expect(isSent).toBe(false)
 })
 
 test('what fails inside is logged by its place and told without its words; what the asker can fix is not logged', async () => {

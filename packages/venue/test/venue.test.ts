@@ -143,6 +143,7 @@ test('a fault is told to the host, and nothing of its inside to any client', asy
   expect(faults).toEqual([['traps', 'trap action spring', new Error('the heron hides the lamp')]])
   expect(otter.texts.join()).not.toContain('heron')
   expect(seated).toEqual(['traps'])
+  expect(await (await fetch(`${own.url}matches/traps`)).json()).toMatchObject({ faults: 1 })
   await own.close()
 })
 

@@ -21,6 +21,7 @@ import { faultLines } from '../print/fault-lines.ts'
 import { pairs, print, strong } from '../print/output.ts'
 import { plainLog } from '../print/plain-log.ts'
 import { exitWith, shared, whole } from './options.ts'
+import { announceCircuit, type CircuitOptions, circuitOptions, joinCircuit } from './serve-circuit.ts'
 import { serveByWorkers } from './serve-workers.ts'
 
 /** zinc-referee serve */
@@ -42,8 +43,9 @@ export const verb: Command = new Command('serve')
   .option('--keep-for <days>', 'remove records of matches that ended longer ago', whole)
   .option('--log', 'print a JSON line for each thing that an operator looks for')
   .action(exitWith(serve))
+for (const option of circuitOptions) verb.addOption(option)
 
-export interface ServeOptions {
+export interface ServeOptions extends CircuitOptions {
   readonly rulebook?: string
   readonly port: number
   readonly seed?: string
@@ -67,14 +69,17 @@ export interface ServeOptions {
 /** Hosts one match of a mode, or of each example, and the page to play them on, until it is interrupted. */
 export async function serve(name: string | undefined, options: ServeOptions): Promise<number> {
   const worker = thisWorker()
-  if (options.workers !== undefined && worker === undefined)
+  if (options.workers !== undefined && worker === undefined && options.circuit === undefined)
     return serveByWorkers(options.workers, given(options), options.records)
   const served = await loadAll(name, options)
   const faults = new FaultKinds()
   const stop = new AbortController()
   const { play, played } = playing(served, options, stop.signal)
+  const circuit = await joinCircuit(options, [...served.keys()], logOf(options))
   const venue = await (worker === undefined ? openVenue : runWorker)({
     ...given(options),
+    ...(circuit && { circuit }),
+    hosting: play,
     rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
     migrate: Object.fromEntries(
       [...served.values()].flatMap(({ rulebook, migrate }) => (migrate ? [[rulebook.name, migrate]] : [])),
@@ -91,7 +96,6 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
     joined(hosted) {
       const mode = served.get(hosted.match.rulebook)
       if (options.bots && mode !== undefined) fillWithBots(hosted, mode)
-      play(hosted)
     },
   }).catch((error: unknown) => {
     throw error instanceof VenueError ? new CommandError(error.message) : error
@@ -100,9 +104,11 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   if (worker !== undefined) process.once('disconnect', () => stop.abort('SIGTERM'))
   else for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort(signal))
   const goesOn = venue.matches.length > 0
-  // Each worker begins its share.
+  const known = (await circuit?.known()) ?? []
+  // Each worker begins its share; a venue of a circuit, what no other has begun.
   const own = [...served.values()].filter(
-    (_, at) => worker === undefined || at % worker.count === worker.number - 1,
+    ({ rulebook }, at) =>
+      (worker === undefined || at % worker.count === worker.number - 1) && !known.includes(rulebook.name),
   )
   const hosting = own.map((mode) => {
     const { name: id } = mode.rulebook
@@ -116,13 +122,16 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       })
     return { hosted, mode }
   })
-  if (worker === undefined) announce(hosting, venue, options, goesOn)
-  for (const hosted of venue.matches) play(hosted)
+  if (circuit !== undefined) announceCircuit(venue.url, circuit)
+  else if (worker === undefined) announce(hosting, venue, options, goesOn)
   await new Promise((stopped) => stop.signal.addEventListener('abort', stopped))
   await played()
   const what = hosting.length === 1 ? 'The match is' : 'The matches are'
   if (worker !== undefined) return exit.done // runWorker ends the venue
-  if (stop.signal.reason === 'SIGTERM') {
+  if (circuit !== undefined) {
+    await venue.suspend()
+    print('The matches go on at other venues, or when one comes back.')
+  } else if (stop.signal.reason === 'SIGTERM') {
     await venue.suspend()
     print(`${what} suspended. Serve again with the same records to go on.`)
   } else {
@@ -153,17 +162,17 @@ function playing(
   options: ServeOptions,
   stopped: AbortSignal,
 ): { play(hosted: HostedMatch): void; played(): Promise<unknown> } {
-  const beats = new Map<string, Promise<void>>()
+  const beats = new Map<HostedMatch, Promise<void>>()
   return {
     play(hosted) {
       const mode = served.get(hosted.match.rulebook)
-      if (mode === undefined || beats.has(hosted.id)) return
+      if (mode === undefined) return
       const ended = new AbortController()
       hosted.ends.add(() => ended.abort())
       const all = beat(hosted, mode, options, AbortSignal.any([stopped, ended.signal]))
       beats.set(
-        hosted.id,
-        all.finally(() => beats.delete(hosted.id)),
+        hosted,
+        all.finally(() => beats.delete(hosted)),
       )
     },
     played: () => Promise.all(beats.values()),
@@ -171,22 +180,28 @@ function playing(
 }
 
 /** What the options say of the venue. @throws CommandError for a file that cannot be read */
-function given({ host, port, records, keys, tcp, cert, certKey, keepFor, log }: ServeOptions): VenueOptions {
+function given(options: ServeOptions): VenueOptions {
+  const { host, port, records, keys, tcp, cert, certKey, keepFor, circuit } = options
   if ((cert === undefined) !== (certKey === undefined))
     throw new CommandError('TLS needs a certificate and its key. Give both --cert and --cert-key.')
   return {
     port,
     ...(host !== undefined && { host }),
-    records: { folder: records, ...(keepFor !== undefined && { keepFor: keepFor * DAY }) },
+    // In a circuit, records become files when their matches have ended.
+    ...(circuit === undefined && {
+      records: { folder: records, ...(keepFor !== undefined && { keepFor: keepFor * DAY }) },
+    }),
     // Where anybody may take any seat, anybody may look through any, and be the referee.
     allowViewAsAnySeat: keys === undefined,
     allowDriving: keys === undefined,
     ...(keys !== undefined && { admissions: { keys: keysIn(keys) } }),
     ...(tcp !== undefined && { tcp }),
     ...(cert !== undefined && certKey !== undefined && { tls: { cert: textOf(cert), key: textOf(certKey) } }),
-    log: log ? pino(pino.destination({ dest: 2, sync: true })) : plainLog(),
+    log: logOf(options),
   }
 }
+
+const logOf = ({ log }: ServeOptions) => (log ? pino(pino.destination({ dest: 2, sync: true })) : plainLog())
 
 const DAY = 86_400_000
 

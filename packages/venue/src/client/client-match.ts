@@ -1,7 +1,8 @@
 import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, Replica } from 'zinc-referee/replica'
 import type { Role } from '../roles.ts'
-import { VenueError } from '../venue-error.ts'
+import type { VenueError } from '../venue-error.ts'
+import { Addresses } from './addresses.ts'
 import type {
   ActRuling,
   AnyActions,
@@ -11,11 +12,13 @@ import type {
   PartAt,
   PathOf,
 } from './client-types.ts'
-import { noConnection } from './errors.ts'
+import { elsewhere, isFinal, noConnection } from './errors.ts'
 import { Guesses } from './guesses.ts'
 import { type Heard, Line } from './line.ts'
 import { Listeners } from './listeners.ts'
 import type { Joined, Told } from './messages.ts'
+import { keepAsking } from './pulse.ts'
+import { inTime, timer, waitBefore } from './waiting.ts'
 
 /** An action that has no ruling yet. */
 interface Pending {
@@ -27,16 +30,6 @@ interface Pending {
 
 /** Codes of closed connections that are meant: the match is over, or this client is not wanted in it. */
 const FINAL: readonly number[] = [1000, 1003, 4000, 4001]
-const [FIRST_WAIT, LONGEST_WAIT] = [400, 10_000]
-/** How often it asks for the venue's time, in ms: soon after it has joined, then rarely. */
-const [PING_SOON, PING_EVERY] = [200, 10_000]
-/** How many times it asks soon. */
-const PINGS_SOON = 3
-
-/** Returns how long to wait before a try, in ms: longer each time, and never the same for many at once. */
-const waitBefore = (attempt: number): number =>
-  Math.min(LONGEST_WAIT, FIRST_WAIT * 2 ** attempt) * (0.5 + Math.random() / 2)
-
 /**
  * Enters a match. A connection that is lost later is opened again, with growing waits, until the match has ended.
  * @throws ZR_VENUE_REFUSED, ZR_VENUE_CONNECTION if it cannot enter at first
@@ -62,27 +55,46 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
   player: string | undefined
   readonly clock: () => number
   private readonly given: ConnectOptions
+  private readonly addresses: Addresses
+  /** The match that it was given, or sent to. */
+  private wanted: string | undefined
   private readonly unanswered: Set<Pending> = new Set()
   private readonly guesses: Guesses<V> = new Guesses()
   private readonly listeners: Listeners<V, N> = new Listeners()
   private line!: Line
   private hasLeft = false
+  /** Its match goes on at an address that it knows. */
+  private hasMoved = false
 
   constructor(options: ConnectOptions) {
     this.given = options
+    this.addresses = new Addresses(options.url)
+    this.wanted = options.match
     this.clock = options.clock ?? (() => performance.now())
     this.player = options.player
   }
 
-  /** Opens a connection and joins by it. */
-  enter(): Promise<void> {
-    const { url, mode, name, watch, admission } = this.given
-    const match = this.id === '' ? this.given.match : this.id
+  /** Opens a connection and joins by it, at whichever venue has the match. */
+  async enter(): Promise<void> {
+    try {
+      await this.enterAt(this.addresses.next())
+    } catch (error) {
+      const at = elsewhere(error)
+      if (at === undefined || !this.addresses.sentTo(at.url)) throw error
+      this.wanted = at.match
+      await this.enter()
+    }
+  }
+
+  private enterAt(url: string): Promise<void> {
+    const { mode, name, watch, admission } = this.given
+    const match = this.id === '' ? this.wanted : this.id
     const Socket = this.given.WebSocket ?? WebSocket
     /** Updates that arrived right behind the answer to `join`. */
     let early: Heard[] | undefined = []
-    return new Promise((resolve, reject) => {
-      const line = new Line(Socket, url, {
+    let line: Line
+    const joins = new Promise<void>((resolve, reject) => {
+      line = new Line(Socket, url, {
         open: async () => {
           try {
             const joined = await line.ask('join', {
@@ -95,6 +107,8 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
               from: this.seat === null ? undefined : this.seen,
             })
             this.line = line
+            this.addresses.joined(url)
+            this.addresses.know((joined as Joined<V, N>).others)
             this.begin(joined as Joined<V, N>)
             const held = early ?? []
             early = undefined
@@ -113,6 +127,7 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
         },
       })
     })
+    return inTime(joins, () => line.drop())
   }
 
   get view(): V {
@@ -191,18 +206,24 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     void this.measure(this.line)
   }
 
-  /** Asks for the venue's time again and again, while this line is the one in use. */
-  private async measure(line: Line): Promise<void> {
-    for (let asked = 0; this.line === line && this.state === 'live'; asked++) {
-      const sent = this.clock()
-      const answer = await line.ask('ping', {}).catch(() => undefined)
-      const { at } = Object(answer) as { readonly at?: number }
-      if (at !== undefined && this.line === line) this.replica.measure({ at, sent, received: this.clock() })
-      await idle(asked < PINGS_SOON ? PING_SOON : PING_EVERY)
-    }
+  /** Measures the venue's time while this line is the one in use. If it says nothing any more, the others are tried first. */
+  private measure(line: Line): Promise<void> {
+    return keepAsking(line, this.clock, {
+      isInUse: () => this.line === line && this.state === 'live',
+      answered: ({ at, others }, sent) => {
+        this.addresses.know(others)
+        if (at !== undefined) this.replica.measure({ at, sent, received: this.clock() })
+      },
+      gone: () => {
+        this.addresses.passOver()
+        line.drop()
+      },
+    })
   }
 
   private hear({ method, params }: Heard): void {
+    const { url } = Object(params) as { readonly url?: string }
+    if (method === 'moved' && url !== undefined) this.hasMoved = this.addresses.sentTo(url)
     const { n, at, view, patch = [], latest, notices = [], done } = params as Told<V, N>
     this.guesses.drop(done)
     if (n !== undefined && this.seen !== undefined) this.seen.n = n
@@ -252,13 +273,14 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     this.state = 'lost'
     this.given.changed()
     for (let attempt = 0; !this.hasLeft; attempt++) {
-      await wait(waitBefore(attempt))
+      if (!this.hasMoved) await wait(waitBefore(attempt))
+      this.hasMoved = false
       try {
         await this.enter()
         this.changed()
         return
       } catch (error) {
-        if (error instanceof VenueError && error.code === 'ZR_VENUE_REFUSED' && error.cause !== 'not-now') {
+        if (isFinal(error)) {
           this.end(error.message)
           return
         }
@@ -274,7 +296,3 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     this.given.ended(why)
   }
 }
-
-const timer = (ms: number): Promise<unknown> => new Promise((done) => setTimeout(done, ms))
-/** The same, but a process may end meanwhile. */
-const idle = (ms: number): Promise<unknown> => new Promise((done) => Object(setTimeout(done, ms)).unref?.())

@@ -1,4 +1,4 @@
-import { noConnection, refusedBy } from './errors.ts'
+import { type Elsewhere, noConnection, refusedBy } from './errors.ts'
 
 /** A WebSocket as browsers and Node from 22 on have it, or the class of `ws`. */
 export interface SocketClass {
@@ -30,7 +30,7 @@ interface Answer {
   readonly result?: unknown
   readonly error?: {
     readonly message: string
-    readonly data?: { readonly says?: string; readonly problem?: string }
+    readonly data?: Partial<Elsewhere> & { readonly says?: string; readonly problem?: string }
   }
 }
 interface Waiting {
@@ -43,6 +43,7 @@ const OPEN = 1
 export class Line {
   private readonly socket: BareSocket
   private readonly waiting: Map<number, Waiting> = new Map()
+  private readonly ended: (why: string, code: number | undefined) => void
   private next = 1
 
   constructor(
@@ -62,12 +63,13 @@ export class Line {
       else this.settle(answer)
     }
     this.socket.onerror = () => {} // it closes right after, which says why
-    this.socket.onclose = ({ code, reason }: { readonly code?: number; readonly reason: string }) => {
-      const why = reason || 'the connection was lost'
+    this.ended = (why, code) => {
       for (const { reject } of this.waiting.values()) reject(noConnection(why))
       this.waiting.clear()
       on.closed(why, code)
     }
+    this.socket.onclose = ({ code, reason }: { readonly code?: number; readonly reason: string }) =>
+      this.ended(reason || 'the connection was lost', code)
   }
 
   /**
@@ -90,13 +92,22 @@ export class Line {
     this.socket.close()
   }
 
+  /** Ends it now. A socket whose machine is gone takes minutes to notice, and would not close before. */
+  drop(): void {
+    this.socket.onopen = null
+    this.socket.onmessage = null
+    this.socket.onclose = null
+    this.socket.close()
+    this.ended('it does not answer', undefined)
+  }
+
   private settle({ id, result, error }: Answer): void {
     const asked = id === undefined ? undefined : this.waiting.get(id)
     if (id !== undefined) this.waiting.delete(id)
     if (error === undefined) asked?.resolve(result)
     else {
-      const { says = error.message, problem } = error.data ?? {}
-      asked?.reject(refusedBy(says, problem))
+      const { says = error.message, problem, url, match = '' } = error.data ?? {}
+      asked?.reject(refusedBy(says, url === undefined ? problem : { match, url }))
     }
   }
 }

@@ -15,6 +15,8 @@ export interface Joined<V, N extends Notice> {
   readonly seat: string | null
   readonly role: Role
   readonly player?: string
+  /** The addresses of the other venues of a circuit. */
+  readonly others?: readonly string[]
 }
 /** What the params of a message may hold: a patch, a whole view for a client that was too slow, or a notice. */
 export interface Told<V, N extends Notice> {

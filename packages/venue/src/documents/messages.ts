@@ -79,6 +79,12 @@ function named(kind: keyof typeof LABELS, input: InputDescription): JsonSchema {
   return objectOf({ [name]: { const: input.name }, input: inputSchema(input) }, [name])
 }
 
+const others: JsonSchema = {
+  type: 'array',
+  items: text,
+  description: 'The sockets of the other venues of a circuit, by which to come back if this one is lost.',
+}
+
 const joined: JsonSchema = objectOf(
   {
     match: { ...text, description: 'The id of the match.' },
@@ -88,6 +94,7 @@ const joined: JsonSchema = objectOf(
     seat: { anyOf: [text, { type: 'null' }], description: 'Null for those who watch.' },
     role: { enum: roles, description: 'What this client may do.' },
     player: { ...text, description: 'The secret by which a player gets the same seat again.' },
+    others,
     at,
     notices: { type: 'array', items: refOf('Notice'), description: 'What is still to be shown.' },
     view: { ...refOf('View'), description: 'The whole view.' },
@@ -118,7 +125,7 @@ const RESULTS: { readonly [M in Method]: JsonSchema } = {
   report: { anyOf: [refOf('Ruling'), { type: 'array', items: refOf('Ruling') }] },
   direct: refOf('Ruling'),
   describe: mapOf(anything),
-  ping: objectOf({ at }, []),
+  ping: objectOf({ at, others }, []),
   leave: refOf('Ruling'),
 }
 
@@ -159,6 +166,16 @@ export const notifications: { readonly [name: string]: MessageSchema } = {
   notice: {
     says: 'Something has happened that this viewer may know. Show it until its time.',
     params: refOf('Notice'),
+  },
+  moved: {
+    says: 'The match goes on at another venue. Nothing follows: join it there.',
+    params: objectOf(
+      {
+        match: text,
+        url: { ...text, description: 'The socket of that venue. If it is missing, join here again.' },
+      },
+      ['match'],
+    ),
   },
   closed: {
     says: 'The match has ended, or this connection does. Nothing follows.',

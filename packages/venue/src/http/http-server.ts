@@ -3,9 +3,11 @@ import swagger from '@fastify/swagger'
 import { type FastifyInstance, fastify } from 'fastify'
 import sirv from 'sirv'
 import type { AdmissionCheck } from '../admissions.ts'
+import type { CircuitLink } from '../circuit-link.ts'
 import { type Log, placeOf } from '../log.ts'
 import type { Matches, NewerRulebook } from '../matches/index.ts'
 import type { Meters } from '../meters.ts'
+import { circuitRoutes } from './circuit-routes.ts'
 import { matchRoutes } from './match-routes.ts'
 import { operatorsBy } from './operators.ts'
 import { isOwnHost } from './own-host.ts'
@@ -20,6 +22,7 @@ export interface Answering {
   readonly log: Log
   readonly renew: ((mode: string) => Promise<NewerRulebook>) | undefined
   readonly isClosed: () => boolean
+  readonly circuit: CircuitLink | undefined
   /** A built page to serve next to the socket. */
   readonly page: URL | undefined
   readonly socketPath: string
@@ -32,7 +35,7 @@ export interface Answering {
  * `/openapi.json`, and the page. All else is a problem document (RFC 9457).
  */
 export async function httpServer(asked: Answering): Promise<FastifyInstance> {
-  const { matches, admit, renew, meters, log, isClosed, page, socketPath, tls } = asked
+  const { matches, admit, renew, meters, log, isClosed, circuit, page, socketPath, tls } = asked
   // Nothing is made of another type, and nothing is left out: what does not fit is refused.
   const ajv = { customOptions: { coerceTypes: false, removeAdditional: false } as const }
   const app: FastifyInstance = fastify({
@@ -76,7 +79,9 @@ export async function httpServer(asked: Answering): Promise<FastifyInstance> {
       reply.type(meters.registry.contentType).send(await meters.registry.metrics()),
     )
     app.get('/openapi.json', { schema: { hide: true } }, () => app.swagger())
-    matchRoutes(app, { matches, operators: operatorsBy(admit), renew })
+    const operators = operatorsBy(admit)
+    if (circuit !== undefined) circuitRoutes(app, circuit, operators)
+    matchRoutes(app, { matches, operators, renew, circuit })
   })
   const files = page && sirv(fileURLToPath(page), { single: true })
   app.setNotFoundHandler((request, reply) => {

@@ -1,4 +1,6 @@
 import type { FastifyInstance } from 'fastify'
+import type { CircuitLink } from '../circuit-link.ts'
+import { venueError } from '../errors.ts'
 import { type HostedMatch, type Matches, type NewerRulebook, notUpgraded } from '../matches/index.ts'
 import { type Operators, operatorsOnly } from './operators.ts'
 import { type Problem, problem, refuseWith } from './problem.ts'
@@ -8,6 +10,7 @@ import { detailsSchema, type NewMatch, newMatchSchema, problemAnswer, summarySch
 export interface MatchRoutes {
   readonly matches: Matches
   readonly operators: Operators
+  readonly circuit: CircuitLink | undefined
   /** Returns the newest version of a mode's rulebook. */
   readonly renew: ((mode: string) => Promise<NewerRulebook>) | undefined
 }
@@ -29,7 +32,7 @@ export function matchRoutes(app: FastifyInstance, asked: MatchRoutes): void {
   changing(app, asked)
 }
 
-function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): void {
+function looking(app: FastifyInstance, { matches, operators, circuit }: MatchRoutes): void {
   const querystring = {
     type: 'object',
     properties: {
@@ -51,9 +54,10 @@ function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): voi
     async (request) => {
       const { mode, free } = request.query
       const all = await operators.includes(request)
-      return matches.running
+      const own = matches.running
         .filter(({ hosting }) => hosting.listed || all)
         .map((hosted) => hosted.summary)
+      return [...own, ...((await circuit?.elsewhere()) ?? [])]
         .filter((each) => mode === undefined || each.mode === mode)
         .filter(({ seats }) => free === undefined || seats.free > 0)
     },
@@ -79,7 +83,18 @@ function looking(app: FastifyInstance, { matches, operators }: MatchRoutes): voi
   )
 }
 
-function changing(app: FastifyInstance, { matches, operators, renew }: MatchRoutes): void {
+/** Resolves when all of a match is safe, or with false when it is another venue's. */
+const isSafe = (hosted: HostedMatch): Promise<boolean> =>
+  new Promise((done) => {
+    const ended = (): void => done(false)
+    hosted.ends.add(ended)
+    hosted.whenSafe(() => {
+      hosted.ends.delete(ended)
+      done(true)
+    })
+  })
+
+function changing(app: FastifyInstance, { matches, operators, renew, circuit }: MatchRoutes): void {
   const { security, answers } = operators
   const preHandler = operatorsOnly(operators)
   app.post<{ Body: NewMatch }>(
@@ -102,6 +117,9 @@ function changing(app: FastifyInstance, { matches, operators, renew }: MatchRout
     },
     async ({ body: { mode, id, ...given } }, reply) => {
       const hosted = matches.beginMode(mode, { led: true, emptyFor: 60_000, filled: true, ...given }, id)
+      // In a circuit, another venue may have begun one of this id in the same moment.
+      if (circuit !== undefined && !(await isSafe(hosted)))
+        throw venueError('ZR_VENUE_MATCH_TWICE', { match: hosted.id })
       return reply.code(201).header('location', `/matches/${hosted.id}`).send(hosted.summary)
     },
   )

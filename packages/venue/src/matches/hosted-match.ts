@@ -30,6 +30,8 @@ export class HostedMatch extends MatchHost {
   readonly key: string
   /** Called when a bout has ended, once all that led to it is safe. */
   readonly overs: Set<() => void> = new Set()
+  /** Where it goes on, once it has moved to another venue. */
+  movedTo: string | undefined
   /** The bout that was last found to be over. */
   private overBout = 0
   /** How many seats its rulebook needs, and how many it may have. */

@@ -3,9 +3,8 @@ import { type AnyMatch, type AnyRulebook, beginAnyMatch } from 'zinc-referee'
 import { venueError } from '../errors.ts'
 import { placeOf } from '../log.ts'
 import {
-  freePath,
   type Keeping,
-  KeptMatch,
+  type KeptRecord,
   lockFolder,
   makeFolder,
   removeOld,
@@ -17,13 +16,15 @@ import { closeWhenEmpty } from './close-when-empty.ts'
 import { matchToWatch, matchWithRoom, newCode, type Wanted } from './find-match.ts'
 import { HostedMatch } from './hosted-match.ts'
 import { type Hosting, usualHosting } from './hosting.ts'
+import { newRecord, orNoRecord } from './new-record.ts'
 import type { MatchesOptions, MatchOptions } from './options.ts'
-import { restore } from './restore.ts'
+import { type Restored, restore, restoreFile, type Unfinished } from './restore.ts'
 import { assertUpgrades, type NewerRulebook, notUpgraded, resumeWith } from './upgrade.ts'
 
 /** How a match is hosted that was begun for players who looked for one. */
 const FOUND: Partial<Hosting> = { led: true, emptyFor: 60_000, filled: true }
-const NEW = { lines: 0, bytes: 0 }
+/** Why a match may be closed that goes on: later, or at another venue. */
+const GOES_ON = new Set(['suspended', 'moved'])
 /** How long a venue that closes waits for its records, in ms. */
 const PATIENCE = 4000
 
@@ -68,10 +69,10 @@ export class Matches {
 
   begin(id: string, book: AnyRulebook, given: MatchOptions): HostedMatch {
     if (this.byId.has(id)) throw venueError('ZR_VENUE_MATCH_TWICE', { match: id })
-    const { keeping, max } = this.options
+    const { max } = this.options
     if (this.byId.size >= max) throw venueError('ZR_VENUE_FULL', { max })
     const { seed = crypto.getRandomValues(new Uint8Array(32)), settings, with: optional, ...how } = given
-    const kept = keeping && new KeptMatch(freePath(keeping.folder, `${book.name}-${id}`), keeping, NEW)
+    const kept = newRecord(id, book.name, this.options)
     const begun = (): AnyMatch =>
       beginAnyMatch(book, {
         seed,
@@ -94,6 +95,11 @@ export class Matches {
     const book = this.rulebooks.get(mode)
     if (book === undefined) throw venueError('ZR_VENUE_UNKNOWN_MODE', { mode })
     return this.begin(id, book, given)
+  }
+
+  /** Begins a match for players who look for one of this mode. @throws ZR_VENUE_UNKNOWN_MODE, ZR_VENUE_FULL */
+  beginFor(mode: string, id?: string): HostedMatch {
+    return this.beginMode(mode, FOUND, id)
   }
 
   /**
@@ -119,7 +125,7 @@ export class Matches {
     const full = isKnown
       ? undefined
       : this.running.find(({ match, hosting }) => hosting.listed && match.rulebook === mode)
-    return full ?? this.beginMode(mode, FOUND)
+    return full ?? this.beginFor(mode)
   }
 
   /**
@@ -130,6 +136,8 @@ export class Matches {
   async upgrade(id: string, newer: NewerRulebook): Promise<HostedMatch> {
     const old = this.get(id)
     if (old === undefined) throw venueError('ZR_VENUE_UNKNOWN_MATCH', { match: id })
+    if (this.options.keeper !== undefined)
+      throw notUpgraded(id, 'a circuit hands it over to a venue with the newer rulebook. Drain this one.')
     assertUpgrades(old, newer)
     const { record, match } = old
     const { book, over } = this.ran.get(old) ?? {}
@@ -194,17 +202,31 @@ export class Matches {
     this.unlock?.()
   }
 
-  /** Goes on from a record, with the rulebook that the venue has or a newer one. */
-  private goOn(path: string, keeping: Keeping, newer?: NewerRulebook): HostedMatch {
-    const { onFault, migrate, log } = this.options
-    const { book, match, kept, suspended, seatIds } = restore(path, {
-      books: newer === undefined ? [...this.rulebooks.values()] : [newer.rulebook],
-      keeping,
-      onFault,
-      migrate: newer?.migrate === undefined ? migrate : { [newer.rulebook.name]: newer.migrate },
-    })
-    log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
+  /**
+   * Reads a match that was kept, without going on with it yet. Nobody is disturbed by what it is read from.
+   * @throws ZR_VENUE_RECORD
+   */
+  read(unfinished: Unfinished): Restored {
+    const { onFault, migrate } = this.options
+    return restore(unfinished, { books: [...this.rulebooks.values()], onFault, migrate })
+  }
+
+  /** Goes on with a match that was read. */
+  goOnWith({ book, match, kept, suspended, seatIds }: Restored): HostedMatch {
+    this.options.log.info({ match: suspended.id, mode: match.rulebook, time: match.now }, 'match restored')
     return this.adopt({ ...suspended, seatIds }, book, match, kept)
+  }
+
+  /** Goes on from the file of a record, with the rulebook that the venue has or a newer one. */
+  private goOn(path: string, keeping: Keeping, newer?: NewerRulebook): HostedMatch {
+    const { onFault, migrate } = this.options
+    return this.goOnWith(
+      restoreFile(path, keeping, {
+        books: newer === undefined ? [...this.rulebooks.values()] : [newer.rulebook],
+        onFault,
+        migrate: newer?.migrate === undefined ? migrate : { [newer.rulebook.name]: newer.migrate },
+      }),
+    )
   }
 
   /** Nobody is connected to a match that goes on: its players are absent until they come back. */
@@ -217,7 +239,7 @@ export class Matches {
     }: Pick<HostedMatch, 'id' | 'hosting' | 'key'> & { readonly seatIds: Iterable<string> },
     book: AnyRulebook,
     match: AnyMatch,
-    kept?: KeptMatch,
+    kept?: KeptRecord,
   ): HostedMatch {
     const hosted = this.host(id, book, match, hosting, kept, key)
     for (const seat of seatIds) hosted.seatIds.add(seat)
@@ -233,7 +255,7 @@ export class Matches {
     book: AnyRulebook,
     match: AnyMatch,
     hosting: Hosting,
-    kept: KeptMatch | undefined,
+    kept: KeptRecord | undefined,
     key?: string,
   ): HostedMatch {
     const { clock, bots, log } = this.options
@@ -247,18 +269,18 @@ export class Matches {
         onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
         ...(kept && { whenSafe: kept.whenSafe }),
       },
-      { record: kept?.file.path, key, seatLimits: book.plan.seatLimits },
+      { record: kept?.path, key, seatLimits: book.plan.seatLimits },
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)
     if (hosting.filled && bots !== undefined) runBots(hosted, bots, clock.wakeAfter.bind(clock))
     if (hosting.emptyFor !== null) closeWhenEmpty(hosted, hosting.emptyFor, clock)
     const over = new Promise<void>((resolve) => {
-      // Its id is free again, and nothing of it is kept.
+      // Its id is free again, and nothing of it is kept. It may have come back to this venue meanwhile.
       hosted.ends.add((why) => {
-        this.byId.delete(id)
+        if (this.byId.get(id) === hosted) this.byId.delete(id)
         log.info({ match: id, mode: match.rulebook, why }, 'match closed')
-        resolve(why === 'suspended' ? kept?.suspend() : kept?.end())
+        resolve(GOES_ON.has(why) ? kept?.suspend() : kept?.end())
       })
     })
       .catch((error: unknown) => log.error({ match: id, ...placeOf(error) }, 'record not closed'))
@@ -267,16 +289,7 @@ export class Matches {
     this.ran.set(hosted, { book, over })
     hosted.overs.add(() => this.options.onOver(hosted))
     hosted.lookForVerdict()
+    this.options.onHost?.(hosted)
     return hosted
-  }
-}
-
-/** A match that cannot begin leaves no record. */
-function orNoRecord(kept: KeptMatch, begin: () => AnyMatch): AnyMatch {
-  try {
-    return begin()
-  } catch (error) {
-    kept.discard()
-    throw error
   }
 }

@@ -1,7 +1,7 @@
 import type { AnyRulebook, Fault, Seed, Snapshot } from 'zinc-referee'
 import type { HostClock } from 'zinc-referee/host'
 import type { Log } from '../log.ts'
-import type { Keeping } from '../records/index.ts'
+import type { Keeping, RecordKeeper } from '../records/index.ts'
 import type { VenueError } from '../venue-error.ts'
 import type { Bots } from './bots.ts'
 import type { HostedMatch } from './hosted-match.ts'
@@ -20,6 +20,8 @@ export interface MatchOptions extends Partial<Hosting> {
 /** Options of the matches of a venue. */
 export interface MatchesOptions {
   readonly keeping: Keeping | undefined
+  /** Keeps records in place of a folder. */
+  readonly keeper?: RecordKeeper | undefined
   readonly rulebooks: readonly AnyRulebook[]
   readonly clock: HostClock
   readonly onFault: (fault: Fault, match: string) => void
@@ -30,6 +32,8 @@ export interface MatchesOptions {
   /** By mode, what makes a snapshot of an older version one of this version. */
   readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
   readonly log: Log
+  /** Called when a match runs here: one that has begun, or that goes on. */
+  readonly onHost?: ((hosted: HostedMatch) => void) | undefined
   /** Called when a bout has ended, once it is safe, and again for a match that goes on when its bout has ended. */
   readonly onOver: (hosted: HostedMatch) => void
 }

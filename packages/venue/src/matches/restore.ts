@@ -7,59 +7,91 @@ import {
   type Snapshot,
 } from 'zinc-referee'
 import { venueError } from '../errors.ts'
-import { type Keeping, KeptMatch, readSuspended, readWhole, type Suspended } from '../records/index.ts'
+import {
+  type Keeping,
+  KeptMatch,
+  type KeptRecord,
+  readSuspended,
+  readWhole,
+  type Suspended,
+} from '../records/index.ts'
 import type { VenueError } from '../venue-error.ts'
 
 /** A match of an earlier process, as it was at its last safe line. */
 export interface Restored {
   readonly book: AnyRulebook
   readonly match: AnyMatch
-  readonly kept: KeptMatch
+  readonly kept: KeptRecord
   readonly suspended: Suspended
   /** Every id that a seat of the match has had. */
   readonly seatIds: readonly string[]
 }
 
-/** What a record is gone on with. */
+/** What a match is gone on with. */
 export interface RestoreOptions {
   readonly books: readonly AnyRulebook[]
-  readonly keeping: Keeping
   readonly onFault: (fault: Fault, id: string) => void
   /** By mode, what makes a snapshot of an older version one of this version. */
   readonly migrate: { readonly [mode: string]: (old: Snapshot) => Snapshot }
 }
+/** A match as it was kept: a snapshot, and the lines behind it. */
+export interface Unfinished {
+  /** Where its record is, for messages. */
+  readonly place: string
+  readonly suspended: Suspended
+  readonly tail: readonly string[]
+  readonly kept: KeptRecord
+}
 
 /**
- * Goes on from a record that has no end: the last snapshot, and the lines behind it played again. A last line that was
- * torn off is cut from the file.
+ * Goes on from the file of a record that has no end. A last line that was torn off is cut from the file.
  * @throws ZR_VENUE_RECORD with the number of the line that cannot be read, or what else keeps the match from going on
  */
-export function restore(path: string, { books, keeping, onFault, migrate }: RestoreOptions): Restored {
-  const suspended = kept(path)
-  const { id, snapshot } = suspended
-  const book = books.find(({ name }) => name === snapshot.rulebook)
-  if (book === undefined)
-    throw broken(path, `the venue was opened without the rulebook '${snapshot.rulebook}'`, undefined)
+export function restoreFile(path: string, keeping: Keeping, options: RestoreOptions): Restored {
+  const suspended = suspendedAt(path)
+  bookFor(path, suspended, options.books)
   const { lines, bytes } = readWhole(path)
-  const record = new KeptMatch(path, keeping, { lines: lines.length, bytes })
-  const tail = lines.slice(suspended.lines)
+  const kept = new KeptMatch(path, keeping, { lines: lines.length, bytes })
+  try {
+    return restore({ place: path, suspended, tail: lines.slice(suspended.lines), kept }, options)
+  } catch (error) {
+    void kept.file.close()
+    throw error
+  }
+}
+
+/**
+ * Goes on with a match: from its last snapshot, with the lines behind it played again.
+ * @throws ZR_VENUE_RECORD with the number of the line that cannot be read, or what else keeps the match from going on
+ */
+export function restore(
+  { place, suspended, tail, kept }: Unfinished,
+  { books, onFault, migrate }: RestoreOptions,
+): Restored {
+  const { id, snapshot } = suspended
+  const book = bookFor(place, suspended, books)
   const change = migrate[snapshot.rulebook]
   try {
     const match = resumeAnyMatch(book, snapshot, {
       tail: tail.map((line) => `${line}\n`).join(''),
-      record: record.write,
+      record: kept.write,
       onFault: (fault) => onFault(fault, id),
       ...(change !== undefined && { migrate: change }),
     })
-    return { book, match, kept: record, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
+    return { book, match, kept, suspended, seatIds: [...suspended.seatIds, ...tail.flatMap(seatOf)] }
   } catch (error) {
-    void record.file.close()
     const why = error instanceof Error ? error.message : String(error)
-    throw broken(path, `behind line ${suspended.lines}, where its last snapshot is: ${why}`, error)
+    throw broken(place, `behind line ${suspended.lines}, where its last snapshot is: ${why}`, error)
   }
 }
 
-function kept(path: string): Suspended {
+function bookFor(place: string, { snapshot }: Suspended, books: readonly AnyRulebook[]): AnyRulebook {
+  const book = books.find(({ name }) => name === snapshot.rulebook)
+  if (book !== undefined) return book
+  throw broken(place, `the venue was opened without the rulebook '${snapshot.rulebook}'`, undefined)
+}
+
+function suspendedAt(path: string): Suspended {
   try {
     return readSuspended(path)
   } catch (error) {

@@ -1,4 +1,5 @@
 export { lockFolder } from './folder-lock.ts'
+export type { KeptRecord, RecordKeeper } from './keeper.ts'
 export { type Keeping, KeptMatch } from './kept-match.ts'
 export type { Commit } from './record-file.ts'
 export { removeOld } from './retention.ts'

@@ -1,5 +1,6 @@
 import { rmSync } from 'node:fs'
 import type { HostedMatch } from '../matches/hosted-match.ts'
+import type { KeptRecord } from './keeper.ts'
 import { type Commit, openRecordFile, type RecordFile } from './record-file.ts'
 import { compress } from './retention.ts'
 import { dropSuspended, keepSuspended } from './suspended.ts'
@@ -22,7 +23,8 @@ export interface Keeping {
 const RETRY = 500
 
 /** The record of a running match, with the snapshot from which it goes on when the process has ended. */
-export class KeptMatch {
+export class KeptMatch implements KeptRecord {
+  readonly path: string
   readonly file: RecordFile
   private readonly snapshotEvery: number
   private readonly compresses: boolean
@@ -36,6 +38,7 @@ export class KeptMatch {
 
   /** `path`: the record; what it has already, if it goes on. */
   constructor(path: string, keeping: Keeping, has: { readonly lines: number; readonly bytes: number }) {
+    this.path = path
     this.snapshotEvery = keeping.snapshotEvery ?? 1000
     this.compresses = keeping.compress ?? false
     this.covered = has.lines

@@ -1,9 +1,11 @@
+import type { Route } from '../circuit-link.ts'
 import type { Limits } from '../limits.ts'
 import { type Log, placeOf } from '../log.ts'
 import type { Meters } from '../meters.ts'
 import { Refused } from './calls.ts'
 import type { Doors } from './doors.ts'
 import { errorText, type Incoming, type RpcProblem, readRequest, resultText } from './protocol.ts'
+import { Relay } from './relay.ts'
 import { TokenBucket } from './token-bucket.ts'
 import type { Transport } from './transport.ts'
 import { Visitor } from './visitor.ts'
@@ -32,6 +34,8 @@ export class Connection {
   private readonly context: ConnectionContext
   private readonly visitor: Visitor
   private readonly bucket: TokenBucket
+  /** Passes on what is for another venue of the circuit. */
+  private relay: Relay | undefined
   /** Calls that wait for one that is not answered yet. */
   private waiting: Incoming[] | undefined
   /** Beats since its last sign of life. */
@@ -73,6 +77,7 @@ export class Connection {
 
   /** The client is gone. */
   closed(): void {
+    this.relay?.close()
     this.visitor.leave()
   }
 
@@ -88,7 +93,11 @@ export class Connection {
   }
 
   private receive(incoming: Incoming): void {
-    if (this.waiting === undefined) void this.handle(incoming)
+    // Its match goes on elsewhere in a moment: the client asks again there, and it is done once.
+    if (this.visitor.hosted?.isClosed === true) return
+    if (this.relay !== undefined && incoming.ok && this.bucket.take(this.context.now()))
+      this.relay.send(requestText(incoming))
+    else if (this.waiting === undefined) void this.handle(incoming)
     else if (this.waiting.length < this.context.limits.calls.burst) this.waiting.push(incoming)
     else this.refuse(incoming, new Refused('too-fast'))
   }
@@ -140,6 +149,10 @@ export class Connection {
   private refuse(incoming: Incoming, error: unknown): void {
     const { meters, log } = this.context
     const { problem, details } = error instanceof Refused ? error : new Refused('internal-error')
+    if (problem === 'elsewhere' && this.context.doors.circuit?.passesOn === true) {
+      this.passOn(incoming, details as Route)
+      return
+    }
     if (problem === 'internal-error')
       log.error({ match: this.visitor.hosted?.id, ...placeOf(error) }, 'call failed')
     if (problem === 'not-admitted') {
@@ -147,6 +160,13 @@ export class Connection {
       log.warn({ address: this.transport.address }, 'admission refused')
     }
     this.answer(incoming, errorText(incoming.id ?? null, problem, details), problem)
+  }
+
+  /** From now on it is a client of the other venue. */
+  private passOn(incoming: Incoming, { match, url }: Route): void {
+    if (!incoming.ok || url === undefined) return
+    this.relay = new Relay(url, this.transport)
+    this.relay.send(requestText(incoming, { match }))
   }
 
   private send(text: string): void {
@@ -163,5 +183,9 @@ export class Connection {
     transport.send(text)
   }
 }
+
+/** A call as it came, with more params. */
+const requestText = ({ id, call }: Incoming & { readonly ok: true }, more: object = {}): string =>
+  JSON.stringify({ jsonrpc: '2.0', id, method: call.method, params: { ...call.params, ...more } })
 
 const log = ({ log }: ConnectionContext, address: string): void => log.warn({ address }, 'client too slow')

@@ -1,6 +1,7 @@
 import type { Seat } from 'zinc-referee'
 import type { AdmissionCheck } from '../admissions.ts'
-import type { HostedMatch, Matches, Wanted } from '../matches/index.ts'
+import type { CircuitLink } from '../circuit-link.ts'
+import type { HostedMatch, Matches, Wanted, Watchable } from '../matches/index.ts'
 import type { Trail } from './trail.ts'
 import type { Visitor } from './visitor.ts'
 
@@ -12,6 +13,8 @@ export interface Doors {
   readonly allowViewAsAnySeat: boolean
   /** If true, whoever watches without an admission may report and direct. For work on a mode, never for serious play. */
   readonly allowDriving: boolean
+  /** Where matches are that other venues of a circuit have. */
+  readonly circuit?: CircuitLink | undefined
   /** Returns a seat id for a player of this name. */
   seatFor(hosted: HostedMatch, name: string): Seat
   joined(hosted: HostedMatch, seat: Seat): void
@@ -24,7 +27,7 @@ export interface Doors {
   /** By match and seat, the updates of a seat that somebody has, or may come back to. */
   readonly trails: Map<string, Trail>
   /** Counts one more or one less who watches a match. Returns false, and counts nothing, if there are too many. */
-  watches(hosted: HostedMatch, by: 1 | -1): boolean
+  watches(watched: Watchable, by: 1 | -1): boolean
   /** Calls `then` after this many ms, unless what it returns is called before. */
   wait(ms: number, then: () => void): () => void
 }
@@ -35,18 +38,18 @@ export function doorsOf(
   {
     maxWatchers,
     ...given
-  }: Pick<Doors, 'admit' | 'allowDriving' | 'allowViewAsAnySeat' | 'joined' | 'wait'> & {
+  }: Pick<Doors, 'admit' | 'allowDriving' | 'allowViewAsAnySeat' | 'circuit' | 'joined' | 'wait'> & {
     readonly maxWatchers: number
   },
 ): Doors {
   let spectators = 0
-  const watchers = new WeakMap<HostedMatch, number>()
+  const watchers = new WeakMap<Watchable, number>()
   return {
     ...given,
-    watches(hosted, by) {
-      const count = (watchers.get(hosted) ?? 0) + by
+    watches(watched, by) {
+      const count = (watchers.get(watched) ?? 0) + by
       if (by === 1 && count > maxWatchers) return false
-      watchers.set(hosted, count)
+      watchers.set(watched, count)
       return true
     },
     find: (wanted) => matches.find(wanted),

@@ -1,6 +1,8 @@
+export { rulingText } from './calls.ts'
 export { type Channel, type ChannelEnd, openChannel } from './channel.ts'
 export { Connections } from './connections.ts'
 export { doorsOf } from './doors.ts'
+export { closingOf, LITTLE, MUCH } from './onward.ts'
 export { errorText, type RpcProblem, rpcErrors } from './protocol.ts'
 export { addressesBy, openSockets, originRefusal, SUBPROTOCOL } from './sockets.ts'
 export { tcpLines } from './tcp-lines.ts'

@@ -126,6 +126,10 @@ export const rpcErrors = {
     code: -32009,
     message: 'Your admission is not for this. Reporters report, referees direct, players act.',
   },
+  elsewhere: {
+    code: -32013,
+    message: 'Another venue has this match. Join it at the url in the data.',
+  },
   'not-now': {
     code: -32006,
     message: 'The venue cannot keep what happens now, so the match stands still. Try again in a moment.',
@@ -206,7 +210,7 @@ export function readRequest(text: string, depth: number): Incoming {
 
 export const resultText = (id: RpcId, result: string): string =>
   `{"jsonrpc":"2.0","id":${JSON.stringify(id)},"result":${result}}`
-export const notificationText = (method: 'view' | 'notice' | 'closed', text: string): string =>
+export const notificationText = (method: 'view' | 'notice' | 'moved' | 'closed', text: string): string =>
   `{"jsonrpc":"2.0","method":"${method}","params":${text}}`
 export function errorText(id: RpcId, problem: RpcProblem, details: object = {}): string {
   return JSON.stringify({

@@ -15,7 +15,7 @@ const refusals = { origin: 403, 'too-many': 429 } as const
 export interface SocketsOptions {
   readonly path: string
   /** Pages of other origins whose scripts may connect. */
-  readonly origins: readonly string[]
+  readonly origins: () => readonly string[]
   /** Addresses of proxies whose `X-Forwarded-For` is believed. */
   readonly proxies: readonly string[]
   /** True if anybody may come in: then only this machine may. */
@@ -36,7 +36,7 @@ export function addressesBy(proxies: readonly string[]): (request: IncomingMessa
 export function originRefusal(
   origin: string | undefined,
   { headers: { host } }: IncomingMessage,
-  { origins, isOpen }: Pick<SocketsOptions, 'origins' | 'isOpen'>,
+  { origins, isOpen }: { readonly origins: readonly string[]; readonly isOpen: boolean },
 ): boolean {
   const isOwn = !origin || (URL.canParse(origin) && new URL(origin).host === host)
   return (!isOwn && !origins.includes(origin)) || (isOpen && !isOwnHost(host))
@@ -51,7 +51,7 @@ export function openSockets(http: Server, connections: Connections, options: Soc
     origin: string | undefined,
     request: IncomingMessage,
   ): keyof typeof refusals | undefined => {
-    if (originRefusal(origin, request, { origins, isOpen })) return 'origin'
+    if (originRefusal(origin, request, { origins: origins(), isOpen })) return 'origin'
     return connections.hasRoomFor(addressOf(request)) ? undefined : 'too-many'
   }
   const server = new WebSocketServer({

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { InitialView, Notice, Update } from 'zinc-referee'
 import { type Latest, mergedLatest, operationsOf } from 'zinc-referee/replica'
-import type { HostedMatch } from '../matches/index.ts'
+import type { Watchable } from '../matches/index.ts'
 import { notificationText } from './protocol.ts'
 
 /** Where a client has got to: which series of updates, and the last number that it has seen. */
@@ -41,7 +41,7 @@ const [RESUME_FOR, LOOK_AGAIN] = [30_000, 200]
  */
 export class Trail {
   readonly epoch: string = randomUUID().slice(0, 8)
-  private readonly hosted: HostedMatch
+  private readonly hosted: Watchable
   private readonly viewer: string
   private readonly wait: (ms: number, then: () => void) => () => void
   private receiver: Receiver | undefined
@@ -59,7 +59,7 @@ export class Trail {
 
   /** `isPlain`: numbers of which only the latest counts come as operations of the patch. */
   constructor(
-    hosted: HostedMatch,
+    hosted: Watchable,
     viewer: string,
     wait: (ms: number, then: () => void) => () => void,
     isPlain: boolean,

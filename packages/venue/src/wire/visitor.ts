@@ -2,12 +2,16 @@ import { randomUUID } from 'node:crypto'
 import type { Seat, Update } from 'zinc-referee'
 import type { Admission } from '../admissions.ts'
 import type { HostedMatch, Wanted } from '../matches/index.ts'
-import type { Role } from '../roles.ts'
-import { VenueError } from '../venue-error.ts'
 import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
 import type { Doors } from './doors.ts'
-import { type Call, notificationText, type ParamsOf, type RpcProblem } from './protocol.ts'
-import { type Pace, type Receiver, type Seen, Trail } from './trail.ts'
+import type { Entering } from './entering.ts'
+import { sayFarewell } from './farewell.ts'
+import { type FeedWatcher, watchFeed } from './feed-watcher.ts'
+import { orRefused, refusedBy, watchesBy } from './find-or-refuse.ts'
+import { joinAnswer } from './join-answer.ts'
+import { pingAnswer } from './ping-answer.ts'
+import type { Call, ParamsOf } from './protocol.ts'
+import { type Pace, type Receiver, Trail } from './trail.ts'
 
 /** The way back to a visitor, whatever its transport is. */
 export interface Line {
@@ -17,37 +21,20 @@ export interface Line {
   readonly pace: Pace
 }
 
-/** Who enters a match, and how. */
-interface Entering {
-  readonly player?: string
-  readonly role: Role
-  readonly seat?: Seat | undefined
-  readonly by?: string
-  readonly leads?: boolean
-  readonly from?: Seen | undefined
-  /** If false, it wants patches alone. */
-  readonly latest?: boolean | undefined
-}
-
-/** What finding a match can fail with, and how a client gets it. */
-const problems: { readonly [code: string]: RpcProblem } = {
-  ZR_VENUE_FULL: 'full',
-  ZR_VENUE_UPGRADING: 'not-now',
-}
 const CLOSE_REPLACED = 4000
 const CLOSE_KICKED = 4001
-const CLOSE_ENDED = 1000
-const CLOSE_GOING = 1001
 /** A reason for closing has at most 123 bytes (RFC 6455, 5.5). This number of characters of any script fits. */
 const MAX_REASON = 40
 const WATCHER = { role: 'watcher' } as const
 const KICKED = 'roster.kicked'
+
 /** A client of the venue: what it may see and do. A call that is refused changes nothing. */
 export class Visitor {
   private readonly line: Line
   private readonly doors: Doors
   private readonly receiver: Receiver
   private joined: Joined | undefined
+  private feed: FeedWatcher | undefined
   private hasLeft = false
 
   constructor(line: Line, doors: Doors) {
@@ -69,6 +56,7 @@ export class Visitor {
 
   /** Carries a call out and returns the result as JSON text. @throws Refused */
   call(call: Call): string | Promise<string> {
+    if (this.feed !== undefined) return this.feed.call(call)
     switch (call.method) {
       case 'join':
         return this.join(call.params)
@@ -83,7 +71,7 @@ export class Visitor {
       case 'describe':
         return JSON.stringify(this.here().hosted.match.describe())
       case 'ping':
-        return this.joined === undefined ? '{}' : `{"at":${this.joined.hosted.now()}}`
+        return this.joined === undefined ? '{}' : pingAnswer(this.joined.hosted, this.doors)
       case 'leave':
         return this.giveUpSeat()
     }
@@ -91,14 +79,34 @@ export class Visitor {
 
   private join(params: ParamsOf<'join'>): string | Promise<string> {
     if (this.joined !== undefined) throw new Refused('already-joined')
-    const { admit } = this.doors
-    if (admit === undefined) return this.enter(params, undefined)
-    return admit(params.admission ?? '').then((admission) => {
-      if (admission === undefined) throw new Refused('not-admitted')
-      // Its connection may have ended meanwhile: nobody would sit in its seat.
-      if (this.hasLeft) throw new Refused('not-joined')
-      return this.enter(params, admission)
-    })
+    const { admit, circuit } = this.doors
+    if (admit === undefined && circuit === undefined) return this.enter(params, undefined)
+    return this.enterLater(params)
+  }
+
+  /** Enters once it is known who wants to, and where. */
+  private async enterLater(params: ParamsOf<'join'>): Promise<string> {
+    const { admit, circuit } = this.doors
+    const admission = await admit?.(params.admission ?? '')
+    if (admit !== undefined && admission === undefined) throw new Refused('not-admitted')
+    const match = params.match ?? admission?.match
+    const watches = watchesBy(params, admission)
+    const route = await orRefused(params.mode, async () =>
+      circuit?.route({ match, mode: params.mode, watch: watches }),
+    )
+    const { doors, receiver, line } = this
+    const feed =
+      route?.url === undefined
+        ? undefined
+        : await watchFeed(route, params, admission?.role, { doors, receiver, line })
+    // Its connection may have ended meanwhile: nobody would sit in its seat.
+    if (this.hasLeft) throw new Refused('not-joined')
+    if (feed !== undefined) {
+      const answer = feed.join()
+      this.feed = feed
+      return answer
+    }
+    return this.enter(route === undefined ? params : { ...params, match: route.match }, admission)
   }
 
   /** Enters a match by its admission, or without one where the venue is open. */
@@ -106,7 +114,7 @@ export class Visitor {
     { match: id, mode, name = 'Guest', player, watch, from, latest }: ParamsOf<'join'>,
     admission: Admission | undefined,
   ): string {
-    const watches = watch !== undefined || (admission !== undefined && admission.role !== 'player')
+    const watches = watchesBy({ watch }, admission)
     const hosted = this.find({ match: id ?? admission?.match, mode, watch: watches })
     // What a token is not for looks like what is not there to whoever has no token for it.
     if (admission?.match !== undefined && hosted?.id !== admission.match) throw new Refused('not-admitted')
@@ -138,8 +146,7 @@ export class Visitor {
     try {
       return this.doors.find(wanted)
     } catch (error) {
-      if (!(error instanceof VenueError)) throw error
-      throw new Refused(problems[error.code] ?? 'unknown-mode', { mode: wanted.mode })
+      throw refusedBy(error, wanted.mode)
     }
   }
 
@@ -173,7 +180,8 @@ export class Visitor {
       return this.open(hosted, seat, { ...entering, seat })
     }
     this.begin(hosted, seat, trail, { ...entering, seat })
-    return `${this.answer(hosted, trail, { seat, role: entering.role, player, at: hosted.now() }).slice(0, -1)},"missed":[${missed.join(',')}]}`
+    const rest = { seat, role: entering.role, player, at: hosted.now() }
+    return joinAnswer(hosted, trail, this.doors, rest, ['missed', `[${missed.join(',')}]`])
   }
 
   private watch(hosted: HostedMatch, watch: string, entering: Entering): string {
@@ -189,7 +197,8 @@ export class Visitor {
     if (seat !== undefined) this.doors.trails.set(keyOf(hosted, seat), trail)
     const { at, view, notices } = trail.open(this.receiver)
     this.begin(hosted, viewer, trail, entering)
-    return `${this.answer(hosted, trail, { seat: seat ?? null, role, player, at, notices }).slice(0, -1)},"view":${view}}`
+    const rest = { seat: seat ?? null, role, player, at, notices }
+    return joinAnswer(hosted, trail, this.doors, rest, ['view', view])
   }
 
   private begin(
@@ -200,10 +209,6 @@ export class Visitor {
   ): void {
     this.joined = { hosted, viewer, seat, role, by, leads, trail }
     hosted.ends.add(this.ended)
-  }
-
-  private answer({ id, match }: HostedMatch, { epoch, n }: Trail, rest: object): string {
-    return JSON.stringify({ match: id, mode: match.rulebook, epoch, n, ...rest })
   }
 
   /** Gives the seat up, as the rulebook has it, and ends this client's part in the match. */
@@ -234,10 +239,9 @@ export class Visitor {
 
   /** Called when the match has ended at its host. */
   private readonly ended = (why: string): void => {
+    const { movedTo, id } = this.joined?.hosted ?? {}
     this.shut('for good')
-    this.line.send(notificationText('closed', JSON.stringify({ why })))
-    if (why === 'suspended' || why === 'venue-closed') this.line.close(CLOSE_GOING, 'the venue closes')
-    else this.line.close(CLOSE_ENDED, 'the match has ended')
+    sayFarewell(this.line, why, id, this.doors.circuit?.passesOn === true ? undefined : movedTo)
   }
 
   private replaced(): void {
@@ -250,6 +254,7 @@ export class Visitor {
   /** Its connection is gone. What comes for its seat is kept for a while. */
   leave(): void {
     this.hasLeft = true
+    this.feed?.leave()
     const before = this.joined
     if (before === undefined) return
     const { hosted, seat } = before

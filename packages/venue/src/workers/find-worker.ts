@@ -27,15 +27,23 @@ export class Finder {
     return this.present.length < this.workers.length
   }
 
-  /** Returns the worker that has a match; nothing if none has it, or the one that may have it is not there. */
-  async ownerOf(match: string, authorization = ''): Promise<WorkerProcess | undefined> {
-    const found = await Promise.all(
-      this.present.map(async (worker) => {
-        const answer = await ask(worker, `/matches/${encodeURIComponent(match)}`, authorization)
-        return answer?.status === 200 ? worker : undefined
-      }),
+  /**
+   * Returns the worker that has a match; undefined if none has it; `missing` if a worker that may have it is not there. One that
+   * does not answer is not there, even if its process has not been seen to end.
+   */
+  async ownerOf(match: string, authorization = ''): Promise<WorkerProcess | 'missing' | undefined> {
+    const { isShort } = this
+    const answers = await Promise.all(
+      this.present.map(
+        async (worker) =>
+          [
+            worker,
+            (await ask(worker, `/matches/${encodeURIComponent(match)}`, authorization))?.status,
+          ] as const,
+      ),
     )
-    return found.find((worker) => worker !== undefined)
+    const [owner] = answers.find(([, status]) => status === 200) ?? []
+    return owner ?? (isShort || answers.some(([, status]) => status === undefined) ? 'missing' : undefined)
   }
 
   /** The matches of all workers, with the worker that has each. */
@@ -59,7 +67,7 @@ export class Finder {
    */
   async forJoin(
     { match, mode }: WantedMatch,
-    then: (worker: WorkerProcess | undefined) => Promise<unknown>,
+    then: (worker: WorkerProcess | 'missing' | undefined) => Promise<unknown>,
   ): Promise<void> {
     if (typeof match === 'string') {
       await then(await this.ownerOf(match))

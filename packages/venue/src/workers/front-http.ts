@@ -29,10 +29,10 @@ export async function answerHttp(
     return void answer.end(togetherMetrics(texts))
   }
   if (pathname === '/matches' && method === 'GET') {
-    const [any] = finder.present
+    const [one] = finder.present
     // One of them says what is wrong with the question, or who may not ask.
-    const status = any === undefined ? 503 : ((await ask(any, url, authorization))?.status ?? 503)
-    if (status !== 200) return passOn(any, asked, answer)
+    const status = one === undefined ? 503 : ((await ask(one, url, authorization))?.status ?? 503)
+    if (status !== 200) return passOn(one, asked, answer)
     return json(
       answer,
       200,
@@ -41,7 +41,7 @@ export async function answerHttp(
   }
   if (pathname === '/matches' && method === 'POST') return begin(finder, asked, answer)
   if (first === 'matches' && id !== undefined && id !== '' && more.length <= 1)
-    return passOn((await finder.ownerOf(decoded(id), authorization)) ?? finder.present[0], asked, answer)
+    return passOn(there(finder, await finder.ownerOf(decoded(id), authorization)), asked, answer)
   return passOn(finder.present[0], asked, answer)
 }
 
@@ -63,8 +63,12 @@ async function begin(finder: Finder, asked: IncomingMessage, answer: ServerRespo
   const body = Buffer.concat(chunks)
   const id = idIn(String(body))
   const owner = id === undefined ? undefined : await finder.ownerOf(id, asked.headers.authorization)
-  return passOn(owner ?? (await finder.idlest()), asked, answer, body)
+  return passOn(owner === undefined ? await finder.idlest() : there(finder, owner), asked, answer, body)
 }
+
+/** The worker to ask about a match: whichever it is can say that there is no such match, but not while one is missing. */
+const there = (finder: Finder, owner: WorkerProcess | 'missing' | undefined): WorkerProcess | undefined =>
+  owner === 'missing' ? undefined : (owner ?? finder.present[0])
 
 function idIn(text: string): string | undefined {
   try {

@@ -1,13 +1,11 @@
 import { WebSocket } from 'ws'
-import { errorText } from '../wire/index.ts'
+import { closingOf, errorText, LITTLE, MUCH } from '../wire/index.ts'
 import type { Finder, WantedMatch } from './find-worker.ts'
 import type { WorkerProcess } from './worker-process.ts'
 
 const [CLOSE_GOING, CLOSE_TOO_MUCH] = [1001, 1008]
 /** So many messages may wait for a worker to be found. */
 const MOST_WAITING = 64
-/** With more bytes waiting for a client, nothing more is read for it until there are less. */
-const [MUCH, LITTLE] = [64 * 1024, 16 * 1024]
 
 interface Message {
   readonly id?: unknown
@@ -76,10 +74,9 @@ export class Passage {
   private join(text: string, { id, params = {} }: Message): Promise<void> {
     const { match, mode, admission } = Object(params) as WantedMatch & { readonly admission?: unknown }
     return this.finder.forJoin({ match: match ?? matchIn(admission), mode }, async (worker) => {
-      const found = worker ?? this.finder.present[0]
-      // A match that no worker has is one of a worker that comes back, or of none: the client tries again for a while.
-      const isElsewhere = worker === undefined && this.finder.isShort
-      if (isElsewhere || !(await this.reach(found))) return this.notNow(id)
+      // The match may be one of a worker that comes back: the client tries again for a while.
+      if (worker === 'missing' || !(await this.reach(worker ?? this.finder.present[0])))
+        return this.notNow(id)
       const answered = new Promise<void>((resolve) => {
         this.joining = { id, answered: resolve }
       })
@@ -109,13 +106,16 @@ export class Passage {
     upstream.on('message', (data) => this.passOn(String(data)))
     upstream.on('error', () => {})
     return new Promise((resolve) => {
-      upstream.once('open', () => resolve(true))
+      let wasOpen = false
+      upstream.once('open', () => {
+        wasOpen = true
+        resolve(true)
+      })
       upstream.once('close', (code, reason) => {
         resolve(false)
+        if (!wasOpen) return // whoever asked for it knows
         this.joining?.answered()
-        // 1006 says that nothing was said.
-        if (code === 1006 || code === 1005) this.client.close(CLOSE_GOING, 'the venue closes')
-        else this.client.close(code, reason)
+        this.client.close(...closingOf(code, reason))
       })
     })
   }

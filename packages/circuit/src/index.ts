@@ -1,0 +1,6 @@
+export type { CircuitOptions, CircuitState, VenueInCircuit } from './circuit-options.ts'
+export { type CircuitErrorCode, circuitErrorCodes } from './errors.ts'
+export type { NatsOptions } from './nats/connect.ts'
+export { openCircuit } from './open-circuit.ts'
+export type { Member } from './protocol/members.ts'
+export { type Pace, usualPace } from './protocol/options.ts'

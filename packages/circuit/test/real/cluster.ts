@@ -1,0 +1,99 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { jetstreamManager } from '@nats-io/jetstream'
+// @ts-expect-error a script without types
+import { startNats } from '../../../../scripts/nats-servers.mjs'
+import { connectTo } from '../../src/nats/connect.ts'
+import { openStorage } from '../../src/nats/storage.ts'
+import type { Pace } from '../../src/protocol/options.ts'
+import { CutLine } from './cut-line.ts'
+
+const entry = fileURLToPath(new URL('venue-process.mjs', import.meta.url))
+export const NAMES = ['north', 'south', 'west'] as const
+
+interface VenueProcess {
+  readonly name: string
+  readonly lines: readonly CutLine[]
+  child: ChildProcess
+  port: number
+}
+
+/** Three NATS servers with a disk of so many MB, and three venues, each with lines of its own to the servers. */
+export async function startCluster(pace: Partial<Pace>, disk: number) {
+  const nats = await startNats(3, '', disk)
+  const folder = mkdtempSync(join(tmpdir(), 'zinc-circuit-'))
+  const venues: VenueProcess[] = []
+  const begin = async (name: string, lines: readonly CutLine[], given = 0) => {
+    const urls = await Promise.all(lines.map(({ url }) => url))
+    const child = fork(
+      entry,
+      [name, urls.join(','), join(folder, name), JSON.stringify(pace), String(given)],
+      {
+        execArgv: [],
+      },
+    )
+    const [says] = await Promise.race([
+      once(child, 'message'),
+      once(child, 'exit').then(([code]) => [{ code }]),
+    ])
+    if (says.port === undefined) throw new Error(`${name} has ended with ${says.code}`)
+    return { child, port: says.port as number }
+  }
+  for (const name of NAMES) {
+    const lines = nats.urls.map((url: string) => new CutLine(url))
+    venues.push({ name, lines, ...(await begin(name, lines)) })
+  }
+  const connection = await connectTo({ servers: nats.urls }, 'watcher')
+  const storage = await openStorage(connection, { name: 'zinc', replicas: 3, patience: 30_000 })
+  return {
+    nats,
+    venues,
+    storage,
+    connection,
+    folder,
+    disk,
+    async kill(venue: VenueProcess, signal: NodeJS.Signals = 'SIGKILL') {
+      if (venue.child.exitCode !== null || venue.child.signalCode !== null) return
+      venue.child.kill(signal)
+      await once(venue.child, 'exit')
+    },
+    /** How servers and venues stand, for whoever looks for what went wrong. */
+    async standing(): Promise<unknown> {
+      const manager = await jetstreamManager(connection, { checkAPI: false })
+      const streams = ['zinc-matches', 'KV_zinc-places', 'KV_zinc-members'].map(async (name) => {
+        const info = await manager.streams.info(name).catch(String)
+        return typeof info === 'string' ? [name, info] : [name, info.cluster, info.state]
+      })
+      const reports = venues.map(async ({ name, port }) => {
+        const report: any = await fetch(`http://127.0.0.1:${port}/circuit`).then((got) => got.json(), String)
+        return [
+          name,
+          report.venues?.map(({ venue, matches, lately }: any) => [
+            venue,
+            matches.length,
+            matches.filter(({ standsStill }: any) => standsStill).length,
+            lately.slice(0, 2),
+          ]) ?? report,
+        ]
+      })
+      return [await Promise.all(streams), await Promise.all(reports)]
+    },
+    async restart(venue: VenueProcess) {
+      Object.assign(venue, await begin(venue.name, venue.lines, venue.port))
+    },
+    async stop() {
+      for (const { child, lines } of venues) {
+        child.kill('SIGKILL')
+        for (const line of lines) line.close()
+      }
+      await connection.close()
+      await nats.stop()
+      rmSync(folder, { recursive: true, force: true })
+    },
+  }
+}
+export type Cluster = Awaited<ReturnType<typeof startCluster>>

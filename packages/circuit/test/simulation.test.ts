@@ -1,0 +1,22 @@
+import { expect, test } from 'vitest'
+import { historyOf } from './simulation/history.ts'
+import { safeguards, withoutSafeguard } from './simulation/safeguards.ts'
+
+/** How many histories are played here. `npm run soak` plays many more. */
+const COUNT = 200
+/** After so many histories each missing safeguard has been found. */
+const ENOUGH = 200
+
+test('whatever goes wrong, what was answered is in the stream once, is shown as it was, and all goes on', async () => {
+  for (let seed = 1; seed <= COUNT; seed++) expect([seed, await historyOf(seed)]).toEqual([seed, undefined])
+})
+
+test('without any one of its safeguards, a history goes wrong', async () => {
+  for (const safeguard of safeguards) {
+    const { historyOf, close } = await withoutSafeguard(safeguard)
+    let found: string | undefined
+    for (let seed = 1; found === undefined && seed <= ENOUGH; seed++) found = await historyOf(seed)
+    expect(found, safeguard.name).toBeDefined()
+    await close()
+  }
+})

@@ -1,0 +1,130 @@
+// NATS servers with JetStream on this machine: loopback ports, folders that are gone afterwards.
+import { execFileSync, spawn } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { connect, createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+/** Installs Debian's nats-server if there is none. Returns why that is not possible; undefined if there is one. */
+export function ensureNats() {
+  if (isThere()) return undefined
+  if (process.getuid?.() !== 0)
+    return 'nats-server is missing. Install it (Debian: apt-get install nats-server), or run this as root.'
+  try {
+    console.error('setting up: nats-server, from Debian’s packages')
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+    execFileSync('apt-get', ['update', '-q'], { env, stdio: 'ignore' })
+    execFileSync('apt-get', ['install', '-qy', '--no-install-recommends', 'nats-server'], {
+      env,
+      stdio: 'ignore',
+    })
+  } catch (error) {
+    return `nats-server could not be installed: ${error.message}`
+  }
+  return isThere() ? undefined : 'nats-server was installed, and does not run.'
+}
+
+function isThere() {
+  try {
+    execFileSync('nats-server', ['--version'], { stdio: 'ignore' })
+    return true
+  } catch {
+    return false
+  }
+}
+
+async function freePort() {
+  const server = createServer().listen(0, '127.0.0.1')
+  await once(server, 'listening')
+  const { port } = server.address()
+  await new Promise((closed) => server.close(closed))
+  return port
+}
+
+/** Resolves with true when a server listens on its port, with false if it has ended: somebody else has the port. */
+async function listens({ process: child, port }) {
+  while (child.exitCode === null && child.signalCode === null) {
+    const socket = connect(port, '127.0.0.1')
+    const isThere = await new Promise((done) => {
+      socket.once('connect', () => done(true))
+      socket.once('error', () => done(false))
+    })
+    socket.destroy()
+    if (isThere) return true
+    await new Promise((soon) => setTimeout(soon, 20))
+  }
+  return false
+}
+
+/**
+ * Starts servers that form a cluster, or one alone. Returns their addresses, and what kills one, starts it again, and stops all.
+ * `more`: further lines of each server's configuration. `disk`: how many MB each stores at most. Default: no limit.
+ */
+export async function startNats(count = 3, more = '', disk = undefined) {
+  const missing = ensureNats()
+  if (missing !== undefined) throw new Error(missing)
+  for (let tries = 0; tries < 5; tries++) {
+    const nats = await startOnFreePorts(count, more, disk)
+    if (nats !== undefined) return nats
+  }
+  throw new Error('nats-server ends at once, five times. Run it by hand to see why: nats-server -js')
+}
+
+/** Resolves with nothing if one of the ports was taken by somebody else meanwhile. */
+async function startOnFreePorts(count, more, disk) {
+  const folder = mkdtempSync(join(tmpdir(), 'zinc-nats-'))
+  const nodes = []
+  for (let at = 0; at < count; at++)
+    nodes.push({ name: `n${at + 1}`, port: await freePort(), route: await freePort(), process: undefined })
+  const routes = nodes.map(({ route }) => `nats-route://127.0.0.1:${route}`).join(', ')
+  /** A server reads it when it starts. */
+  const configure = (most) => {
+    const store = most === undefined ? '' : `, max_file_store: ${most}MB`
+    for (const { name, port, route } of nodes)
+      writeFileSync(
+        join(folder, `${name}.conf`),
+        `server_name: ${name}
+listen: 127.0.0.1:${port}
+jetstream { store_dir: "${join(folder, name)}"${store} }
+${count > 1 ? `cluster { name: zinc, no_advertise: true, listen: 127.0.0.1:${route}, routes: [${routes}] }` : ''}
+${more}
+`,
+      )
+  }
+  configure(disk)
+  const start = (at) => {
+    const node = nodes[at]
+    node.process = spawn('nats-server', ['-c', join(folder, `${node.name}.conf`)], { stdio: 'ignore' })
+  }
+  const kill = async (at, signal = 'SIGKILL') => {
+    const { process: child } = nodes[at]
+    if (child.exitCode !== null || child.signalCode !== null) return
+    child.kill(signal)
+    await once(child, 'exit')
+  }
+  for (let at = 0; at < count; at++) start(at)
+  const stop = async () => {
+    await Promise.all(nodes.map((_, at) => kill(at)))
+    rmSync(folder, { recursive: true, force: true })
+  }
+  const are = await Promise.all(nodes.map(listens))
+  if (are.includes(false)) {
+    await stop()
+    return undefined
+  }
+  return {
+    urls: nodes.map(({ port }) => `nats://127.0.0.1:${port}`),
+    names: nodes.map(({ name }) => name),
+    folder,
+    get pids() {
+      return nodes.map(({ process: child }) => child.pid)
+    },
+    start,
+    kill,
+    /** Gives each server a disk of so many MB when it starts again. */
+    configure,
+    signal: (at, signal) => nodes[at].process.kill(signal),
+    stop,
+  }
+}
