@@ -43,12 +43,14 @@ export function natsBucket(kv: KV): Bucket {
         let revision = 0
         const stopLooking = whenBehind(kv, () => revision, stop)
         try {
-          if ((await within(PATIENCE, kv.status())).values === 0) caughtUp()
+          const last = await lastOf(kv)
+          if (last === 0) caughtUp()
           for await (const entry of watch) {
             if (isOver) return
             revision = entry.revision
             seen(entry.key, entry.operation === PUT ? entry.string() : undefined)
-            if (entry.delta === 0) caughtUp()
+            // Not by how many a server says are pending: it counts wrongly while entries are replaced.
+            if (revision >= last) caughtUp()
           }
         } finally {
           stopLooking()
@@ -70,13 +72,18 @@ export function natsBucket(kv: KV): Bucket {
   }
 }
 
+/** Returns the revision of the last change; 0 if the bucket is empty. */
+async function lastOf(kv: KV): Promise<number> {
+  const { values, streamInfo } = await within(PATIENCE, kv.status())
+  return values === 0 ? 0 : streamInfo.state.last_seq
+}
+
 /** Calls `act` when a watch has stayed behind its bucket for a while: it has lost its server, and does not know. */
 function whenBehind(kv: KV, revision: () => number, act: () => void): () => void {
   let before: number | undefined
   const timer = setInterval(async () => {
     const seen = revision()
-    const status = await within(PATIENCE, kv.status()).catch(() => undefined)
-    const isBehind = status !== undefined && status.streamInfo.state.last_seq > seen
+    const isBehind = (await lastOf(kv).catch(() => 0)) > seen
     if (isBehind && before === seen) act()
     before = isBehind ? seen : undefined
   }, LOOK_EVERY).unref()
