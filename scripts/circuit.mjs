@@ -16,6 +16,9 @@ if (missing !== undefined) {
 }
 const folder = mkdtempSync(join(tmpdir(), 'zinc-circuit-'))
 const nats = await startNats()
+console.log(
+  'Three NATS servers run. The venues start; the servers agree on a leader first, which takes some seconds.',
+)
 const venues = new Map()
 let isEnding = false
 
@@ -47,7 +50,11 @@ const start = (name, port) =>
       for (const line of String(data).trimEnd().split('\n')) console.error(`${name}: ${line}`)
     })
     child.once('exit', (code, signal) => {
-      failed(new Error(`${name} has ended with ${signal ?? code}`))
+      failed(
+        new Error(
+          `${name} has ended with ${signal ?? code}. Another port is chosen with: npm run circuit -- 5601`,
+        ),
+      )
       if (isEnding) return
       console.log(
         code === 0
@@ -60,19 +67,38 @@ const start = (name, port) =>
 const again = (name, port) =>
   `npx zinc-referee serve --circuit ${nats.urls.join(',')} --venue ${name} --port ${port} --records ${join(folder, name)}`
 
+/** How long a step of the start may take, in ms. */
+const PATIENCE = 120_000
+const inTime = (what, step) => {
+  let timer
+  const tooLate = new Promise((_, fail) => {
+    timer = setTimeout(
+      () => fail(new Error(`${what} for ${PATIENCE / 1000} s\n${nats.lastWords()}`)),
+      PATIENCE,
+    )
+  })
+  return Promise.race([step, tooLate]).finally(() => clearTimeout(timer))
+}
+/** They know one another: a client hears of the others from the venue that it is at. */
+async function knowsAll(page) {
+  while ((await (await fetch(`${page}circuit`)).json()).venues.length < NAMES.length)
+    await new Promise((soon) => setTimeout(soon, 100))
+}
+
 const first = Number(process.argv[2] ?? 4601)
 const pages = []
 try {
-  for (const [at, name] of NAMES.entries()) pages.push(await start(name, first === 0 ? 0 : first + at))
+  for (const [at, name] of NAMES.entries()) {
+    pages.push(await inTime(`${name} has not been ready`, start(name, first === 0 ? 0 : first + at)))
+    console.log(`  ${name} is ready.`)
+  }
+  for (const [at, page] of pages.entries())
+    await inTime(`${NAMES[at]} has not known the other venues`, knowsAll(page))
 } catch (error) {
-  console.error(`${error.message}. Another port is chosen with: npm run circuit -- 5601`)
+  console.error(error.message)
   await end()
   process.exit(1)
 }
-// They know one another: a client hears of the others from the venue that it is at.
-for (const page of pages)
-  while ((await (await fetch(`${page}circuit`)).json()).venues.length < NAMES.length)
-    await new Promise((soon) => setTimeout(soon, 100))
 console.log(`
 Three NATS servers and three venues run as one circuit.
 

@@ -1,7 +1,7 @@
 // NATS servers with JetStream on this machine: loopback ports, folders that are gone afterwards.
 import { execFileSync, spawn } from 'node:child_process'
 import { once } from 'node:events'
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { connect, createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -34,17 +34,25 @@ function isThere() {
   }
 }
 
-async function freePort() {
-  const server = createServer().listen(0, '127.0.0.1')
-  await once(server, 'listening')
-  const { port } = server.address()
-  await new Promise((closed) => server.close(closed))
-  return port
+/** All at once: a port that is free again may be given a second time. */
+async function freePorts(count) {
+  const servers = Array.from({ length: count }, () => createServer().listen(0, '127.0.0.1'))
+  await Promise.all(servers.map((server) => once(server, 'listening')))
+  const ports = servers.map((server) => server.address().port)
+  await Promise.all(servers.map((server) => new Promise((closed) => server.close(closed))))
+  return ports
 }
 
+/** How long a server may take until it listens, in ms. */
+const PATIENCE = 120_000
+const wordsIn = (log) => (existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-25).join('\n') : '')
+
 /** Resolves with true when a server listens on its port, with false if it has ended: somebody else has the port. */
-async function listens({ process: child, port }) {
+async function listens({ process: child, port, log }) {
+  const until = performance.now() + PATIENCE
   while (child.exitCode === null && child.signalCode === null) {
+    if (performance.now() > until)
+      throw new Error(`nats-server does not listen on its port ${port}\n${wordsIn(log)}`)
     const socket = connect(port, '127.0.0.1')
     const isThere = await new Promise((done) => {
       socket.once('connect', () => done(true))
@@ -74,18 +82,24 @@ export async function startNats(count = 3, more = '', disk = undefined) {
 /** Resolves with nothing if one of the ports was taken by somebody else meanwhile. */
 async function startOnFreePorts(count, more, disk) {
   const folder = mkdtempSync(join(tmpdir(), 'zinc-nats-'))
-  const nodes = []
-  for (let at = 0; at < count; at++)
-    nodes.push({ name: `n${at + 1}`, port: await freePort(), route: await freePort(), process: undefined })
+  const ports = await freePorts(2 * count)
+  const nodes = Array.from({ length: count }, (_, at) => ({
+    name: `n${at + 1}`,
+    port: ports[at],
+    route: ports[count + at],
+    log: join(folder, `n${at + 1}.log`),
+    process: undefined,
+  }))
   const routes = nodes.map(({ route }) => `nats-route://127.0.0.1:${route}`).join(', ')
   /** A server reads it when it starts. */
   const configure = (most) => {
     const store = most === undefined ? '' : `, max_file_store: ${most}MB`
-    for (const { name, port, route } of nodes)
+    for (const { name, port, route, log } of nodes)
       writeFileSync(
         join(folder, `${name}.conf`),
         `server_name: ${name}
 listen: 127.0.0.1:${port}
+log_file: "${log}"
 jetstream { store_dir: "${join(folder, name)}"${store} }
 ${count > 1 ? `cluster { name: zinc, no_advertise: true, listen: 127.0.0.1:${route}, routes: [${routes}] }` : ''}
 ${more}
@@ -124,6 +138,8 @@ ${more}
     kill,
     /** Gives each server a disk of so many MB when it starts again. */
     configure,
+    /** What the servers have logged last, for whoever looks for what went wrong. */
+    lastWords: () => nodes.map(({ name, log }) => `${name}:\n${wordsIn(log)}`).join('\n'),
     signal: (at, signal) => nodes[at].process.kill(signal),
     stop,
   }

@@ -10,6 +10,8 @@ const { values } = parseArgs({
     kills: { type: 'string' },
     circuit: { type: 'boolean' },
     faults: { type: 'string' },
+    only: { type: 'string' },
+    matches: { type: 'string' },
     help: { type: 'boolean' },
   },
 })
@@ -20,6 +22,7 @@ npm run soak -- --seed 17         seeds from 17 on. Default: from the time
 npm run soak -- --kills 50        instead: 50 matches whose venue is killed this often
 npm run soak -- --circuit         instead: histories of a circuit, in which everything goes wrong
 npm run soak -- --faults 15       instead: 300 matches on three servers and three venues; each fault so often
+                                  --only 'a venue': those with this in their name; --matches 9: fewer of them
 
 A failure is shrunk and written to soak-SEED.test.ts, which plays it again.`)
   process.exit(values.help ? 0 : 2)
@@ -44,6 +47,8 @@ const { status } = spawnSync(
       SOAK_MINUTES: values.minutes,
       ...(values.kills !== undefined && { SOAK_KILLS: values.kills }),
       ...(values.faults !== undefined && { SOAK_FAULTS: values.faults }),
+      ...(values.only !== undefined && { SOAK_ONLY: values.only }),
+      ...(values.matches !== undefined && { SOAK_MATCHES: values.matches }),
       ...(values.seed !== undefined && { SOAK_SEED: values.seed }),
     },
   },

@@ -10,15 +10,16 @@ const script = fileURLToPath(new URL('../../scripts/circuit.mjs', import.meta.ur
 
 /** What `npm run circuit` starts: pages and processes of the venues, by name. */
 async function startCircuit() {
-  const child = spawn(process.execPath, [script, '0'], { stdio: ['ignore', 'pipe', 'inherit'] })
+  const child = spawn(process.execPath, [script, '0'], { stdio: ['ignore', 'pipe', 'pipe'] })
   const ended = once(child, 'exit')
   let said = ''
   // To its end: who writes where nobody reads is ended.
-  child.stdout.on('data', (data) => {
-    said += data
-  })
+  for (const output of [child.stdout, child.stderr])
+    output.on('data', (data) => {
+      said += data
+    })
   const tooSoon = ended.then(() => Promise.reject(new Error(`it has ended: ${said}`)))
-  await Promise.race([tooSoon, expect.poll(() => said, { timeout: 300_000 }).toContain('Ctrl-C ends all')])
+  await Promise.race([tooSoon, expect.poll(() => said, { timeout: 500_000 }).toContain('Ctrl-C ends all')])
   tooSoon.catch(() => undefined)
   const venues = [...said.matchAll(/^ {2}(north|south|west) +(\S+) +process (\d+)$/gm)]
   return {
@@ -51,7 +52,7 @@ test('two browsers at two venues play one match to its verdict, although the ven
     const [otter, heron] = tabs as [Page, Page]
     let laid = 0
     const hasEnded = async () => / wins|drawn|draw/i.test(await text(otter))
-    const until = performance.now() + 400_000
+    const until = performance.now() + 500_000
     while (!(await hasEnded())) {
       if (performance.now() > until)
         throw new Error(`the match stands still\n${await text(otter)}\n\n${await text(heron)}`)
@@ -79,4 +80,4 @@ test('two browsers at two venues play one match to its verdict, although the ven
   } finally {
     await circuit.stop()
   }
-})
+}, 1_200_000)

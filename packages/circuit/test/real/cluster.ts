@@ -69,7 +69,9 @@ export async function startCluster(pace: Partial<Pace>, disk: number) {
         return typeof info === 'string' ? [name, info] : [name, info.cluster, info.state]
       })
       const reports = venues.map(async ({ name, port }) => {
-        const report: any = await fetch(`http://127.0.0.1:${port}/circuit`).then((got) => got.json(), String)
+        const report: any = await fetch(`http://127.0.0.1:${port}/circuit`, {
+          signal: AbortSignal.timeout(5000),
+        }).then((got) => got.json(), String)
         return [
           name,
           report.venues?.map(({ venue, matches, lately }: any) => [

@@ -5,7 +5,7 @@ import { WebSocket } from 'ws'
 import { type AnyRulebook, readRecord, replayRecord } from 'zinc-referee'
 import { anyMove } from '../../../venue/test/any-move.ts'
 import { BrokenMatch, Chain, messagesAfter } from '../../src/protocol/chain.ts'
-import type { MatchStream } from '../../src/protocol/ports.ts'
+import type { MatchStream, Stored } from '../../src/protocol/ports.ts'
 import { wholeMatch } from '../../src/protocol/read-match.ts'
 import { subjectOf } from '../../src/protocol/subjects.ts'
 import { type Dice, dice } from '../simulation/world.ts'
@@ -74,6 +74,8 @@ export class Crowd {
   private readonly matches: number
   private readonly chance: Dice
   private isPlaying = false
+  /** What was read of each match, so that a long run does not read all of it again and again. */
+  private readonly read = new Map<number, Stored[]>()
 
   constructor(matches: number, seed: number) {
     this.matches = matches
@@ -145,9 +147,18 @@ export class Crowd {
     return performance.now() - began
   }
 
+  /** Forgets what was read: all is read again. */
+  readAnew(): void {
+    this.read.clear()
+  }
+
   /** Waits until everything is answered. Returns the first law that one of so many matches breaks, in words. */
   async lawBroken(stream: MatchStream, count = this.matches): Promise<string | undefined> {
-    while (this.players.some(({ waiting }) => waiting > 0)) await soon(20)
+    await answered(async () => {
+      const open = this.players.filter(({ waiting }) => waiting > 0)
+      if (open.length > 0)
+        throw new Error(`${open.map(({ match }) => idOf(match))}: actions without an answer`)
+    })
     const first = Math.floor(this.chance.between(0, this.matches))
     for (let n = 0; n < count; n++) {
       const match = (first + n) % this.matches
@@ -164,11 +175,22 @@ export class Crowd {
     return undefined
   }
 
+  private async messagesOf(match: number, stream: MatchStream): Promise<readonly Stored[]> {
+    const messages = this.read.get(match) ?? []
+    this.read.set(match, messages)
+    const behind = messages.at(-1)?.sequence ?? 0
+    for await (const message of messagesAfter(stream, subjectOf(idOf(match)), behind)) messages.push(message)
+    return messages
+  }
+
   private async brokenIn(match: number, stream: MatchStream): Promise<string | undefined> {
     const [book] = bookOf(match)
-    const owners = await ownersOf(idOf(match), stream)
+    const messages = await this.messagesOf(match, stream)
+    const owners = ownersOf(messages)
     if (owners !== undefined) return owners
-    const { lines } = await wholeMatch(subjectOf(idOf(match)), { stream })
+    const { lines } = await wholeMatch(subjectOf(idOf(match)), {
+      stream: { ...stream, next: nextOf(messages) },
+    })
     const content = readRecord(`${lines.join('\n')}\n`)
     const replayed = replayRecord(book, content)
     if (replayed.differs !== undefined) return `it does not replay: ${JSON.stringify(replayed.differs)}`
@@ -193,11 +215,21 @@ function wordsIfBroken(error: unknown): string {
   throw error
 }
 
+/** Finds a message among those that were read. */
+function nextOf(messages: readonly Stored[]): MatchStream['next'] {
+  let at = 0
+  return async (_, sequence) => {
+    while (at > 0 && (messages[at - 1]?.sequence ?? 0) >= sequence) at--
+    while ((messages[at]?.sequence ?? sequence) < sequence) at++
+    return messages[at]
+  }
+}
+
 /** Each epoch of a match is one venue's. */
-async function ownersOf(match: string, stream: MatchStream): Promise<string | undefined> {
+function ownersOf(messages: readonly Stored[]): string | undefined {
   const owners = new Map<number, string>()
   const chain = new Chain()
-  for await (const stored of messagesAfter(stream, subjectOf(match), 0)) {
+  for (const stored of messages) {
     const message = chain.take(stored)
     if (message === undefined) continue
     const { epoch, by } = message

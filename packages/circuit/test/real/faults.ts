@@ -1,4 +1,4 @@
-import { jetstream, jetstreamManager } from '@nats-io/jetstream'
+import { jetstream, jetstreamManager, StreamNotFoundError } from '@nats-io/jetstream'
 import type { Dice } from '../simulation/world.ts'
 import type { Cluster } from './cluster.ts'
 
@@ -13,14 +13,24 @@ async function leaderOf({ connection, nats }: Cluster): Promise<number> {
   return nats.names.indexOf(cluster?.leader)
 }
 
-/** Asks until there is an answer. */
+/** How long servers may take until they answer, in ms. */
+const PATIENCE = 180_000
+
+/** Asks until there is an answer. @throws What was said last, when there is none for a long time */
 export async function answered<R>(ask: () => Promise<R>): Promise<R> {
+  const until = performance.now() + PATIENCE
   for (;;)
     try {
       return await ask()
-    } catch {
+    } catch (error) {
+      if (performance.now() > until) throw error
       await soon(200)
     }
+}
+
+/** It may have been deleted without an answer. */
+function nothingIfGone(error: unknown): void {
+  if (!(error instanceof StreamNotFoundError)) throw error
 }
 
 /** What goes wrong, and is right again when it resolves. */
@@ -83,7 +93,7 @@ export const faults: {
       await nats.kill(at, 'SIGTERM')
       nats.start(at)
     }
-    await answered(() => manager.streams.delete(FILLER))
+    await answered(() => manager.streams.delete(FILLER).catch(nothingIfGone))
     nats.configure(disk)
   },
   async 'drain a venue'(cluster, chance) {
