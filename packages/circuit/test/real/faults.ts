@@ -1,10 +1,12 @@
-import { jetstream, jetstreamManager, StreamNotFoundError } from '@nats-io/jetstream'
+import { JetStreamApiError, jetstream, jetstreamManager } from '@nats-io/jetstream'
 import type { Dice } from '../simulation/world.ts'
 import type { Cluster } from './cluster.ts'
 
 const soon = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms))
 const STREAM = 'zinc-matches'
 const FILLER = 'filler'
+/** A code of JetStream: there is no such stream. */
+const NO_STREAM = 10059
 
 /** The place in the cluster of the server that leads the stream of matches. */
 async function leaderOf({ connection, nats }: Cluster): Promise<number> {
@@ -30,7 +32,7 @@ export async function answered<R>(ask: () => Promise<R>): Promise<R> {
 
 /** It may have been deleted without an answer. */
 function nothingIfGone(error: unknown): void {
-  if (!(error instanceof StreamNotFoundError)) throw error
+  if (!(error instanceof JetStreamApiError) || error.code !== NO_STREAM) throw error
 }
 
 /** What goes wrong, and is right again when it resolves. */
