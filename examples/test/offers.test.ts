@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import { type AnyMatch, type AnyRulebook, beginAnyMatch, chanceFrom, resumeAnyMatch } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
 
-const LENGTH = 90_000
+const LENGTH = 40_000
 const text = (value: unknown): string => JSON.stringify(value)
 /** What a copy of the match says to it. */
 const ruling = (book: AnyRulebook, match: AnyMatch, seat: string, action: string, input: object) =>

@@ -144,7 +144,7 @@ const purse = defineRule({
 export const rulebook = defineRulebook({ name: 'leaky', seats: { min: 2, max: 2 }, rules: [rounds({ length: 30_000 }), purse] })
 `,
   )
-  const told = runProcess('sightcheck', '--rulebook', 'leaky.ts')
+  const told = runProcess('sightcheck', '--rulebook', 'leaky.ts', '--checks', '5')
   expect(told.status).toBe(1)
   expect(told.stdout).toMatch(
     /view +purse\.purses\.coins +\w+ +\d:\d+ +\/purse\/purses\/\w+\/shown +.*purse\.brag/,

@@ -118,10 +118,9 @@ export default defineRulebook({ name: 'dice', seats: { min: 2, max: 2 }, rules: 
 test('rehearse says how matches go, the same each time, and refuses settings that are none', () => {
   const rehearse = (...more: readonly string[]) =>
     runProcess('rehearse', '--rulebook', 'jam-stall.ts', '--seats', '2', '--matches', '9', ...more)
-  const went = rehearse('--json')
+  const went = rehearse('--json', '--workers', '1')
   expect(went.status).toBe(0)
-  for (const workers of ['1', '2', '3'])
-    expect(rehearse('--json', '--workers', workers).stdout).toBe(went.stdout)
+  expect(rehearse('--json', '--workers', '3').stdout).toBe(went.stdout)
   expect(JSON.parse(rehearse('--json', '--seconds', '0', '--workers', '2').stdout).matches).toBe(2)
   expect(rehearse('--workers', '0')).toMatchObject(badInput('at least one worker'))
   const { over, endings, seats, sides, actions } = JSON.parse(went.stdout)
@@ -132,8 +131,10 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
   ])
   expect(seats[0].times + seats[1].times).toBe(9)
   expect(actions[0]).toEqual({ name: 'stall.sell', times: expect.any(Number) })
-  expect(rehearse('--random').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
-  expect(JSON.parse(rehearse('--json', '--think', '4', '--matches', '1').stdout).over).toBe(1)
+  expect(rehearse('--random', '--workers', '1').stdout).toMatch(/^jam-stall {3}9 matches, all to their end/)
+  expect(JSON.parse(rehearse('--json', '--think', '4', '--matches', '1', '--workers', '1').stdout).over).toBe(
+    1,
+  )
   // Otter's jars count twice in the newer version.
   writeFileSync(
     join(folder, 'kind-stall.ts'),
@@ -147,7 +148,9 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
       '--seats',
       '2',
       '--matches',
-      '60',
+      '40',
+      '--workers',
+      '1',
       '--compare',
       older,
       ...more,
@@ -163,7 +166,7 @@ test('rehearse says how matches go, the same each time, and refuses settings tha
 })
 
 test('rehearse makes records of what it finds short, and sets values of a setting side by side', () => {
-  const asked = ['rehearse', '--seats', '2', '--matches', '6', '--rulebook'] as const
+  const asked = 'rehearse --seats 2 --matches 6 --workers 1 --rulebook'.split(' ') as [string, ...string[]]
   const bad = MODE.replace(
     "name: 'stall',",
     `name: 'stall', settle: { tier: 'verdict', wokenBy: ['sold'], run(match) {
