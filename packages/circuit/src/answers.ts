@@ -5,6 +5,7 @@ import type { Answerer } from './nats/asking.ts'
 import type { Circuit } from './protocol/circuit.ts'
 import type { Member } from './protocol/members.ts'
 import type { Lately, VenueReport } from './reports.ts'
+import type { StreamRoom } from './stream-room.ts'
 
 /** What a venue answers from. */
 interface Answering {
@@ -13,6 +14,7 @@ interface Answering {
   readonly matches: Matches
   readonly feeds: FeedSource
   readonly lately: Lately
+  readonly room: StreamRoom
   readonly self: () => Member
 }
 /** The listed matches of a venue. */
@@ -52,13 +54,14 @@ export function answers(from: Answering): Answerer {
   }
 }
 
-function reportOf({ circuit, matches, lately, self }: Answering): VenueReport {
+function reportOf({ circuit, matches, lately, room, self }: Answering): VenueReport {
   const { name, url, isLeaving, max } = self()
   return {
     venue: name,
     url,
     isLeaving,
     max,
+    room: room.room,
     matches: circuit.owners.map((owned) => ({
       ...owned,
       standsStill: matches.get(owned.match)?.isPaused ?? true,

@@ -22,8 +22,9 @@ export interface CircuitOptions extends NatsOptions {
   /** On how many servers each message is kept. Default: 3. */
   readonly replicas?: 1 | 3 | 5
   /**
-   * From how many bytes of the stream of matches on no new ones begin; those that run go on. Keep it well below what the servers
-   * can store: they lose messages when they are full. Default: no limit.
+   * From how many bytes on each server on no new matches begin. All that is in the account counts. From a quarter more on, those
+   * that run stand still until there is room. It is looked at each second: keep it well below what the servers can store, since
+   * they lose messages when they are full. Default: no limit.
    */
   readonly fullAt?: number
   /** How long the servers may take to agree on a leader when it opens, in ms. Default: 30,000. */

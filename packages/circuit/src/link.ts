@@ -52,9 +52,9 @@ export class Link implements VenueInCircuit {
     this.options = options
     this.passesOn = options.passesOn ?? false
     this.connection = connection
-    this.storage = storage
+    this.room = new StreamRoom(storage.used, options.fullAt, options.log ?? silent)
+    this.storage = this.room.guarded(storage)
     this.asking = asking
-    this.room = new StreamRoom(storage.bytes, options.fullAt, options.log ?? silent)
   }
 
   opened(matches: Matches, url: string, metrics: Parameters<CircuitLink['opened']>[2]): void {
@@ -92,13 +92,14 @@ export class Link implements VenueInCircuit {
     })
     this.parts = { circuit, finding, matches, followed }
     circuit.join(matches)
-    const answer = answers({ circuit, finding, matches, feeds, lately: this.lately, self })
+    const { lately, room } = this
+    const answer = answers({ circuit, finding, matches, feeds, lately, room, self })
     this.asking.answer(venue, answer)
     takeOrders(this.connection, this.name, matches)
   }
 
   begin(id: string, mode: string): ReturnType<CircuitLink['begin']> {
-    if (this.room.isFull) throw venueError('ZR_VENUE_FULL', { max: this.open.circuit.ids.length })
+    if (this.room.room !== 'enough') throw venueError('ZR_VENUE_FULL', { max: this.open.circuit.ids.length })
     return this.open.circuit.begin(id, mode)
   }
 
@@ -188,7 +189,7 @@ export class Link implements VenueInCircuit {
       url: this.url,
       modes,
       matches: running,
-      max: this.room.isFull ? running : max,
+      max: this.room.room === 'enough' ? max : running,
       isLeaving: this.isLeaving,
     }
   }

@@ -41,6 +41,7 @@ const meter = (value, max) => Object.assign(document.createElement('meter'), { v
 const ms = (value) => (value === undefined ? '–' : value < 10 ? value.toFixed(1) + ' ms' : Math.round(value) + ' ms')
 const clock = (ago) => { const s = Math.round(ago / 1000); return s < 60 ? s + ' s' : Math.floor(s / 60) + ':' + String(s % 60).padStart(2, '0') }
 const words = { handed: 'moved', taken: 'taken over', lost: 'lost to another venue', broken: 'cannot be gone on with', replaced: 'name taken' }
+const rooms = { full: ['servers are full: begins no matches', 'warn'], brimful: ['servers are full: stands still', 'bad'] }
 const bad = new Set(['stands still', 'broken', 'replaced'])
 const more = ({ epoch, to, took, why, by }) => [epoch && 'epoch ' + epoch, to && 'to ' + to.split('@')[0], took && ms(took), why, by].filter(Boolean).join(', ')
 const count = (n, one, many = one + 's') => n + ' ' + (n === 1 ? one : many)
@@ -61,9 +62,9 @@ function show({ venues }) {
   const still = all.filter(({ standsStill }) => standsStill).length
   $('sum').textContent = count(venues.length, 'venue') + ', ' + count(all.length, 'match', 'matches') + (still ? ', ' + still + ' standing still: nothing can be committed' : '')
   $('sum').className = still ? 'bad' : ''
-  $('venues').replaceChildren(...venues.map(({ venue, url, matches, commit, isLeaving }) => {
+  $('venues').replaceChildren(...venues.map(({ venue, url, matches, commit, isLeaving, room }) => {
     const stopped = matches.filter(({ standsStill }) => standsStill).length
-    return row([[venue], [matches.length, 'n'], [meter(matches.length, Math.max(1, all.length))], [stopped, stopped ? 'n bad' : 'n'], [ms(commit?.p50), 'n'], [ms(commit?.p99), 'n'], isLeaving ? ['leaving', 'warn'] : ['takes matches'], [url]])
+    return row([[venue], [matches.length, 'n'], [meter(matches.length, Math.max(1, all.length))], [stopped, stopped ? 'n bad' : 'n'], [ms(commit?.p50), 'n'], [ms(commit?.p99), 'n'], isLeaving ? ['leaving', 'warn'] : rooms[room] ?? ['takes matches'], [url]])
   }))
   const events = venues.flatMap(({ venue, lately }) => lately.map((event) => ({ venue, ...event }))).sort((a, b) => a.ago - b.ago).slice(0, 40)
   $('lately').replaceChildren(...events.map((event) => row([[clock(event.ago), 'n'], [event.venue], [words[event.what] ?? event.what, bad.has(event.what) ? 'bad' : ''], [event.match], [more(event)]])))

@@ -1,4 +1,5 @@
 import type { CircuitEvent } from './protocol/options.ts'
+import type { Room } from './stream-room.ts'
 
 /** How many events and times of commits are kept. */
 const [EVENTS, TIMES] = [50, 500]
@@ -9,6 +10,8 @@ export interface VenueReport {
   readonly url: string
   readonly isLeaving: boolean
   readonly max: number
+  /** How much room the servers have, as it sees them. */
+  readonly room: Room
   /** Its matches, how often each has changed hands, and whether it stands still because nothing can be committed. */
   readonly matches: readonly {
     readonly match: string

@@ -45,24 +45,6 @@ test('a match goes on at another venue from its stream, although its snapshot is
   otter.leave()
 })
 
-test('from its largest size of the stream on a venue begins nothing new, and what runs goes on', async () => {
-  const circuit = newCircuit()
-  const north = await venueOf(circuit, 'north')
-  north.venue.begin('one', tallyMode, { settings: play })
-  const otter = await enter(north.venue, { match: 'one', name: 'Otter' })
-  const south = await venueOf(circuit, 'south', { fullAt: 100 })
-  await south.said('circuit: full, no new matches begin')
-  expect(() => south.venue.begin('two', tallyMode)).toThrow(
-    expect.objectContaining({ code: 'ZR_VENUE_FULL' }),
-  )
-  const heron = await enter(south.venue, { mode: tallyMode.name, name: 'Heron' })
-  expect(north.venue.matches.map(({ id }) => id)).toContain(heron.id) // where there is room
-  north.venue.matches[0]?.run((match) => match.direct('phases.start', {}))
-  expect(await otter.act('tally.add')).toEqual({ ok: true })
-  otter.leave()
-  heron.leave()
-})
-
 test('while nothing can be committed a match stands still, and what is asked is refused; nothing is accepted and lost', async () => {
   const circuit = newCircuit()
   const north = await venueOf(circuit, 'north', { pace: { beatEvery: 60, patience: 100 } })
@@ -85,6 +67,46 @@ test('while nothing can be committed a match stands still, and what is asked is 
   expect([answers, counted(otter, 'otter')]).toEqual([0, 1])
   await connection.close()
   otter.leave()
+})
+
+test('before the servers are full no new matches begin, and then what runs stands still until there is room', async () => {
+  const circuit = newCircuit()
+  const fullAt = 20_000_000
+  const north = await venueOf(circuit, 'north', { fullAt, pace: { beatEvery: 60, patience: 100 } })
+  const south = await venueOf(circuit, 'south')
+  north.venue.begin('one', tallyMode, { settings: play })
+  const otter = await enter(north.venue, { match: 'one', name: 'Otter' })
+  north.venue.matches[0]?.run((match) => match.direct('phases.start', {}))
+  const connection = await connectNats({ servers: serverHost() })
+  const manager = await jetstreamManager(connection)
+  await manager.streams.add({ name: 'filler', subjects: ['filler'] })
+  const fill = async (bytes: number) => {
+    for (let filled = 0; filled < bytes; filled += 500_000)
+      await connection.request('filler', new Uint8Array(500_000))
+  }
+  await fill(fullAt)
+  await north.said('circuit: full, no new matches begin')
+  expect(() => north.venue.begin('two', tallyMode)).toThrow(
+    expect.objectContaining({ code: 'ZR_VENUE_FULL' }),
+  )
+  const heron = await enter(north.venue, { mode: tallyMode.name, name: 'Heron' })
+  expect(south.venue.matches.map(({ id }) => id)).toContain(heron.id) // where there is room
+  expect(await otter.act('tally.add')).toEqual({ ok: true })
+
+  await fill(fullAt / 4)
+  await north.said('circuit: brimful, all matches stand still')
+  const { venues } = await (await fetch(`${north.venue.url}circuit`)).json()
+  expect(venues).toMatchObject([{ room: 'brimful' }, { room: 'enough' }])
+  const waiting = otter.act('tally.add')
+  await north.said('circuit: match stands still: nothing can be committed')
+  expect(counted(otter, 'otter')).toBe(1)
+  await manager.streams.delete('filler')
+  expect(await waiting).toEqual({ ok: true })
+  expect(counted(otter, 'otter')).toBe(2)
+  await north.said('circuit: there is room again')
+  await connection.close()
+  otter.leave()
+  heron.leave()
 })
 
 test('servers that do not answer, that do not know the user, or that have no JetStream are named', async () => {

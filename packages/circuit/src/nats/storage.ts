@@ -38,7 +38,7 @@ const AGAIN = 500
 export async function openStorage(
   connection: NatsConnection,
   { name, replicas, patience }: StreamOptions,
-): Promise<Storage & { readonly searches: Bucket; readonly bytes: () => Promise<number> }> {
+): Promise<Storage & { readonly searches: Bucket; readonly used: () => Promise<number> }> {
   return whenReady(connection, patience, async () => {
     const client = jetstream(connection)
     const manager = await jetstreamManager(connection, { checkAPI: false })
@@ -62,8 +62,8 @@ export async function openStorage(
       members: await bucket('members'),
       places: await bucket('places'),
       searches: await bucket('searches'),
-      /** The size of the stream of matches, on each server. */
-      bytes: () => within(ANSWER, manager.streams.info(stream)).then(({ state }) => state.bytes),
+      /** How many bytes each server keeps, of this circuit and of all else in its account. */
+      used: () => within(ANSWER, manager.getAccountInfo()).then(({ storage }) => storage / replicas),
     }
   })
 }

@@ -22,16 +22,24 @@ interface VenueProcess {
   port: number
 }
 
+/** What a venue says of all of them. */
+async function reportOf(port: number | undefined): Promise<any> {
+  const answer = await fetch(`http://127.0.0.1:${port}/circuit`, { signal: AbortSignal.timeout(5000) })
+  return answer.json()
+}
+
 /** Three NATS servers with a disk of so many MB, and three venues, each with lines of its own to the servers. */
 export async function startCluster(pace: Partial<Pace>, disk: number) {
   const nats = await startNats(3, '', disk)
   const folder = mkdtempSync(join(tmpdir(), 'zinc-circuit-'))
   const venues: VenueProcess[] = []
+  // As the operator's page has it: half of what a server can store.
+  const fullAt = (disk * 2 ** 20) / 2
   const begin = async (name: string, lines: readonly CutLine[], given = 0) => {
     const urls = await Promise.all(lines.map(({ url }) => url))
     const child = fork(
       entry,
-      [name, urls.join(','), join(folder, name), JSON.stringify(pace), String(given)],
+      [name, urls.join(','), join(folder, name), JSON.stringify(pace), String(given), String(fullAt)],
       {
         execArgv: [],
       },
@@ -61,6 +69,11 @@ export async function startCluster(pace: Partial<Pace>, disk: number) {
       venue.child.kill(signal)
       await once(venue.child, 'exit')
     },
+    /** True if all venues know that there is no room: they write nothing any more. */
+    async standsStill(): Promise<boolean> {
+      const { venues: known } = await reportOf(venues[0]?.port)
+      return known.length === NAMES.length && known.every(({ room }: any) => room === 'brimful')
+    },
     /** How servers and venues stand, for whoever looks for what went wrong. */
     async standing(): Promise<unknown> {
       const manager = await jetstreamManager(connection, { checkAPI: false })
@@ -69,9 +82,7 @@ export async function startCluster(pace: Partial<Pace>, disk: number) {
         return typeof info === 'string' ? [name, info] : [name, info.cluster, info.state]
       })
       const reports = venues.map(async ({ name, port }) => {
-        const report: any = await fetch(`http://127.0.0.1:${port}/circuit`, {
-          signal: AbortSignal.timeout(5000),
-        }).then((got) => got.json(), String)
+        const report = await reportOf(port).catch(String)
         return [
           name,
           report.venues?.map(({ venue, matches, lately }: any) => [

@@ -76,20 +76,26 @@ export const faults: {
     await soon(chance.between(500, lease + 3000))
     for (const line of lines) line.heal()
   },
-  /** The servers' disks are full: they do nothing more, until there is space and they are started again. */
-  async 'fill the disks'({ connection, nats, disk }) {
+  /**
+   * Somebody else fills the servers' disks. Before they are full the venues stand still; then the servers do nothing more, until
+   * there is space and they are started again.
+   */
+  async 'fill the disks'({ connection, nats, disk, standsStill }) {
     const manager = await jetstreamManager(connection, { checkAPI: false })
     await answered(() => manager.streams.add({ name: FILLER, subjects: [FILLER], num_replicas: 3 }))
     const filling = jetstream(connection)
-    for (let refused = 0; refused < 5; )
-      await filling.publish(FILLER, new Uint8Array(500_000), { timeout: 1000, retries: 0 }).then(
-        () => {
-          refused = 0
-        },
-        () => {
-          refused++
-        },
+    const fill = (): Promise<boolean> =>
+      filling.publish(FILLER, new Uint8Array(500_000), { timeout: 1000, retries: 0 }).then(
+        () => true,
+        () => false,
       )
+    // Half of a disk is where the venues begin nothing new, and a quarter more is where they stand still.
+    while ((await answered(() => manager.streams.info(FILLER))).state.bytes < (disk * 2 ** 20 * 5) / 8)
+      await fill()
+    await answered(async () => {
+      if (!(await standsStill())) throw new Error('venues write although the disks are nearly full')
+    })
+    for (let refused = 0; refused < 5; ) refused = (await fill()) ? 0 : refused + 1
     nats.configure(disk * 2)
     for (let at = 0; at < 3; at++) {
       await nats.kill(at, 'SIGTERM')

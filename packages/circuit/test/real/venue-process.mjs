@@ -1,9 +1,9 @@
-// A venue of the tests in a process of its own, from what is built: name, servers, folder for ended matches, pace.
+// A venue of the tests in a process of its own, from what is built: name, servers, folder for ended matches, pace, port, most bytes.
 import { openCircuit } from '@zinc-referee/circuit'
 import { kettleWatch, musselDip, steppingStones } from '@zinc-referee/examples'
 import { openVenue } from '@zinc-referee/venue'
 
-const [, , name, servers, folder, pace, port] = process.argv
+const [, , name, servers, folder, pace, port, fullAt] = process.argv
 const books = [steppingStones, musselDip, kettleWatch]
 const plenty = { burst: 1e9, perSecond: 1e9 }
 const circuit = await openCircuit({
@@ -12,6 +12,7 @@ const circuit = await openCircuit({
   modes: books.map((book) => book.name),
   records: folder,
   pace: JSON.parse(pace),
+  fullAt: Number(fullAt),
   onReplaced: () => process.exit(3),
   log: {
     info() {},

@@ -36,7 +36,7 @@ export const circuitOptions: readonly Option[] = [
   new Option('--credentials <file>', 'credentials file for the NATS servers'),
   new Option(
     '--full-at <bytes>',
-    'from this size of the stream on, no new matches begin (default: no limit)',
+    'no new matches from so much on each server on; from 1.25 times as much on all stand still (default: no limit)',
   ).argParser(whole),
 ]
 
