@@ -82,6 +82,12 @@ test.each(Object.keys(modes))(
     await expect.poll(phase).toMatchObject({ phase: 'live' })
     await tab.getByRole('button', { name: 'phases.pause' }).click()
     await expect.poll(phase).toMatchObject({ paused: true })
+    // Time is put on step by step in a pause, which stays.
+    const before = hosted.now()
+    await tab.getByRole('button', { name: '+10 s' }).click()
+    await expect.poll(() => latest(tab)).toBe('venue.skip {"for":10000}: done')
+    expect(hosted.now() - before).toBeGreaterThanOrEqual(10_000)
+    expect(phase()).toMatchObject({ paused: true })
     await tab.getByRole('button', { name: 'phases.pause' }).click()
     await expect.poll(() => latest(tab)).toMatch(/^refused · phases\.pause: /)
     await tab.getByRole('button', { name: 'phases.resume' }).click()
@@ -94,7 +100,7 @@ test.each(Object.keys(modes))(
     // All of it is in the record, with a name, and replays.
     await venue.close()
     const record = await readFile(hosted.record!, 'utf8')
-    expect(record.match(/"Ms Sedge"/g)?.length).toBe(names.length + 5)
+    expect(record.match(/"Ms Sedge"/g)?.length).toBe(names.length + 7)
     expect(replayRecord(book, record).differs).toBeUndefined()
   },
 )

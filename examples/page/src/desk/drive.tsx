@@ -18,6 +18,14 @@ interface Answered {
 const KEPT = 50
 /** Directives that need no input and are wanted again and again: a button each, beside the form. */
 const AT_HAND: readonly string[] = ['phases.start', 'phases.pause', 'phases.resume']
+/** The venue's own directive: how far time is put on, in ms. Without a number, until the next thing is due. */
+const SKIP = 'venue.skip'
+const SKIPS = [
+  ['next event', {}],
+  ['+1 s', { for: 1000 }],
+  ['+10 s', { for: 10_000 }],
+  ['+1 min', { for: 60_000 }],
+] as const
 /** The engine's own directive: every rule has settings. */
 const SET = 'match.set'
 
@@ -57,6 +65,16 @@ export function Drive({
               </button>
             ))}
         </div>
+      )}
+      {match.role === 'referee' && (
+        <fieldset class="row">
+          <legend>Let time pass</legend>
+          {SKIPS.map(([label, input]) => (
+            <button key={label} type="button" onClick={() => void give('direct', SKIP, input)}>
+              {label}
+            </button>
+          ))}
+        </fieldset>
       )}
       {orders.length > 0 && (
         <OrderForm orders={orders} seats={Object.keys(match.replica.view.roster.seats)} give={give} />

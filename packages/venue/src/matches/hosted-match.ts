@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { AnyMatch, Seat } from 'zinc-referee'
 import { type HostOptions, MatchHost } from 'zinc-referee/host'
 import type { Hosting } from './hosting.ts'
+import { SkippingClock } from './skipping-clock.ts'
 
 /** What everybody may know of a match: what the list of matches shows. */
 export interface MatchSummary {
@@ -32,6 +33,7 @@ export class HostedMatch extends MatchHost {
   readonly overs: Set<() => void> = new Set()
   /** Where it goes on, once it has moved to another venue. */
   movedTo: string | undefined
+  private readonly time: SkippingClock
   /** The bout that was last found to be over. */
   private overBout = 0
   /** How many seats its rulebook needs, and how many it may have. */
@@ -49,12 +51,20 @@ export class HostedMatch extends MatchHost {
       readonly seatLimits?: HostedMatch['seatLimits']
     } = {},
   ) {
-    super(match, options)
+    const time = new SkippingClock(options.clock)
+    super(match, { ...options, clock: time })
+    this.time = time
     this.id = id
     this.hosting = hosting
     this.record = kept.record
     this.seatLimits = kept.seatLimits ?? match.describe().seats
     this.key = kept.key ?? randomUUID()
+  }
+
+  /** Lets this many ms of the match pass at once: what comes due in them happens, in its order. */
+  skip(ms: number): void {
+    this.time.skip(ms)
+    this.run(() => undefined)
   }
 
   override run<R>(act: (match: AnyMatch) => R): R {

@@ -2,6 +2,7 @@ import type { ActionOptions, Ruling, Seat } from 'zinc-referee'
 import type { HostedMatch } from '../matches/index.ts'
 import type { Role } from '../roles.ts'
 import type { ParamsOf, RpcProblem } from './protocol.ts'
+import { SKIP, skip } from './skip.ts'
 import type { Trail } from './trail.ts'
 
 /** A call that is not carried out. */
@@ -77,9 +78,9 @@ export function direct(joined: Joined, { directive, input = {} }: ParamsOf<'dire
   const isLeader = leads || (seat !== undefined && hosted.organiser === seat)
   if (role !== 'referee' && !(isLeader && LEADING.has(directive))) throw new Refused('not-your-role')
   const referee = by ?? seat
-  const ruling = hosted.run((match) =>
-    match.direct(directive, input, referee === undefined ? {} : { referee }),
-  )
+  const how = referee === undefined ? {} : { referee }
+  if (directive === SKIP) return skip(hosted, input, how)
+  const ruling = hosted.run((match) => match.direct(directive, input, how))
   return rulingText(hosted, ruling)
 }
 
