@@ -1,7 +1,8 @@
-import type { ClientMatch } from '@zinc-referee/venue/client'
+import type { ClientMatch, Described } from '@zinc-referee/venue/client'
 import { useState } from 'preact/hooks'
-import type { AnyView, InputDescription, RulebookDescription } from 'zinc-referee'
+import type { AnyView, InputDescription } from 'zinc-referee'
 import { Fields, inputOf } from '../plain/fields.tsx'
+import { SettingForm } from './setting-form.tsx'
 import './drive.css'
 
 type Kind = 'report' | 'direct'
@@ -32,10 +33,10 @@ const SET = 'match.set'
 /** What a referee may: facts as a game server reports them, directives and settings, by forms, with their answers. */
 export function Drive({
   match,
-  rulebook: { rules },
+  rulebook: { rules, settings },
 }: {
   readonly match: ClientMatch<AnyView>
-  readonly rulebook: Pick<RulebookDescription, 'rules'>
+  readonly rulebook: Pick<Described, 'rules' | 'settings'>
 }) {
   const [answers, setAnswers] = useState<readonly Answered[]>([])
   const orders = [
@@ -44,13 +45,15 @@ export function Drive({
       ? rules.flatMap(({ directives }) => directives.map((each) => ({ ...each, how: 'direct' as const })))
       : []),
   ]
-  const give = async (how: Kind, name: string, input: object): Promise<void> => {
+  /** Resolves with whether it was done. */
+  const give = async (how: Kind, name: string, input: object): Promise<boolean> => {
     const given = Object.keys(input).length === 0 ? '' : ` ${JSON.stringify(input)}`
     const ruling = await match[how](name, input).catch((error: Error) => ({ ok: false, says: error.message }))
     const says = `${name}${given}: ${'says' in ruling ? ruling.says : 'done'}`
     setAnswers((before) =>
       [{ n: (before[0]?.n ?? 0) + 1, says, isRefused: !ruling.ok }, ...before].slice(0, KEPT),
     )
+    return ruling.ok
   }
   return (
     <section class="column drive" aria-label="Drive">
@@ -79,7 +82,12 @@ export function Drive({
       {orders.length > 0 && (
         <OrderForm orders={orders} seats={Object.keys(match.replica.view.roster.seats)} give={give} />
       )}
-      {match.role === 'referee' && <SettingForm rules={rules.map(({ name }) => name)} give={give} />}
+      {settings !== undefined && (
+        <SettingForm
+          settings={settings}
+          set={(rule, changed) => give('direct', SET, { rule, settings: changed })}
+        />
+      )}
       <ol class="answers" aria-label="Answers" aria-live="polite">
         {answers.map(({ n, says, isRefused }) => (
           <li key={n} class={isRefused ? 'refused' : undefined}>
@@ -92,7 +100,7 @@ export function Drive({
   )
 }
 
-type Give = (how: Kind, name: string, input: object) => void
+type Give = (how: Kind, name: string, input: object) => Promise<boolean>
 
 function OrderForm({
   orders,
@@ -122,7 +130,7 @@ function OrderForm({
       class="order"
       onSubmit={(event) => {
         event.preventDefault()
-        give(order.how, order.name, inputOf(event.currentTarget, order.cells ?? {}))
+        void give(order.how, order.name, inputOf(event.currentTarget, order.cells ?? {}))
       }}
     >
       <label>
@@ -134,45 +142,6 @@ function OrderForm({
       </label>
       <Fields key={order.name} cells={order.cells ?? {}} seats={seats} />
       <button type="submit">{order.how === 'report' ? 'Report it' : 'Direct it'}</button>
-    </form>
-  )
-}
-
-function SettingForm({ rules, give }: { readonly rules: readonly string[]; readonly give: Give }) {
-  const [wrong, setWrong] = useState('')
-  return (
-    <form
-      class="order"
-      onSubmit={(event) => {
-        event.preventDefault()
-        const data = new FormData(event.currentTarget)
-        try {
-          const settings: unknown = JSON.parse(String(data.get('settings')))
-          setWrong('')
-          give('direct', SET, { rule: data.get('rule'), settings })
-        } catch {
-          setWrong('The settings are not JSON. Write them as {"length": 60000}.')
-        }
-      }}
-    >
-      <label>
-        Settings of
-        <select name="rule">
-          {rules.map((rule) => (
-            <option key={rule}>{rule}</option>
-          ))}
-        </select>
-      </label>
-      <label>
-        New values
-        <input name="settings" required placeholder='{"length": 60000}' />
-      </label>
-      <button type="submit">Set</button>
-      {wrong !== '' && (
-        <p class="said" role="alert">
-          {wrong}
-        </p>
-      )}
     </form>
   )
 }

@@ -1,4 +1,3 @@
-import type { RulebookDescription } from 'zinc-referee'
 import { type BareView, type Notice, Replica } from 'zinc-referee/replica'
 import type { Role } from '../roles.ts'
 import type { VenueError } from '../venue-error.ts'
@@ -9,6 +8,7 @@ import type {
   Client,
   ClientState,
   ConnectOptions,
+  Described,
   PartAt,
   PathOf,
 } from './client-types.ts'
@@ -47,7 +47,7 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
   state: ClientState = 'lost'
   id = ''
   mode = ''
-  private described: Promise<RulebookDescription> | undefined
+  private described: Promise<Described> | undefined
   /** The series of updates of this seat, and the last one that has come. */
   private seen: { readonly epoch: string; n: number } | undefined
   seat: string | null = null
@@ -173,8 +173,8 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
     return this.ask('direct', { directive, input }) as Promise<ActRuling>
   }
 
-  describe(): Promise<RulebookDescription> {
-    const asked = this.described ?? (this.ask('describe', {}) as Promise<RulebookDescription>)
+  describe(): Promise<Described> {
+    const asked = this.described ?? (this.ask('describe', {}) as Promise<Described>)
     this.described = asked
     asked.catch(() => {
       this.described = undefined

@@ -2,6 +2,7 @@ import type { RulebookDescription } from 'zinc-referee'
 import type { BareView, Notice, Replica } from 'zinc-referee/replica'
 import type { Role } from '../roles.ts'
 import type { SocketClass } from './line.ts'
+import type { SettingFields } from './setting-field.ts'
 
 /** Options of `connect`. */
 export interface ConnectOptions {
@@ -63,6 +64,12 @@ export interface AnyActions {
   readonly [action: string]: object
 }
 
+/** A rulebook as data, as a venue describes it. */
+export interface Described extends RulebookDescription {
+  /** For referees: the settings that may be changed while the match runs. */
+  readonly settings?: SettingFields
+}
+
 /** One client's copy of a match. */
 export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Its id at the venue. */
@@ -101,7 +108,7 @@ export interface ClientMatch<V extends BareView, N extends Notice = Notice> {
   /** Directs the match, for referees; for the organiser, what leads a match. It is sent once, as `report` is. @throws as `report` does */
   direct(directive: string, input?: object): Promise<ActRuling>
   /** Asks for the rulebook as data. It is asked for once. */
-  describe(): Promise<RulebookDescription>
+  describe(): Promise<Described>
   /** Closes the connection. The seat is then absent. */
   leave(): void
 }

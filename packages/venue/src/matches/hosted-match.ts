@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { AnyMatch, Seat } from 'zinc-referee'
+import type { AnyMatch, AnyRulebook, Seat } from 'zinc-referee'
 import { type HostOptions, MatchHost } from 'zinc-referee/host'
 import type { Hosting } from './hosting.ts'
 import { SkippingClock } from './skipping-clock.ts'
@@ -36,10 +36,12 @@ export class HostedMatch extends MatchHost {
   private readonly time: SkippingClock
   /** The bout that was last found to be over. */
   private overBout = 0
+  /** Its rulebook, where its host knows it. */
+  readonly book: AnyRulebook | undefined
   /** How many seats its rulebook needs, and how many it may have. */
   readonly seatLimits: { readonly min: number; readonly max: number }
 
-  /** `kept`: the path of its record, the key that it had in an earlier process, and how many seats its rulebook is for. */
+  /** `kept`: the path of its record, the key that it had in an earlier process, and its rulebook. */
   constructor(
     id: string,
     match: AnyMatch,
@@ -48,7 +50,7 @@ export class HostedMatch extends MatchHost {
     kept: {
       readonly record?: string | undefined
       readonly key?: string | undefined
-      readonly seatLimits?: HostedMatch['seatLimits']
+      readonly book?: AnyRulebook
     } = {},
   ) {
     const time = new SkippingClock(options.clock)
@@ -57,7 +59,8 @@ export class HostedMatch extends MatchHost {
     this.id = id
     this.hosting = hosting
     this.record = kept.record
-    this.seatLimits = kept.seatLimits ?? match.describe().seats
+    this.book = kept.book
+    this.seatLimits = kept.book?.plan.seatLimits ?? match.describe().seats
     this.key = kept.key ?? randomUUID()
   }
 

@@ -269,7 +269,7 @@ export class Matches {
         onSlow: (ms) => log.warn({ match: id, ms: Math.round(ms) }, 'slow call'),
         ...(kept && { whenSafe: kept.whenSafe }),
       },
-      { record: kept?.path, key, seatLimits: book.plan.seatLimits },
+      { record: kept?.path, key, book },
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)

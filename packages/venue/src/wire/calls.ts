@@ -2,6 +2,7 @@ import type { ActionOptions, Ruling, Seat } from 'zinc-referee'
 import type { HostedMatch } from '../matches/index.ts'
 import type { Role } from '../roles.ts'
 import type { ParamsOf, RpcProblem } from './protocol.ts'
+import { settingFields } from './setting-fields.ts'
 import { SKIP, skip } from './skip.ts'
 import type { Trail } from './trail.ts'
 
@@ -82,6 +83,12 @@ export function direct(joined: Joined, { directive, input = {} }: ParamsOf<'dire
   if (directive === SKIP) return skip(hosted, input, how)
   const ruling = hosted.run((match) => match.direct(directive, input, how))
   return rulingText(hosted, ruling)
+}
+
+/** Returns the rulebook as data; for a referee, with the settings that may be changed now. As JSON text. */
+export function describe({ hosted, role }: Joined): string {
+  const settings = role === 'referee' ? { settings: settingFields(hosted) } : {}
+  return JSON.stringify({ ...hosted.match.describe(), ...settings })
 }
 
 function seated({ hosted, seat }: Joined): { readonly hosted: HostedMatch; readonly seat: Seat } {

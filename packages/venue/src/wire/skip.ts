@@ -8,7 +8,7 @@ const HOUR = 3_600_000
 const input = z.strictObject({ for: z.int().min(1).max(HOUR).optional() })
 
 /**
- * Lets time of a match pass at once: `for` so many ms, or until the next thing is due. A match that is paused goes on for that
+ * Lets time of a match pass at once: `for` n ms, or until the next thing is due. A match that is paused goes on for that
  * long, and is paused again. Returns the ruling as JSON text.
  */
 export function skip(hosted: HostedMatch, given: unknown, how: { readonly referee?: string }): string {

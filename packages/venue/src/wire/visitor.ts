@@ -2,7 +2,18 @@ import { randomUUID } from 'node:crypto'
 import type { Seat, Update } from 'zinc-referee'
 import type { Admission } from '../admissions.ts'
 import type { HostedMatch, Wanted } from '../matches/index.ts'
-import { act, direct, type Joined, options, Refused, report, rulingText, said, submitted } from './calls.ts'
+import {
+  act,
+  describe,
+  direct,
+  type Joined,
+  options,
+  Refused,
+  report,
+  rulingText,
+  said,
+  submitted,
+} from './calls.ts'
 import type { Doors } from './doors.ts'
 import type { Entering } from './entering.ts'
 import { sayFarewell } from './farewell.ts'
@@ -69,7 +80,7 @@ export class Visitor {
       case 'direct':
         return direct(this.here(), call.params)
       case 'describe':
-        return JSON.stringify(this.here().hosted.match.describe())
+        return describe(this.here())
       case 'ping':
         return this.joined === undefined ? '{}' : pingAnswer(this.joined.hosted, this.doors)
       case 'leave':

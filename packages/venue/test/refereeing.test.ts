@@ -11,7 +11,7 @@ import { SocketClient } from './socket-client.ts'
 let venue: Venue
 afterEach(() => venue.close())
 
-test('a referee lets time pass at once: so many ms, or until the next thing is due; a pause is stepped through', async () => {
+test('a referee knows the settings, and lets time pass at once: n ms, or until the next thing is due, in a pause, too', async () => {
   const records = mkdtempSync(join(tmpdir(), 'skips-'))
   venue = await openVenue({ clock: new HandClock(), records, allowDriving: true })
   const hosted = venue.begin('one', reedRegatta, { seed: 'fair-1' })
@@ -26,6 +26,12 @@ test('a referee lets time pass at once: so many ms, or until the next thing is d
     expect(await skip(wrong as object)).toMatchObject({ ok: false, code: 'bad-input' })
   const { data } = (await otter.ask('direct', { directive: 'venue.skip' })).error
   expect([data.problem, hosted.now()]).toEqual(['not-your-role', 0])
+
+  // A referee is told what may be set, and nobody else is.
+  const { settings } = (await sedge.ask('describe', {})).result
+  expect(settings.rounds.count).toEqual({ type: 'integer', minimum: 1, maximum: 500, now: 3 })
+  expect(settings.rounds.bestOf).toEqual({ type: 'boolean', now: true })
+  expect((await otter.ask('describe', {})).result.settings).toBeUndefined()
 
   await direct('roster.join', { seat: 'heron', name: 'Heron' })
   await direct('phases.start')
