@@ -188,6 +188,20 @@ test('rehearse makes records of what it finds short, and sets values of a settin
   const long = runProcess(...asked, 'long-stall.ts', '--random', '--json', '--matches', '1')
   expect(JSON.parse(long.stdout).findings).toMatchObject([{ kind: 'endless', times: 1, match: 0 }])
 
+  // Who sells three jars at once tells everybody what only its owner may know.
+  const told = MODE.replace(
+    'jars: int(0).seenBy(everyone)',
+    'jars: int(0).seenBy(everyone), luck: int(5).seenBy(owner)',
+  )
+    .replace('everyone, int', 'everyone, owner, int')
+    .replace('.jars += jars', '.jars = jars + match.own.sold.of(seat).luck')
+  writeFileSync(join(folder, 'lucky-stall.ts'), told)
+  const leaking = runProcess(...asked, 'lucky-stall.ts', '--random')
+  expect(leaking.status).toBe(1)
+  expect(leaking.stdout).toMatch(
+    /leak +stall\.sold\.luck gets out by a view, at \S+\/jars\n(.*\n)*npx zinc-referee sightcheck \S+-leak\.jsonl --rulebook lucky-stall\.ts/,
+  )
+
   const vary = ['jam-stall.ts', '--vary', 'verdict.giveUpShare=0.5,1', '--csv', 'w.csv', '--plot', 'w.svg']
   const varied = runProcess(...asked, ...vary)
   expect(varied).toMatchObject({ status: 0, stderr: '' })

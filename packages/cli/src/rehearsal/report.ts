@@ -55,7 +55,11 @@ export function findingsText(findings: readonly KeptFinding[], named: string): r
         ],
         ...(explained === undefined ? [] : ([['explain', explained]] as const)),
       ]),
-      dim(`npx zinc-referee replay ${record}${named} --steps`),
+      dim(
+        kind === 'leak'
+          ? `npx zinc-referee sightcheck ${record}${named}`
+          : `npx zinc-referee replay ${record}${named} --steps`,
+      ),
     ].join('\n'),
   )
 }

@@ -1,4 +1,5 @@
 import { type AnyMatch, type AnyRulebook, insideOf, replayRecord } from '../../rulebook/index.ts'
+import { auditSight } from '../audit/audit-sight.ts'
 import { checkLaws, type LawsRequest } from '../check-laws.ts'
 import type { Deed } from '../deeds.ts'
 import type { FaultKind } from '../fault-kinds.ts'
@@ -68,4 +69,14 @@ export function lawsBroken(
     })),
     record,
   }
+}
+
+/** How closely the record of one match is looked at for secrets: a glance, beside what `auditSight` does by itself. */
+const GLANCE = { checks: 3, steps: 10, stretch: 10_000, comparisons: 60 }
+
+/** Returns which secrets get out in a match that was recorded. */
+export function leaksIn(book: AnyRulebook, record: string): readonly Found[] {
+  const { leaks } = auditSight(book, { record, ...GLANCE })
+  const places = new Set(leaks.map(({ secret, by, path }) => `${secret} gets out by a ${by}, at ${path}`))
+  return [...places].map((says) => ({ kind: 'leak', says }))
 }

@@ -29,8 +29,9 @@ export interface Finding {
   /**
    * `fault`: something threw. `refused`: an option that was offered was refused. `endless`: a match did not come to its
    * end. `replayed`: a record, played again, gives another match. `law`: `checkLaws` found that a law is broken.
+   * `leak`: `auditSight` found that a secret gets out.
    */
-  readonly kind: 'fault' | 'refused' | 'endless' | 'replayed' | 'law'
+  readonly kind: 'fault' | 'refused' | 'endless' | 'replayed' | 'law' | 'leak'
   /** What it is, in words. */
   readonly says: string
   /** How often it was found. */

@@ -6,7 +6,14 @@ import { type Deed, intercepted } from '../deeds.ts'
 import { FaultKinds } from '../fault-kinds.ts'
 import { randomCrowd } from '../random-crowd.ts'
 import { choicesOf, Shares, Tallies } from './counts.ts'
-import { differsWhenReplayed, Findings, faultFound, lawsBroken, refusedThoughOffered } from './findings.ts'
+import {
+  differsWhenReplayed,
+  Findings,
+  faultFound,
+  lawsBroken,
+  leaksIn,
+  refusedThoughOffered,
+} from './findings.ts'
 import { joinRehearsals } from './join-rehearsals.ts'
 import type { Rehearsal, RehearsalPart } from './rehearsal.ts'
 import { Leads, scoresOf, sidesOf } from './standing.ts'
@@ -38,7 +45,8 @@ const CHECKED = 20_000
 
 /**
  * Plays matches of a rulebook by bots, and says how they went: who won how often, how long they took, what was done, and
- * what is wrong. The same request gives the same answer. Secrets that get out are found by `auditSight`.
+ * what is wrong. The same request gives the same answer. For secrets that get out it has a glance at the first match;
+ * `auditSight` looks for them thoroughly.
  * @throws ZR_MATCH_MISUSED if no match begins with these seats; what `beginMatch` throws
  */
 export const rehearse = (book: AnyRulebook, request: RehearsalRequest): Rehearsal =>
@@ -88,6 +96,7 @@ export function rehearsePart(
     if (n === 0) {
       const laws = lawsBroken(book, { ...request, seed: own, until: CHECKED, crowd: () => crowd(own) })
       for (const found of laws.found) findings.add(found, n, () => laws.record)
+      for (const found of leaksIn(book, record)) findings.add(found, n, () => record)
     }
     if (!goOn(n - from + 1)) break
   }

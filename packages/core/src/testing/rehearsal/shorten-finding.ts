@@ -40,7 +40,8 @@ function told(book: AnyRulebook, finding: Finding, before: number, record: strin
   const { lines } = readRecord(record)
   const last = lines.findLast(({ line }) => 'input' in line)
   const isLast = finding.kind === 'fault' || finding.kind === 'refused'
-  const question = !isLast ? 'verdict' : last === undefined ? undefined : `line ${last.number}`
+  const asked = last === undefined ? undefined : `line ${last.number}`
+  const question = isLast ? asked : finding.kind === 'leak' ? undefined : 'verdict'
   return {
     ...finding,
     record,
