@@ -7,7 +7,7 @@ import { dice } from './simulation/world.ts'
 
 const MATCHES = 9
 /** In MB. */
-const DISK = 120
+const DISK = 60
 const PACE = { beatEvery: 250, lease: 12, snapshotEvery: 40 }
 /** In ms. No test depends on the speed of the machine: they are long, and say what stood still. */
 const LIMITS = { goOn: 120_000, round: 240_000 }
