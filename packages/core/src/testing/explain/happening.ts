@@ -164,8 +164,7 @@ function clockStop(teller: Teller, clock: string): Deed | undefined {
 /** It has never happened. What makes it happen elsewhere, and what that did last. */
 function never(teller: Teller, happening: Happening, name: string): Told {
   const makers = makersOf(teller, happening)
-  const ran = makers.length === 0 ? [] : runsOf(teller, makers, happening.of)
-  const last = ran.at(-1)
+  const last = runsOf(teller, makers, happening.of).at(-1)
   if (last !== undefined) {
     const step = stepOf(last)
     const threw = last.hasThrown ? `, and threw ${String(step.error)}` : ''
@@ -189,10 +188,24 @@ function never(teller: Teller, happening: Happening, name: string): Told {
       causes: other === undefined ? [] : teller.causesOf(other),
     }
   }
+  const settled = settlesOf(teller, happening).at(-1)
+  const answer = `${name} has never happened, and no handler names it in its own text`
+  if (settled === undefined) return { answer: `${answer}.`, causes: [] }
+  const { at } = stepOf(settled)
   return {
-    answer: `${name} has never happened, and no handler names it in its own text.`,
-    causes: [],
+    answer: `${answer}. ${settled.handler.label} last ran at ${formatElapsed(at)}, and did not raise it.`,
+    causes: [...teller.causesOf(settled), ...teller.reads(settled, at, 2, false)],
   }
+}
+
+/** When the rule that has the event settled: what no handler names may come of what that calls. */
+function settlesOf(teller: Teller, { events, timers }: Happening): Ran[] {
+  const { settle, rules } = teller.played.engine.plan
+  const owners = [...events.map(({ name }) => name), ...timers.map(({ whole }) => whole)].map(
+    (name) => name.split('.')[0],
+  )
+  const labels = settle.flat().flatMap(({ rule, label }) => (owners.includes(rules[rule]?.name) ? label : []))
+  return runsOf(teller, labels, undefined)
 }
 
 const hasCome = (teller: Teller, event: EventPlan, of: string | undefined): boolean =>
