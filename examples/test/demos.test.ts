@@ -33,3 +33,38 @@ test.each(Object.entries(modes))('the demo of %s is the one in its file', async 
   await expect(`${story}\n`).toMatchFileSnapshot(`demos/${name}.txt`)
   expect(match.faults).toEqual([])
 })
+
+test.each(Object.entries(modes))(
+  'the crowd of %s moves the seats that it drives, and no others, and nobody who is away',
+  (_, { rulebook, demo }) => {
+    const acted: string[] = []
+    const match = beginAnyMatch(rulebook, {
+      seed: 'fair-1',
+      record: (line) => {
+        const { submit, seat, no } = JSON.parse(line)
+        if (submit !== undefined && no === undefined) acted.push(seat)
+      },
+    })
+    const count = Math.max(2, rulebook.plan.seatLimits.min)
+    for (const { id } of demo.seats?.slice(0, count) ?? [])
+      match.direct('roster.join', { seat: id, name: id })
+    for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
+    match.advanceTo(match.nextDue ?? 0)
+    const crowd = demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }
+    const movedBy = (drives: (seat: string) => boolean, beats: number): readonly string[] => {
+      acted.length = 0
+      for (let beat = 0; beat < beats && acted.length === 0; beat++) {
+        crowd.beat(match, drives)
+        match.advanceTo(match.now + crowd.every)
+      }
+      return acted
+    }
+    const [driven = '', other = ''] = match.seats
+    expect(movedBy(() => false, 5)).toEqual([])
+    const moved = movedBy((seat) => seat === driven, 400)
+    expect(new Set(moved)).toEqual(new Set(rulebook.name === 'pike-pond' ? [] : [driven])) // fish swim by facts
+    match.direct('roster.absent', { seat: other })
+    expect(movedBy((seat) => seat === other, 50)).toEqual([])
+    expect(match.faults).toEqual([])
+  },
+)

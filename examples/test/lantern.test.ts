@@ -221,6 +221,13 @@ test('the expansions: a toll, a moth that halves, fog that lifts, a boat, a mark
   match.submit(second, 'moths.letFly', {})
   const halved = match.options(second, 'market.dip').map(({ dipped, burnt }) => [dipped.length, burnt.length])
   expect(halved.every(([dipped = 0, burnt]) => burnt === Math.max(1, Math.floor(dipped / 2)))).toBe(true)
+  // It has flown once it has halved a price.
+  const flying = () => match.state.moths?.swarm.of(second).flying
+  expect(flying()).toBe(true)
+  expect(match.submit(second, 'market.dip', match.options(second, 'market.dip')[0] ?? dip)).toEqual({
+    ok: true,
+  })
+  expect([flying(), match.state.moths?.swarm.of(second).sitting]).toEqual([false, 0])
 })
 
 const lanternOf = (match: Market, seat: string) => ({

@@ -40,3 +40,24 @@ test('a raft that is down finds no cargo, no bronze and no mist', () => {
   })
   expect(codes).toEqual(['down', 'target-down', 'target-down'])
 })
+
+test('a foe that is seen can be chased: not in mist and far, not one of the crew, not who has left', () => {
+  const { match, own, foe } = onTheRiver()
+  const chase = (quarry: string) => {
+    const ruling = match.submit(own, 'raft.chase', { quarry })
+    return ruling.ok ? match.state.raft.helm.of(own).quarry : ruling.code
+  }
+  const [mate = '', other = ''] = [0, 1].map((team) =>
+    SEATS.findLast((seat) => match.state.teams.side.of(seat).team === team),
+  )
+  match.report('areas.at', { seat: own, x: 100, y: 100 })
+  match.report('areas.at', { seat: foe, x: 500, y: 100 })
+  expect([chase(own), chase(mate), chase(foe)]).toEqual(['own-raft', 'own-crew', foe])
+  expect(chase(other)).toBe(other)
+  match.report('raft.mist', { seat: foe })
+  expect([chase(foe), match.state.raft.helm.of(own).quarry]).toEqual(['no-such-target', other])
+  match.report('areas.at', { seat: foe, x: 110, y: 100 })
+  expect(chase(foe)).toBe(foe)
+  match.submit(other, 'roster.leave', {})
+  expect(chase(other)).toBe('not-in-play')
+})
