@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { Seat, Update } from 'zinc-referee'
+import type { Update } from 'zinc-referee'
 import type { Admission } from '../admissions.ts'
 import type { HostedMatch, Wanted } from '../matches/index.ts'
 import {
@@ -22,6 +22,7 @@ import { orRefused, refusedBy, watchesBy } from './find-or-refuse.ts'
 import { joinAnswer } from './join-answer.ts'
 import { pingAnswer } from './ping-answer.ts'
 import type { Call, ParamsOf } from './protocol.ts'
+import { keyOf, seatOf } from './seat-of.ts'
 import { type Pace, type Receiver, Trail } from './trail.ts'
 
 /** The way back to a visitor, whatever its transport is. */
@@ -294,11 +295,4 @@ export class Visitor {
     if (how === 'for good') end()
     else trail.leave(end)
   }
-}
-
-const keyOf = ({ id }: HostedMatch, seat: Seat): string => `${id} ${seat}`
-
-function seatOf({ match }: HostedMatch, player: string): Seat | undefined {
-  const { seats } = match.state.roster
-  return match.allSeats.find((seat) => seats.of(seat).player === player)
 }
