@@ -1,4 +1,5 @@
 import { JetStreamApiError, jetstream, jetstreamManager } from '@nats-io/jetstream'
+import { within } from '../../src/nats/within.ts'
 import type { Dice } from '../simulation/world.ts'
 import type { Cluster } from './cluster.ts'
 
@@ -15,15 +16,15 @@ async function leaderOf({ connection, nats }: Cluster): Promise<number> {
   return nats.names.indexOf(cluster?.leader)
 }
 
-/** How long servers may take until they answer, in ms. */
-const PATIENCE = 180_000
+/** How long servers may take until they answer, and how long each answer may, in ms: some calls wait for a silent server for ever. */
+const [PATIENCE, SILENCE] = [180_000, 60_000]
 
 /** Asks until there is an answer. @throws What was said last, when there is none for a long time */
 export async function answered<R>(ask: () => Promise<R>): Promise<R> {
   const until = performance.now() + PATIENCE
   for (;;)
     try {
-      return await ask()
+      return await within(SILENCE, ask())
     } catch (error) {
       if (performance.now() > until) throw error
       await soon(200)
@@ -85,7 +86,7 @@ export const faults: {
     await answered(() => manager.streams.add({ name: FILLER, subjects: [FILLER], num_replicas: 3 }))
     const filling = jetstream(connection)
     const fill = (): Promise<boolean> =>
-      filling.publish(FILLER, new Uint8Array(500_000), { timeout: 1000, retries: 0 }).then(
+      within(3000, filling.publish(FILLER, new Uint8Array(500_000), { timeout: 1000, retries: 0 })).then(
         () => true,
         () => false,
       )
