@@ -1,4 +1,5 @@
-import { errors, type NatsConnection } from '@nats-io/transport-node'
+import { errors, type Msg, type NatsConnection } from '@nats-io/transport-node'
+import { within } from './within.ts'
 
 /** What one venue asks of another, by a name of its own, and the answer: JSON both ways. */
 export type Answerer = (question: string, given: unknown) => unknown
@@ -39,12 +40,7 @@ export class Asking {
     timeout: number = ANSWER,
   ): Promise<R | undefined> {
     try {
-      const answer = await this.connection.request(
-        `${this.subject}.one.${venue}`,
-        JSON.stringify({ question, given }),
-        { timeout },
-      )
-      return answer.json<R>()
+      return (await this.request(venue, { question, given }, timeout)).json<R>()
     } catch {
       return undefined
     }
@@ -52,32 +48,23 @@ export class Asking {
 
   /** Asks all venues. Returns what those say who answer soon. `count`: how many are there. */
   async all<R>(question: string, count: number, given: unknown = null): Promise<readonly R[]> {
-    try {
+    const all: R[] = []
+    const asked = async (): Promise<void> => {
       const answers = await this.connection.requestMany(
         `${this.subject}.all`,
         JSON.stringify({ question, given }),
-        {
-          strategy: 'count',
-          maxMessages: count,
-          maxWait: ANSWER,
-        },
+        { strategy: 'count', maxMessages: count, maxWait: ANSWER },
       )
-      const all: R[] = []
       for await (const answer of answers) all.push(answer.json<R>())
-      return all
-    } catch {
-      return []
     }
+    await within(ANSWER + SLACK, asked()).catch(() => undefined)
+    return [...all]
   }
 
   /** Returns true if nobody listens for what is asked of a venue. */
   async isSilent(venue: string): Promise<boolean> {
     try {
-      await this.connection.request(
-        `${this.subject}.one.${venue}`,
-        JSON.stringify({ question: 'there', given: null }),
-        { timeout: ANSWER },
-      )
+      await this.request(venue, { question: 'there', given: null }, ANSWER)
       return false
     } catch (error) {
       return (
@@ -86,6 +73,14 @@ export class Asking {
       )
     }
   }
+
+  private request(venue: string, asked: object, timeout: number): Promise<Msg> {
+    const subject = `${this.subject}.one.${venue}`
+    return within(timeout + SLACK, this.connection.request(subject, JSON.stringify(asked), { timeout }))
+  }
 }
+
+/** How much longer than its time a call of the client is waited for, in ms: while a server is silent some never end. */
+const SLACK = 1000
 
 const codeOf = (error: unknown): string => String(Object(error).code ?? 'failed')

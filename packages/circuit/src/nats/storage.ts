@@ -15,7 +15,7 @@ import { natsBucket } from './bucket.ts'
 import { ANSWER } from './connect.ts'
 import { natsShelf } from './shelf.ts'
 import { natsStream } from './stream.ts'
-import { within } from './within.ts'
+import { NoAnswer, within } from './within.ts'
 
 /** How the streams of a circuit are made, where they are not there yet. */
 export interface StreamOptions {
@@ -29,7 +29,8 @@ export interface StreamOptions {
 
 /** For this long the servers know which ids have been published, in ms. */
 const KNOWN_FOR = 120_000
-const AGAIN = 500
+/** How long one try may take until all is open, and how long to wait before the next, in ms. */
+const [TRY, AGAIN] = [15_000, 500]
 
 /**
  * Opens the stream and the buckets of a circuit, and makes those that are missing.
@@ -84,10 +85,11 @@ async function whenReady<R>(connection: NatsConnection, patience: number, act: (
   const until = performance.now() + patience
   for (;;)
     try {
-      return await act()
+      return await within(TRY, act())
     } catch (error) {
       if (performance.now() > until) {
-        const why = error instanceof Error ? error.message : String(error)
+        const why =
+          error instanceof NoAnswer ? 'no answer' : error instanceof Error ? error.message : String(error)
         throw circuitError('ZR_CIRCUIT_NO_JETSTREAM', { servers: connection.getServer(), why }, error)
       }
       await new Promise((soon) => setTimeout(soon, AGAIN))
