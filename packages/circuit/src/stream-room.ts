@@ -43,6 +43,7 @@ export class StreamRoom {
 
   /** Returns the same storage, into which nothing is put while there is no room. What is there is read and removed. */
   guarded<S extends { readonly stream: MatchStream; readonly shelf: Shelf }>(storage: S): S {
+    if (this.timer === undefined) return storage
     const { stream, shelf } = storage
     const ifRoom =
       <A extends readonly unknown[], R>(put: (...given: A) => Promise<R>) =>
