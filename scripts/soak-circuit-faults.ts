@@ -19,6 +19,8 @@ const LIMITS = { goOn: 180_000, round: 600_000 }
 const LOOKED_AT = 30
 
 const kinds = Object.keys(faults).filter((what) => what.includes(ONLY))
+if (kinds.length === 0)
+  throw new Error(`no fault has '${ONLY}' in its name: ${Object.keys(faults).join(', ')}`)
 
 test(`${MATCHES} matches, each fault ${TIMES} times, seed ${SEED}`, async () => {
   const cluster = await startCluster(PACE, DISK)

@@ -41,7 +41,7 @@ const meter = (value, max) => Object.assign(document.createElement('meter'), { v
 const ms = (value) => (value === undefined ? '–' : value < 10 ? value.toFixed(1) + ' ms' : Math.round(value) + ' ms')
 const clock = (ago) => { const s = Math.round(ago / 1000); return s < 60 ? s + ' s' : Math.floor(s / 60) + ':' + String(s % 60).padStart(2, '0') }
 const words = { handed: 'moved', taken: 'taken over', lost: 'lost to another venue', broken: 'cannot be gone on with', replaced: 'name taken' }
-const rooms = { full: ['servers are full: begins no matches', 'warn'], brimful: ['servers are full: stands still', 'bad'] }
+const rooms = { full: ['no room: begins none', 'warn'], brimful: ['no room: stands still', 'bad'] }
 const bad = new Set(['stands still', 'broken', 'replaced'])
 const more = ({ epoch, to, took, why, by }) => [epoch && 'epoch ' + epoch, to && 'to ' + to.split('@')[0], took && ms(took), why, by].filter(Boolean).join(', ')
 const count = (n, one, many = one + 's') => n + ' ' + (n === 1 ? one : many)

@@ -9,7 +9,7 @@ import type { MatchStream, Stored } from '../../src/protocol/ports.ts'
 import { wholeMatch } from '../../src/protocol/read-match.ts'
 import { subjectOf } from '../../src/protocol/subjects.ts'
 import { type Dice, dice } from '../simulation/world.ts'
-import { answered } from './faults.ts'
+import { answered, soon } from './faults.ts'
 
 const BOOKS: readonly (readonly [AnyRulebook, seats: number])[] = [
   [steppingStones, 2],
@@ -18,7 +18,6 @@ const BOOKS: readonly (readonly [AnyRulebook, seats: number])[] = [
 ]
 const SEATS = ['Otter', 'Heron', 'Vole', 'Newt']
 const bookOf = (match: number) => BOOKS[match % BOOKS.length] as (typeof BOOKS)[number]
-const soon = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms))
 const idOf = (match: number): string => `m${match}`
 
 /** A player who does anything that it may do, with the client that ships. */

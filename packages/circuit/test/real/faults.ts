@@ -3,7 +3,8 @@ import { within } from '../../src/nats/within.ts'
 import type { Dice } from '../simulation/world.ts'
 import type { Cluster } from './cluster.ts'
 
-const soon = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms))
+/** Resolves after this many ms. */
+export const soon = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms))
 const STREAM = 'zinc-matches'
 const FILLER = 'filler'
 /** A code of JetStream: there is no such stream. */

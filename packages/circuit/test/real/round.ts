@@ -1,3 +1,4 @@
+import { NoAnswer, within } from '../../src/nats/within.ts'
 import type { Dice } from '../simulation/world.ts'
 import type { Cluster } from './cluster.ts'
 import type { Crowd } from './crowd.ts'
@@ -40,17 +41,12 @@ export async function playThrough(
     if (broken !== undefined) throw new Error(broken)
     return { fault, goesOn }
   }
-  let timer: NodeJS.Timeout | undefined
-  const tooLate = new Promise<never>((_, fail) => {
-    timer = setTimeout(() => fail(new Error(`not done after ${limits.round / 1000} s`)), limits.round)
-  })
   try {
-    return await Promise.race([round(), tooLate])
+    return await within(limits.round, round())
   } catch (error) {
     crowd.stop()
     const standing = JSON.stringify([await cluster.standing(), crowd.standing])
-    throw new Error(`${what}, while ${doing}: ${error}\n${standing}\n${cluster.nats.lastWords()}`)
-  } finally {
-    clearTimeout(timer)
+    const why = error instanceof NoAnswer ? `not done after ${limits.round / 1000} s` : error
+    throw new Error(`${what}, while ${doing}: ${why}\n${standing}\n${cluster.nats.lastWords()}`)
   }
 }
