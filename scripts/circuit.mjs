@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { stripVTControlCharacters } from 'node:util'
 import { ensureNats, startNats } from './nats-servers.mjs'
 
 const NAMES = ['north', 'south', 'west']
@@ -42,8 +43,10 @@ const start = (name, port) =>
       { stdio: ['ignore', 'pipe', 'pipe'] },
     )
     venues.set(name, child)
+    let said = ''
     child.stdout.on('data', (data) => {
-      const [, page] = /page\s+(http\S+)/.exec(String(data)) ?? []
+      said += stripVTControlCharacters(String(data)) // it is in colour where FORCE_COLOR or CI is set
+      const [, page] = /page\s+(http\S+)\n/.exec(said) ?? []
       if (page !== undefined) ready(page)
     })
     child.stderr.on('data', (data) => {
