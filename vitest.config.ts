@@ -4,6 +4,8 @@ const conditions = ['source', 'module', 'node', 'development|production']
 const sources = { resolve: { conditions }, ssr: { resolve: { conditions } } }
 /** Stops what hangs, and nothing else: the machine may be ten times slower than ours. */
 const LIMIT = 600_000
+/** No program that a test starts speaks in colour, whatever is set around: Node colours numbers, and warns where both are set. */
+const env = { NO_COLOR: '1', FORCE_COLOR: '0' }
 const project = (name: string, folder: string) => ({
   ...sources,
   test: {
@@ -14,7 +16,7 @@ const project = (name: string, folder: string) => ({
     hookTimeout: LIMIT,
     // The files of a worker share what they import: it keeps no state between matches, and loading it took a third of the time.
     isolate: false,
-    env: { NO_COLOR: '1' },
+    env,
   },
 })
 
@@ -33,6 +35,7 @@ export default defineConfig({
         ...sources,
         test: {
           name: 'browser',
+          env,
           expect: { poll: { timeout: 60_000, interval: 40 } },
           include: [
             'examples/test/page.test.ts',

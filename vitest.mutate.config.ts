@@ -10,6 +10,6 @@ export default defineConfig({
     exclude: (process.env['MUTATE_LEFT_OUT'] ?? '').split(','),
     testTimeout: 60_000,
     hookTimeout: 60_000,
-    env: { NO_COLOR: '1' },
+    env: { NO_COLOR: '1', FORCE_COLOR: '0' },
   },
 })

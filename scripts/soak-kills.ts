@@ -36,7 +36,7 @@ const venue = await openVenue({
 if (venue.matches.length === 0)
   for (let match = 0; match < ${MATCHES}; match++)
     venue.begin('m' + match, books[match % 3], { seed: 'fair-' + match, settings: { phases: { countdown: 100, linger: 0 } } })
-console.log(venue.port, venue.matches.length)`
+process.stdout.write(venue.port + ' ' + venue.matches.length)`
 
 const generator = xoroshiro128plus(SEED)
 const random = (below: number): number => Math.floor(((generator.next() >>> 0) / 2 ** 32) * below)

@@ -11,7 +11,7 @@ const script = fileURLToPath(new URL('../../scripts/circuit.mjs', import.meta.ur
 /** What `npm run circuit` starts: pages and processes of the venues, by name. */
 async function startCircuit() {
   // In colour, as where a CI or a user asks for it: what one program says and another reads is the same then.
-  const env = { ...process.env, FORCE_COLOR: '1' }
+  const env = { ...process.env, NO_COLOR: undefined, FORCE_COLOR: '1' }
   const child = spawn(process.execPath, [script, '0'], { stdio: ['ignore', 'pipe', 'pipe'], env })
   const ended = once(child, 'exit')
   let said = ''

@@ -20,7 +20,7 @@ const venue = await openVenue({
 })
 if (venue.matches.length === 0)
   venue.begin('pond', steppingStones, { seed: 'fair-1', settings: { phases: { countdown: 100 }, turns: { turnTime: 600000 } } })
-console.log(venue.port)`
+process.stdout.write(String(venue.port))`
 
 const browser = oneBrowser()
 

@@ -20,7 +20,7 @@ const venue = await openVenue({
   onBroken: (error) => { console.error(error.message); process.exit(3) },
 })
 if (venue.matches.length === 0) venue.begin('pond', steppingStones, { seed: 'fair-1' })
-console.log(venue.port)`
+process.stdout.write(String(venue.port))`
 
 async function venueIn(folder: string): Promise<{ readonly child: ChildProcess; readonly port: number }> {
   const child = spawn(process.execPath, ['--input-type=module', '-e', SCRIPT, folder], {
