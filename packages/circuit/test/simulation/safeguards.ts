@@ -8,6 +8,8 @@ export interface Safeguard {
   readonly file: string
   readonly code: string
   readonly without: string
+  /** The first history that is played without it: the ones before have not shown anything. Default: 1. */
+  readonly from?: number
 }
 const PROTOCOL = 'src/protocol/'
 
@@ -55,6 +57,7 @@ export const safeguards: readonly Safeguard[] = [
     file: `${PROTOCOL}circuit.ts`,
     code: "committer.claim('announce', 'take')",
     without: "committer.claim('take')",
+    from: 164,
   },
   {
     name: 'nothing is written before a match is taken',
@@ -68,6 +71,7 @@ export const safeguards: readonly Safeguard[] = [
     file: `${PROTOCOL}committer.ts`,
     code: 'while (OWNS.has(kind) && !this.isOver)',
     without: 'while (kind.length === 0)',
+    from: 48,
   },
   {
     name: 'what stands behind no message that counts does not count',
@@ -116,13 +120,12 @@ export const safeguards: readonly Safeguard[] = [
 const folder = fileURLToPath(new URL('../../', import.meta.url))
 const conditions = ['source', 'module', 'node', 'development|production']
 
-/** Loads the simulation with the code of one safeguard replaced. Returns what plays a history, and what ends it. */
-export async function withoutSafeguard({ file, code, without }: Safeguard): Promise<{
-  readonly historyOf: (seed: number) => Promise<string | undefined>
+/** Returns what loads the simulation with the code of one safeguard replaced, and what ends that. */
+export async function simulations(): Promise<{
+  without(safeguard: Safeguard): Promise<(seed: number) => Promise<string | undefined>>
   close(): Promise<void>
 }> {
-  const path = `${folder}${file}`
-  if (readFileSync(path, 'utf8').split(code).length !== 2) throw new Error(`${file} has not one '${code}'`)
+  let left: Safeguard | undefined
   const server = await createServer({
     configFile: false,
     logLevel: 'silent',
@@ -135,10 +138,24 @@ export async function withoutSafeguard({ file, code, without }: Safeguard): Prom
       {
         name: 'without-a-safeguard',
         enforce: 'pre',
-        transform: (text, id) => (id === path ? text.replace(code, () => without) : undefined),
+        transform: (text, id) =>
+          id === `${folder}${left?.file}` ? text.replace(left.code, () => left?.without ?? '') : undefined,
       },
     ],
   })
-  const { historyOf } = await server.ssrLoadModule('/test/simulation/history.ts')
-  return { historyOf, close: () => server.close() }
+  const { moduleGraph } = server.environments.ssr
+  return {
+    async without(safeguard) {
+      const { file, code } = safeguard
+      if (readFileSync(`${folder}${file}`, 'utf8').split(code).length !== 2)
+        throw new Error(`${file} has not one '${code}'`)
+      left = safeguard
+      // The rest, the engine above all, stays loaded: that took most of the time.
+      for (const module of moduleGraph.idToModuleMap.values())
+        if (module.id?.startsWith(folder)) moduleGraph.invalidateModule(module)
+      const { historyOf } = await server.ssrLoadModule('/test/simulation/history.ts')
+      return historyOf
+    },
+    close: () => server.close(),
+  }
 }
