@@ -3,7 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { expect, test } from 'vitest'
-import { badInput, bin, folder, runProcess } from './run.ts'
+import { badInput, bin, folder, runBuilt, runProcess } from './run.ts'
 import { MODE } from './stall-mode.ts'
 
 test("a user's own .ts rulebook is played, recorded, replayed and served", async () => {
@@ -12,12 +12,17 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   expect(played).toMatchObject({ status: 0, stderr: '' })
   expect(played.stdout).toMatch(/jam-stall {3}seed fair-1 {3}4 seats/)
   expect(played.stdout).toMatch(/verdict +(\w+ wins|.*draw)\n +goal-reached/)
-  expect(runProcess('replay', 'records/jam-stall-fair-1.jsonl').stderr).toContain('--rulebook FILE')
-  const replayed = runProcess('replay', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'jam-stall.ts').stdout
+  expect((await runBuilt('replay', 'records/jam-stall-fair-1.jsonl')).stderr).toContain('--rulebook FILE')
+  const { stdout: replayed } = await runBuilt(
+    'replay',
+    'records/jam-stall-fair-1.jsonl',
+    '--rulebook',
+    'jam-stall.ts',
+  )
   expect(replayed).toContain('the same rulings and hashes')
   // What it says to do next runs as it stands.
   const [, next = ''] = /next +npx zinc-referee (.*)/.exec(replayed) ?? []
-  expect(runProcess(...next.split(' ')).status).toBe(0)
+  expect((await runBuilt(...next.split(' '))).status).toBe(0)
 
   // A long record is read while it is played, and a broken line of it keeps its number.
   const [header = '', ...lines] = readFileSync(join(folder, 'records/jam-stall-fair-1.jsonl'), 'utf8').split(
@@ -26,28 +31,28 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   const refused = '{"t":0,"submit":"stall.sell","seat":"otter","input":{"jars":9},"no":"unknown-seat"}'
   const long = (...more: readonly string[]) => {
     writeFileSync(join(folder, 'long.jsonl'), [header, ...Array(2500).fill(refused), ...more].join('\n'))
-    return runProcess('replay', 'long.jsonl', '--rulebook', 'jam-stall.ts')
+    return runBuilt('replay', 'long.jsonl', '--rulebook', 'jam-stall.ts')
   }
-  expect(long(...lines).stdout).toMatch(/inputs +25\d\d\n(.*\n)*result +the same rulings and hashes/)
-  expect(long('{"t":0,"subm')).toMatchObject(badInput('Line 2502 of the record cannot be read'))
+  expect((await long(...lines)).stdout).toMatch(/inputs +25\d\d\n(.*\n)*result +the same rulings and hashes/)
+  expect(await long('{"t":0,"subm')).toMatchObject(badInput('Line 2502 of the record cannot be read'))
 
   // Two versions of it, side by side.
   writeFileSync(join(folder, 'dear-stall.ts'), MODE.replace('amount: jars', 'amount: 2 * jars'))
   const diff = (rulebook: string) =>
-    runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--before', 'jam-stall.ts', '--rulebook', rulebook)
-  expect(diff('jam-stall.ts')).toMatchObject({
+    runBuilt('diff', 'records/jam-stall-fair-1.jsonl', '--before', 'jam-stall.ts', '--rulebook', rulebook)
+  expect(await diff('jam-stall.ts')).toMatchObject({
     status: 0,
     stdout: expect.stringContaining('the same: states'),
   })
-  const apart = diff('dear-stall.ts')
+  const apart = await diff('dear-stall.ts')
   expect(apart.status).toBe(1)
   expect(apart.stdout).toMatch(/first +line \d+ +0:\d\d.* +after \w+'s stall.sell \{"jars":(\d)\}/)
   expect(apart.stdout).toMatch(/scores\.sums\.\w+\.score +\d+ +\d+/)
   expect(apart.stdout).toMatch(/\d+ +0:\d\d.* accepted +over/)
   expect(apart.stdout).toMatch(/now +(win|none when)/)
-  expect(runProcess('diff', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'dear-stall.ts')).toMatchObject(
-    badInput('--before FILE'),
-  )
+  expect(
+    await runBuilt('diff', 'records/jam-stall-fair-1.jsonl', '--rulebook', 'dear-stall.ts'),
+  ).toMatchObject(badInput('--before FILE'))
 
   // Ended by SIGTERM, it is suspended and goes on; by SIGINT, its match is over.
   for (const [signal, more, before, after] of [
@@ -81,20 +86,20 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   }
 })
 
-test('a mode whose code throws ends demo and sightcheck with 1, and says where', () => {
+test('a mode whose code throws ends demo and sightcheck with 1, and says where', async () => {
   const options = "options: () => { throw new Error('no jars left') },"
   const offered = MODE.replace('sell: { ', `sell: { offered: true, ${options}\n `)
   writeFileSync(join(folder, 'bad-stall.ts'), offered.replace('jam-stall', 'bad-stall'))
   for (const command of [['demo'], ['sightcheck', '--checks', '2', '--steps', '2']]) {
-    const ran = runProcess(...command, '--rulebook', 'bad-stall.ts')
+    const ran = await runBuilt(...command, '--rulebook', 'bad-stall.ts')
     expect([command, ran.status, ran.stderr]).toEqual([command, 1, ''])
     expect(ran.stdout).toMatch(/stall options sell +\d+ .*options +Error: no jars left +bad-stall\.ts:6:\d+/)
   }
 })
 
-test('new writes a mode and its test that run at once, and overwrites nothing', () => {
-  expect(runProcess('new', 'lamp-race')).toMatchObject({ status: 0, stderr: '' })
-  const played = JSON.parse(runProcess('demo', '--rulebook', 'lamp-race/lamp-race.ts', '--json').stdout)
+test('new writes a mode and its test that run at once, and overwrites nothing', async () => {
+  expect(await runBuilt('new', 'lamp-race')).toMatchObject({ status: 0, stderr: '' })
+  const played = JSON.parse((await runBuilt('demo', '--rulebook', 'lamp-race/lamp-race.ts', '--json')).stdout)
   expect(played).toMatchObject({ mode: 'lamp-race', over: true, replay: 'same', faults: [] })
   const vitest = fileURLToPath(new URL('../../../node_modules/vitest/vitest.mjs', import.meta.url))
   const tested = spawnSync(process.execPath, [vitest, 'run', '--root', folder, 'lamp-race'], {
@@ -102,32 +107,32 @@ test('new writes a mode and its test that run at once, and overwrites nothing', 
     encoding: 'utf8',
   })
   expect([tested.status, tested.stdout]).toEqual([0, expect.stringContaining('1 passed')])
-  expect(runProcess('new', 'lamp-race')).toMatchObject(badInput('here already'))
-  expect(runProcess('new', 'Lamp Race')).toMatchObject(badInput('cannot name a mode'))
+  expect(await runBuilt('new', 'lamp-race')).toMatchObject(badInput('here already'))
+  expect(await runBuilt('new', 'Lamp Race')).toMatchObject(badInput('cannot name a mode'))
 })
 
-test('the mode in the README plays as the README shows', () => {
+test('the mode in the README plays as the README shows', async () => {
   const readme = readFileSync(fileURLToPath(new URL('../../../README.md', import.meta.url)), 'utf8')
   const block = (fence: string): string =>
     new RegExp(`\`\`\`${fence}([\\s\\S]*?)\`\`\``).exec(readme)?.[1] ?? ''
   writeFileSync(join(folder, 'duck-pond.ts'), block('ts\\n// duck-pond.ts\\n'))
-  const { status, stdout } = runProcess('demo', '--rulebook', 'duck-pond.ts')
+  const { status, stdout } = await runBuilt('demo', '--rulebook', 'duck-pond.ts')
   expect(status).toBe(0)
   expect(stdout).toContain(block('text\\nrank').trim())
 })
 
-test('a rulebook that throws says where it is wrong', () => {
+test('a rulebook that throws says where it is wrong', async () => {
   writeFileSync(
     join(folder, 'wrong.ts'),
     MODE.replace('[scores, verdict', '[verdict').replace('needs: [scores]', 'needs: [scores] as any'),
   )
-  expect(runProcess('demo', '--rulebook', 'wrong.ts')).toMatchObject(badInput('ZR_RULEBOOK_MISSING_NEED'))
+  expect(await runBuilt('demo', '--rulebook', 'wrong.ts')).toMatchObject(badInput('ZR_RULEBOOK_MISSING_NEED'))
   writeFileSync(join(folder, 'none.ts'), 'export const nothing = 1')
-  expect(runProcess('demo', '--rulebook', 'none.ts')).toMatchObject(badInput('exports no rulebook'))
+  expect(await runBuilt('demo', '--rulebook', 'none.ts')).toMatchObject(badInput('exports no rulebook'))
 })
 
-test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', () => {
-  const kept = runProcess('sightcheck', 'mussel-dip', '--checks', '3')
+test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', async () => {
+  const kept = await runBuilt('sightcheck', 'mussel-dip', '--checks', '3', '--workers', '1')
   expect(kept.status).toBe(0)
   expect(kept.stdout).toMatch(/dip\.mussels\.kind +\d+ +\d+ +\d+\n/)
   expect(kept.stdout).toMatch(/leaks +none/)
@@ -144,14 +149,14 @@ const purse = defineRule({
 export const rulebook = defineRulebook({ name: 'leaky', seats: { min: 2, max: 2 }, rules: [rounds({ length: 30_000 }), purse] })
 `,
   )
-  const told = runProcess('sightcheck', '--rulebook', 'leaky.ts', '--checks', '5')
+  const told = await runBuilt('sightcheck', '--rulebook', 'leaky.ts', '--checks', '5', '--workers', '2')
   expect(told.status).toBe(1)
   expect(told.stdout).toMatch(
     /view +purse\.purses\.coins +\w+ +\d:\d+ +\/purse\/purses\/\w+\/shown +.*purse\.brag/,
   )
-  runProcess('demo', '--rulebook', 'leaky.ts', '--record', 'leaky.jsonl')
-  const again = runProcess('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts')
+  await runBuilt('demo', '--rulebook', 'leaky.ts', '--record', 'leaky.jsonl')
+  const again = await runBuilt('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts')
   expect([again.status, again.stdout]).toEqual([1, expect.stringContaining('/shown')])
-  const wrong = runProcess('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts', '--seats', '2')
+  const wrong = await runBuilt('sightcheck', 'leaky.jsonl', '--rulebook', 'leaky.ts', '--seats', '2')
   expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('Leave --seed and --seats out')])
 })

@@ -1,5 +1,6 @@
-import { spawnSync } from 'node:child_process'
-import { mkdtempSync, symlinkSync } from 'node:fs'
+import { spawn, spawnSync } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdtempSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -24,6 +25,35 @@ export const badInput = (why: string): object => ({ status: 2, stderr: expect.st
 export function runProcess(...args: string[]): Ran {
   const env = { ...process.env, NO_COLOR: '1' }
   return spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8', env })
+}
+
+const STAYS = `
+import { main } from ${JSON.stringify(new URL('../dist/main.js', import.meta.url).href)}
+process.on('message', async (args) => {
+  const said = { stdout: '', stderr: '' }
+  for (const name of ['stdout', 'stderr'])
+    process[name].write = (text) => { said[name] += text; return true }
+  const status = await main(args)
+  process.exitCode = undefined // a verb sets it
+  process.send({ status, ...said })
+})`
+let stays: ReturnType<typeof spawn> | undefined
+
+/** Runs what is built, one command after another in a process that stays: starting one for each took most of the time. */
+export async function runBuilt(...args: string[]): Promise<Ran> {
+  if (stays === undefined) {
+    const stdio = ['ignore', 'ignore', 'inherit', 'ipc'] as const
+    writeFileSync(join(folder, 'stays.mjs'), STAYS)
+    stays = spawn(process.execPath, ['stays.mjs'], { cwd: folder, stdio: [...stdio] })
+    stays.unref()
+    stays.channel?.unref()
+  }
+  stays.channel?.ref()
+  const answer = once(stays, 'message')
+  stays.send(args)
+  const [ran] = await answer
+  stays.channel?.unref()
+  return ran
 }
 
 /** Runs the sources in this process, which is quicker, and seen by a mutation run. Files are named by their whole path. */

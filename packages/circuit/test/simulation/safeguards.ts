@@ -138,8 +138,11 @@ export async function simulations(): Promise<{
       {
         name: 'without-a-safeguard',
         enforce: 'pre',
-        transform: (text, id) =>
-          id === `${folder}${left?.file}` ? text.replace(left.code, () => left?.without ?? '') : undefined,
+        transform(text, id) {
+          if (left === undefined || id !== `${folder}${left.file}`) return undefined
+          const { code, without } = left
+          return text.replace(code, () => without)
+        },
       },
     ],
   })
