@@ -44,7 +44,6 @@ export default defineConfig({
           ],
           testTimeout: LIMIT,
           hookTimeout: LIMIT,
-          fileParallelism: false,
         },
       },
     ],
