@@ -118,17 +118,18 @@ export class Replica<V extends BareView = BareView, N extends Notice = Notice> {
 
   /** An id is made of what the viewer was sent: a notice's name, its time, and how many like it came before. */
   private add(notices: readonly N[]): void {
-    if (notices.length === 0) return
-    const all = [...this.notices]
     for (const notice of notices) {
-      const before = all.filter(({ name, at }) => name === notice.name && at === notice.at).length
-      all.push({ ...notice, id: `${notice.name} ${notice.at} ${before + 1}` })
+      const { name, at } = notice
+      const all = this.notices
+      let [number, last] = [1, all.length]
+      // They are in the order of their times: those of the same time are the last ones.
+      while (all[--last]?.at === at) if (all[last]?.name === name) number++
+      this.notices = [...all, { ...notice, id: `${name} ${at} ${number}` }]
     }
-    this.notices = all
   }
 
   private dropExpired(now: number): void {
-    if (this.notices.some(({ until }) => until <= now))
-      this.notices = this.notices.filter(({ until }) => until > now)
+    const standing = this.notices.filter(({ until }) => until > now)
+    if (standing.length < this.notices.length) this.notices = standing
   }
 }
