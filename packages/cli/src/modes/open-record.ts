@@ -32,7 +32,7 @@ function wholeRecord(file: string): RecordContent {
   const bytes = file.endsWith('.gz') ? gunzipSync(readFileSync(file)) : undefined
   if ((bytes?.length ?? statSync(file).size) > LONGEST)
     throw new CommandError(
-      `'${file}' is too long for this command. \`npx zinc-referee replay ${file}\` plays records of any length.`,
+      `'${file}' is too long for this command. replay, view, sheet and diff take records of any length.`,
     )
   return readRecord(bytes === undefined ? readFileSync(file, 'utf8') : bytes.toString())
 }

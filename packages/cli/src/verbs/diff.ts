@@ -4,7 +4,7 @@ import { formatElapsed } from 'zinc-referee'
 import { diffRecord, type FirstDifference, type RecordDiff } from 'zinc-referee/testing'
 import { CommandError, exit } from '../errors.ts'
 import { loadMode } from '../modes/load-mode.ts'
-import { openRecord } from '../modes/open-record.ts'
+import { openLongRecord } from '../modes/open-record.ts'
 import { inputText, rulingText, short } from '../print/input-text.ts'
 import { columns, pairs, print, printJson, strong } from '../print/output.ts'
 import { exitWith, shared } from './options.ts'
@@ -25,7 +25,7 @@ export async function diff(
   file: string,
   options: { readonly rulebook: string; readonly before?: string; readonly json?: boolean },
 ): Promise<number> {
-  const { content } = await openRecord(file, options.rulebook)
+  const { content } = await openLongRecord(file, options.rulebook)
   const { rulebook: name, seed } = content.header
   if (options.before === undefined && !Object.hasOwn(modes, name))
     throw new CommandError(
@@ -48,7 +48,7 @@ export async function diff(
         ['played', isSame ? 'the same: states, rulings and verdict' : 'apart'],
       ]),
       ...(found.first === undefined ? [] : [firstText(found.first)]),
-      ...(found.rulings.length === 0 ? [] : [rulingsText(found.rulings)]),
+      ...(found.rulings.length === 0 ? [] : [rulingsText(found)]),
       pairs([
         ...(found.verdicts === undefined
           ? []
@@ -77,8 +77,8 @@ function firstText({ line, at, input, cells }: FirstDifference): string {
   ].join('\n')
 }
 
-function rulingsText(rulings: RecordDiff['rulings']): string {
-  const more = rulings.length > MOST ? `\n(and ${rulings.length - MOST} more)` : ''
+function rulingsText({ rulings, rulingsInAll = rulings.length }: RecordDiff): string {
+  const more = rulingsInAll > MOST ? `\n(and ${rulingsInAll - MOST} more)` : ''
   return `${columns(
     ['line', 'time', 'ruling on', 'before', 'now'],
     rulings

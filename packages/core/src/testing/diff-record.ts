@@ -1,4 +1,4 @@
-import { type InputLine, type RecordContent, readRecord } from '../record/index.ts'
+import { type InputLine, type RecordStream, readRecord } from '../record/index.ts'
 import {
   type AnyMatch,
   type AnyRulebook,
@@ -41,13 +41,17 @@ export interface RecordDiff {
   readonly inputs: number
   /** Nothing if both are in the same state after each line. */
   readonly first?: FirstDifference
-  /** The inputs to which they give different rulings, in the order of the record. */
+  /** The inputs to which they give different rulings, in the order of the record: the first 1,000 at most. */
   readonly rulings: readonly RulingDifference[]
+  /** How many there are in all, if there are more. */
+  readonly rulingsInAll?: number
   /** The verdicts as JSON texts, if they differ. */
   readonly verdicts?: { readonly before: string; readonly now: string }
 }
 
 const MAX_CELLS = 20
+/** Where nearly all of a long record differs, not all of it is kept. */
+const MAX_RULINGS = 1000
 
 /**
  * Plays a record under two versions of a rulebook side by side, and says where they part. Settings are those of the record.
@@ -55,11 +59,7 @@ const MAX_CELLS = 20
  * as the version has them.
  * @throws ZR_RECORD_FOREIGN, ZR_RECORD_UNREADABLE, and what beginning the match throws
  */
-export function diffRecord(
-  before: AnyRulebook,
-  now: AnyRulebook,
-  record: string | RecordContent,
-): RecordDiff {
+export function diffRecord(before: AnyRulebook, now: AnyRulebook, record: string | RecordStream): RecordDiff {
   const content = typeof record === 'string' ? readRecord(record) : record
   const [one, other] = [beginRecorded(before, content.header), beginRecorded(now, content.header)]
   const declared = outlinesApart(one.engine.plan.outline, other.engine.plan.outline)
@@ -74,7 +74,7 @@ export function diffRecord(
     }
     return found
   }
-  let inputs = 0
+  let [inputs, differing] = [0, 0]
   let first: FirstDifference | undefined
   const rulings: RulingDifference[] = []
   const look = (line: number, at: number, input?: InputLine): void => {
@@ -88,7 +88,7 @@ export function diffRecord(
     if (!('input' in line)) continue
     inputs++
     const [was, is] = [replayLine(one.match, line), replayLine(other.match, line)]
-    if (JSON.stringify(was) !== JSON.stringify(is))
+    if (JSON.stringify(was) !== JSON.stringify(is) && ++differing <= MAX_RULINGS)
       rulings.push({ line: number, at: line.t, input: line, before: was, now: is })
     look(number, line.t, line)
   }
@@ -97,6 +97,7 @@ export function diffRecord(
     declared,
     inputs,
     rulings,
+    ...(differing > rulings.length && { rulingsInAll: differing }),
     ...(first && { first }),
     ...(verdicts.before !== verdicts.now && { verdicts }),
   }
