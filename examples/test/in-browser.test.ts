@@ -85,7 +85,7 @@ test.each(Object.keys(modes))(
     for (const { id, name: called } of mode.demo.seats ?? [])
       match.direct('roster.join', { seat: id, name: called })
     for (const { id } of mode.demo.seats ?? []) match.submit(id, 'roster.ready', {})
-    playToEnd(match, mode.demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, 120_000)
+    playToEnd(match, mode.demo.crowd?.('fair-1') ?? { every: 1000, beat() {} }, 60_000)
     match.close()
     const record = lines.join('\n')
     const here = replayRecord(mode.rulebook, record)
