@@ -43,10 +43,10 @@ const pictures = {
   'mussels-page': (name) => played('mussel-dip', name, 7, 200),
   'lanterns-page': (name) => played('lantern-market', name, 10, 200),
   'brew-page': (name) => played('spoiled-brew', name, 24, 1000),
-  desk,
+  review,
   load: loadPlot,
   circuit,
-  plain,
+  desk,
 }
 const asked = process.argv.slice(2)
 const unknown = asked.filter((name) => !(name in pictures))
@@ -70,7 +70,7 @@ async function loadPlot(name) {
 }
 
 /** The page that looks back at the demo's record, with an answer. */
-async function desk(name) {
+async function review(name) {
   const file = join(work, record)
   const content = readRecord(readFileSync(file, 'utf8'))
   const review = await openReview(modes['reed-regatta'].rulebook, content, {
@@ -213,15 +213,15 @@ async function circuit(name) {
   child.kill('SIGINT')
 }
 
-/** The README's own mode on the plain page, two seats and a spectator side by side. */
-async function plain() {
+/** The README's own mode at the desk: two seats side by side, and what a referee may do. */
+async function desk(name) {
   const readme = readFileSync(join(root, 'README.md'), 'utf8')
   const file = join(root, 'records', 'duck-pond.mjs')
   const source = /```ts\n(\/\/ duck-pond\.ts\n[\s\S]*?)```/.exec(readme)?.[1]
   mkdirSync(dirname(file), { recursive: true })
   writeFileSync(file, source) // it has no type that Node would have to strip
   const { default: pond } = await import(file)
-  const venue = await openVenue({ page: pageFolder, allowViewAsAnySeat: true })
+  const venue = await openVenue({ page: pageFolder, allowViewAsAnySeat: true, allowDriving: true })
   venue.begin('fair', pond, { seed: 'fair-1', settings: { phases: { countdown: 0 } } })
   const page = await visit(venue, 'Otter', { width: 1280, height: 800 })
   await page.getByRole('button', { name: 'Add a seat' }).click()
@@ -234,7 +234,11 @@ async function plain() {
   for (const column of [mine, mine, mine, theirs, theirs, mine, theirs, mine])
     await column.getByRole('button', { name: 'pond.hook' }).click()
   await page.getByRole('button', { name: 'pond.show' }).first().click()
+  await page.getByRole('button', { name: 'Drive' }).click()
+  const drive = page.getByRole('region', { name: 'Drive' })
+  await drive.getByRole('button', { name: '+10 s' }).click()
+  await page.evaluate(() => scrollTo(0, 0))
   await page.waitForTimeout(400)
-  await page.screenshot({ path: join(into, 'plain.png') })
+  await page.screenshot({ path: join(into, `${name}.png`) })
   await venue.close()
 }

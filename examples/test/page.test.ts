@@ -31,7 +31,7 @@ afterEach(async () => {
 })
 beforeEach(async () => {
   time = new StoppedTime()
-  venue = await openVenue({ page, allowViewAsAnySeat: true, clock: time })
+  venue = await openVenue({ page, allowViewAsAnySeat: true, allowDriving: true, clock: time })
 })
 
 function regatta(length: number): HostedMatch {
@@ -293,4 +293,13 @@ test('for any other rulebook: seats side by side, a form for each action that is
   await mine.getByLabel('Find').fill('otter sells')
   await expect.poll(() => mine.locator('.history').innerText()).toMatch(/Otter sells 3 jars/)
   expect(await mine.locator('.history').innerText()).not.toContain('joined')
+  // A player who may drive has that beside what it plays.
+  await tab.getByRole('button', { name: 'Drive' }).click()
+  const drive = tab.getByRole('region', { name: 'Drive' })
+  await drive.getByLabel('Fact or directive').selectOption({ label: 'phases.pause' })
+  await drive.getByRole('button', { name: 'Direct it' }).click()
+  await tab.locator('.stand').getByText('paused').waitFor()
+  await expect.poll(() => drive.getByRole('list', { name: 'Answers' }).innerText()).toContain('pause')
+  await drive.getByRole('button', { name: 'Close' }).click()
+  await expect.poll(() => tab.getByRole('region', { name: 'Drive' }).count()).toBe(0)
 })

@@ -1,21 +1,21 @@
 import { useState } from 'preact/hooks'
 import { bellPage } from './bell/bell-face.tsx'
 import { brewPage } from './brew/brew-face.tsx'
-import { Desk, deskEntry } from './desk/desk.tsx'
+import { Desk } from './desk/desk.tsx'
 import { DeskDoor } from './desk/desk-door.tsx'
+import { deskEntry } from './desk/desk-entry.ts'
 import { Door } from './door.tsx'
 import type { ModePage } from './face.tsx'
 import { kettlePage } from './kettle/kettle-face.tsx'
 import { marketPage } from './market/market-face.tsx'
 import { musselsPage } from './mussels/mussels-face.tsx'
-import { Plain } from './plain/plain.tsx'
 import { pondPage } from './pond/pond-face.tsx'
 import { postPage } from './post/post-face.tsx'
 import { regattaPage } from './regatta/regatta-face.tsx'
 import { stonesPage } from './stones/stones-face.tsx'
 import { type Entry, useMatch } from './use-match.ts'
 
-/** Modes with a page of their own; any other is played on the plain one. */
+/** Modes with a page of their own; any other is played at the desk. */
 const PAGES: readonly ModePage[] = [
   bellPage,
   brewPage,
@@ -81,8 +81,7 @@ function Table({
     )
   }
   if (match === undefined) return <p class="door">Going in…</p>
-  if (atDesk) return <Desk entry={entry} match={match} goOut={goOut} />
-  const page = PAGES.find(({ rulebook }) => rulebook === match.mode)
+  const page = atDesk ? undefined : PAGES.find(({ rulebook }) => rulebook === match.mode)
   if (page !== undefined) return <page.Page match={match} goOut={goOut} />
-  return <Plain match={match} goOut={goOut} />
+  return <Desk entry={entry} match={match} goOut={goOut} />
 }

@@ -2,27 +2,19 @@ import type { ClientMatch } from '@zinc-referee/venue/client'
 import { useState } from 'preact/hooks'
 import type { AnyView } from 'zinc-referee'
 import { Header } from '../header.tsx'
-import { Column, OtherColumn } from '../plain/column.tsx'
 import type { Entry } from '../use-match.ts'
-import { useRulebook } from '../use-rulebook.ts'
-import { Drive } from './drive.tsx'
+import { Column, OtherColumn } from './column.tsx'
+import { DriveColumn, DrivingColumn } from './drive-column.tsx'
+import './desk.css'
 
-/** How the desk at this address enters: `?desk=MATCH&name=NAME#admission=TOKEN`. What is behind # is not sent for the page. */
-export function deskEntry(): Entry | 'door' | undefined {
-  const asked = new URLSearchParams(location.search)
-  const match = asked.get('desk')
-  if (match === null) return undefined
-  if (match === '') return 'door'
-  const admission = new URLSearchParams(location.hash.slice(1)).get('admission')
-  return {
-    match,
-    watch: 'spectator',
-    name: asked.get('name') ?? 'Referee',
-    ...(admission === null ? {} : { admission }),
-  }
+/** What stands beside the first column. */
+interface Other {
+  readonly key: number
+  readonly enters: Entry
+  readonly title?: string | undefined
 }
 
-/** A running match of any rulebook: what spectators and seats see, side by side, and what a referee may do. */
+/** A running match of any rulebook, side by side: what seats and spectators see and may do, and what a referee may. */
 export function Desk({
   entry,
   match,
@@ -32,48 +24,70 @@ export function Desk({
   readonly match: ClientMatch<AnyView>
   readonly goOut: () => void
 }) {
-  const rulebook = useRulebook(match)
-  const [shown, show] = useState<readonly string[]>([])
+  const [others, setOthers] = useState<readonly Other[]>([])
+  const [drives, drive] = useState(false)
   const { seats } = match.replica.view.roster
-  const others = Object.keys(seats).filter((seat) => !shown.includes(seat))
-  const mayDrive = match.role === 'referee' || match.role === 'reporter'
+  const { name, admission } = entry
+  const isReferees = match.seat === null
+  const add = (other: Omit<Other, 'key'>): void =>
+    setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
+  const shown = others.map(({ enters }) => enters.watch)
+  const hidden = Object.keys(seats).filter((seat) => !shown.includes(seat))
   return (
     <div class="page">
       <Header match={match} goOut={goOut} />
-      <label class="row">
-        See what a seat sees
-        <select
-          value=""
-          disabled={others.length === 0}
-          onChange={(event) => show([...shown, event.currentTarget.value])}
-        >
-          <option value="">choose</option>
-          {others.map((seat) => (
-            <option key={seat} value={seat}>
-              {seats[seat]?.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <div class="row">
+        {/* Who comes with an admission comes alone: it lets one in. */}
+        {admission === undefined && (
+          <button type="button" onClick={() => add({ enters: { name: `Guest ${others.length + 2}` } })}>
+            Add a seat
+          </button>
+        )}
+        {!isReferees && (
+          <>
+            <button type="button" onClick={() => add({ enters: { watch: 'spectator' } })}>
+              Add a spectator
+            </button>
+            <button type="button" disabled={drives} onClick={() => drive(true)}>
+              Drive
+            </button>
+          </>
+        )}
+        {isReferees && (
+          <label class="row">
+            See what a seat sees
+            <select
+              value=""
+              disabled={hidden.length === 0}
+              onChange={({ currentTarget: { value } }) =>
+                add({ enters: { ...entry, watch: value }, title: seats[value]?.name })
+              }
+            >
+              <option value="">choose</option>
+              {hidden.map((seat) => (
+                <option key={seat} value={seat}>
+                  {seats[seat]?.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+      </div>
       <div class="columns">
-        {mayDrive ? (
-          <Drive match={match} rulebook={rulebook} />
-        ) : (
-          <section class="column" aria-label="Drive">
-            <h2>Drive</h2>
-            <p>
-              You only watch here. To report and direct, come with the admission of a referee: add
-              <code> #admission=…</code> to the address.
-            </p>
-          </section>
+        {isReferees && <DriveColumn match={match} />}
+        {drives && (
+          <DrivingColumn
+            entry={{ match: match.id, watch: 'spectator', ...(name && { name }) }}
+            close={() => drive(false)}
+          />
         )}
         <Column match={match} />
-        {shown.map((seat) => (
+        {others.map(({ key, enters, title }) => (
           <OtherColumn
-            key={seat}
-            entry={{ ...entry, watch: seat }}
-            title={seats[seat]?.name}
-            close={() => show(shown.filter((each) => each !== seat))}
+            key={key}
+            entry={{ ...enters, match: match.id }}
+            title={title}
+            close={() => setOthers(others.filter((other) => other.key !== key))}
           />
         ))}
       </div>

@@ -1,7 +1,7 @@
 import type { ClientMatch, Described } from '@zinc-referee/venue/client'
 import { useState } from 'preact/hooks'
 import type { AnyView, InputDescription } from 'zinc-referee'
-import { Fields, inputOf } from '../plain/fields.tsx'
+import { Fields, inputOf } from './fields.tsx'
 import { SettingForm } from './setting-form.tsx'
 import './drive.css'
 
@@ -56,8 +56,7 @@ export function Drive({
     return ruling.ok
   }
   return (
-    <section class="column drive" aria-label="Drive">
-      <h2>Drive</h2>
+    <>
       {match.role === 'referee' && (
         <div class="row">
           {orders
@@ -96,7 +95,7 @@ export function Drive({
           </li>
         ))}
       </ol>
-    </section>
+    </>
   )
 }
 
