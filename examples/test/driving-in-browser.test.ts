@@ -64,9 +64,7 @@ const latest = (tab: Page) => tab.getByRole('list', { name: 'Answers' }).locator
 
 test.each(Object.keys(modes))('%s: seats come, play, stand still, and go on, by its desk', async (mode) => {
   const { book, hosted } = await begun(mode, { allowViewAsAnySeat: true, allowDriving: true })
-  const tab = await visit('?desk')
-  await tab.getByLabel('Your name').fill('Ms Sedge')
-  await tab.getByRole('button', { name: 'Take the desk' }).click()
+  const tab = await visit(`?desk=${mode}&name=Ms+Sedge`)
   const count = Math.max(2, book.plan.seatLimits.min)
   for (let at = 1; at <= count; at++) {
     await tab.getByRole('button', { name: 'Add a seat' }).click()
