@@ -31,7 +31,7 @@ test.each(Object.entries(modes))(
       crowd: () => demo.crowd?.(SEED) ?? { every: 1000, beat() {} },
       with: rulebook.optional,
       until: 5 * 60_000,
-      checks: 3,
+      checks: 4,
     })
     expect([leaks, faults]).toEqual([[], []])
     expect(compared).toBeGreaterThan(10)
