@@ -45,8 +45,9 @@ const start = (name, port) =>
     venues.set(name, child)
     let said = ''
     child.stdout.on('data', (data) => {
-      said += stripVTControlCharacters(String(data)) // it is in colour where FORCE_COLOR or CI is set
-      const [, page] = /page\s+(http\S+)\n/.exec(said) ?? []
+      said += data
+      // It is in colour where FORCE_COLOR or CI is set.
+      const [, page] = /page\s+(http\S+)\n/.exec(stripVTControlCharacters(said)) ?? []
       if (page !== undefined) ready(page)
     })
     child.stderr.on('data', (data) => {

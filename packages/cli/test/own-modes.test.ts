@@ -35,6 +35,23 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
   }
   expect((await long(...lines)).stdout).toMatch(/inputs +25\d\d\n(.*\n)*result +the same rulings and hashes/)
   expect(await long('{"t":0,"subm')).toMatchObject(badInput('Line 2502 of the record cannot be read'))
+  // What comes later is not read, and so not looked at, either.
+  const late = JSON.stringify({ ...JSON.parse(refused), t: 3_600_000 })
+  writeFileSync(join(folder, 'late.jsonl'), [header, ...lines, ...Array(2500).fill(late), '{"t":'].join('\n'))
+  const seen = await runBuilt(
+    'view',
+    'late.jsonl',
+    '--seat',
+    'server',
+    '--at',
+    '0:03',
+    '--rulebook',
+    'jam-stall.ts',
+  )
+  expect([seen.status, seen.stdout]).toEqual([0, expect.stringContaining('server at 0:03')])
+  expect(await runBuilt('sheet', 'late.jsonl', '--rulebook', 'jam-stall.ts')).toMatchObject(
+    badInput('cannot be read'),
+  )
 
   // Two versions of it, side by side.
   writeFileSync(join(folder, 'dear-stall.ts'), MODE.replace('amount: jars', 'amount: 2 * jars'))
@@ -63,10 +80,7 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
     const served = spawn(
       process.execPath,
       [bin, 'serve', '--rulebook', 'jam-stall.ts', '--port', '0', ...more],
-      {
-        cwd: folder,
-        env: { ...process.env, NO_COLOR: '1' },
-      },
+      { cwd: folder },
     )
     let said = ''
     served.stdout.on('data', (data) => {

@@ -23,8 +23,7 @@ export const badInput = (why: string): object => ({ status: 2, stderr: expect.st
 
 /** Runs what is built, as a process of its own. */
 export function runProcess(...args: string[]): Ran {
-  const env = { ...process.env, NO_COLOR: '1' }
-  return spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8', env })
+  return spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8' })
 }
 
 const STAYS = `
@@ -48,11 +47,16 @@ export async function runBuilt(...args: string[]): Promise<Ran> {
     stays.unref()
     stays.channel?.unref()
   }
-  stays.channel?.ref()
+  const { channel } = stays
+  channel?.ref()
   const answer = once(stays, 'message')
+  const gone = once(stays, 'exit').then(([code]) => {
+    throw new Error(`the process that runs ${args.join(' ')} has ended with ${code}`)
+  })
   stays.send(args)
-  const [ran] = await answer
-  stays.channel?.unref()
+  const [ran] = await Promise.race([answer, gone])
+  gone.catch(() => undefined)
+  channel?.unref()
   return ran
 }
 

@@ -60,7 +60,7 @@ test('explain answers in six lines at most, --deep with all that led to it, and 
 })
 
 test('review serves its page and data until it is interrupted; a port that is taken is said', async () => {
-  const served = spawn(process.execPath, [bin, 'review', RECORD], { env: { ...process.env, NO_COLOR: '1' } })
+  const served = spawn(process.execPath, [bin, 'review', RECORD])
   let said = ''
   served.stdout.on('data', (data) => {
     said += String(data)

@@ -8,6 +8,7 @@ import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js'
 import { expect, test } from 'vitest'
 import { type AnyRulebook, beginAnyMatch, defineRulebook, minutes } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
+import { book } from './every-kind.ts'
 import { SocketClient } from './socket-client.ts'
 
 const valid = (check: ValidateFunction, value: unknown) => (check(value) ? [] : check.errors?.slice(0, 3))
@@ -47,8 +48,8 @@ test.each(Object.entries(modes))(
 
 test('what a mode does not have is in no schema of it', () => {
   const still = defineRulebook({ name: 'still', seats: { min: 1, max: 2 }, rules: [] })
-  const viewOf = (book: AnyRulebook) =>
-    Object(Object(jsonSchemas(beginAnyMatch(book, { seed: 'fair-1' }).describe())).$defs).View
+  const viewOf = (of: AnyRulebook) =>
+    Object(Object(jsonSchemas(beginAnyMatch(of, { seed: 'fair-1' }).describe())).$defs).View
   const partsOf = (schema: any): string[] =>
     Object.values<any>(schema.properties).flatMap(({ properties = {} }) => Object.keys(properties))
   expect(partsOf(viewOf(still))).not.toContain('options')
@@ -94,4 +95,10 @@ test('what a venue answers fits its documents: HTTP by OpenAPI, calls and their 
   const { error } = await client.ask('act', { action: 'roster.ready' })
   expect(valid(of('Error'), error)).toEqual([])
   await venue.close()
+})
+
+test('the schemas of a mode with something of every kind', async () => {
+  const described = beginAnyMatch(book, { seed: 'fair-1' }).describe()
+  const printed = { schemas: jsonSchemas(described), asyncApi: asyncApi(described) }
+  await expect(`${JSON.stringify(printed, null, 1)}\n`).toMatchFileSnapshot('transcripts/schemas.txt')
 })

@@ -28,7 +28,7 @@ export function Desk({
   const [drives, drive] = useState(false)
   const { seats } = match.replica.view.roster
   const { name, admission } = entry
-  const isReferees = match.seat === null
+  const isSeated = match.seat !== null
   const add = (other: Omit<Other, 'key'>): void =>
     setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
   const shown = others.map(({ enters }) => enters.watch)
@@ -43,7 +43,7 @@ export function Desk({
             Add a seat
           </button>
         )}
-        {!isReferees && (
+        {isSeated && (
           <>
             <button type="button" onClick={() => add({ enters: { watch: 'spectator' } })}>
               Add a spectator
@@ -53,7 +53,7 @@ export function Desk({
             </button>
           </>
         )}
-        {isReferees && (
+        {!isSeated && (
           <label class="row">
             See what a seat sees
             <select
@@ -74,7 +74,7 @@ export function Desk({
         )}
       </div>
       <div class="columns">
-        {isReferees && <DriveColumn match={match} />}
+        {!isSeated && <DriveColumn match={match} />}
         {drives && (
           <DrivingColumn
             entry={{ match: match.id, watch: 'spectator', ...(name && { name }) }}

@@ -1,17 +1,8 @@
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { AnyView, RulebookDescription } from 'zinc-referee'
 import { Left } from '../clock.tsx'
+import type { Shown } from './shown.ts'
 
 /** Countdowns of all timers that this view shows. */
-export function Running({
-  match,
-  rulebook,
-  nameOf,
-}: {
-  readonly match: ClientMatch<AnyView>
-  readonly rulebook: Pick<RulebookDescription, 'rules'>
-  readonly nameOf: (id: string) => string
-}) {
+export function Running({ match, rulebook, nameOf }: Shown) {
   const { view } = match.replica
   const running = rulebook.rules.flatMap(({ name: rule, timers }) =>
     timers.flatMap(({ name, clock }) =>

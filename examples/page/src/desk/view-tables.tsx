@@ -1,19 +1,10 @@
-import type { ClientMatch } from '@zinc-referee/venue/client'
-import type { AnyView, CellDescription, RulebookDescription, RuleDescription } from 'zinc-referee'
+import type { CellDescription, RuleDescription } from 'zinc-referee'
 import { formatElapsed } from 'zinc-referee/replica'
 import { HiddenBlank } from '../seat-mark.tsx'
+import type { Shown } from './shown.ts'
 
 /** Every part of the state as this view has it; what it may not see is a hatched blank. */
-export function ViewTables({
-  match,
-  rulebook,
-  nameOf,
-}: {
-  readonly match: ClientMatch<AnyView>
-  readonly rulebook: Pick<RulebookDescription, 'rules'>
-  /** A seat or a row, as a person knows it. */
-  readonly nameOf: (id: string) => string
-}) {
+export function ViewTables({ match, rulebook, nameOf }: Shown) {
   const { view } = match.replica
   const seats = Object.keys(view['roster']?.['seats'] ?? {})
   return (

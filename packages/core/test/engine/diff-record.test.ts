@@ -117,4 +117,11 @@ test('rulings that differ; a difference that comes with time alone; cells that o
     input: { submit: 'stall.sell' },
     now: 'unknown-action',
   })
+  // Of a long record that differs everywhere the first thousand are kept, and all counted.
+  const many = recorded(stall(), (match) => {
+    for (let n = 0; n < 1500; n++) match.submit('heron', 'stall.sell', { jars: 9 })
+  })
+  const everywhere = diffRecord(stall(), shorter, many)
+  expect([everywhere.rulings.length, everywhere.rulingsInAll]).toEqual([1000, 1500])
+  expect(fewer).not.toHaveProperty('rulingsInAll')
 })
