@@ -48,16 +48,20 @@ export async function runBuilt(...args: string[]): Promise<Ran> {
     stays.channel?.unref()
   }
   const { channel } = stays
-  channel?.ref()
-  const answer = once(stays, 'message')
-  const gone = once(stays, 'exit').then(([code]) => {
+  const over = new AbortController()
+  const answer = once(stays, 'message', over)
+  const gone = once(stays, 'exit', over).then(([code]) => {
     throw new Error(`the process that runs ${args.join(' ')} has ended with ${code}`)
   })
-  stays.send(args)
-  const [ran] = await Promise.race([answer, gone])
   gone.catch(() => undefined)
-  channel?.unref()
-  return ran
+  channel?.ref()
+  stays.send(args)
+  try {
+    return (await Promise.race([answer, gone]))[0]
+  } finally {
+    over.abort()
+    channel?.unref()
+  }
 }
 
 /** Runs the sources in this process, which is quicker, and seen by a mutation run. Files are named by their whole path. */
