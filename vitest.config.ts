@@ -32,9 +32,10 @@ export default defineConfig({
       project('cli', 'packages/cli'),
       project('examples', 'examples'),
       {
-        ...sources,
         test: {
           name: 'browser',
+          // They play what is built, the pages and all else, which loads in a moment: sources took each file ten seconds.
+          server: { deps: { external: [/\/dist\//] } },
           env,
           expect: { poll: { timeout: 60_000, interval: 40 } },
           include: [

@@ -1,24 +1,19 @@
 import { get } from 'node:http'
 import { modes, reedRegatta } from '@zinc-referee/examples'
-import type { BrowserContext, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { afterEach, expect, test } from 'vitest'
 import { parse } from 'yaml'
-import { type AnyRulebook, beginAnyMatch, minutes, readRecord } from 'zinc-referee'
+import { type AnyRulebook, beginAnyMatch, minutes, readRecord, seconds } from 'zinc-referee'
 import { playToEnd, readScenario, runScenario } from 'zinc-referee/testing'
 import { openReview, type ReviewServer } from '../../packages/cli/src/desk/review-server.ts'
 import { barriersOf } from './barriers.ts'
-import { oneBrowser } from './browser.ts'
+import { oneBrowser, oneTab } from './browser.ts'
 
 const page = new URL('../dist/desk/', import.meta.url)
 const browser = oneBrowser()
 let desk: ReviewServer | undefined
-let context: BrowserContext
-const errors: string[] = []
-afterEach(async () => {
-  await context.close()
-  await desk?.close()
-  expect(errors.splice(0)).toEqual([])
-})
+afterEach(() => desk?.close())
+const goTo = oneTab(browser)
 
 /** A record of a mode's demo, up to a time. */
 function recorded(mode: string, until: number): { readonly book: AnyRulebook; readonly text: string } {
@@ -40,10 +35,7 @@ async function look(
   how: { readonly at?: string; readonly width?: number } = {},
 ) {
   desk = await openReview(book, readRecord(text), { file: 'evening.jsonl', port: 0, page })
-  context = await browser().newContext({ viewport: { width: how.width ?? 1280, height: 800 } })
-  const tab = await context.newPage()
-  tab.on('pageerror', (error) => errors.push(error.message))
-  await tab.goto(`${desk.url}${how.at ?? ''}`)
+  const tab = await goTo(`${desk.url}${how.at ?? ''}`, how.width)
   await tab.getByRole('columnheader', { name: 'server' }).first().waitFor()
   return tab
 }
@@ -120,7 +112,7 @@ test('on a phone it fits; a record’s page is for this machine alone, and says 
 })
 
 test.each(Object.keys(modes))('any mode is looked back at without code of its own: %s', async (mode) => {
-  const { book, text } = recorded(mode, minutes(1))
+  const { book, text } = recorded(mode, seconds(20))
   const tab = await look(book, text)
   await tab.keyboard.press('End')
   for (const step of ['PageUp', 'PageUp', 'ArrowLeft', 'Home', 'PageDown']) await tab.keyboard.press(step)

@@ -5,11 +5,11 @@ import { join } from 'node:path'
 import { modes } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { SignJWT } from 'jose'
-import type { BrowserContext, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { afterEach, expect, test } from 'vitest'
 import { replayRecord } from 'zinc-referee'
 import { barriersOf } from './barriers.ts'
-import { oneBrowser } from './browser.ts'
+import { oneBrowser, oneTab } from './browser.ts'
 
 const page = new URL('../dist/page/', import.meta.url)
 const k = Buffer.from('a key of 32 bytes for the desk !!')
@@ -22,14 +22,11 @@ const token = (role: string): Promise<string> =>
 const browser = oneBrowser()
 let venue: Venue
 let folder: string
-let context: BrowserContext
-const errors: string[] = []
 afterEach(async () => {
-  await context.close()
   await venue.close()
   await rm(folder, { recursive: true })
-  expect(errors.splice(0)).toEqual([])
 })
+const goTo = oneTab(browser)
 
 /** A running match of a mode, with its record. */
 async function begun(mode: string, options: VenueOptions) {
@@ -42,13 +39,8 @@ async function begun(mode: string, options: VenueOptions) {
   })
   return { book, hosted }
 }
-async function visit(address: string, width = 1280): Promise<Page> {
-  context = await browser().newContext({ viewport: { width, height: 800 } })
-  const tab = await context.newPage()
-  tab.on('pageerror', (error) => errors.push(error.message))
-  await tab.goto(`${venue.url}${address}`)
-  return tab
-}
+const visit = (address: string, width?: number): Promise<Page> => goTo(`${venue.url}${address}`, width)
+
 /** Chooses a fact or directive, fills its fields in, and sends it. */
 async function give(tab: Page, name: string, fields: { readonly [name: string]: string }): Promise<void> {
   const form = tab.locator('form.order').first()
@@ -166,16 +158,13 @@ test('where admissions are asked for, a referee drives, a reporter reports, and 
   const referee = await visit(`?desk=reed-regatta#admission=${await token('referee')}`)
   await give(referee, 'roster.kick', { seat: 'otter' })
   await expect.poll(() => hosted.match.seats).toEqual([])
-  await context.close()
   const reporter = await visit(`?desk=reed-regatta#admission=${await token('reporter')}`)
   await reporter.getByLabel('Fact or directive').waitFor()
   expect(await reporter.getByRole('option', { name: 'raft.found' }).count()).toBe(1)
   expect(await reporter.getByRole('option', { name: 'roster.kick' }).count()).toBe(0)
   expect(await reporter.getByRole('button', { name: 'phases.start' }).count()).toBe(0)
-  await context.close()
   const watcher = await visit(`?desk=reed-regatta#admission=${await token('watcher')}`)
   await watcher.getByText('You only watch here').waitFor()
-  await context.close()
   const nobody = await visit('?desk=reed-regatta')
   await nobody.getByRole('heading', { name: 'You could not come in' }).waitFor()
 })
