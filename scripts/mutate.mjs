@@ -16,6 +16,7 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
+import { hashOf } from './mutate-plugin.mjs'
 
 const CORE = 'packages/core/src/'
 const inExamples = (...names) => names.map((name) => `examples/test/${name}.test.ts`)
@@ -143,7 +144,8 @@ try {
     join(copy, 'stryker.config.json'),
     JSON.stringify({
       testRunner: 'vitest',
-      plugins: ['@stryker-mutator/vitest-runner'],
+      plugins: ['@stryker-mutator/vitest-runner', './scripts/mutate-plugin.mjs'],
+      checkers: ['one-a-line'],
       vitest: { configFile: 'vitest.mutate.config.ts', related: false },
       inPlace: true,
       coverageAnalysis: 'perTest',
@@ -152,9 +154,8 @@ try {
       // Texts are for people: a test that holds each word of them would only be in the way.
       mutator: { excludedMutations: ['StringLiteral', 'Regex'] },
       mutate,
-      reporters: ['clear-text', 'json'],
+      reporters: ['as-found', 'json'],
       jsonReporter: { fileName: 'mutants.json' },
-      clearTextReporter: { allowColor: false, logTests: false, reportTests: false },
       allowEmpty: true,
     }),
   )
@@ -164,6 +165,7 @@ try {
     stdio: 'inherit',
     env: {
       ...process.env,
+      MUTATE_SEED: seed,
       MUTATE_TESTS: tests.filter((test) => !test.startsWith('!')).join(','),
       MUTATE_LEFT_OUT: [
         ...leftOut,
@@ -177,27 +179,19 @@ try {
 }
 
 /**
- * Of each line, one error is drawn: else a line with twenty places to change would count as twenty. Those that run when a
- * file is read are left out, since the runner keeps what it has read. Returns the exit code.
+ * Counts the errors that were tried. Those that run when a file is read are left out, since the runner keeps what it has
+ * read. Returns the exit code.
  */
 function judged({ files: found }) {
-  const byLine = new Map()
-  for (const [file, { mutants }] of Object.entries(found))
-    for (const mutant of mutants) {
-      const line = `${file}:${mutant.location.start.line}`
-      if (mutant.static || ['Ignored', 'CompileError', 'RuntimeError'].includes(mutant.status)) continue
-      byLine.set(line, [...(byLine.get(line) ?? []), mutant])
-    }
-  const drawn = [...byLine].map(([line, mutants]) => {
-    const [first] = mutants.sort(
-      (a, b) => hashOf(`${seed} ${line} ${a.id}`) - hashOf(`${seed} ${line} ${b.id}`),
+  const tried = Object.entries(found)
+    .flatMap(([file, { mutants }]) =>
+      mutants.map((mutant) => ({ line: `${file}:${mutant.location.start.line}`, ...mutant })),
     )
-    return { line, ...first }
-  })
-  const missed = drawn.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')
-  const share = (drawn.length - missed.length) / Math.max(1, drawn.length)
+    .filter(({ status }) => !['Ignored', 'CompileError', 'RuntimeError'].includes(status))
+  const missed = tried.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')
+  const share = (tried.length - missed.length) / Math.max(1, tried.length)
   console.log(
-    `\nof ${drawn.length} lines with one error each, ${drawn.length - missed.length} were noticed: ${Math.round(share * 100)} %`,
+    `\nof ${tried.length} lines with one error each, ${tried.length - missed.length} were noticed: ${Math.round(share * 100)} %`,
   )
   for (const { line, mutatorName, replacement } of missed)
     console.log(`  ${line}   ${mutatorName}   ${replacement}`)
@@ -220,13 +214,6 @@ function randomLines(files) {
   return lines.sort((a, b) => weight.get(a) - weight.get(b)).slice(0, count)
 }
 
-/** A number from a text: FNV-1a of 32 bits, which is even enough to draw lines by. */
-function hashOf(text) {
-  let hash = 0x811c9dc5
-  for (const char of text) hash = Math.imul(hash ^ char.codePointAt(0), 0x01000193) >>> 0
-  return hash
-}
-
 /** Installed packages are those of the project; its own packages are those of the copy. */
 function linkPackages() {
   const from = join(root, 'node_modules')
@@ -240,6 +227,7 @@ function linkPackages() {
   link('../packages/core', join(to, 'zinc-referee'))
   for (const [name, folder] of [
     ['venue', 'packages/venue'],
+    ['circuit', 'packages/circuit'],
     ['cli', 'packages/cli'],
     ['examples', 'examples'],
     ['bench', 'bench'],
