@@ -37,7 +37,7 @@ export default defineConfig({
           // They play what is built, the pages and all else, which loads in a moment: sources took each file ten seconds.
           server: { deps: { external: [/\/dist\//] } },
           env,
-          expect: { poll: { timeout: 60_000, interval: 40 } },
+          expect: { poll: { timeout: 60_000, interval: 100 } },
           include: [
             'examples/test/page.test.ts',
             'examples/test/keyboard.test.ts',

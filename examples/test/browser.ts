@@ -29,7 +29,7 @@ export function oneTab(browser: () => Browser): (address: string, width?: number
   })
   return async (address, width = 1280) => {
     if (tab === undefined) {
-      tab = await browser().newPage()
+      tab = await browser().newPage({ reducedMotion: 'reduce' })
       tab.on('pageerror', (error) => errors.push(error.message))
     }
     await tab.setViewportSize({ width, height: 800 })

@@ -54,31 +54,59 @@ async function give(tab: Page, name: string, fields: { readonly [name: string]: 
 }
 const latest = (tab: Page) => tab.getByRole('list', { name: 'Answers' }).locator('li').first().innerText()
 
-test.each(Object.keys(modes))('%s: seats come, play, stand still, and go on, by its desk', async (mode) => {
-  const { book, hosted } = await begun(mode, { allowViewAsAnySeat: true, allowDriving: true })
-  const tab = await visit(`?desk=${mode}&name=Ms+Sedge`)
-  const count = Math.max(2, book.plan.seatLimits.min)
-  for (let at = 1; at <= count; at++) {
-    await tab.getByRole('button', { name: 'Add a seat' }).click()
-    await expect.poll(() => hosted.match.seats.length).toBe(at)
-  }
-  const [first = '', second = ''] = hosted.match.seats
-  await tab.getByRole('button', { name: 'phases.start' }).click()
+test.each(Object.keys(modes))(
+  '%s: seats come, play, stand still, and are sent off, by its desk',
+  async (mode) => {
+    const { book, hosted } = await begun(mode, { allowViewAsAnySeat: true, allowDriving: true })
+    const tab = await visit(`?desk=${mode}&name=Ms+Sedge`)
+    const count = Math.max(2, book.plan.seatLimits.min)
+    for (let at = 1; at <= count; at++) {
+      await tab.getByRole('button', { name: 'Add a seat' }).click()
+      await expect.poll(() => hosted.match.seats.length).toBe(at)
+    }
+    const [first = '', second = ''] = hosted.match.seats
+    await tab.getByRole('button', { name: 'phases.start' }).click()
+    const phase = (): unknown => Object(hosted.match.view('spectator').phases).now
+    await expect.poll(phase).toMatchObject({ phase: 'live' })
+    // Somebody has something to do, and does it.
+    const deeds = tab.locator('.column .actions button').filter({ hasNotText: /^(roster|verdict)\./ })
+    let tried = 0
+    await expect
+      .poll(
+        async () => {
+          const count = await deeds.count()
+          if (count > 0) await deeds.nth(tried++ % count).click({ timeout: 1000 })
+          return tab.locator('.column [role=status]').allInnerTexts()
+        },
+        { interval: 300, timeout: 60_000 },
+      )
+      .toContainEqual(expect.stringMatching(/: allowed$/))
+    await tab.getByRole('button', { name: 'phases.pause' }).click()
+    await expect.poll(phase).toMatchObject({ paused: true })
+    // What a seat sees is beside it, and it can be sent off.
+    await tab.getByLabel('See what a seat sees').selectOption(second)
+    const columns = tab.getByRole('region', { name: 'Guest 3' })
+    await expect.poll(() => columns.count()).toBe(2)
+    await columns.last().getByRole('table').first().waitFor()
+    await give(tab, 'roster.kick', { seat: first, why: 'asleep' })
+    await expect.poll(() => hosted.match.seats).not.toContain(first)
+    // All of it is in the record, with a name, and replays.
+    await venue.close()
+    const record = await readFile(hosted.record!, 'utf8')
+    expect(record.match(/"Ms Sedge"/g)?.length).toBe(3)
+    expect(replayRecord(book, record).differs).toBeUndefined()
+  },
+)
+
+test('time is put on in a pause, facts are reported with their numbers, settings are set, and what does not fit is said; on a phone, too', async () => {
+  const { hosted } = await begun('reed-regatta', { allowDriving: true, allowViewAsAnySeat: true })
+  for (const seat of ['otter', 'heron'])
+    hosted.run((match) => match.direct('roster.join', { seat, name: seat }))
+  hosted.run((match) => match.direct('phases.start', {}))
+  const tab = await visit('?desk', 360)
+  await tab.getByLabel('Your name').fill('Ms Sedge')
+  await tab.getByRole('button', { name: 'Take the desk' }).click()
   const phase = (): unknown => Object(hosted.match.view('spectator').phases).now
-  await expect.poll(phase).toMatchObject({ phase: 'live' })
-  // Somebody has something to do, and does it.
-  const deeds = tab.locator('.column .actions button').filter({ hasNotText: /^(roster|verdict)\./ })
-  let tried = 0
-  await expect
-    .poll(
-      async () => {
-        const count = await deeds.count()
-        if (count > 0) await deeds.nth(tried++ % count).click({ timeout: 1000 })
-        return tab.locator('.column [role=status]').allInnerTexts()
-      },
-      { interval: 300, timeout: 60_000 },
-    )
-    .toContainEqual(expect.stringMatching(/: allowed$/))
   await tab.getByRole('button', { name: 'phases.pause' }).click()
   await expect.poll(phase).toMatchObject({ paused: true })
   // Time is put on step by step in a pause, which stays.
@@ -91,28 +119,6 @@ test.each(Object.keys(modes))('%s: seats come, play, stand still, and go on, by 
   await expect.poll(() => latest(tab)).toMatch(/^refused · phases\.pause: /)
   await tab.getByRole('button', { name: 'phases.resume' }).click()
   await expect.poll(() => latest(tab)).toBe('phases.resume: done')
-  // What a seat sees is beside it, and it can be sent off.
-  await tab.getByLabel('See what a seat sees').selectOption(second)
-  const columns = tab.getByRole('region', { name: 'Guest 3' })
-  await expect.poll(() => columns.count()).toBe(2)
-  await columns.last().getByRole('table').first().waitFor()
-  await give(tab, 'roster.kick', { seat: first, why: 'asleep' })
-  await expect.poll(() => hosted.match.seats).not.toContain(first)
-  // All of it is in the record, with a name, and replays.
-  await venue.close()
-  const record = await readFile(hosted.record!, 'utf8')
-  expect(record.match(/"Ms Sedge"/g)?.length).toBe(7)
-  expect(replayRecord(book, record).differs).toBeUndefined()
-})
-
-test('facts are reported with their numbers, settings are set, and what does not fit is said; on a phone, too', async () => {
-  const { hosted } = await begun('reed-regatta', { allowDriving: true, allowViewAsAnySeat: true })
-  for (const seat of ['otter', 'heron'])
-    hosted.run((match) => match.direct('roster.join', { seat, name: seat }))
-  hosted.run((match) => match.direct('phases.start', {}))
-  const tab = await visit('?desk', 360)
-  await tab.getByLabel('Your name').fill('Ms Sedge')
-  await tab.getByRole('button', { name: 'Take the desk' }).click()
   await give(tab, 'raft.found', { seat: 'otter', crates: '12' })
   await expect.poll(() => latest(tab)).toBe('raft.found {"seat":"otter","crates":12}: done')
   await give(tab, 'raft.found', { seat: 'otter', crates: '' }) // its default

@@ -5,7 +5,7 @@ import fc from 'fast-check'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
 import { mutatedMessages } from './mutated-messages.ts'
-import { SocketClient, twoClients } from './socket-client.ts'
+import { greeting, SocketClient, twoClients } from './socket-client.ts'
 
 const fast = { burst: 1e9, perSecond: 1e9 }
 let venue: Venue
@@ -95,4 +95,22 @@ test.each([
   ['a method of objects', '{"jsonrpc":"2.0","id":1,"method":"constructor"}', 'unknown-method'],
 ])('%s is answered with %s', async (_what, text, problem) => {
   expect((await new SocketClient(venue.port).raw(text)).error.data.problem).toBe(problem)
+})
+
+test.each([
+  ['is silent over TCP', 10, 'tcpPort', '{"jsonrpc":"2.0","id":1,"method":"ping"}\n', ''],
+  ['sends no frame but noise', 1e8, 'port', greeting, 'noise'],
+] as const)('who %s is let go, though the other end never closes', async (_what, beat, port, first, then) => {
+  await venue.close()
+  venue = await openVenue({ limits: { heartbeat: beat }, tcp: 0 })
+  const open = async (): Promise<string> =>
+    /^zinc_referee_connections (\d+)$/m.exec(await (await fetch(`${venue.url}metrics`)).text())?.[1] ?? ''
+  const socket = connect({ port: venue[port] ?? 0, host: '127.0.0.1', allowHalfOpen: true })
+  socket.on('error', () => {})
+  socket.write(first)
+  await new Promise((heard) => socket.once('data', heard))
+  expect(await open()).toBe('1')
+  socket.write(then)
+  await expect.poll(open, { timeout: 20_000 }).toBe('0') // the library itself waits for half a minute
+  socket.destroy()
 })

@@ -114,3 +114,26 @@ test('a venue that says nothing for 20 s is taken for gone, and another is tried
   await vi.advanceTimersByTimeAsync(20_000)
   await first
 })
+
+test('while it comes back it sends its join alone; then what waits, in order', async () => {
+  const joined = { match: 'pond', epoch: 'a', n: 0, at: 0, others: [], view: {} }
+  const asked = (): string[] =>
+    HeldSocket.last.sent
+      .map((text) => JSON.parse(text))
+      .flatMap(({ method, params }) => (method === 'ping' ? [] : (params.action ?? method)))
+  const answer = (): void => HeldSocket.last.onmessage?.({ data: JSON.stringify({ id: 1, result: joined }) })
+  const entering = entered({ WebSocket: HeldSocket, wait: async () => undefined })
+  const first = HeldSocket.last
+  first.begin()
+  answer()
+  const client = await entering
+  first.close()
+  client.act('drum.beat').catch(() => {})
+  await expect.poll(() => HeldSocket.last !== first).toBe(true)
+  HeldSocket.last.begin()
+  client.act('drum.rest').catch(() => {})
+  expect(asked()).toEqual(['join'])
+  answer()
+  await expect.poll(asked).toEqual(['join', 'drum.beat', 'drum.rest'])
+  client.leave()
+})

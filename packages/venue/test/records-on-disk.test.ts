@@ -191,7 +191,11 @@ test('matches go on under a new version of their rulebook, by its migration; wit
       name: 'drum',
       seats: { min: 1, max: 2 },
       rules: [
-        defineRule({ name: 'drum', state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) } }),
+        defineRule({
+          name: 'drum',
+          state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) },
+          directives: { burst: { input: {}, handle: () => expect.fail('it has a hole') } },
+        }),
       ],
     })
   const [old, next] = [drum({}), drum({ loud: int(7).seenBy(everyone) })]
@@ -204,8 +208,18 @@ test('matches go on under a new version of their rulebook, by its migration; wit
   expect([without.matches.length, broken]).toEqual([0, ['ZR_VENUE_RECORD']])
   await without.suspend()
   for (let life = 0; life < 2; life++) {
-    const later = await openVenue({ records, rulebooks: [next], migrate: { drum: (before) => before } })
+    const faults: string[] = []
+    const later = await openVenue({
+      records,
+      rulebooks: [next],
+      migrate: { drum: (before) => before },
+      onFault: ({ handler, error }, id) => faults.push(`${id}: ${handler}: ${error}`),
+    })
     expect(later.matches[0]?.match.view('spectator')['drum']).toEqual({ drum: { beats: 3, loud: 7 } })
+    later.matches[0]?.run((match) => match.direct('drum.burst', {}))
+    expect(faults).toEqual([
+      expect.stringContaining('evening: drum directive burst: AssertionError: it has a hole'),
+    ])
     await later.suspend()
   }
 })

@@ -51,3 +51,7 @@ export async function twoClients(port: number) {
   await otter.until(({ params }) => JSON.stringify(params?.patch ?? '').includes('"live"'))
   return { otter, heron, joined: joined.result }
 }
+
+/** What begins a WebSocket, for who speaks it by hand. */
+export const greeting = `GET /socket HTTP/1.1\r\nHost: localhost\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\
+Sec-WebSocket-Version: 13\r\nSec-WebSocket-Key: ${Buffer.alloc(16).toString('base64')}\r\n\r\n`

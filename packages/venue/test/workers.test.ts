@@ -1,11 +1,12 @@
 import { mkdtempSync, readdirSync } from 'node:fs'
+import { connect as connectTcp } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openWorkers, type Workers } from '@zinc-referee/venue'
 import { type Client, connect } from '@zinc-referee/venue/client'
 import { afterEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
-import { SocketClient } from './socket-client.ts'
+import { greeting, SocketClient } from './socket-client.ts'
 
 const entry = new URL('worker-entry.mjs', import.meta.url)
 const open: Workers[] = []
@@ -130,6 +131,24 @@ test('the front refuses a body that is too large, and a client that sends too mu
   const calm = new SocketClient(workers.port)
   const pings = Array.from({ length: 20 }, () => calm.ask('ping', {}))
   expect((await Promise.all(pings)).map(({ result }) => result)).toEqual(pings.map(() => ({})))
+})
+
+test('an answer that a worker does not live to give is 503; who breaks a frame is let go', async () => {
+  const { workers, http, post } = await begin(1, undefined, { heartbeat: 1e8 })
+  await post({ mode: 'stepping-stones', id: 'one' })
+  const [worker = 0] = workers.pids
+  process.kill(worker, 'SIGSTOP')
+  const asked = ['/matches/one', '/openapi.json'].map((path) => http(path))
+  await new Promise((soon) => setTimeout(soon, 100)) // the same is said if it is not yet on its way by then
+  process.kill(worker, 'SIGKILL')
+  for (const answer of asked) expect(await answer).toMatchObject({ status: 503 })
+  const socket = connectTcp({ port: workers.port, host: '127.0.0.1', allowHalfOpen: true })
+  socket.on('error', () => {})
+  socket.write(greeting)
+  await new Promise((heard) => socket.once('data', heard))
+  socket.write('noise')
+  await expect.poll(() => socket.readableEnded, { timeout: 20_000 }).toBe(true) // the library itself waits for 30 s
+  socket.destroy()
 })
 
 test('a client that gives no sign of life is gone, and one that does stays', async () => {

@@ -113,7 +113,7 @@ const messages = {
   ZR_CHANCE_BAD_WEIGHT: (d: { weight: number }) =>
     `Chance was given a weight of ${d.weight}. Weights are whole, not negative, and sum to at least 1.`,
   ZR_CHANCE_NO_PURPOSE: (d: { got: unknown }) =>
-    `Chance was asked for with ${String(d.got)} as its purpose. Name what it is for.`,
+    `Chance was asked for with ${JSON.stringify(d.got)} as its purpose. Name what it is for.`,
   ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
     `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
   ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>

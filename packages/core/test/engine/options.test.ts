@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import {
   choice,
@@ -6,6 +7,7 @@ import {
   everyone,
   flag,
   int,
+  list,
   maybe,
   only,
   refuse,
@@ -178,4 +180,52 @@ test('without options of its own, an action has all inputs that its cells allow 
   for (const action of ['stall.aim', 'stall.shout'] as const)
     expect(match.options('otter', action)).toEqual([])
   expect(() => bookOf(['stall.shout'])).toThrow(expect.objectContaining({ code: 'ZR_RULE_NO_OPTIONS' }))
+})
+
+test('options come in the order of their content, each once, in whatever order they are given', () => {
+  type Bid = { at: number; marks: readonly number[]; note?: number; wet: boolean }
+  const wet = false
+  const inOrder: readonly Bid[] = [
+    { at: 2, marks: [], note: 1, wet },
+    { at: 2, marks: [], wet }, // its third member is 'wet', which comes behind 'note'
+    { at: 2, marks: [2], note: 3, wet },
+    { at: 2, marks: [2], note: 20, wet },
+    { at: 2, marks: [2], wet },
+    { at: 2, marks: [2], wet: true },
+    { at: 2, marks: [2, 1], wet },
+    { at: 2, marks: [10], wet },
+    { at: 10, marks: [], wet },
+  ]
+  fc.assert(
+    fc.property(
+      fc.shuffledSubarray([...inOrder, ...inOrder]),
+      fc.constantFrom(undefined, 1, 3),
+      (given, same) => {
+        const asked = ({ at, marks, note: own, wet }: Bid): Bid => {
+          const note = same ?? own // all have the same members then
+          return { at, marks, ...(note !== undefined && { note }), wet }
+        }
+        const bids = given.map(asked)
+        const stall = defineRule({
+          name: 'stall',
+          actions: {
+            bid: {
+              input: { at: int(), marks: list(int()), note: maybe(int()), wet: flag(false) },
+              options: () => bids,
+              decide() {},
+            },
+          },
+        })
+        const book = defineRulebook({ name: 'stall', seats: { min: 1, max: 1 }, rules: [rounds, stall] })
+        const offered = playMatch(book, ['otter']).match.options('otter', 'stall.bid')
+        const texts = (of: readonly object[]): Set<string> => new Set(of.map((bid) => JSON.stringify(bid)))
+        const expected = texts(bids)
+        expect([...texts(offered)]).toEqual(
+          [...texts(inOrder.map(asked))].filter((text) => expected.has(text)),
+        )
+        expect(offered).toHaveLength(expected.size)
+      },
+    ),
+    { numRuns: 30 },
+  )
 })

@@ -119,7 +119,7 @@ test.each<[string, string, () => unknown]>([
       }),
   ]),
   ['an empty seed', 'ZR_CHANCE_BAD_SEED', () => beginMatch(skirmish, { seed: '' })],
-  ['chance without a purpose', 'ZR_CHANCE_NO_PURPOSE', () => chanceFrom('fair-1', undefined as any)],
+  ['chance without a purpose', 'ZR_CHANCE_NO_PURPOSE', () => chanceFrom('fair-1', '')],
   ['a view of nobody', 'ZR_MATCH_UNKNOWN_VIEWER', () => beginMatch(skirmish, { seed: 'x' }).view('otter')],
   [
     'a write from outside',
