@@ -150,6 +150,8 @@ try {
       inPlace: true,
       coverageAnalysis: 'perTest',
       concurrency: 1,
+      timeoutFactor: 3,
+      dryRunTimeoutMinutes: 30,
       ignoreStatic: true,
       // Texts are for people: a test that holds each word of them would only be in the way.
       mutator: { excludedMutations: ['StringLiteral', 'Regex'] },

@@ -8,7 +8,7 @@ import { flushRows } from './flush.js'
 import type { Row } from './measure.js'
 import { machine, tableOf, writePage } from './page.js'
 import { pondRows } from './pond.js'
-import { heapRows, recordRow, replayRow } from './records.js'
+import { heapRows, recordRow } from './records.js'
 import { regattaRows } from './regatta.js'
 import { removingRow } from './removing.js'
 import { reportRow } from './report.js'
@@ -45,14 +45,13 @@ const groups: readonly (readonly [names: string, rows: () => Row[] | Promise<Row
   ],
   ['timers/10k draw compile/20', timeAndChanceRows],
   ['heap/match', heapRows],
-  ['replay', () => [replayRow()]],
   ['live/replay explain/replay explain/10k', explainRows],
   ['record/none', async () => [await recordRow()]],
   ['idle/10k load/10k', fleetRows],
   ['pond/tick pondcopies/pond pond100/pond10 pond1000/pond10', pondRows],
   ['remove20k/last', () => [removingRow()]],
   ['regatta/bare regatta/fact', regattaRows],
-  ['market/turns options/1000 deal/8 stones/10000', tableRows],
+  ['market/turns options/1000 deal/bare stones/bare stones/10000', tableRows],
 ]
 // Each group in a process of its own: what one has made of the compiled code must not weigh on another.
 const group = after('--group')

@@ -10,8 +10,8 @@ export interface Row {
   /** The quarter and three-quarter points of the rounds. */
   readonly spread?: readonly [number, number]
 }
-/** What a row must reach. */
-export type Goal = { readonly most: number } | { readonly least: number }
+/** What a row must reach; nothing for a time of its own, which follows the machine. */
+export type Goal = { readonly most: number } | { readonly least: number } | undefined
 /** Does a round's work and returns how many ms of it count. */
 export type Round = () => number
 
@@ -36,10 +36,16 @@ export function row(
     name,
     value: rounded(value),
     unit,
-    goal: 'most' in goal ? `≤ ${goal.most}` : `≥ ${goal.least}`,
-    met: 'most' in goal ? rounded(value) <= goal.most : rounded(value) >= goal.least,
+    ...judged(rounded(value), goal),
     ...(spread && { spread: [rounded(spread[0]), rounded(spread[1])] as const }),
   }
+}
+
+function judged(value: number, goal: Goal): Pick<Row, 'goal' | 'met'> {
+  if (goal === undefined) return { goal: '', met: true }
+  return 'most' in goal
+    ? { goal: `≤ ${goal.most}`, met: value <= goal.most }
+    : { goal: `≥ ${goal.least}`, met: value >= goal.least }
 }
 
 /**

@@ -20,7 +20,7 @@ export function tableOf(rows: readonly Row[]): string {
       `${value} ${unit}`,
       goal,
       spread === undefined ? '' : `${spread[0]} to ${spread[1]}`,
-      met ? 'yes' : 'no',
+      goal === '' ? '' : met ? 'yes' : 'no',
     ]),
   ]
   const widths = cells[0]?.map((_, at) => Math.max(...cells.map((line) => line[at]?.length ?? 0))) ?? []

@@ -5,39 +5,13 @@ import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { setImmediate as nextTick } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
-import { reedRegatta } from '@zinc-referee/examples'
-import { replayRecord } from 'zinc-referee'
 import { openRecordFile } from '../../packages/venue/dist/records/record-file.js'
 import { happen, regatta } from './fleet.js'
-import { figure, quantiles, type Row, row } from './measure.js'
+import { quantiles, type Row, row } from './measure.js'
 
-/** A round of five minutes with ten inputs a second. */
-const INPUTS = 2900
 const MATCHES = 20
 const TICKS = 60
-const WARM_UP = 60
 const PER_TICK = 400
-
-/** Inputs of a regatta replayed in a second: lines read, rulings and hashes compared. */
-export function replayRow(): Row {
-  const lines: string[] = []
-  const match = regatta(0, (line) => lines.push(line))
-  for (let n = 0; n < INPUTS; n++) {
-    match.advanceTo(match.now + 100)
-    happen(match, n)
-  }
-  match.close()
-  const text = lines.join('\n')
-  const again = (): number => {
-    const began = performance.now()
-    const { inputs, differs } = replayRecord(reedRegatta, text)
-    if (differs !== undefined) throw new Error(`line ${differs.line} differs`)
-    return (inputs / (performance.now() - began)) * 1000
-  }
-  // A regatta runs through so much code that it is all compiled only after many replays.
-  for (let n = 0; n < WARM_UP; n++) again()
-  return figure('replay', 'inputs/s', { least: 100_000 }, again, 41)
-}
 
 const fail = (error: unknown): void => {
   throw error

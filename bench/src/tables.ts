@@ -11,7 +11,9 @@ import {
   single,
 } from 'zinc-referee'
 import { pilesOf, roster } from 'zinc-referee/rules'
-import { figure, type Row, row, timed } from './measure.js'
+import { BareLoop } from './bare-loop.js'
+import { hits } from './hits.js'
+import { figure, type Row, ratio, row, timed } from './measure.js'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth', 'toad']
 
@@ -119,20 +121,38 @@ const dealing = defineRulebook({
   ],
 })
 
-/** Many whole games by random legal moves: what is offered is accepted, nothing throws, each ends with a verdict. */
+/** A whole game by random legal moves: what is offered is accepted, nothing throws, it ends with a verdict. Returns its moves. */
+function stonesGame(game: number): number {
+  const match = opened(steppingStones, 2, `stones ${game}`)
+  const chance = chanceFrom(`stones ${game}`, 'moves')
+  let moves = 0
+  for (; isLive(match); moves++) moveAtRandom(match, chance, ['stones.lay'])
+  if (match.faults.length > 0 || Object(match.state['verdict']).end.kind === undefined)
+    throw new Error(`game ${game} did not end as it should`)
+  return moves
+}
+
 function manyStones(games: number): readonly [seconds: number, peak: number] {
   let peak = 0
   const took = timed(() => {
     for (let game = 0; game < games; game++) {
-      const match = opened(steppingStones, 2, `stones ${game}`)
-      const chance = chanceFrom(`stones ${game}`, 'moves')
-      while (isLive(match)) moveAtRandom(match, chance, ['stones.lay'])
-      if (match.faults.length > 0 || Object(match.state['verdict']).end.kind === undefined)
-        throw new Error(`game ${game} did not end as it should`)
+      stonesGame(game)
       if (game % 100 === 0) peak = Math.max(peak, process.memoryUsage().rss)
     }
   })
   return [took / 1000, peak / 2 ** 20]
+}
+
+const HITS = hits(20_000)
+/** How long a thousand steps of the bare loop take, ms: what a time of a table mode is compared with. */
+function bareThousand(): number {
+  const loop = new BareLoop()
+  return (
+    timed(() => {
+      for (const hit of HITS) loop.hit(hit)
+    }) /
+    (HITS.length / 1000)
+  )
 }
 
 export function tableRows(): Row[] {
@@ -157,12 +177,23 @@ export function tableRows(): Row[] {
     if (found !== 10_000) throw new Error(`${found} of 10,000 options`)
     return found / (took / 1000)
   }
+  const lay = (): number => {
+    let moves = 0
+    const took = timed(() => {
+      for (let n = 0; n < 5; n++) moves += stonesGame(game++)
+    })
+    return took / moves
+  }
+  const ratios = [
+    ratio('deal/bare', { most: 300 }, deal, bareThousand, 31),
+    ratio('stones/bare', { most: 10 }, lay, bareThousand, 31),
+  ]
   const [seconds, peak] = manyStones(10_000)
   return [
     figure('market/turns', 'turns/s', { least: 100 }, () => marketTurns(`market ${game++}`)),
     figure('options/1000', 'inputs/s', { least: 200_000 }, options),
-    figure('deal/8', 'ms', { most: 10 }, deal),
-    row('stones/10000', seconds, 's', { most: 120 }),
+    ...ratios,
+    row('stones/10000', seconds, 's', undefined),
     row('stones/10000 peak', peak, 'MiB', { most: 300 }),
   ]
 }

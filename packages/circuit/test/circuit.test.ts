@@ -4,6 +4,7 @@ import type { Venue } from '@zinc-referee/venue'
 import { expect, test } from 'vitest'
 // @ts-expect-error a script without types
 import { startNats } from '../../../scripts/nats-servers.mjs'
+import { SocketClient } from '../../venue/test/socket-client.ts'
 import { tallyMode } from './simulation/tally-mode.ts'
 import { counted, enter, newCircuit, oneServer, POLL, play, serverHost, venueOf } from './venues.ts'
 
@@ -50,6 +51,11 @@ test.each([
   north.venue.begin('one', tallyMode, { settings: play })
   const otter = await enter(north.venue, { match: 'one', name: 'Otter' })
   const heron = await enter(south.venue, { match: 'one', name: 'Heron' })
+  const vole = new SocketClient(south.venue.port)
+  const joined = await vole.ask('join', { match: 'one', name: 'Vole' })
+  expect(joined.error?.data.problem ?? joined.result.seat).toBe(passesOn ? 'vole' : 'elsewhere')
+  expect(vole.texts.join('\n')).not.toContain('parse-error') // it said its join, and nothing before
+  vole.leave()
   north.venue.matches[0]?.run((match) => match.direct('phases.start', {}))
   const acts: Promise<unknown>[] = []
   const act = () => acts.push(otter.act('tally.add'), heron.act('tally.add'))
@@ -143,7 +149,7 @@ test('with the accounts of the guide a game server reports, and may neither dire
 test('watchers of one match stay at their venues, which follow it by one feed; when it moves they go on', async () => {
   const circuit = newCircuit()
   const [north, south, west] = await Promise.all(
-    ['north', 'south', 'west'].map((name) => venueOf(circuit, name)),
+    ['north', 'south', 'west'].map((name) => venueOf(circuit, name, {}, { limits: { watchers: 4 } })),
   )
   if (north === undefined || south === undefined || west === undefined) throw new TypeError('no venues')
   await expect.poll(() => north.link.state.venues.length, POLL).toBe(3)
@@ -164,6 +170,23 @@ test('watchers of one match stay at their venues, which follow it by one feed; w
   // Its own luck is hidden from all who watch.
   expect(watchers.map(({ view }) => view.tally.counts.otter.luck)).toEqual(watchers.map(() => undefined))
   await expect(watchers[0]?.act('tally.add')).rejects.toMatchObject({ cause: 'only-watching' })
+  const plain = new SocketClient(south.venue.port)
+  const join = { match: 'one', watch: 'spectator', latest: false }
+  const joined = await plain.ask('join', join)
+  expect(joined.result).toMatchObject({ seat: null, role: 'watcher' })
+  expect(Object.keys((await plain.ask('ping', {})).result)).toContain('at')
+  for (const [method, params, problem] of [
+    ['join', join, 'already-joined'],
+    ['report', { fact: 'tally.add' }, 'not-your-role'],
+    ['direct', { directive: 'phases.pause' }, 'not-your-role'],
+    ['options', { action: 'tally.add' }, 'only-watching'],
+  ] as const)
+    expect((await plain.ask(method, params)).error.data.problem).toBe(problem)
+  await expect(enter(south.venue, { match: 'one', watch: 'spectator' })).rejects.toMatchObject({
+    cause: 'too-many-watchers',
+  })
+  plain.leave()
+  await expect.poll(() => connections(south), POLL).toBe('3')
   const late = await enter(south.venue, { match: 'one', watch: 'spectator' })
   expect(shown(late)).toBe(shown(watchers[0] as never))
   expect((await late.describe()).name).toBe('tally')

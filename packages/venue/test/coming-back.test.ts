@@ -137,3 +137,21 @@ test('while it comes back it sends its join alone; then what waits, in order', a
   await expect.poll(asked).toEqual(['join', 'drum.beat', 'drum.rest'])
   client.leave()
 })
+
+test('a client that is sent on and on gives up after five venues', async () => {
+  const tried: string[] = []
+  class Moving extends HeldSocket {
+    constructor(url: string) {
+      super()
+      tried.push(url)
+      setTimeout(() => this.begin())
+    }
+    override send(text: string): void {
+      const { id } = JSON.parse(text)
+      const data = { problem: 'elsewhere', match: 'pond', url: `ws://venue-${tried.length}` }
+      this.onmessage?.({ data: JSON.stringify({ id, error: { message: 'It is elsewhere.', data } }) })
+    }
+  }
+  await expect(entered({ WebSocket: Moving })).rejects.toThrow('It is elsewhere.')
+  expect(tried).toEqual(['ws://fair', ...[1, 2, 3, 4, 5].map((n) => `ws://venue-${n}`)])
+})

@@ -2,7 +2,7 @@ import asyncApiSchema from '@asyncapi/specs/schemas/3.0.0-without-$id.json' with
 import { Validator } from '@seriousme/openapi-schema-validator'
 import { modes } from '@zinc-referee/examples'
 import { openVenue } from '@zinc-referee/venue'
-import { asyncApi, jsonSchemas } from '@zinc-referee/venue/documents'
+import { asyncApi, clientTypes, jsonSchemas } from '@zinc-referee/venue/documents'
 import { Ajv } from 'ajv'
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js'
 import { expect, test } from 'vitest'
@@ -97,8 +97,9 @@ test('what a venue answers fits its documents: HTTP by OpenAPI, calls and their 
   await venue.close()
 })
 
-test('the schemas of a mode with something of every kind', async () => {
+test('the schemas and types of a mode with something of every kind', async () => {
   const described = beginAnyMatch(book, { seed: 'fair-1' }).describe()
   const printed = { schemas: jsonSchemas(described), asyncApi: asyncApi(described) }
   await expect(`${JSON.stringify(printed, null, 1)}\n`).toMatchFileSnapshot('transcripts/schemas.txt')
+  await expect(clientTypes(described)).toMatchFileSnapshot('transcripts/types.txt')
 })

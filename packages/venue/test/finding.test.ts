@@ -84,6 +84,10 @@ test('bots come when nobody else has for a while, and play; a match that everybo
   const hosted = venue.matches[0]
   const { bots, free } = hosted?.summary.seats ?? {}
   expect(bots).toBe((hosted?.match.describe().seats.min ?? 0) - 1)
+  const { players } = (await http(`/matches/${match}`)).body
+  expect(players.flatMap(({ bot, name }: any) => (bot ? name : []))).toEqual(
+    ['Reed', 'Sedge', 'Alder', 'Willow'].slice(0, bots),
+  )
   expect(free).toBe((hosted?.seatLimits.max ?? 0) - 1) // a player takes a bot's seat
   await otter.client.act('roster.ready')
   clock.pass(30_000)

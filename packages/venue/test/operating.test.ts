@@ -37,7 +37,10 @@ async function logged(options: VenueOptions = {}) {
 }
 
 test('a call that takes too long is logged with its match; one within its budget is not', async () => {
-  const { lines, clock, hosted } = await logged()
+  const { lines, clock, hosted, ask } = await logged()
+  expect(venue.tcpPort).toBeUndefined()
+  const asked = (await ask('openapi.json')).text.match(/"security":\[.*?\]/g)
+  expect(new Set(asked)).toEqual(new Set(['"security":[]']))
   hosted.run(() => clock.pass(1))
   expect(lines).toEqual([])
   hosted.run(() => clock.pass(5_000.4))
@@ -84,9 +87,11 @@ test('verdicts that are taken, records that are removed and connections that are
   while (venue.matches.length > 0) await new Promise((soon) => setTimeout(soon, 5))
   const old = new Date(Date.now() - 120_000)
   const { record = '' } = hosted
-  utimesSync(record, old, old)
+  const { record: inUse = '' } = venue.begin('two', steppingStones, { seed: 'fair-1' })
+  for (const path of [record, inUse]) utimesSync(path, old, old)
   clock.pass(3_600_000)
   expect(await said('record removed')).toEqual({ record })
+  expect(existsSync(inUse)).toBe(true)
 })
 
 test('a full disk lets a kept match stand still', async () => {
@@ -98,6 +103,7 @@ test('a full disk lets a kept match stand still', async () => {
   const match = beginMatch(steppingStones, { seed: 'fair-1', record: kept.write })
   const hosted = new HostedMatch('one', match, usualHosting, { clock, whenSafe: kept.whenSafe })
   kept.keep(hosted)
+  expect(hosted.seatLimits).toEqual(steppingStones.plan.seatLimits)
   hosted.run(() => match.direct('roster.join', { seat: 'otter', name: 'Otter' }))
   let isSent = false
   hosted.whenSafe(() => {
@@ -161,6 +167,9 @@ test('each match of one name has a record of its own, and an id of a seat stays 
   expect(readdirSync(records).filter((name) => name.endsWith('.jsonl'))).toEqual(
     ['.2', '.3', ''].map((n) => `reed-regatta-one${n}.jsonl`),
   )
-  venue = await openVenue({ records, rulebooks: [reedRegatta] })
+  const lines: unknown[][] = []
+  const info = (fields: unknown, text?: unknown) => void lines.push([text, fields])
+  venue = await openVenue({ records, rulebooks: [reedRegatta], log: { info, warn() {}, error() {} } as Log })
+  expect(lines).toContainEqual(['match restored', { match: 'one', mode: 'reed-regatta', time: 0 }])
   expect([first.seat, (await sit()).seat]).toEqual(['otter', 'otter-2'])
 })

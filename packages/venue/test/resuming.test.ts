@@ -262,6 +262,7 @@ test('the same messages go over TCP, a line each; a line that is too long ends i
     code: 1009,
     why: 'this line is too long',
   })
+  expect(lines.filter(({ error }) => error)).toHaveLength(1) // an empty line is nothing
 })
 
 test('a TCP connection that ends leaves its seat away', async () => {

@@ -29,6 +29,7 @@ export function Desk({
   const { seats } = match.replica.view.roster
   const { name, admission } = entry
   const isSeated = match.seat !== null
+  const names = Object.values(seats).map((seat) => seat.name)
   const add = (other: Omit<Other, 'key'>): void =>
     setOthers([...others, { ...other, key: (others.at(-1)?.key ?? 0) + 1 }])
   const shown = others.map(({ enters }) => enters.watch)
@@ -39,7 +40,12 @@ export function Desk({
       <div class="row">
         {/* Who comes with an admission comes alone: it lets one in. */}
         {admission === undefined && (
-          <button type="button" onClick={() => add({ enters: { name: `Guest ${others.length + 2}` } })}>
+          <button
+            type="button"
+            onClick={() =>
+              add({ enters: { name: nextGuest([...names, ...others.map(({ enters }) => enters.name)]) } })
+            }
+          >
             Add a seat
           </button>
         )}
@@ -93,4 +99,11 @@ export function Desk({
       </div>
     </div>
   )
+}
+
+/** The next name that nobody has: the first seat of a desk is the first guest. */
+function nextGuest(taken: readonly unknown[]): string {
+  let number = 2
+  while (taken.includes(`Guest ${number}`)) number++
+  return `Guest ${number}`
 }
