@@ -1,5 +1,7 @@
 import { expect, test } from 'vitest'
 import { resumeMatch } from 'zinc-referee'
+import { applyPatch } from 'zinc-referee/replica'
+import { ViewCopies } from 'zinc-referee/testing'
 import { buildBook } from '../generated/build-book.ts'
 import { expectCurrent, forAll } from '../generated/for-all.ts'
 import { play, setTable, type Table, VIEWERS } from '../generated/play-history.ts'
@@ -33,14 +35,19 @@ test('patched = fresh for every viewer at every flush, for two appliers; a step 
       )
       expect(unexpected.map(({ error }: any) => String(error))).toEqual([])
 
-      const restored: any = resumeMatch(compiled, JSON.parse(JSON.stringify(one.match.snapshot())))
+      // One kind of rows goes on where the other was.
+      const restored: any = resumeMatch(closures, JSON.parse(JSON.stringify(one.match.snapshot())))
       expect(restored.hash()).toBe(one.match.hash())
+      const resumed = new ViewCopies(restored, applyPatch)
+      for (const viewer of VIEWERS) resumed.addViewer(viewer)
       const later = one.match.now + 500
       for (const match of [one.match, restored]) {
         match.direct('maze.act', moves[0]?.deeds)
         match.advanceTo(later)
       }
       expect(restored.hash()).toBe(one.match.hash())
+      resumed.flush()
+      expect(resumed.differences()).toEqual([])
       for (const viewer of VIEWERS) expect(restored.view(viewer)).toEqual(one.match.view(viewer))
       one.match.close()
       expect(one.replay().differs).toBeUndefined()

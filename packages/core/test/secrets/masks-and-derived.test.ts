@@ -163,3 +163,37 @@ test('a sight that fails takes the step back, and with it what other sights and 
   match.direct('gatehouse.turn', { open: false, broken: false })
   expect(match.view('otter').yard).toEqual(before)
 })
+
+test('a group may ask who sits where: what the first of those who are still here sees goes on to the next', () => {
+  const pier = defineRule({
+    name: 'pier',
+    state: { lamp: single({ oil: int(7) }) },
+    groups: {
+      keepers({ seating }) {
+        const [first] = seating.all.filter((seat) => seating.has(seat) && !seating.isGone(seat))
+        return first === undefined || seating.has('nobody') ? [] : [first]
+      },
+      second: ({ seats, seating }) => seats.filter((seat) => seating.number(seat) === 2),
+    },
+  })
+  const shed = defineRule({
+    name: 'shed',
+    needs: [pier],
+    state: {
+      key: single({ hook: int(3).seenBy(group(pier, 'keepers')) }),
+      rope: single({ length: int(9).seenBy(group(pier, 'second')) }),
+    },
+  })
+  const match = begin(pier, shed)
+  for (const seat of ['otter', 'heron']) match.direct('roster.join', { seat, name: seat })
+  const seen = () => ['otter', 'heron'].map((seat) => match.view(seat).shed)
+  const [key, rope] = [{ hook: 3 }, { length: 9 }]
+  expect(seen()).toEqual([
+    { key, rope: {} },
+    { key: {}, rope },
+  ])
+  match.direct('phases.start', {})
+  match.advanceTo(match.nextDue)
+  match.submit('otter', 'roster.leave', {})
+  expect(match.view('heron').shed).toEqual({ key, rope })
+})

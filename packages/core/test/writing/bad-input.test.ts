@@ -3,15 +3,19 @@ import {
   beginMatch,
   defineRule,
   defineRulebook,
+  everyone,
   int,
   json,
   type Ruling,
   resumeMatch,
+  rowOf,
   single,
+  table,
   text,
 } from 'zinc-referee'
 import { playMatch } from 'zinc-referee/testing'
 import { z } from 'zod'
+import { begin } from '../fixtures/begin-with.ts'
 import { code } from '../fixtures/error-code.ts'
 import { at, fight, hit, type SkirmishMatch, skirmish } from '../fixtures/fight-mode.ts'
 
@@ -95,6 +99,28 @@ test('the same id twice is decided once and answered twice; for something else i
   })
   expect(match.hash()).toBe(before)
   expect(match.submit('heron', 'moves.plan', { plan: 'south' }, { id: 7 })).toEqual({ ok: true })
+})
+
+test('an id that came with what no action takes is remembered, too; rows do not tell two inputs apart', () => {
+  const stall = defineRule({
+    name: 'stall',
+    state: { tins: table({ n: int(0).seenBy(everyone) }) },
+    actions: { take: { input: { tin: rowOf('tins'), much: int() }, decide() {} } },
+  })
+  const match = begin(stall)
+  match.direct('roster.join', { seat: 'otter', name: 'Otter' })
+  const take = (id: number, tin: string, much: unknown) =>
+    match.submit('otter', 'stall.take', { tin, much }, { id }).code
+  expect([take(1, 'a', 'lots'), take(1, 'a', 'lots'), take(1, 'a', 'more')]).toEqual([
+    'bad-input',
+    'bad-input',
+    'id-reused',
+  ])
+  expect([take(2, 'a', 1), take(2, 'b', 1), take(2, 'b', 2)]).toEqual([
+    'no-such-target',
+    'no-such-target',
+    'id-reused',
+  ])
 })
 
 test('a client that counts has its last 32 rulings again, and an older number is stale; of texts the last 64 count', () => {
