@@ -122,6 +122,29 @@ test('taken back, a stone has the name that it had; the one that it had meanwhil
   expect(resumed.view('heron')).toEqual(match.view('heron'))
 })
 
+test('what viewers saw go comes back to them: a stone, its tag, the chalk, and what is done afterwards', () => {
+  const { match, does, back } = building()
+  const copies = new ViewCopies(match)
+  copies.addViewer(...SEATS, 'spectator')
+  const flushed = () => {
+    copies.flush()
+    expect(copies.differences()).toEqual([])
+  }
+  for (const what of ['lay', 'tag']) does('otter', what, { spot: 2 })
+  flushed()
+  const before = match.view('vole')
+  for (const step of [
+    () => does('otter', 'lift', { spot: 2 }),
+    back,
+    () => does('otter', 'tag', { spot: 2 }),
+    back,
+  ]) {
+    expect(step()).toBe(true)
+    flushed()
+  }
+  expect(match.view('vole')).toEqual(before)
+})
+
 test('laws: all taken back, nobody’s view has changed; patched it is the fresh one; replayed and resumed it is the same', () => {
   fc.assert(
     fc.property(fc.array(act, { minLength: 10, maxLength: 30 }), fc.nat(30), (acts, cut) => {
