@@ -42,6 +42,25 @@ function playOn(match: Market, chance: Chance, names: readonly string[]): void {
   }
 }
 
+/** The seats whose guild's mark is met by the lanterns that they have. */
+function whoMeetTheirs(match: Market): readonly string[] {
+  const marks: AnyMatch['state'][string] = anyAction(match).state['guild-marks'] ?? {}
+  return match.seats.filter((seat) => {
+    const own = match.state.market.lanterns.where({ holder: seat })
+    const hung = ['mill', 'alder', 'ferry'].map((at) => own.filter(({ quay }) => quay === at).length)
+    switch (Object(marks['marks']).of(seat).mark) {
+      case 'every-quay':
+        return Math.min(...hung) > 0
+      case 'one-quay':
+        return Math.max(...hung) > 2
+      case 'four-colours':
+        return new Set(own.map(({ colour }) => colour)).size === 4
+      default:
+        return own.filter(({ on }) => on === 'shelf').length > 2
+    }
+  })
+}
+
 test('all 64 combinations of expansions: what is offered is accepted, nobody is ever stuck, each ends with the market closed and replays', () => {
   for (let set = 0; set < 2 ** EXPANSIONS.length; set++) {
     const options = EXPANSIONS.filter((_, at) => (set >> at) % 2 === 1)
@@ -52,6 +71,8 @@ test('all 64 combinations of expansions: what is offered is accepted, nobody is 
     for (; match.state.phases.now.phase === 'live' && moves < 2000; moves++) playOn(match, chance, names)
     expect([options, match.state.verdict.end.reason]).toEqual([options, 'market-closed'])
     expect(match.state.market.market.bells).toBe(3)
+    const marked = match.state.scores.ledger.all().filter(({ reason }) => reason === 'guild-mark')
+    expect(marked.map(({ to }) => to)).toEqual(options.includes('guild-marks') ? whoMeetTheirs(match) : [])
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()
   }
@@ -176,6 +197,7 @@ test('what is not offered is refused, be it a dip or a hook', () => {
     }
     if (match.state.turns.now.seat === seat) playOn(match, chance, names)
   }
+  expect(match.faults).toEqual([])
   expect(told.refused).toBeGreaterThan(100)
   expect(told.accepted).toBeGreaterThan(3)
 })

@@ -58,6 +58,7 @@ const store = defineRule({
         match.own.crates.add({ size: 1, colour: 'red' } as any)
       },
     },
+    leaveOut: { input: {}, handle: (match) => void match.own.crates.add({} as any) },
     inPlace: {
       input: {},
       handle(match) {
@@ -114,6 +115,7 @@ test.each(values)('%s is a fault that names it, and nothing is kept', (_what, ce
 
 test.each([
   ['insert', 'ZR_STATE_UNKNOWN_CELL'],
+  ['leaveOut', 'ZR_STATE_BAD_VALUE'],
   ['inPlace', 'ZR_STATE_CLOSED_VALUE'],
   ['later', 'ZR_MATCH_ASYNC'],
 ])('store.%s is a fault with %s, and nothing is kept', (order, code) => {
