@@ -1,6 +1,8 @@
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
 import { beginAnyMatch, type CellDescription, type RuleDescription } from 'zinc-referee'
+import * as builtIn from 'zinc-referee/rules'
+import { z } from 'zod'
 
 const who = ({ seenBy, by = [], maskedFor }: CellDescription): string =>
   (by.length > 0 ? by.join(', ') : seenBy) + (maskedFor === undefined ? '' : `, masked for ${maskedFor}`)
@@ -38,3 +40,38 @@ Every cell, notice and timer of the fair's modes, with all their optional rules.
 ${pages.join('\n')}`
   await expect(page).toMatchFileSnapshot('../../docs/who-sees-what.md')
 })
+
+const line = (what: string, ...values: readonly unknown[]): string[] =>
+  values.some((value) => value !== undefined && JSON.stringify(value) !== '{}')
+    ? [`${what} ${values.map((value) => JSON.stringify(value)).join(' ')}`]
+    : []
+
+test.each(Object.entries(modes))(
+  'what %s sets of other rules, declares of its own and begins with is as it was reviewed',
+  async (mode, { rulebook }) => {
+    const match = beginAnyMatch(rulebook, { seed: 'fair-1', with: rulebook.optional })
+    const seats = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike'].slice(0, rulebook.plan.seatLimits.max)
+    for (const seat of seats) match.direct('roster.join', { seat, name: seat })
+    match.direct('phases.start', {})
+    match.advanceTo(10_000)
+    const { parts } = match.snapshot()
+    const described = new Map(match.describe().rules.map((rule) => [rule.name, rule]))
+    const lines = rulebook
+      .planWith(rulebook.optional)
+      .rules.flatMap(({ name, given, config, definition }) => {
+        const { name: _, needs, state = {}, ...rest } = described.get(name) ?? {}
+        const own = Object.entries(rest).flatMap(([kind, each]) =>
+          (Array.isArray(each) ? each : Object.entries(each)).map((one) => line(`  ${kind}`, one)),
+        )
+        const first = Object.keys(state).flatMap((part) =>
+          line(`  ${part}`, parts[`${name}.${part}`]?.rows[0]?.cells),
+        )
+        const settings = definition.settings && z.toJSONSchema(definition.settings as z.ZodType)
+        return [
+          ...line(name, given, config),
+          ...(name in builtIn ? [] : [...own.flat(), ...first, ...line('  settings', settings)]),
+        ]
+      })
+    await expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(`declared/${mode}.txt`)
+  },
+)
