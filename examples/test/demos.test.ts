@@ -1,6 +1,6 @@
 import { modes } from '@zinc-referee/examples'
 import { expect, test } from 'vitest'
-import { beginAnyMatch, formatElapsed } from 'zinc-referee'
+import { beginAnyMatch, type CellDescription, formatElapsed } from 'zinc-referee'
 import { playToEnd } from 'zinc-referee/testing'
 
 /** Fast modes are shown for a while, table modes to their end. */
@@ -66,5 +66,49 @@ test.each(Object.entries(modes))(
     match.direct('roster.absent', { seat: other })
     expect(movedBy((seat) => seat === other, 50)).toEqual([])
     expect(match.faults).toEqual([])
+  },
+)
+
+/** A value that a cell may have: another one for each `n`. */
+function sample({ kind, values = [], of, least = 0 }: CellDescription, n: number): unknown {
+  switch (kind) {
+    case 'choice':
+      return values[n % values.length]
+    case 'flag':
+      return n % 2 === 1
+    case 'maybe':
+      return n % 2 === 1 && of !== undefined ? sample(of, n) : null
+    case 'seat':
+      return ['otter', 'heron', 'vole'][n % 3]
+    case 'list':
+      return of === undefined ? [] : Array.from({ length: n % 3 }, (_, at) => sample(of, n + at))
+    case 'json':
+      return []
+    case 'text':
+      return 'a word'
+    default:
+      return least + n
+  }
+}
+
+test.each(Object.entries(modes))(
+  'what the demo of %s tells of any notice is as it was read',
+  async (mode, { rulebook, demo }) => {
+    const { rules } = beginAnyMatch(rulebook, { seed: 'fair-1', with: rulebook.optional }).describe()
+    const told = rules.flatMap((rule) =>
+      Object.entries(rule.events).flatMap(([event, { cells }]) => {
+        const name = `${rule.name}.${event}`
+        return Array.from({ length: 6 }, (_, n) => {
+          const given = Object.fromEntries(Object.entries(cells).map(([cell, how]) => [cell, sample(how, n)]))
+          const line = demo.tell?.({ id: '', at: 0, name, cells: given }, (seat) =>
+            String(seat).toUpperCase(),
+          )
+          return line && `${name}: ${line.text}${line.aside ? `   (${line.aside})` : ''}`
+        })
+      }),
+    )
+    await expect(`${[...new Set(told)].filter(Boolean).join('\n')}\n`).toMatchFileSnapshot(
+      `demos/${mode}-told.txt`,
+    )
   },
 )
