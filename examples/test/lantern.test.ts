@@ -21,10 +21,13 @@ const everyOption = (match: Market, seat: string, among: readonly string[]) =>
 const listed = (match: Market) =>
   match
     .describe()
-    .rules.flatMap(({ actions }) => actions.flatMap(({ name, offers }) => (offers ? [name] : [])))
+    .rules.flatMap(({ actions }) =>
+      actions.flatMap(({ name, offered, offers }) => (offered || offers ? [name] : [])),
+    )
+    .filter((name) => !/^(roster|verdict)\./.test(name))
 
-/** Anything that is offered, whatever comes of it. */
-function playOn(match: Market, chance: Chance, names: readonly string[]): void {
+/** Anything that is offered, whatever comes of it. Returns what it was. */
+function playOn(match: Market, chance: Chance, names: readonly string[]): string {
   if (match.state.lampBid.question.open)
     for (const seat of match.seats) {
       const most = match.state.wicks.hands.of(seat).count
@@ -36,10 +39,10 @@ function playOn(match: Market, chance: Chance, names: readonly string[]): void {
   else {
     const seat = match.state.turns.now.seat ?? ''
     const chosen = chance.pick(everyOption(match, seat, names)) ?? { name: 'turns.pass', input: {} }
-    expect(anyAction(match).submit(seat, chosen.name, Object(chosen.input))).toEqual({
-      ok: true,
-    })
+    expect(anyAction(match).submit(seat, chosen.name, Object(chosen.input))).toEqual({ ok: true })
+    return chosen.name
   }
+  return 'lampBid.choose'
 }
 
 /** The seats whose guild's mark is met by the lanterns that they have. */
@@ -62,13 +65,15 @@ function whoMeetTheirs(match: Market): readonly string[] {
 }
 
 test('all 64 combinations of expansions: what is offered is accepted, nobody is ever stuck, each ends with the market closed and replays', () => {
+  const done = new Set<string>()
   for (let set = 0; set < 2 ** EXPANSIONS.length; set++) {
     const options = EXPANSIONS.filter((_, at) => (set >> at) % 2 === 1)
     const { match, replay } = begin(options, 2 + (set % 5), `market ${set}`)
     const chance = chanceFrom(`market ${set}`, 'moves')
     const names = listed(match)
     let moves = 0
-    for (; match.state.phases.now.phase === 'live' && moves < 2000; moves++) playOn(match, chance, names)
+    for (; match.state.phases.now.phase === 'live' && moves < 2000; moves++)
+      done.add(playOn(match, chance, names))
     expect([options, match.state.verdict.end.reason]).toEqual([options, 'market-closed'])
     expect(match.state.market.market.bells).toBe(3)
     const marked = match.state.scores.ledger.all().filter(({ reason }) => reason === 'guild-mark')
@@ -76,6 +81,11 @@ test('all 64 combinations of expansions: what is offered is accepted, nobody is 
     expect(match.faults).toEqual([])
     expect(replay().differs).toBeUndefined()
   }
+  expect([...done].sort()).toEqual(
+    'lampBid.choose market.dip market.fetch market.hang market.shelve market.wish moths.letFly moths.lure night-boats.row tolls.keep'.split(
+      ' ',
+    ),
+  )
 })
 
 test('a round in which all pass turns the deck to its next bell; level bids give the lamp to nobody', () => {

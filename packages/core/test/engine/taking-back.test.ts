@@ -164,6 +164,10 @@ test('laws: all taken back, nobody’s view has changed; patched it is the fresh
       for (const [n, { what, input }] of acts.entries()) {
         if (n === cut) resumed = resumeMatch(book, match.snapshot())
         if (what === 'flush') flush()
+        // To be asked whether it could be taken back changes nothing: it is tried, and undone.
+        const hash = match.hash()
+        match.options('otter', 'turns.take-back')
+        expect(match.hash()).toBe(hash)
         const [before, was] = [kept(), shown()]
         const done = what === 'flush' || (what === 'back' ? back() : does('otter', what, input))
         if (what === 'back' && done === true) expect(shown()).toEqual(seen.pop()?.was)
