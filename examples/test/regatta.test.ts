@@ -41,6 +41,23 @@ test('a raft that is down finds no cargo, no bronze and no mist', () => {
   expect(codes).toEqual(['down', 'target-down', 'target-down'])
 })
 
+test('a raft that is back is protected for two seconds: a ram does nothing, and nobody is told of one', () => {
+  const { match, foe, ram, health } = onTheRiver()
+  match.addViewer('spectator')
+  const told = (): number => {
+    const notices = match.flush().flatMap((update) => update.notices)
+    return notices.filter(({ name }) => name === 'raft.rammed').length
+  }
+  for (let n = 0; n < 4; n++) ram()
+  match.advanceTo(match.now + 3000)
+  expect([told(), match.state.vitals.body.of(foe).down]).toEqual([4, false])
+  ram()
+  expect([told(), health()]).toEqual([0, 100])
+  match.advanceTo(match.now + 2000)
+  ram()
+  expect([told(), health()]).toEqual([1, 75])
+})
+
 test('a foe that is seen can be chased: not in mist and far, not one of the crew, not who has left', () => {
   const { match, own, foe } = onTheRiver()
   const chase = (quarry: string) => {

@@ -101,9 +101,10 @@ export class Line {
     this.ended('it does not answer', undefined)
   }
 
-  private settle({ id, result, error }: Answer): void {
-    const asked = id === undefined ? undefined : this.waiting.get(id)
-    if (id !== undefined) this.waiting.delete(id)
+  /** An answer without an id is to nothing that was asked. */
+  private settle({ id = 0, result, error }: Answer): void {
+    const asked = this.waiting.get(id)
+    this.waiting.delete(id)
     if (error === undefined) asked?.resolve(result)
     else {
       const { says = error.message, problem, url, match = '' } = error.data ?? {}
