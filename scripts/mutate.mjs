@@ -181,10 +181,7 @@ try {
   rmSync(copy, { recursive: true, force: true })
 }
 
-/**
- * Counts the errors that were tried. Those that run when a file is read are left out, since the runner keeps what it has
- * read. Returns the exit code.
- */
+/** Counts the errors that were tried. Returns the exit code. */
 function judged({ files: found }) {
   const tried = Object.entries(found)
     .flatMap(([file, { mutants }]) =>
