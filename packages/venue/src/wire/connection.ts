@@ -7,8 +7,9 @@ import type { Doors } from './doors.ts'
 import { errorText, type Incoming, type RpcProblem, readRequest, resultText } from './protocol.ts'
 import { Relay } from './relay.ts'
 import { TokenBucket } from './token-bucket.ts'
+import type { Pace } from './trail.ts'
 import type { Transport } from './transport.ts'
-import { Visitor } from './visitor.ts'
+import { type Line, Visitor } from './visitor.ts'
 
 const CLOSE_TOO_SLOW = 4002
 const CLOSE_SILENT = 4003
@@ -29,7 +30,7 @@ export interface ConnectionContext {
  * One client of the venue. Its calls are carried out in their order. A message that breaks the protocol is answered with an
  * error and changes nothing.
  */
-export class Connection {
+export class Connection implements Line {
   private readonly transport: Transport
   private readonly context: ConnectionContext
   private readonly visitor: Visitor
@@ -45,18 +46,13 @@ export class Connection {
     this.transport = transport
     this.context = context
     this.bucket = new TokenBucket(context.limits.calls, context.now())
-    const { limits } = context
-    this.visitor = new Visitor(
-      {
-        send: (text) => this.send(text),
-        close: (code, reason) => transport.close(code, reason),
-        get pace() {
-          const { waiting } = transport
-          return waiting > limits.behindBytes ? 'behind' : waiting > limits.slowBytes ? 'slow' : 'prompt'
-        },
-      },
-      context.doors,
-    )
+    this.visitor = new Visitor(this, context.doors)
+  }
+
+  get pace(): Pace {
+    const { behindBytes, slowBytes } = this.context.limits
+    const { waiting } = this.transport
+    return waiting > behindBytes ? 'behind' : waiting > slowBytes ? 'slow' : 'prompt'
   }
 
   /** A message has come. */
@@ -71,7 +67,7 @@ export class Connection {
   }
 
   /** Ends the connection, and tells the client why. */
-  end(code: number, reason: string): void {
+  close(code: number, reason: string): void {
     this.transport.close(code, reason)
   }
 
@@ -169,7 +165,7 @@ export class Connection {
     this.relay.send(requestText(incoming, { match }))
   }
 
-  private send(text: string): void {
+  send(text: string): void {
     const { transport, context } = this
     if (!transport.isOpen) return
     if (transport.waiting > context.limits.waitingBytes) {

@@ -49,7 +49,7 @@ export class Connections {
   /** Ends all of them. */
   close(): void {
     clearInterval(this.pulse)
-    for (const each of [...this.all.keys()]) each.end(1001, 'the venue closes')
+    for (const each of [...this.all.keys()]) each.close(1001, 'the venue closes')
   }
 }
 

@@ -24,11 +24,6 @@ export interface Receiver {
 type Content = Shown | Notice | string
 type Shown = Pick<Update, 'at' | 'patch' | 'latest' | 'done'>
 
-/** A message that is kept. It shares its patch with viewers who see the same: as a text or a closure it would not. */
-interface Kept {
-  readonly length: number
-  readonly content: Content
-}
 /** How many messages are kept for a client that has lost its connection, and how many characters. */
 const [KEPT, KEPT_LENGTH] = [64, 32 * 1024]
 /** How long they are kept, in ms, and how long it takes until a slow client is looked at again. */
@@ -45,8 +40,12 @@ export class Trail {
   private readonly viewer: string
   private readonly wait: (ms: number, then: () => void) => () => void
   private receiver: Receiver | undefined
-  /** The last messages, the newest last, and their length. */
-  private kept: Kept[] = []
+  /**
+   * The last messages, the newest last: what each is made of, which shares its patch with viewers who see the same, and how long
+   * its text is. The numbers stand apart, since there are hundreds of them in a match.
+   */
+  private kept: Content[] = []
+  private lengths: number[] = []
   private length = 0
   private count = 0
   /** What ends the wait for a client that may come back, and that for one that is too slow. */
@@ -87,7 +86,7 @@ export class Trail {
     if (epoch !== this.epoch || n < first || n > this.count) return undefined
     this.stopWaiting()
     this.receiver = receiver
-    return this.kept.slice(n - first).map(({ content }, at) => this.textOf(n + at + 1, content))
+    return this.kept.slice(n - first).map((content, at) => this.textOf(n + at + 1, content))
   }
 
   /** Keeps what comes for a client that may come back, for a while. `gone` is called when it is no longer kept. */
@@ -107,7 +106,7 @@ export class Trail {
     this.stopWaiting()
     this.callOff()
     this.receiver = undefined
-    this.kept = []
+    this.forget()
     this.hosted.shut(this.viewer, this.take)
   }
 
@@ -153,9 +152,11 @@ export class Trail {
 
   private send(content: Content): void {
     const text = this.textOf(++this.count, content)
-    this.kept.push({ length: text.length, content })
+    this.kept.push(content)
+    this.lengths.push(text.length)
     this.length += text.length
-    while (this.kept.length > KEPT || this.length > KEPT_LENGTH) this.length -= this.kept.shift()?.length ?? 0
+    for (; this.kept.length > KEPT || this.length > KEPT_LENGTH; this.kept.shift())
+      this.length -= this.lengths.shift() ?? 0
     this.receiver?.send(text)
   }
 
@@ -172,14 +173,19 @@ export class Trail {
     this.held = undefined
     this.callOff()
     this.count++ // whoever comes back with an older number gets a whole view
-    this.kept = []
-    this.length = 0
+    this.forget()
     const look = (): void => {
       if (this.receiver === undefined || this.hosted.isClosed) return
       if (this.receiver.pace === 'behind') this.callOff = this.wait(LOOK_AGAIN, look)
       else this.catchUp()
     }
     this.callOff = this.wait(LOOK_AGAIN, look)
+  }
+
+  private forget(): void {
+    this.kept = []
+    this.lengths = []
+    this.length = 0
   }
 
   private catchUp(): void {

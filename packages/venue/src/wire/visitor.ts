@@ -41,10 +41,9 @@ const WATCHER = { role: 'watcher' } as const
 const KICKED = 'roster.kicked'
 
 /** A client of the venue: what it may see and do. A call that is refused changes nothing. */
-export class Visitor {
+export class Visitor implements Receiver {
   private readonly line: Line
   private readonly doors: Doors
-  private readonly receiver: Receiver
   private joined: Joined | undefined
   private feed: FeedWatcher | undefined
   private hasLeft = false
@@ -52,13 +51,14 @@ export class Visitor {
   constructor(line: Line, doors: Doors) {
     this.line = line
     this.doors = doors
-    this.receiver = {
-      send: (text) => line.send(text),
-      get pace() {
-        return line.pace
-      },
-      heard: (update) => this.heard(update),
-    }
+  }
+
+  send(text: string): void {
+    this.line.send(text)
+  }
+
+  get pace(): Pace {
+    return this.line.pace
   }
 
   /** The match that it has joined. */
@@ -106,11 +106,11 @@ export class Visitor {
     const route = await orRefused(params.mode, async () =>
       circuit?.route({ match, mode: params.mode, watch: watches }),
     )
-    const { doors, receiver, line } = this
+    const { doors, line } = this
     const feed =
       route?.url === undefined
         ? undefined
-        : await watchFeed(route, params, admission?.role, { doors, receiver, line })
+        : await watchFeed(route, params, admission?.role, { doors, receiver: this, line })
     // Its connection may have ended meanwhile: nobody would sit in its seat.
     if (this.hasLeft) throw new Refused('not-joined')
     if (feed !== undefined) {
@@ -186,7 +186,7 @@ export class Visitor {
     older?.replaced()
     this.doors.joined(hosted, seat)
     const trail = this.doors.trails.get(key)
-    const missed = from && trail?.resume(from, this.receiver)
+    const missed = from && trail?.resume(from, this)
     if (trail === undefined || missed === undefined) {
       trail?.close()
       return this.open(hosted, seat, { ...entering, seat })
@@ -207,7 +207,7 @@ export class Visitor {
     if (seat === undefined && !this.doors.watches(hosted, 1)) throw new Refused('too-many-watchers')
     const trail = new Trail(hosted, viewer, this.doors.wait, entering.latest === false)
     if (seat !== undefined) this.doors.trails.set(keyOf(hosted, seat), trail)
-    const { at, view, notices } = trail.open(this.receiver)
+    const { at, view, notices } = trail.open(this)
     this.begin(hosted, viewer, trail, entering)
     const rest = { seat: seat ?? null, role, player, at, notices }
     return joinAnswer(hosted, trail, this.doors, rest, ['view', view])
@@ -236,7 +236,7 @@ export class Visitor {
     return this.joined
   }
 
-  private heard(update: Update): void {
+  heard(update: Update): void {
     const kicked = update.notices.find(
       ({ name, cells }) => name === KICKED && cells['seat'] === this.joined?.seat,
     )
