@@ -42,7 +42,7 @@ afterEach(() => venue.close())
 const join = async (admission: string | undefined, more: object = {}) => {
   const client = new SocketClient(venue.port)
   const { result, error } = await client.ask('join', { ...(admission && { admission }), ...more })
-  return { client, result, problem: error?.data.problem }
+  return { client, result, problem: error?.data.problem, says: error?.data.says }
 }
 
 test('whoever holds a token of one of the keys comes in, by either algorithm, and gets the same seat again', async () => {
@@ -53,7 +53,10 @@ test('whoever holds a token of one of the keys comes in, by either algorithm, an
   const { result: heron } = await join(await hmac({ sub: 'p-heron', seat: 'green-raft', match: 'two' }))
   expect([heron.seat, heron.match]).toEqual(['green-raft', 'two'])
   const taken = await join(await sign({ sub: 'p-vole', seat: 'green-raft', match: 'two' }))
-  expect(taken.problem).toBe('join-refused')
+  expect([taken.problem, taken.says]).toEqual([
+    'join-refused',
+    'Another player has this seat. Ask for another id.',
+  ])
 })
 
 test('wrong, expired, unsigned, without expiry, of an unknown key or for another match: refused alike, and counted', async () => {
@@ -200,6 +203,9 @@ test('too many calls, connections or matches, and pages of other origins, are re
   for (let n = 0; n < 5; n++)
     problems.push((await client.ask('act', { action: 'roster.ready' })).error?.data.problem)
   expect(problems).toEqual([undefined, undefined, undefined, 'too-fast', 'too-fast'])
+  const metrics = await (await fetch(`${venue.url}metrics`)).text()
+  for (const why of ['origin', 'too-many'])
+    expect(metrics).toContain(`zinc_referee_refused_connections_total{why="${why}"} 1\n`)
 })
 
 test('a client that does not answer its heartbeat is away soon', async () => {

@@ -1,4 +1,4 @@
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, utimesSync } from 'node:fs'
+import { appendFileSync, mkdtempSync, readdirSync, readFileSync, statSync, utimesSync } from 'node:fs'
 import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -155,6 +155,7 @@ test('records of matches that have ended are compressed, and removed when they a
   const packed = () => readdirSync(records).filter((name) => name.endsWith('.gz'))
   while (packed().length === 0) await soon()
   const [name = ''] = packed()
+  expect(statSync(join(records, name)).mode & 0o077).toBe(0)
   const text = gunzipSync(readFileSync(join(records, name))).toString()
   expect(replayRecord(reedRegatta, text).differs).toBeUndefined()
   while (venue.matches.length > 1) await soon()
