@@ -1,5 +1,7 @@
 import {
   appendFileSync,
+  cpSync,
+  existsSync,
   ftruncateSync,
   mkdtempSync,
   readdirSync,
@@ -156,6 +158,34 @@ test('a snapshot is kept after so many lines, so that less is played again', asy
   while (covered() === before) await soon()
   expect(covered()).toBe(before + 5)
   await often.close()
+})
+
+test('what lies in the folder at any moment is enough to go on, time and again', async () => {
+  const drum = defineRule({
+    name: 'drum',
+    state: { drum: single({ beats: int(0).seenBy(everyone) }) },
+    directives: { beat: { input: {}, handle: (match) => void (match.own.drum.beats += 1) } },
+  })
+  const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
+  let records = mkdtempSync(join(tmpdir(), 'copies-'))
+  for (let beats = 0; beats < 28; ) {
+    const open = await openVenue({ records: { folder: records, snapshotEvery: 4 }, rulebooks: [book] })
+    const hosted = open.matches[0] ?? open.begin('one', book, { seed: 'fair-1' })
+    expect(hosted.match.view('spectator')['drum']).toEqual({ drum: { beats } })
+    const snapshot = join(records, 'drum-one.snapshot.json')
+    const covered = () => existsSync(snapshot) && JSON.parse(readFileSync(snapshot, 'utf8')).lines
+    const beat = () => hosted.run((match) => match.direct('drum.beat', {}))
+    const before = covered()
+    for (let n = 0; n < 4; n++) beat()
+    while (covered() === before) await turn()
+    for (let n = 0; n < 3; n++) beat() // they are behind what the snapshot has
+    await new Promise<void>((safe) => hosted.whenSafe(safe))
+    beats += 7
+    const copy = mkdtempSync(join(tmpdir(), 'copies-'))
+    cpSync(records, copy, { recursive: true, filter: (path) => !path.endsWith('.lock') })
+    await open.suspend()
+    records = copy
+  }
 })
 
 const again = (more: Partial<VenueOptions> = {}) =>
