@@ -84,6 +84,20 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   await last.venue.close()
 })
 
+test('a match whose name comes again has a verdict of its own', async () => {
+  const heard: Verdict[] = []
+  const { venue } = await opened({ records: folder(), deliver: (verdict) => void heard.push(verdict) })
+  for (const count of [1, 2]) {
+    play(venue.begin('one', reedRegatta, begun))
+    while (heard.length < count) await soon()
+    venue.matches[0]?.close()
+    while (venue.matches.length > 0) await soon()
+  }
+  expect(heard.map(({ match }) => match)).toEqual(['one', 'one'])
+  expect(new Set(heard.map(({ id }) => id)).size).toBe(2)
+  await venue.close()
+})
+
 test('a verdict that is taken while the venue closes is sent again by the next one, and nothing is left to wake', async () => {
   const records = folder()
   const heard: string[] = []

@@ -29,7 +29,9 @@ const stall = defineRule({
   name: 'stall',
   needs: [roster],
   state: {
-    purses: perSeat({ coins: int(3).seenBy(owner), open: flag(false).seenBy(everyone) }),
+    purses: perSeat({ coins: int(3).seenBy(owner), open: flag(false).seenBy(everyone) }).derives({
+      rich: { to: everyone, as: ({ coins }) => coins > 5 },
+    }),
     jars: table({
       kind: choice('plum', 'sloe').seenBy(everyone),
       of: maybe(seatRef()).seenBy(everyone),
