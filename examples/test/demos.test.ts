@@ -100,7 +100,7 @@ test.each(Object.entries(modes))(
         const name = `${rule.name}.${event}`
         return Array.from({ length: 6 }, (_, n) => {
           const given = Object.fromEntries(Object.entries(cells).map(([cell, how]) => [cell, sample(how, n)]))
-          const line = demo.tell?.({ id: '', at: 0, name, cells: given }, (seat) =>
+          const line = demo.tell?.({ at: 0, until: 0, name, cells: given }, (seat) =>
             String(seat).toUpperCase(),
           )
           return line && `${name}: ${line.text}${line.aside ? `   (${line.aside})` : ''}`

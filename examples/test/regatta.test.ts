@@ -41,7 +41,7 @@ test('a raft that is down finds no cargo, no bronze and no mist', () => {
   expect(codes).toEqual(['down', 'target-down', 'target-down'])
 })
 
-test('a raft that is back is protected for two seconds: a ram does nothing, and nobody is told of one', () => {
+test('a raft that is back is protected for two seconds: a ram does nothing, and nobody hears of one', () => {
   const { match, foe, ram, health } = onTheRiver()
   match.addViewer('spectator')
   const told = (): number => {
