@@ -71,24 +71,17 @@ test.each(Object.entries(modes))(
 
 /** A value that a cell may have: another one for each `n`. */
 function sample({ kind, values = [], of, least = 0 }: CellDescription, n: number): unknown {
-  switch (kind) {
-    case 'choice':
-      return values[n % values.length]
-    case 'flag':
-      return n % 2 === 1
-    case 'maybe':
-      return n % 2 === 1 && of !== undefined ? sample(of, n) : null
-    case 'seat':
-      return ['otter', 'heron', 'vole'][n % 3]
-    case 'list':
-      return of === undefined ? [] : Array.from({ length: n % 3 }, (_, at) => sample(of, n + at))
-    case 'json':
-      return []
-    case 'text':
-      return 'a word'
-    default:
-      return least + n
+  const inner = (at: number): unknown => of && sample(of, at)
+  const byKind: { readonly [kind: string]: unknown } = {
+    choice: values[n % values.length],
+    flag: n % 2 === 1,
+    maybe: n % 2 === 1 ? inner(n) : null,
+    seat: ['otter', 'heron', 'vole'][n % 3],
+    list: Array.from({ length: n % 3 }, (_, at) => inner(n + at)),
+    json: [],
+    text: 'a word',
   }
+  return kind in byKind ? byKind[kind] : least + n
 }
 
 test.each(Object.entries(modes))(

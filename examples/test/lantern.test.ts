@@ -51,16 +51,13 @@ function whoMeetTheirs(match: Market): readonly string[] {
   return match.seats.filter((seat) => {
     const own = match.state.market.lanterns.where({ holder: seat })
     const hung = ['mill', 'alder', 'ferry'].map((at) => own.filter(({ quay }) => quay === at).length)
-    switch (Object(marks['marks']).of(seat).mark) {
-      case 'every-quay':
-        return Math.min(...hung) > 0
-      case 'one-quay':
-        return Math.max(...hung) > 2
-      case 'four-colours':
-        return new Set(own.map(({ colour }) => colour)).size === 4
-      default:
-        return own.filter(({ on }) => on === 'shelf').length > 2
+    const isMet: { readonly [mark: string]: boolean } = {
+      'every-quay': Math.min(...hung) > 0,
+      'one-quay': Math.max(...hung) > 2,
+      'four-colours': new Set(own.map(({ colour }) => colour)).size === 4,
+      'full-shelf': own.filter(({ on }) => on === 'shelf').length > 2,
     }
+    return isMet[Object(marks['marks']).of(seat).mark]
   })
 }
 

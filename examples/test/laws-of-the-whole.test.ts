@@ -1,19 +1,7 @@
-import { docks, finds, type Regatta, raft, reedRegatta } from '@zinc-referee/examples'
+import { type Regatta, reedRegatta } from '@zinc-referee/examples'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { beginMatch, defineRulebook, minutes, seconds } from 'zinc-referee'
-import {
-  areas,
-  credit,
-  mostAtTime,
-  mostRounds,
-  respawn,
-  rounds,
-  scores,
-  teams,
-  verdict,
-  vitals,
-} from 'zinc-referee/rules'
+import { beginMatch, defineRulebook, minutes } from 'zinc-referee'
 import { carryOut, type Deed, deeds, SEATS } from './regatta-deeds.ts'
 
 interface Moves extends ReadonlyArray<{ readonly deed: Deed; readonly wait: number }> {}
@@ -93,33 +81,13 @@ test('G5, G21: other ids rename every outcome and nothing else; names change onl
 })
 
 test('G6: rules in another order, or run without code made for them, give the same state', () => {
-  const rules = [
-    teams({ count: 2 }),
-    finds,
-    rounds({
-      length: minutes(5),
-      count: 3,
-      bestOf: true,
-      breakTime: seconds(10),
-      swapEnds: 'each',
-      suddenEnd: true,
-      overtime: minutes(2),
-    }),
-    vitals({ max: 100, healthSeen: 'everyone' }),
-    scores,
-    credit({ points: { kill: 2 } }),
-    areas,
-    respawn({ after: seconds(3), protectFor: seconds(2), places: docks }),
-    verdict({ when: [mostAtTime.decides('round'), mostRounds] }),
-    raft,
-  ] as const
-  const common = { name: 'reed-regatta', seats: { min: 2, max: 8 } } as const
-  const [a, b, c, d, e, f, g, h, i, j] = rules
-  const turned = [j, i, h, g, f, e, d, c, b, a] as const
-  const books = [
-    defineRulebook({ ...common, rules: turned }),
-    defineRulebook({ ...common, rules, generateCode: false }),
-  ] as object[]
+  const { name, plan } = reedRegatta
+  const [turned, alike] = [plan.rules.toReversed(), plan.rules]
+  const books = [{ rules: turned }, { rules: alike, generateCode: false }].map((given) =>
+    defineRulebook({ name, seats: plan.seatLimits, ...given } as object as Parameters<
+      typeof defineRulebook
+    >[0]),
+  ) as object[]
   forMoves((moves, how) => {
     const { shown, rulings } = play(moves, how)
     for (const book of books) {

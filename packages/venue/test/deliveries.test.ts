@@ -93,7 +93,6 @@ test('a match whose name comes again has a verdict of its own', async () => {
     venue.matches[0]?.close()
     while (venue.matches.length > 0) await soon()
   }
-  expect(heard.map(({ match }) => match)).toEqual(['one', 'one'])
   expect(new Set(heard.map(({ id }) => id)).size).toBe(2)
   await venue.close()
 })

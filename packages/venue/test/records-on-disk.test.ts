@@ -160,18 +160,35 @@ test('a snapshot is kept after so many lines, so that less is played again', asy
   await often.close()
 })
 
-test('what lies in the folder at any moment is enough to go on, time and again', async () => {
-  const drum = defineRule({
+/** A drum with three beats, which can be beaten, and which can burst. */
+const drumOf = (cells: object) =>
+  defineRulebook({
     name: 'drum',
-    state: { drum: single({ beats: int(0).seenBy(everyone) }) },
-    directives: { beat: { input: {}, handle: (match) => void (match.own.drum.beats += 1) } },
+    seats: { min: 1, max: 2 },
+    rules: [
+      defineRule({
+        name: 'drum',
+        state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) },
+        directives: {
+          beat: {
+            input: {},
+            handle(match) {
+              match.own.drum.beats += 1
+            },
+          },
+          burst: { input: {}, handle: () => expect.fail('it has a hole') },
+        },
+      }),
+    ],
   })
-  const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
+
+test('what lies in the folder at any moment is enough to go on, time and again', async () => {
+  const book = drumOf({})
   let records = mkdtempSync(join(tmpdir(), 'copies-'))
   for (let beats = 0; beats < 28; ) {
     const open = await openVenue({ records: { folder: records, snapshotEvery: 4 }, rulebooks: [book] })
     const hosted = open.matches[0] ?? open.begin('one', book, { seed: 'fair-1' })
-    expect(hosted.match.view('spectator')['drum']).toEqual({ drum: { beats } })
+    expect(hosted.match.view('spectator')['drum']).toEqual({ drum: { beats: 3 + beats } })
     const snapshot = join(records, 'drum-one.snapshot.json')
     const covered = () => existsSync(snapshot) && JSON.parse(readFileSync(snapshot, 'utf8')).lines
     const beat = () => hosted.run((match) => match.direct('drum.beat', {}))
@@ -216,19 +233,7 @@ test('a venue that is suspended and opened again goes on: same seats, same state
 })
 
 test('matches go on under a new version of their rulebook, by its migration; without one the files stay as they are', async () => {
-  const drum = (cells: object) =>
-    defineRulebook({
-      name: 'drum',
-      seats: { min: 1, max: 2 },
-      rules: [
-        defineRule({
-          name: 'drum',
-          state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) },
-          directives: { burst: { input: {}, handle: () => expect.fail('it has a hole') } },
-        }),
-      ],
-    })
-  const [old, next] = [drum({}), drum({ loud: int(7).seenBy(everyone) })]
+  const [old, next] = [drumOf({}), drumOf({ loud: int(7).seenBy(everyone) })]
   const records = mkdtempSync(join(tmpdir(), 'versions-'))
   const first = await openVenue({ records, rulebooks: [old] })
   first.begin('evening', old, { seed: 'fair-1' })

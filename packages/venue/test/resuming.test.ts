@@ -265,17 +265,6 @@ test('the same messages go over TCP, a line each; a line that is too long ends i
   expect(lines.filter(({ error }) => error)).toHaveLength(1) // an empty line is nothing
 })
 
-test('a TCP connection that ends leaves its seat away', async () => {
-  const socket = connect(venue.tcpPort ?? 0, '127.0.0.1')
-  const joined = new Promise((first) => socket.once('data', first))
-  socket.write('{"jsonrpc":"2.0","id":1,"method":"join","params":{"name":"Otter"}}\n')
-  await joined
-  expect(hosted().people).toEqual(['otter'])
-  socket.destroy()
-  while (hosted().people.length > 0) await new Promise((soon) => setImmediate(soon))
-  expect(hosted().match.state.roster.seats.of('otter').presence).toBe('absent')
-})
-
 test('lines of HTTP, as a page can make a browser send them, end a TCP connection before anything is done', async () => {
   const socket = connect(venue.tcpPort ?? 0, '127.0.0.1')
   const join = JSON.stringify({ jsonrpc: '2.0', id: 1, method: 'join', params: { name: 'Otter' } })

@@ -152,28 +152,12 @@ test('an id, life, turn or time that is not a whole number is refused, and the r
 
 test('a null inside a list, or inside lists in a list, is nothing to the rule that hears of it', () => {
   const heard: unknown[] = []
-  const board = defineRule({
-    name: 'board',
-    facts: {
-      read: {
-        input: { rows: list(list(maybe(int()))), best: maybe(list(maybe(int()))) },
-        handle: (_, { rows, best }) => void heard.push([rows, best]),
-      },
-    },
-  })
-  const match = playMatch(bookOf(board), ['otter']).match as any
-  for (const input of [
-    { rows: [[1, null], []], best: [null, 2] },
-    { rows: [], best: null },
-  ])
-    expect(match.report('board.read', input)).toEqual({ ok: true })
-  expect(heard).toEqual([
-    [
-      [[1, undefined], []],
-      [undefined, 2],
-    ],
-    [[], undefined],
-  ])
-  expect(match.report('board.read', { rows: [null] }).code).toBe('bad-input')
-  expect(match.report('board.read', { rows: 7 }).code).toBe('bad-input')
+  const input = { rows: list(list(maybe(int()))), best: maybe(list(maybe(int()))) }
+  const read = { input, handle: (_: unknown, { rows, best }: any) => void heard.push(rows, best) }
+  const board = defineRule({ name: 'board', facts: { read } })
+  const { match } = playMatch(bookOf(board), ['otter']) as any
+  expect(match.report('board.read', { rows: [[1, null], []], best: [null, 2] })).toEqual({ ok: true })
+  expect(match.report('board.read', { rows: [], best: null })).toEqual({ ok: true })
+  expect(heard).toEqual([[[1, undefined], []], [undefined, 2], [], undefined])
+  for (const rows of [[null], 7]) expect(match.report('board.read', { rows }).code).toBe('bad-input')
 })

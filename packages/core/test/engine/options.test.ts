@@ -92,27 +92,6 @@ test('options are exact: offered = accepted for the whole input domain, at every
   }
 })
 
-test('the games of three in a row are as many as counted: the first three moves', () => {
-  const count = (moves: readonly { x: number; y: number }[], depth: number): number => {
-    const { match } = playMatch(noughts, ['otter', 'heron'])
-    for (const [n, move] of moves.entries())
-      match.submit(n % 2 === 0 ? 'otter' : 'heron', 'board.place', move)
-    const offered = match.options(moves.length % 2 === 0 ? 'otter' : 'heron', 'board.place')
-    return depth === 1
-      ? offered.length
-      : offered.reduce((sum, move) => sum + count([...moves, move], depth - 1), 0)
-  }
-  expect([count([], 1), count([], 2), count([], 3)]).toEqual([9, 72, 504])
-})
-
-test('an action without an input is its own option while it is allowed', () => {
-  const { match } = playMatch(noughts, ['otter', 'heron'], { start: false })
-  expect(match.options('otter', 'roster.ready')).toEqual([{}])
-  match.advanceTo(0)
-  for (const seat of match.seats) match.submit(seat, 'roster.ready', {})
-  expect(match.options('otter', 'roster.ready')).toEqual([])
-})
-
 test('computed once until something happens or time goes on; a refused input changes nothing', () => {
   let looks = 0
   const watched = defineRule({
