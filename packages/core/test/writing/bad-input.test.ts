@@ -111,15 +111,11 @@ test('an id that came with what no action takes is remembered, too; rows do not 
   match.direct('roster.join', { seat: 'otter', name: 'Otter' })
   const take = (id: number, tin: string, much: unknown) =>
     match.submit('otter', 'stall.take', { tin, much }, { id }).code
-  expect([take(1, 'a', 'lots'), take(1, 'a', 'lots'), take(1, 'a', 'more')]).toEqual([
-    'bad-input',
-    'bad-input',
-    'id-reused',
-  ])
-  expect([take(2, 'a', 1), take(2, 'b', 1), take(2, 'b', 2)]).toEqual([
-    'no-such-target',
-    'no-such-target',
-    'id-reused',
+  const first = [take(1, 'a', 'lots'), take(1, 'a', 'lots'), take(1, 'a', 'more')].join(' ')
+  const second = [take(2, 'a', 1), take(2, 'b', 1), take(2, 'b', 2)].join(' ')
+  expect([first, second]).toEqual([
+    'bad-input bad-input id-reused',
+    'no-such-target no-such-target id-reused',
   ])
 })
 
