@@ -185,7 +185,7 @@ export function tableRows(): Row[] {
     return took / moves
   }
   const ratios = [
-    ratio('deal/bare', { most: 300 }, deal, bareThousand, 31),
+    ratio('deal/bare', { most: 150 }, deal, bareThousand, 31),
     ratio('stones/bare', { most: 10 }, lay, bareThousand, 31),
   ]
   const [seconds, peak] = manyStones(10_000)
