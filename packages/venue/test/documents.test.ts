@@ -100,6 +100,6 @@ test('what a venue answers fits its documents: HTTP by OpenAPI, calls and their 
 test('the schemas and types of a mode with something of every kind', async () => {
   const described = beginAnyMatch(book, { seed: 'fair-1' }).describe()
   const printed = { schemas: jsonSchemas(described), asyncApi: asyncApi(described) }
-  await expect(`${JSON.stringify(printed, null, 1)}\n`).toMatchFileSnapshot('transcripts/schemas.txt')
-  await expect(clientTypes(described)).toMatchFileSnapshot('transcripts/types.txt')
+  await expect(`${JSON.stringify(printed, null, 1)}\n`).toMatchFileSnapshot('exchanges/schemas.txt')
+  await expect(clientTypes(described)).toMatchFileSnapshot('exchanges/types.txt')
 })

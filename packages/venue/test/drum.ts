@@ -1,6 +1,6 @@
 import { connect } from '@zinc-referee/venue/client'
 import { WebSocket as WsSocket } from 'ws'
-import { defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
+import { type AnyRulebook, defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
 
 /** A socket that gives what it was given when the test says so. */
 export class HeldSocket {
@@ -42,6 +42,41 @@ const drum = defineRule({
   },
 })
 export const book = defineRulebook({ name: 'drum', seats: { min: 1, max: 2 }, rules: [drum] })
+
+/** A drum that counts beats by so much each, by seats or by a referee, with these cells besides; and it may burst. */
+export const drumOf = (by = 1, cells: object = {}): AnyRulebook =>
+  defineRulebook({
+    name: 'drum',
+    seats: { min: 1, max: 2 },
+    rules: [
+      defineRule({
+        name: 'drum',
+        state: { drum: single({ beats: int(0).seenBy(everyone), ...cells }) },
+        actions: {
+          beat: {
+            input: {},
+            decide(match) {
+              match.own.drum.beats += by
+            },
+          },
+        },
+        directives: {
+          strike: {
+            input: {},
+            handle(match) {
+              match.own.drum.beats += by
+            },
+          },
+          burst: {
+            input: {},
+            handle() {
+              throw new Error('it has a hole')
+            },
+          },
+        },
+      }),
+    ],
+  })
 
 /** A class of sockets, and those that were made of it. */
 export function kept() {

@@ -16,8 +16,9 @@ import { setImmediate as turn } from 'node:timers/promises'
 import { lanternMarket, reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import { defineRule, defineRulebook, everyone, int, replayRecord, single } from 'zinc-referee'
+import { everyone, int, replayRecord } from 'zinc-referee'
 import { type Disk, openRecordFile } from '../src/records/record-file.ts'
+import { drumOf } from './drum.ts'
 import { regattaVenue } from './regatta-venue.ts'
 import { SocketClient, twoClients } from './socket-client.ts'
 
@@ -160,38 +161,16 @@ test('a snapshot is kept after so many lines, so that less is played again', asy
   await often.close()
 })
 
-/** A drum with three beats, which can be beaten, and which can burst. */
-const drumOf = (cells: object) =>
-  defineRulebook({
-    name: 'drum',
-    seats: { min: 1, max: 2 },
-    rules: [
-      defineRule({
-        name: 'drum',
-        state: { drum: single({ beats: int(3).seenBy(everyone), ...cells }) },
-        directives: {
-          beat: {
-            input: {},
-            handle(match) {
-              match.own.drum.beats += 1
-            },
-          },
-          burst: { input: {}, handle: () => expect.fail('it has a hole') },
-        },
-      }),
-    ],
-  })
-
 test('what lies in the folder at any moment is enough to go on, time and again', async () => {
-  const book = drumOf({})
+  const book = drumOf()
   let records = mkdtempSync(join(tmpdir(), 'copies-'))
   for (let beats = 0; beats < 28; ) {
     const open = await openVenue({ records: { folder: records, snapshotEvery: 4 }, rulebooks: [book] })
     const hosted = open.matches[0] ?? open.begin('one', book, { seed: 'fair-1' })
-    expect(hosted.match.view('spectator')['drum']).toEqual({ drum: { beats: 3 + beats } })
+    expect(hosted.match.view('spectator')['drum']).toEqual({ drum: { beats } })
     const snapshot = join(records, 'drum-one.snapshot.json')
     const covered = () => existsSync(snapshot) && JSON.parse(readFileSync(snapshot, 'utf8')).lines
-    const beat = () => hosted.run((match) => match.direct('drum.beat', {}))
+    const beat = () => hosted.run((match) => match.direct('drum.strike', {}))
     const before = covered()
     for (let n = 0; n < 4; n++) beat()
     while (covered() === before) await turn()
@@ -233,10 +212,11 @@ test('a venue that is suspended and opened again goes on: same seats, same state
 })
 
 test('matches go on under a new version of their rulebook, by its migration; without one the files stay as they are', async () => {
-  const [old, next] = [drumOf({}), drumOf({ loud: int(7).seenBy(everyone) })]
+  const [old, next] = [drumOf(), drumOf(1, { loud: int(7).seenBy(everyone) })]
   const records = mkdtempSync(join(tmpdir(), 'versions-'))
   const first = await openVenue({ records, rulebooks: [old] })
-  first.begin('evening', old, { seed: 'fair-1' })
+  const evening = first.begin('evening', old, { seed: 'fair-1' })
+  for (let n = 0; n < 3; n++) evening.run((match) => match.direct('drum.strike', {}))
   await first.suspend()
   const broken: string[] = []
   const without = await openVenue({ records, rulebooks: [next], onBroken: ({ code }) => broken.push(code) })
@@ -252,9 +232,7 @@ test('matches go on under a new version of their rulebook, by its migration; wit
     })
     expect(later.matches[0]?.match.view('spectator')['drum']).toEqual({ drum: { beats: 3, loud: 7 } })
     later.matches[0]?.run((match) => match.direct('drum.burst', {}))
-    expect(faults).toEqual([
-      expect.stringContaining('evening: drum directive burst: AssertionError: it has a hole'),
-    ])
+    expect(faults).toEqual([expect.stringContaining('evening: drum directive burst: Error: it has a hole')])
     await later.suspend()
   }
 })

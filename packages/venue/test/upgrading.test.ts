@@ -3,31 +3,12 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openVenue } from '@zinc-referee/venue'
 import { expect, test } from 'vitest'
-import { type AnyRulebook, defineRule, defineRulebook, everyone, int, single } from 'zinc-referee'
+import { type AnyRulebook, defineRulebook, everyone, int } from 'zinc-referee'
+import { drumOf } from './drum.ts'
 import { SocketClient } from './socket-client.ts'
 
-/** A drum that counts beats by so much each, with these cells besides. */
-const drum = (by: number, cells: object = {}): AnyRulebook =>
-  defineRulebook({
-    name: 'drum',
-    seats: { min: 1, max: 2 },
-    rules: [
-      defineRule({
-        name: 'drum',
-        state: { drum: single({ beats: int(0).seenBy(everyone), ...cells }) },
-        actions: {
-          beat: {
-            input: {},
-            decide(match) {
-              match.own.drum.beats += by
-            },
-          },
-        },
-      }),
-    ],
-  })
-const old = drum(1)
-const louder = drum(10, { loud: int(7).seenBy(everyone) })
+const old = drumOf()
+const louder = drumOf(10, { loud: int(7).seenBy(everyone) })
 const migrate = <S>(before: S): S => before
 
 test.each([false, true])(

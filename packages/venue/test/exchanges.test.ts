@@ -1,4 +1,4 @@
-// What a venue says, to the byte, in texts that are reviewed when they change: see the folder `transcripts`.
+// What a venue says, to the byte, in texts that are reviewed when they change: see the folder `exchanges`.
 import { type Log, openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { afterEach, expect, test } from 'vitest'
 import { book } from './every-kind.ts'
@@ -66,7 +66,7 @@ async function opened(options: VenueOptions = {}) {
   return { clock, pass, client }
 }
 const saidAs = (name: string) =>
-  expect(`${settled(lines.join('\n'))}\n`).toMatchFileSnapshot(`transcripts/${name}.txt`)
+  expect(`${settled(lines.join('\n'))}\n`).toMatchFileSnapshot(`exchanges/${name}.txt`)
 
 test('an evening over the wire: seats, watchers, calls that are refused, a lost line, another window, an end', async () => {
   const { pass, client } = await opened()
@@ -120,7 +120,7 @@ test('an evening over the wire: seats, watchers, calls that are refused, a lost 
   await saidAs('an-evening')
   const metrics = await (await fetch(`${venue.url}metrics`)).text()
   await expect(metrics.replaceAll(/(sent_bytes_total) \d+/g, '$1 N')).toMatchFileSnapshot(
-    'transcripts/metrics.txt',
+    'exchanges/metrics.txt',
   )
 })
 
@@ -164,5 +164,5 @@ test('what HTTP answers, in order, and what describes it', async () => {
   await ask('none')
   await saidAs('http')
   const api = await (await fetch(`${venue.url}openapi.json`)).json()
-  await expect(`${JSON.stringify(api, null, 1)}\n`).toMatchFileSnapshot('transcripts/openapi.txt')
+  await expect(`${JSON.stringify(api, null, 1)}\n`).toMatchFileSnapshot('exchanges/openapi.txt')
 })
