@@ -82,7 +82,7 @@ export function openSockets(http: Server, connections: Connections, options: Soc
   return () => server.close()
 }
 
-/** A class, since there are many: an object with getters of its own takes ten times as much. */
+/** A class, since there are many: V8 keeps an object with getters of its own as a dictionary. */
 class SocketTransport implements Transport {
   readonly address: string
   readonly patience = 1
