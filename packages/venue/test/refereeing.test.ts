@@ -44,11 +44,12 @@ test('a referee knows the settings, and lets time pass at once: n ms, or until t
   await otter.until(({ params }) => params?.at === due)
   expect((await otter.ask('ping', {})).result.at).toBe(due)
 
+  const [before, ends] = [hosted.now(), hosted.match.nextDue]
   await direct('phases.pause')
-  const before = hosted.now()
   expect(await skip({ for: 1500 })).toEqual({ ok: true })
   expect([now().paused, hosted.now()]).toEqual([true, before + 1500])
   await direct('phases.resume')
+  expect(hosted.match.nextDue).toBe(ends)
   const played = () => replayRecord(reedRegatta, readFileSync(hosted.record as string, 'utf8'))
   expect(await skip({ for: 3_600_000 })).toEqual({ ok: true })
   expect(now().phase).toBe('over')

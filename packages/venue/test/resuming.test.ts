@@ -257,12 +257,13 @@ test('the same messages go over TCP, a line each; a line that is too long ends i
   socket.write('"2.0","id":3,"method":"ping"}\n\nnonsense\n')
   expect((await until(({ id }) => id === 3)).result.at).toBe(0)
   expect((await until(({ error }) => error)).error.data.problem).toBe('parse-error')
+  socket.write(`${'x'.repeat(65_536)}\n`) // as long as may be
   socket.write('x'.repeat(100_000))
   expect((await until(({ method }) => method === 'closed')).params).toEqual({
     code: 1009,
     why: 'this line is too long',
   })
-  expect(lines.filter(({ error }) => error)).toHaveLength(1) // an empty line is nothing
+  expect(lines.filter(({ error }) => error)).toHaveLength(2) // an empty line is nothing
 })
 
 test('lines of HTTP, as a page can make a browser send them, end a TCP connection before anything is done', async () => {

@@ -74,6 +74,16 @@ test('matches are spread, found and listed; who searches a mode at the same inst
   expect(new Set(met.map(({ client }) => client.id)).size).toBe(1)
   const { client: watcher } = await enter(workers, { match: 'four', watch: 'spectator' })
   expect([watcher.id, watcher.seat]).toEqual(['four', null])
+  // Whoever has joined stays with its match, whichever worker has the one that it asks for next.
+  const settled = new SocketClient(workers.port)
+  for (const [match, at] of [
+    ['one', 'result'],
+    ['two', 'error'],
+    ['three', 'error'],
+    ['four', 'error'],
+  ] as const)
+    expect((await settled.ask('join', { match, name: 'Toad' }))[at]).toBeDefined()
+  settled.leave()
   const metrics = (await http('/metrics')).text
   expect(metrics).toMatch(/^zinc_referee_matches\{worker="1"\} \d$/m)
   expect(metrics).toMatch(/^zinc_referee_calls_total\{worker="2",method="join",outcome="ok"\} \d$/m)
