@@ -8,6 +8,8 @@ const messages = {
   ZR_VENUE_DELIVERY: (d: { url: string; status: number }) =>
     `${d.url} did not take a verdict: it answered ${d.status}. It is sent again later; answer 200 once it is kept.`,
   ZR_VENUE_CLOSED: (_: object) => 'The venue is closed. Open another.',
+  ZR_VENUE_UNKNOWN_OPTION: (d: { where: string; option: string; known: readonly string[] }) =>
+    `There is no '${d.option}' in ${d.where}. Fix the spelling; there are ${d.known.join(', ')}.`,
   ZR_VENUE_OPEN: (d: { address: string }) =>
     `Without admissions anybody may take any seat, so the venue does not listen on ${d.address}. Pass admissions, or listen on 127.0.0.1.`,
   ZR_VENUE_FULL: (d: { max: number }) =>

@@ -5,6 +5,7 @@ import type { CircuitLink } from './circuit-link.ts'
 import { processClock } from './clock.ts'
 import { type Deliver, type DeliveryAddress, Outbox, postTo, verdictOf } from './deliveries/index.ts'
 import { venueError } from './errors.ts'
+import { assertKnown, type Known } from './known-options.ts'
 import { type Limits, usualLimits } from './limits.ts'
 import { type Log, usualLog } from './log.ts'
 import {
@@ -125,11 +126,40 @@ export interface Venue {
   suspend(): Promise<void>
 }
 
+const known: Known<VenueOptions> = {
+  port: true,
+  host: true,
+  records: true,
+  rulebooks: true,
+  migrate: true,
+  renew: true,
+  deliver: true,
+  bots: true,
+  log: true,
+  tls: true,
+  proxies: true,
+  tcp: true,
+  compress: true,
+  onBroken: true,
+  page: true,
+  allowViewAsAnySeat: true,
+  allowDriving: true,
+  clock: true,
+  admissions: true,
+  origins: true,
+  limits: true,
+  circuit: true,
+  hosting: true,
+  joined: true,
+  onFault: true,
+}
+
 /**
  * Opens a venue: HTTP for the page and the list of matches, WebSocket (RFC 6455) under `/socket` with JSON-RPC 2.0.
- * @throws ZR_VENUE_PORT, ZR_VENUE_OPEN, ZR_VENUE_RECORDS_IN_USE
+ * @throws ZR_VENUE_UNKNOWN_OPTION, ZR_VENUE_PORT, ZR_VENUE_OPEN, ZR_VENUE_RECORDS_IN_USE
  */
 export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
+  assertKnown('openVenue', options, known)
   const address = options.host ?? '127.0.0.1'
   if (options.admissions === undefined && !LOOPBACK.test(address))
     throw venueError('ZR_VENUE_OPEN', { address })

@@ -174,7 +174,16 @@ test('what is sent behind a join waits for it, and is answered in order', async 
   ])
 })
 
-test('without admissions a venue listens on this machine alone', async () => {
+test('without admissions a venue listens on this machine alone, and a misspelt option is no option', async () => {
+  const misspelt: object[] = [
+    { admisions: { keys: [] } },
+    { limits: { watcher: 5 } },
+    { admissions: { keys: [], isuer: '' } },
+  ]
+  for (const options of misspelt)
+    await expect(openVenue({ port: 0, ...options })).rejects.toMatchObject({
+      code: 'ZR_VENUE_UNKNOWN_OPTION',
+    })
   await expect(openVenue({ host: '0.0.0.0' })).rejects.toMatchObject({
     code: 'ZR_VENUE_OPEN',
     message: expect.stringContaining('0.0.0.0'),
