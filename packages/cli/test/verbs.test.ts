@@ -198,7 +198,7 @@ test('what a scenario does not find is printed, as TAP and as JUnit XML, too; a 
   )
   for (const [content, why] of [
     ['steps: [', 'is neither YAML nor JSON'],
-    ['scenario: x\nseats: [otter]\nstepps: []', "there is no 'stepps': did you mean 'steps'?"],
+    ['scenario: x\nseats: [otter]\nstepps: []', "there is no 'stepps' (did you mean 'steps'?)"],
     ['scenario: x\nseats: [otter]\nsteps: [{}]', 'does not name its mode'],
     ['scenario: x\nmode: reed-regata\nseats: [otter]\nsteps: [{}]', "'reed-regatta'"],
     ['scenario: x\nmode: reed-regatta\nseats: [otter]\nsteps: [{}]', 'did not begin with 1 seats'],

@@ -9,15 +9,20 @@ export function nearest(name: string, known: readonly string[]): string | undefi
   return best !== undefined && best.far <= Math.max(2, Math.floor(name.length / 2)) ? best.each : undefined
 }
 
-/** Says of each name that is not known that there is none, and which may have been meant. */
-export const unknownAmong = (names: readonly string[], what: string, known: readonly string[]): string[] =>
+/** Says of each name that is not known that there is none, and which, of those known elsewhere too, may be meant. */
+export const unknownAmong = (
+  names: readonly string[],
+  what: string,
+  known: readonly string[],
+  elsewhere: readonly string[] = [],
+): string[] =>
   names.flatMap((name) => {
     if (known.includes(name)) return []
-    const near = nearest(name, known)
+    const near = nearest(name, [...known, ...elsewhere])
     const hint =
       near === undefined
         ? `; there are ${known.map((each) => `'${each}'`).join(', ') || 'none'}`
-        : `: did you mean '${near}'?`
+        : ` (did you mean '${near}'?)`
     return `there is no ${what} '${name}'${hint}`
   })
 

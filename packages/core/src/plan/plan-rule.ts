@@ -41,7 +41,8 @@ export function planRule(
   assertGates(name, definition.gates)
   const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
   const firstDraft = all.slice(0, index).reduce((sum, { drafts = {} }) => sum + Object.keys(drafts).length, 0)
-  const settings = settingsOf({ name, definition, given }, {})
+  const config = definition.config?.(given) ?? {}
+  const settings = settingsOf({ name, definition, given, config }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
     ([part, { part: kind, cells, span, owner, policies, masks, indexed }], at) => ({
@@ -76,7 +77,7 @@ export function planRule(
     name,
     definition,
     given,
-    config: definition.config?.(given) ?? {},
+    config,
     parts,
     fixed,
     timers: new Named(

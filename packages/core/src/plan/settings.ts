@@ -8,15 +8,18 @@ type Settled = { readonly value: unknown } | { readonly issues: readonly string[
  * @throws ZR_SETTING_INVALID, ZR_SETTING_FIXED
  */
 export function settingsOf(
-  rule: Pick<RulePlan, 'name' | 'definition' | 'given'> & Partial<Pick<RulePlan, 'fixed'>>,
+  rule: Pick<RulePlan, 'name' | 'definition' | 'given' | 'config'> & Partial<Pick<RulePlan, 'fixed'>>,
   ofMatch: unknown,
 ): unknown {
   const own = Object(ofMatch ?? {})
   for (const setting of Object.keys(own))
     if (rule.fixed?.has(setting)) throw new RefereeError('ZR_SETTING_FIXED', { rule: rule.name, setting })
   // Options that are not settings, such as conditions, are next to them in the rulebook.
-  const ofBook = rule.definition.config === undefined ? Object(rule.given) : {}
-  const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own })
+  const options = Object.keys(Object(rule.config))
+  const ofBook = Object.fromEntries(
+    Object.entries(Object(rule.given)).filter(([name]) => !options.includes(name)),
+  )
+  const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own }, options)
   if ('issues' in outcome)
     throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
   return outcome.value
@@ -27,9 +30,10 @@ export function settingsOrIssues(
   { name, definition: { settings } }: Pick<RulePlan, 'name' | 'definition'>,
   given: object,
   asked: object,
+  options: readonly string[] = [],
 ): Settled {
   const known = settings === undefined ? [] : schemaKeys(settings)
-  const unknown = known === undefined ? [] : unknownAmong(namedIn(asked), 'setting', known)
+  const unknown = known === undefined ? [] : unknownAmong(namedIn(asked), 'setting', known, options)
   if (unknown.length > 0) return { issues: unknown }
   return settings === undefined ? { value: {} } : validate(settings, given, name)
 }

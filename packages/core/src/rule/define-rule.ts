@@ -20,7 +20,7 @@ import type { NameOf, ParsedOf, Payloads, Rule, RuleLike, SpecOf, WireOf } from 
  *   actions: { light: { input: {}, decide(match, seat) { match.own.lamps.of(seat).lit = true } } },
  * })
  * ```
- * @throws ZR_RULE_BAD_NAME, ZR_RULE_NAME_TWICE, ZR_RULE_UNHANDLED_DRAFT
+ * @throws ZR_RULE_BAD_NAME, ZR_RULE_BAD_FORM, ZR_RULE_NAME_TWICE, ZR_RULE_UNHANDLED_DRAFT
  */
 export function defineRule<
   const Name extends string,
@@ -49,7 +49,10 @@ export function defineRule<
     /** Rules that may be missing from the match. */
     readonly knows?: readonly [...Kn]
     readonly settings?: Schema<SetIn, Set>
-    /** Options that are not JSON (steps, conditions): `config: (given: { when: readonly Condition[] }) => given`. */
+    /**
+     * Options that are not JSON (steps, conditions): `config: ({ when }: { when: readonly Condition[] }) => ({ when })`.
+     * What it returns names them: any other option that is no setting is refused.
+     */
     readonly config?: (given: Tk) => NoInfer<Tk>
     readonly state?: St & Complete<NoInfer<St>>
     readonly events?: E

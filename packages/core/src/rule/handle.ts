@@ -1,4 +1,5 @@
 import { assertName, RefereeError } from '../kit/index.ts'
+import { assertForm } from './form.ts'
 import type { Rule, Spec } from './spec.ts'
 
 type Halves = {
@@ -13,6 +14,7 @@ const others: ReadonlySet<string> = new Set(['settings', 'on', 'amend', 'settle'
 export function handleOf<S extends Spec, In>(definition: Halves): Rule<S, In> {
   const name = definition.name ?? ''
   assertName('rule', name)
+  assertForm(name, definition)
   for (const [part, named] of Object.entries(definition)) {
     if (typeof named !== 'object' || named === null || Array.isArray(named) || others.has(part)) continue
     for (const key of Object.keys(named)) assertName(part.replace(/s$/, ''), key)

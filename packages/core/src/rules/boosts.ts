@@ -12,7 +12,7 @@ import {
   table,
   text,
 } from '../cells/index.ts'
-import { RefereeError } from '../kit/index.ts'
+import { assertOptions, RefereeError } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
 import { whenOutOfPlay, whenPlayEnds } from './play.ts'
@@ -131,6 +131,8 @@ function multiply<K extends string>(
 }
 
 function assertKinds(kinds: Kinds<string>): void {
+  for (const [kind, given] of Object.entries(kinds))
+    assertOptions(`boost '${kind}'`, given, ['lasts', 'again', 'most', ...amendable, 'onDown', 'seenBy'])
   const issues = Object.entries(kinds).flatMap(([kind, { lasts, most = 1, ...changes }]) => [
     ...(Number.isSafeInteger(lasts) && lasts > 0
       ? []

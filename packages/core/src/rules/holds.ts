@@ -17,7 +17,7 @@ const shape = declareRule({
   name: 'holds',
   needs: [roster, phases],
   knows: [vitals, rounds],
-  config: (given: { readonly things: readonly [string, ...string[]] }) => given,
+  config: ({ things }: { readonly things: readonly [string, ...string[]] }) => ({ things }),
   settings: fields({
     /** How long a thing can't be passed straight back to the seat it came from, in ms of play time. */
     passLock: setting(whole({ min: 0 }), 0),

@@ -12,7 +12,7 @@ import {
   seatRef,
   table,
 } from '../cells/index.ts'
-import { joinCounts, type Keeps } from '../kit/index.ts'
+import { assertOptions, joinCounts, type Keeps } from '../kit/index.ts'
 import { declareRule, type MatchOf } from '../rule/index.ts'
 import { phases } from './phases/phases.ts'
 import { roster } from './roster/roster.ts'
@@ -31,6 +31,8 @@ export interface Counter {
 type Counters<C extends string> = { readonly [N in C]: Counter }
 
 const ruleOf = <C extends string>(counters: Counters<C>) => {
+  for (const [counter, given] of Object.entries<Counter>(counters))
+    assertOptions(`counter '${counter}'`, given, ['keeps', 'seenBy'])
   const seen = (
     { to, counter, final }: { readonly to: Seat; readonly counter: C; readonly final: boolean },
     look: SightContext,

@@ -11,6 +11,7 @@ import {
   seatRef,
   side,
 } from '../cells/index.ts'
+import { assertOptions } from '../kit/index.ts'
 import { declareRule, type MatchOf, refuse } from '../rule/index.ts'
 import { fields, setting, whole } from '../settings/index.ts'
 import { seconds } from '../time/index.ts'
@@ -26,6 +27,8 @@ export interface SignalKind {
 type Kinds<K extends string> = { readonly [N in K]: SignalKind }
 
 const ruleOf = <K extends string>(kinds: Kinds<K>) => {
+  for (const [kind, given] of Object.entries<SignalKind>(kinds))
+    assertOptions(`signal '${kind}'`, given, ['seenBy'])
   const kind = choice(...(Object.keys(kinds) as K[]))
   return declareRule({
     name: 'signals',

@@ -1,8 +1,40 @@
 import { expect, test } from 'vitest'
-import { amount, beginMatch, defineRule, defineRulebook, int, resumeMatch, single, text } from 'zinc-referee'
+import {
+  amount,
+  beginMatch,
+  choice,
+  defineRule,
+  defineRulebook,
+  everyone,
+  int,
+  resumeMatch,
+  side,
+  single,
+  text,
+} from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
-import { respawn, vitals } from 'zinc-referee/rules'
+import {
+  areasOf,
+  boostsOf,
+  gridOf,
+  pilesOf,
+  respawn,
+  rolesOf,
+  sealedOf,
+  sheetOf,
+  signalsOf,
+  vitals,
+} from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
+
+const says = (act: () => unknown): string => {
+  try {
+    act()
+  } catch (error) {
+    return String(error)
+  }
+  return 'nothing was wrong'
+}
 
 const fair = (settings: object = {}, more: object = {}): any =>
   defineRulebook({
@@ -13,25 +45,20 @@ const fair = (settings: object = {}, more: object = {}): any =>
   } as any)
 
 test('a misspelt setting or option is refused where it is given, with the name that was meant', () => {
-  const says = (act: () => unknown) => {
-    try {
-      act()
-    } catch (error) {
-      return String(error)
-    }
-    return 'nothing was wrong'
-  }
   expect(says(() => fair({ armor: 10 }))).toMatch(
-    /ZR_SETTING_INVALID.*'vitals'.*no setting 'armor': did you mean 'armour'/s,
+    /ZR_SETTING_INVALID.*'vitals'.*no setting 'armor' \(did you mean 'armour'/s,
+  )
+  expect(says(() => fair({}, { rules: [vitals, respawn({ live: 3, chose: 1 } as any)] }))).toMatch(
+    /no setting 'live' \(did you mean 'lives'\?\).*no setting 'chose' \(did you mean 'choose'/,
   )
   const begin = (given: object) => () => beginMatch(fair(), { seed: 'fair-1', ...given } as any)
   expect(says(begin({ settings: { respawn: { live: 3 } } }))).toMatch(
-    /no setting 'live': did you mean 'lives'/,
+    /no setting 'live' \(did you mean 'lives'/,
   )
   expect(says(begin({ setings: {} }))).toMatch(
-    /ZR_OPTION_UNKNOWN.*beginMatch.*'setings': did you mean 'settings'/s,
+    /ZR_OPTION_UNKNOWN.*beginMatch.*'setings' \(did you mean 'settings'/s,
   )
-  expect(says(() => fair({}, { preset: {} }))).toMatch(/defineRulebook.*'preset': did you mean 'presets'/)
+  expect(says(() => fair({}, { preset: {} }))).toMatch(/defineRulebook.*'preset' \(did you mean 'presets'/)
   const { match }: any = playMatch(fair(), ['otter'])
   expect(says(() => resumeMatch(fair(), match.snapshot(), { tial: '' } as any))).toMatch(
     /did you mean 'tail'/,
@@ -39,10 +66,45 @@ test('a misspelt setting or option is refused where it is given, with the name t
   const before = match.hash()
   expect(match.direct('match.set', { rule: 'respawn', settings: { aftr: 1000 } })).toMatchObject({
     code: 'bad-input',
-    details: { issues: ["there is no setting 'aftr': did you mean 'after'?"] },
+    details: { issues: ["there is no setting 'aftr' (did you mean 'after'?)"] },
   })
   expect(match.hash()).toBe(before)
   expect(match.direct('match.set', { rule: 'respawn', settings: { after: 1000 } })).toEqual({ ok: true })
+})
+
+test('a misspelt option of a rule that is made for a mode is refused', () => {
+  const face = choice('amber')
+  const misspelt: readonly (() => unknown)[] = [
+    () => areasOf({ nere: 5 } as any),
+    () => boostsOf({ quick: { lasts: 5, seenby: everyone } } as any),
+    () => rolesOf({ guest: { tellcamp: true } } as any),
+    () => signalsOf({ wave: { seenBye: side } } as any),
+    () => sheetOf({ laps: { keep: 'sum' } } as any),
+    () => pilesOf('wicks', face, { deck: 'deck' }, { refil: {} } as any),
+    () => gridOf('ponds', { width: 3, height: 3, wraps: true } as any),
+    () => sealedOf('bids', int(), { revealTo: 'nobody' } as any),
+  ]
+  for (const make of misspelt) expect(says(make)).toMatch(/ZR_OPTION_UNKNOWN.*did you mean/s)
+})
+
+test('a rule that no type check has seen is refused for what would never run, with the name that was meant', () => {
+  for (const [part, issue] of [
+    [{ evnts: {} }, "no part of lamp called 'evnts' (did you mean 'events'?)"],
+    [{ directives: { light: { input: {}, handel() {} } } }, "'handel' (did you mean 'handle'?)"],
+    [{ directives: { light: { input: {} } } }, "'lamp.directives.light' has no 'handle'"],
+    [{ actions: { light: { input: { n: 1 }, decide() {} } } }, "'lamp.actions.light.input.n' must be a cell"],
+    [
+      { actions: { light: { input: {}, decide: 1, cost: 2 } } },
+      "'lamp.actions.light.decide' must be a function",
+    ],
+    [{ on: { 'phases.live-began': undefined } }, "'lamp.on.phases.live-began' must be a function"],
+    [{ timers: { out: { clock: 'play', fires() {} } } }, "'fires' (did you mean 'fire'?)"],
+    [{ settle: { wokenBy: [], run: null } }, "'lamp.settle.run' must be a function"],
+    [{ state: { lit: int(0) } }, "'lamp.state.lit' must be perSeat(…)"],
+    [{ notices: null }, "'lamp.notices' must be an object"],
+    [{ needs: ['vitals'] }, "'lamp.needs' must be a list of rules"],
+  ] as const)
+    expect(says(() => defineRule({ name: 'lamp', ...part } as any))).toContain(issue)
 })
 
 test('an amended amount is whole and exact, or its step fails', () => {

@@ -105,8 +105,8 @@ test('a scenario that does not fit is refused with the path of each problem', ()
   }
   expect(issues({})).toEqual([])
   expect(issues({ sets: {}, steps: [{ reprot: 'x', after: 'soon', act: 'a' }] })).toEqual([
-    "steps.1: there is no 'reprot': did you mean 'report'?",
-    "the scenario: there is no 'sets': did you mean 'seats'?",
+    "steps.1: there is no 'reprot' (did you mean 'report'?)",
+    "the scenario: there is no 'sets' (did you mean 'seats'?)",
   ])
   expect(
     issues({ steps: [{ act: 'a', report: 'b', at: '1:00', after: 'soon' }, { refused: 'no' }] }),

@@ -19,7 +19,7 @@ import {
   table,
   text,
 } from '../../cells/index.ts'
-import { RefereeError } from '../../kit/index.ts'
+import { assertOptions, RefereeError } from '../../kit/index.ts'
 import { declareRule, type MatchOf } from '../../rule/index.ts'
 import { phases } from '../phases/phases.ts'
 import { roster } from '../roster/roster.ts'
@@ -150,6 +150,18 @@ export type Spot = ReturnType<Match['own']['spots']['of']>
 export type Thing = ReturnType<Match['own']['things']['all']>[number]
 
 export function assertSettings(settings: AreaSettings): void {
+  assertOptions('areasOf', settings, [
+    'near',
+    'far',
+    'every',
+    'jump',
+    'hintEvery',
+    'speed',
+    'teamSees',
+    'downSees',
+    'absentSeen',
+    'wall',
+  ])
   const { near = 1, far = near, jump = 0, every = 1, hintEvery = 1, speed = 1 } = settings
   const bad = Object.entries({ near, far, jump, every, hintEvery, speed }).filter(
     ([, value]) => !Number.isSafeInteger(value) || value < 0 || value > MOST,

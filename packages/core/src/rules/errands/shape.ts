@@ -42,10 +42,12 @@ export const shape = declareRule({
   name: 'errands',
   needs: [roster, phases],
   knows: [vitals, scores, anyRoles],
-  config: (given: {
+  config: ({
+    uncounted,
+  }: {
     /** The errands of this camp don't count: it gets the same rulings, but the total does not move. Needs `each`. */
-    readonly uncounted?: Camp
-  }) => given,
+    readonly uncounted?: Camp | undefined
+  }) => ({ uncounted }),
   settings: fields({
     /**
      * The errands. `need`: how much there is to do; `within`: how long it can be done after it appears, in ms of play

@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { assertOptions } from '../../kit/index.ts'
 import { around, type Edge, isOn, joins, type Spot } from './board.ts'
 import { cellAt, free, lay, layersOf, lift } from './laying.ts'
 import { type GridOptions, type Placed, ruleOf } from './shape.ts'
@@ -11,8 +12,9 @@ const refusals = {
 }
 
 /** A board of squares that everyone sees. Each cell is held by one seat or by none. */
-export const gridOf = <const Name extends string>(name: Name, size: GridOptions) =>
-  ruleOf(name).does({
+export const gridOf = <const Name extends string>(name: Name, size: GridOptions) => {
+  assertOptions(`gridOf '${name}'`, size, ['width', 'height', 'neighbours', 'wrap', 'line', 'most', 'longer'])
+  return ruleOf(name).does({
     refusals,
     setUp(match) {
       for (let y = 0; y < size.height; y++) for (let x = 0; x < size.width; x++) match.own.cells.add({ x, y })
@@ -51,3 +53,4 @@ export const gridOf = <const Name extends string>(name: Name, size: GridOptions)
       },
     },
   })
+}

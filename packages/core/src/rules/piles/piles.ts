@@ -1,4 +1,5 @@
 import type { Seat } from '../../cells/index.ts'
+import { assertOptions } from '../../kit/index.ts'
 import { whenOutOfPlay } from '../play.ts'
 import { roster } from '../roster/roster.ts'
 import { Cards, cardOf, type Gift } from './cards.ts'
@@ -34,8 +35,10 @@ export const pilesOf = <const N extends string, F, const P extends string>(
   name: N,
   face: FaceCell<F>,
   places: Places<P>,
-  { refill = {}, leavers }: PilesOptions<P> = {},
+  options: PilesOptions<P> = {},
 ) => {
+  assertOptions(`pilesOf '${name}'`, options, ['refill', 'leavers'])
+  const { refill = {}, leavers } = options
   const cards = new Cards<N, F, P>({ places, refill, leavers })
   return ruleOf(name, face, places).does({
     refusals,

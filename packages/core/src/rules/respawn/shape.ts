@@ -98,7 +98,7 @@ export const shape = declareRule({
   name: 'respawn',
   needs: [vitals, phases, roster],
   knows: [rounds, teams, areas],
-  config: (given: { readonly choose?: (asked: PlaceAsked) => string }) => given,
+  config: ({ choose }: { readonly choose?: ((asked: PlaceAsked) => string) | undefined }) => ({ choose }),
   settings,
   state: {
     /** `waits` is set if its time has come and it has to ask. */

@@ -1,4 +1,4 @@
-import { RefereeError } from '../../kit/index.ts'
+import { assertOptions, RefereeError } from '../../kit/index.ts'
 
 /** Two whole numbers: the least and the most. */
 type Bounds = readonly [min: number, max: number]
@@ -36,6 +36,8 @@ const isWhole = (value: number): boolean => Number.isSafeInteger(value) && value
 /** @throws ZR_SETTING_INVALID for counts and weights that are impossible, or more than one plain role */
 export function assertKinds(kinds: RoleKinds<string>): void {
   const all = Object.entries(kinds)
+  for (const [role, kind] of all)
+    assertOptions(`role '${role}'`, kind, ['count', 'between', 'perTeam', 'weight', 'camp', 'tellCamp'])
   const plain = all.filter(([, kind]) => isPlain(kind))
   const weighted = all.filter(([, { weight }]) => weight !== undefined)
   const issues = all.flatMap(([role, { count = 0, perTeam = 0, weight = 1 }]) => [

@@ -1,4 +1,5 @@
 import { fewValues, rowCell, type Seat } from '../../cells/index.ts'
+import { assertOptions } from '../../kit/index.ts'
 import type { Reading, RuleLike } from '../../rule/index.ts'
 import { whenOutOfPlay } from '../play.ts'
 import { choose, close, closeWhenAll, drop, forget, open, type Reveal, unchoose } from './question.ts'
@@ -74,15 +75,17 @@ const choices = <N extends string, V>(match: Match<N, V>): Chosen<V>[] =>
 export const sealedOf = <const N extends string, V>(
   name: N,
   of: SealedCell<V>,
-  {
-    otherwise,
-    otherwiseBy,
-    among,
-    offered = false,
-    follows = false,
-    revealedTo = 'everyone',
-  }: SealedOptions<NoInfer<V>> = {},
+  options: SealedOptions<NoInfer<V>> = {},
 ) => {
+  assertOptions(`sealedOf '${name}'`, options, [
+    'otherwise',
+    'otherwiseBy',
+    'among',
+    'offered',
+    'follows',
+    'revealedTo',
+  ])
+  const { otherwise, otherwiseBy, among, offered = false, follows = false, revealedTo = 'everyone' } = options
   const isOpen = revealedTo === 'everyone'
   const byPart = follows || rowCell(of) === undefined
   const reveal: Reveal<V> = {

@@ -58,11 +58,14 @@ export const shape = declareRule({
   name: 'turns',
   needs: [roster, phases],
   knows: [rounds, scores],
-  config: (given: {
+  config: ({
+    steps,
+    inOrder,
+  }: {
     readonly steps: readonly Step[]
     /** For the order 'custom'. Seats may be left out, or listed more than once. */
-    readonly inOrder?: (asked: OrderAsked) => readonly Seat[]
-  }) => given,
+    readonly inOrder?: ((asked: OrderAsked) => readonly Seat[]) | undefined
+  }) => ({ steps, inOrder }),
   settings: fields({
     /** In which order seats take turns, or all together. */
     order: setting(oneOf('seats', 'reversed', 'snake', 'by-score', 'custom', 'together'), 'seats'),

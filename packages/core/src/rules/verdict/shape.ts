@@ -28,7 +28,7 @@ export const shape = declareRule({
   name: 'verdict',
   needs: [phases, roster],
   knows: [scores, rounds, holds, teams],
-  config: (given: { readonly when?: readonly Condition[] }) => given,
+  config: ({ when }: { readonly when?: readonly Condition[] | undefined }) => ({ when }),
   settings: fields({
     /** How long the last side with players waits for another before it wins by forfeit, in ms of match time. */
     forfeitAfter: setting(whole({ min: 0 }), 0),

@@ -49,8 +49,7 @@ export const shape = declareRule({
   name: 'zones',
   needs: [roster, phases],
   knows: [vitals, rounds, teams, scores, areas],
-  config: (given: ZoneConfig) => {
-    const { names, places = {}, counts = 'capture' } = given
+  config: ({ names, places = {}, counts = 'capture' }: ZoneConfig) => {
     const issues = [
       ...(counts === 'capture' || counts === 'time'
         ? []
@@ -62,7 +61,7 @@ export const shape = declareRule({
       ]),
     ]
     if (issues.length > 0) throw new RefereeError('ZR_SETTING_INVALID', { rule: 'zones', issues })
-    return given
+    return { names, places, counts }
   },
   settings: fields({
     /** With `counts: 'time'`: the time at which `firstToHold` decides, in ms, over all zones; null means never. */

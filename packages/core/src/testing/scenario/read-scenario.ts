@@ -124,7 +124,7 @@ function issueText(issue: z.core.$ZodIssue): string {
   return issue.keys
     .map((key) => {
       const near = nearest(key, known)
-      return `${where}: there is no '${key}'${near === undefined ? '' : `: did you mean '${near}'?`}`
+      return `${where}: there is no '${key}'${near === undefined ? '' : ` (did you mean '${near}'?)`}`
     })
     .join('; ')
 }
