@@ -1,12 +1,16 @@
+import { CodedError, replicaMessages } from './coded-error.ts'
+
 const list = (items: readonly string[]): string => items.map((item) => `'${item}'`).join(', ')
 
 /**
  * Every error that this package throws: what went wrong, where, and the fix. Refusals are not here: they are answers,
  * not errors. docs/errors.md lists the same codes.
  */
-const messages = {
+const own = {
   ZR_RULE_BAD_NAME: (d: { what: string; name: string }) =>
     `The ${d.what} '${d.name}' cannot be used as a name. Use letters, digits and dashes, beginning with a letter. Taken are 'id', what every object has, and for parts of the state 'timers' and 'options'.`,
+  ZR_RULE_BAD_FORM: (d: { rule: string; issues: readonly string[] }) =>
+    `Rule '${d.rule}' cannot be read: ${d.issues.join('; ')}. Fix the spelling; a type check shows where.`,
   ZR_RULE_TOO_MANY_SIGHTS: (d: { part: string; most: number }) =>
     `The cells of '${d.part}' are seen in more than ${d.most} different ways. Use one function for cells that are seen alike, or split the part.`,
   ZR_RULE_STATE_ONLY: (d: { where: string; cell: string; kind: string }) =>
@@ -116,8 +120,6 @@ const messages = {
     `Chance was asked for with ${JSON.stringify(d.got)} as its purpose. Name what it is for.`,
   ZR_CHANCE_BAD_SEED: (d: { got: string }) =>
     `A match cannot begin with a seed of ${d.got}. Give text that is not empty, or 32 bytes.`,
-  ZR_TIME_NOT_WHOLE: (d: { what: string; got: unknown }) =>
-    `${d.what} must be a whole number of milliseconds; it was ${String(d.got)}. Round it first.`,
   ZR_AMOUNT_BAD_FACTOR: (d: { factor: number }) =>
     `An amount was multiplied by ${d.factor}. A factor is finite, not negative, and has at most three decimals.`,
   ZR_AMOUNT_NOT_WHOLE: (d: { call: string; n: unknown }) =>
@@ -150,11 +152,10 @@ const messages = {
     `The data does not fit: ${d.issues.join('; ')}. Fix the file.`,
   ZR_SCENARIO_INVALID: (d: { issues: readonly string[] }) =>
     `The scenario does not fit: ${d.issues.join('; ')}. Fix the file.`,
-  ZR_REPLICA_BAD_PATCH: (d: { path: string; why: string }) =>
-    `An update does not fit the view at '${d.path}': ${d.why}. Join again to get a whole view.`,
 } as const
 
-type Messages = typeof messages
+type Messages = typeof own & typeof replicaMessages
+const messages: Messages = { ...own, ...replicaMessages }
 /** The code of an error of this package, such as `ZR_RULEBOOK_CYCLE`. */
 export type ErrorCode = keyof Messages
 type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
@@ -163,26 +164,10 @@ type DetailsOf<C extends ErrorCode> = Parameters<Messages[C]>[0]
  * An error that a programmer can fix. Recognise it with {@link isRefereeError}, because two copies of the package may
  * meet.
  */
-export class RefereeError<C extends ErrorCode = ErrorCode> extends Error {
-  /** What went wrong. Codes are stable across versions. */
-  readonly code: C
-  /** The values in the message. */
-  readonly details: DetailsOf<C>
-
+export class RefereeError<C extends ErrorCode = ErrorCode> extends CodedError<C, DetailsOf<C>> {
   constructor(code: C, details: DetailsOf<C>, cause?: unknown) {
     // One signature for all codes: the table pairs each with its details.
-    super(
-      (messages[code] as (details: DetailsOf<C>) => string)(details),
-      cause === undefined ? undefined : { cause },
-    )
-    this.name = 'RefereeError'
-    this.code = code
-    this.details = details
-  }
-
-  /** Returns the code with the message. */
-  override toString(): string {
-    return `${this.code}: ${this.message}`
+    super(code, (messages[code] as (details: DetailsOf<C>) => string)(details), details, cause)
   }
 }
 

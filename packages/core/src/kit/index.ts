@@ -1,4 +1,5 @@
 export { type ClockName, clockNames } from './clock-names.ts'
+export { assertWhole, badPatch } from './coded-error.ts'
 export { withEntry, withItem, withoutItem } from './collections.ts'
 export { joinCounts, type Keeps } from './counts.ts'
 export { type ErrorCode, errorCodes, isRefereeError, RefereeError } from './errors.ts'

@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { badPatch } from '../kit/index.ts'
 
 /** The operations of JSON Patch (RFC 6902) that updates are made of. */
 export type Operation =
@@ -23,7 +23,7 @@ export function applyPatch<V extends object>(view: V, operations: readonly Opera
 function assertOperation(operation: unknown): void {
   const { op, path, value } = Object(operation) as { readonly [key: string]: unknown }
   const bad = (why: string): never => {
-    throw new RefereeError('ZR_REPLICA_BAD_PATCH', { path: String(path), why })
+    throw badPatch(String(path), why)
   }
   if (typeof path !== 'string' || !path.startsWith('/')) bad("its path must be a text that begins with '/'")
   if (op !== 'add' && op !== 'replace' && op !== 'remove')
@@ -37,10 +37,10 @@ const stepsOf = (path: string): string[] =>
     .slice(1)
     .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
 
-type Bad = (why: string) => RefereeError
+type Bad = (why: string) => Error
 
 function changed(at: Json | List, [step, ...rest]: readonly string[], operation: Operation): Json | List {
-  const bad: Bad = (why) => new RefereeError('ZR_REPLICA_BAD_PATCH', { path: operation.path, why })
+  const bad: Bad = (why) => badPatch(operation.path, why)
   if (step === undefined) throw bad('the path is empty')
   if (step === '__proto__') throw bad('no part of a view has this name')
   if (rest.length > 0) {

@@ -1,4 +1,4 @@
-import { RefereeError } from '../kit/index.ts'
+import { assertWhole } from '../kit/index.ts'
 
 /** How a time is written. */
 export interface ClockStyle {
@@ -43,9 +43,4 @@ function clock(total: number, hours: 'auto' | 'never'): string {
   const minutes = Math.floor(total / 60)
   if (hours === 'never' || minutes < 60) return `${minutes}:${two(total % 60)}`
   return `${Math.floor(minutes / 60)}:${two(minutes % 60)}:${two(total % 60)}`
-}
-
-/** @throws ZR_TIME_NOT_WHOLE */
-export function assertWhole(what: string, ms: unknown): void {
-  if (!Number.isSafeInteger(ms)) throw new RefereeError('ZR_TIME_NOT_WHOLE', { what, got: ms })
 }
