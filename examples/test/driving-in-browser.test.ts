@@ -48,7 +48,8 @@ async function give(tab: Page, name: string, fields: { readonly [name: string]: 
   for (const [field, value] of Object.entries(fields)) {
     const control = form.locator(`[name='${field}']`)
     const isChoice = (await control.evaluate((each) => each.tagName)) === 'SELECT'
-    await (isChoice ? control.selectOption(value) : control.fill(value))
+    const choice = isChoice && (await control.locator('option', { hasText: value }).getAttribute('value'))
+    await (isChoice ? control.selectOption(choice || '') : control.fill(value))
   }
   await form.getByRole('button').click()
 }
@@ -127,6 +128,8 @@ test('time is put on in a pause, facts are reported with their numbers, settings
   await expect
     .poll(() => tab.getByRole('table', { name: 'scores.ledger' }).innerText())
     .toContain('found late')
+  await give(tab, 'scores.void', { row: 'found late' })
+  await expect.poll(() => latest(tab)).toMatch(/^scores\.void .*: done/)
   const set = tab.locator('form.order').nth(1)
   await set.getByLabel('Settings of').selectOption('rounds')
   const says = async (what: string) => {

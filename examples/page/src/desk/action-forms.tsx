@@ -1,11 +1,11 @@
 import { useState } from 'preact/hooks'
-import type { RulebookDescription } from 'zinc-referee'
+import type { AnyView, RulebookDescription } from 'zinc-referee'
 import { Fields, inputOf } from './fields.tsx'
 import { isListed } from './use-legal.ts'
 
 interface Props {
   readonly rulebook: Pick<RulebookDescription, 'rules'>
-  readonly seats: readonly string[]
+  readonly view: AnyView
   /** What the seat can do now, by action, for those whose inputs can be listed. */
   readonly legal: { readonly [action: string]: readonly object[] }
   /** A seat or a row, as a person knows it. */
@@ -17,7 +17,7 @@ interface Props {
  * A form for each action that is legal now: a choice among its options. An action whose inputs cannot be listed has fields for
  * its input, and the venue says whether it is legal.
  */
-export function ActionForms({ rulebook, seats, legal, nameOf, act }: Props) {
+export function ActionForms({ rulebook, view, legal, nameOf, act }: Props) {
   // A mode's own rules come last in its rulebook; here they come first.
   const actions = rulebook.rules.toReversed().flatMap(({ actions: each }) => each)
   const listed = actions.filter((action) => isListed(action) && (legal[action.name]?.length ?? 0) > 0)
@@ -36,7 +36,7 @@ export function ActionForms({ rulebook, seats, legal, nameOf, act }: Props) {
             act(name, inputOf(event.currentTarget, cells))
           }}
         >
-          <Fields cells={cells} seats={seats} />
+          <Fields of={name} cells={cells} view={view} />
           <button type="submit">{name}</button>
         </form>
       ))}

@@ -75,7 +75,7 @@ export function Column({
       <TurnLine match={match} />
       <Running match={match} rulebook={rulebook} nameOf={nameOf} />
       {match.seat !== null && (
-        <ActionForms rulebook={rulebook} seats={Object.keys(seats)} legal={legal} nameOf={nameOf} act={act} />
+        <ActionForms rulebook={rulebook} view={view} legal={legal} nameOf={nameOf} act={act} />
       )}
       <p class={said.isRefusal ? 'said' : 'said mild'} role="status">
         {said.text}

@@ -78,9 +78,7 @@ export function Drive({
           ))}
         </fieldset>
       )}
-      {orders.length > 0 && (
-        <OrderForm orders={orders} seats={Object.keys(match.replica.view.roster.seats)} give={give} />
-      )}
+      {orders.length > 0 && <OrderForm orders={orders} view={match.replica.view} give={give} />}
       {settings !== undefined && (
         <SettingForm
           settings={settings}
@@ -103,11 +101,11 @@ type Give = (how: Kind, name: string, input: object) => Promise<boolean>
 
 function OrderForm({
   orders,
-  seats,
+  view,
   give,
 }: {
   readonly orders: readonly Order[]
-  readonly seats: readonly string[]
+  readonly view: AnyView
   readonly give: Give
 }) {
   const [chosen, choose] = useState(0)
@@ -139,7 +137,7 @@ function OrderForm({
           {group('Directives', 'direct')}
         </select>
       </label>
-      <Fields key={order.name} cells={order.cells ?? {}} seats={seats} />
+      <Fields key={order.name} of={order.name} cells={order.cells ?? {}} view={view} />
       <button type="submit">{order.how === 'report' ? 'Report it' : 'Direct it'}</button>
     </form>
   )

@@ -1,34 +1,48 @@
-import type { CellDescription } from 'zinc-referee'
+import type { AnyView, CellDescription } from 'zinc-referee'
+import { choicesIn } from './choices.ts'
 
 type Cells = { readonly [cell: string]: CellDescription }
 
-/** A field for each cell of an input. */
-export function Fields({ cells, seats }: { readonly cells: Cells; readonly seats: readonly string[] }) {
+/** A field for each cell of an input, by its name: `rule.input`. */
+export function Fields({
+  of,
+  cells,
+  view,
+}: {
+  readonly of: string
+  readonly cells: Cells
+  readonly view: AnyView
+}) {
+  const [rule = ''] = of.split('.')
   return Object.entries(cells).map(([name, cell]) => (
-    <Field key={name} name={name} cell={cell} seats={seats} />
+    <Field key={name} name={name} cell={cell} rule={rule} view={view} />
   ))
 }
 
 function Field({
   name,
   cell,
-  seats,
+  rule,
+  view,
 }: {
   readonly name: string
   readonly cell: CellDescription
-  readonly seats: readonly string[]
+  readonly rule: string
+  readonly view: AnyView
 }) {
   const inner = cell.kind === 'maybe' ? cell.of : cell
-  const values = inner?.kind === 'choice' ? inner.values : inner?.kind === 'seat' ? seats : undefined
+  const choices = choicesIn(view, rule, inner)
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: each branch is the control
     <label>
       {name}
-      {values !== undefined ? (
+      {choices !== undefined ? (
         <select name={name}>
           {!needed(cell) && <option value="">none</option>}
-          {values.map((value) => (
-            <option key={value}>{value}</option>
+          {choices.map(({ value, says }) => (
+            <option key={value} value={value}>
+              {says}
+            </option>
           ))}
         </select>
       ) : inner?.kind === 'flag' ? (

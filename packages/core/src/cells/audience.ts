@@ -14,6 +14,8 @@ export interface Audience {
 
 /** The viewer that sees everything that anybody may see: the game's own server, or a referee. No seat has this id. */
 export const SERVER = 'server'
+/** A viewer without a seat. The ids of others like it begin so. No seat has such an id. */
+export const SPECTATOR = 'spectator'
 
 const none: ReadonlySet<Seat> = new Set()
 export const allViewers: Audience = { all: true, seats: none }

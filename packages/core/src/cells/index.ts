@@ -7,6 +7,7 @@ export {
   reaches,
   SERVER,
   type Seat,
+  SPECTATOR,
   sameAudience,
   someoneLost,
 } from './audience.ts'

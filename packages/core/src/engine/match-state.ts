@@ -1,4 +1,4 @@
-import type { Seat } from '../cells/index.ts'
+import { type Seat, SPECTATOR } from '../cells/index.ts'
 import { type Chance, KeyedIds, Stream } from '../chance/index.ts'
 import { MAX_PARTS, type PartPlan, type Plan, settingsOf } from '../plan/index.ts'
 import {
@@ -95,14 +95,15 @@ export class MatchState implements Undoable<Before> {
 
   /**
    * The inner id of a row of 'rule.table' that an input names. A seat names it by the id that it knows, or by the inner
-   * one as records and bots in process do, and only while it sees the row.
+   * one as records and bots in process do, and only while it sees the row. Facts and directives name any row by its inner
+   * id, and one that spectators see by the id that they know: a referee at a venue has no other.
    */
   rowId(table: string, id: string, seat: Seat | undefined): string | undefined {
     const rows = this.store.tables.get(table)
     const named = rows?.get(id)
-    if (seat === undefined) return named?.id
-    if (named !== undefined) return seesRow(named, seat) ? named.id : undefined
-    return rows?.rows().find((row) => seesRow(row, seat) && idFor(row, seat) === id)?.id
+    if (named !== undefined) return seat === undefined || seesRow(named, seat) ? named.id : undefined
+    const asker = seat ?? SPECTATOR
+    return rows?.rows().find((row) => seesRow(row, asker) && idFor(row, asker) === id)?.id
   }
 
   /**

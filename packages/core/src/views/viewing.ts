@@ -1,4 +1,4 @@
-import { SERVER } from '../cells/index.ts'
+import { SERVER, SPECTATOR } from '../cells/index.ts'
 import type { Engine, SeatWatch } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
 import { RefereeError } from '../kit/index.ts'
@@ -36,7 +36,6 @@ const newBoxes = (): Boxes => ({ patches: new Outbox(), merges: new MergeBox() }
 const readersOf = ({ patches, merges }: Boxes) => ({ patchFor: patches.close(), latestFor: merges.close() })
 
 const none: readonly Notice[] = []
-const SPECTATOR = 'spectator'
 /** True if this id is reserved for viewers without a seat. No seat can have it. */
 export const isSpectator = (viewer: string): boolean => viewer.startsWith(SPECTATOR)
 
