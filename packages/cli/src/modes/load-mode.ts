@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs'
 import { basename, resolve } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
-import { modes } from '@zinc-referee/examples'
+import { modesByName } from '@zinc-referee/examples/by-name'
 import { type AnyRulebook, isRefereeError, type Snapshot } from 'zinc-referee'
 import type { Demo } from 'zinc-referee/testing'
 import { CommandError } from '../errors.ts'
@@ -22,9 +22,9 @@ export interface LoadedMode {
 export async function loadMode(name: string | undefined, file: string | undefined): Promise<LoadedMode> {
   if (file !== undefined) return loadFile(file)
   const wanted = name ?? 'reed-regatta'
-  const mode = Object.hasOwn(modes, wanted) ? modes[wanted] : undefined
-  if (mode === undefined) throw noSuch('example', wanted, Object.keys(modes))
-  return { title: mode.title, named: wanted, rulebook: mode.rulebook, demo: mode.demo }
+  const load = Object.hasOwn(modesByName, wanted) ? modesByName[wanted] : undefined
+  if (load === undefined) throw noSuch('example', wanted, Object.keys(modesByName))
+  return { ...(await load()), named: wanted }
 }
 
 async function loadFile(file: string): Promise<LoadedMode> {

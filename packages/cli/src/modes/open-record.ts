@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
-import { modes } from '@zinc-referee/examples'
+import { modesByName } from '@zinc-referee/examples/by-name'
 import { type AnyRulebook, type RecordContent, type RecordStream, readRecord } from 'zinc-referee'
 import { CommandError } from '../errors.ts'
 import { type LoadedMode, loadMode } from './load-mode.ts'
@@ -49,7 +49,7 @@ async function opened<Content extends RecordStream>(
   if (!statSync(file).isFile()) throw new CommandError(`'${file}' is a folder. Name a record inside it.`)
   const content = read(file)
   const name = content.header.rulebook
-  if (rulebook === undefined && !Object.hasOwn(modes, name))
+  if (rulebook === undefined && !Object.hasOwn(modesByName, name))
     throw new CommandError(
       `The record is of '${name}', which is not an example. Name its file with --rulebook FILE.`,
     )

@@ -1,4 +1,4 @@
-import { modes } from '@zinc-referee/examples'
+import { modesByName } from '@zinc-referee/examples/by-name'
 import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { diffRecord, type FirstDifference, type RecordDiff } from 'zinc-referee/testing'
@@ -27,7 +27,7 @@ export async function diff(
 ): Promise<number> {
   const { content } = await openLongRecord(file, options.rulebook)
   const { rulebook: name, seed } = content.header
-  if (options.before === undefined && !Object.hasOwn(modes, name))
+  if (options.before === undefined && !Object.hasOwn(modesByName, name))
     throw new CommandError(
       `The record is of '${name}', which is not an example. Name the version that it was made with: --before FILE.`,
     )

@@ -1,5 +1,5 @@
 import { once } from 'node:events'
-import { deskFolder } from '@zinc-referee/examples'
+import { deskFolder } from '@zinc-referee/examples/by-name'
 import { Command } from 'commander'
 import { formatElapsed } from 'zinc-referee'
 import { openReview } from '../desk/review-server.ts'

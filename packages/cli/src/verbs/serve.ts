@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { modes, pageFolder } from '@zinc-referee/examples'
+import { modesByName, pageFolder } from '@zinc-referee/examples/by-name'
 import {
   type HostedMatch,
   openVenue,
@@ -146,7 +146,7 @@ async function loadAll(
   name: string | undefined,
   options: ServeOptions,
 ): Promise<ReadonlyMap<string, LoadedMode>> {
-  const all = name === undefined && options.rulebook === undefined ? Object.keys(modes) : [name]
+  const all = name === undefined && options.rulebook === undefined ? Object.keys(modesByName) : [name]
   const served = new Map<string, LoadedMode>()
   for (const each of all) {
     const mode = await loadMode(each, options.rulebook)

@@ -83,7 +83,21 @@ export function compilePlan(
       settings: byRule(shows),
     },
   }
-  return { ...plan, ...outline(plan) }
+  // It takes a third of a compilation, and only records and snapshots ask for it.
+  let known: Pick<Plan, 'outline' | 'digest'> | undefined
+  const outlined = () => {
+    known ??= outline(plan)
+    return known
+  }
+  return {
+    ...plan,
+    get outline() {
+      return outlined().outline
+    },
+    get digest() {
+      return outlined().digest
+    },
+  }
 }
 
 /** Returns the second parts of names such as `rounds.length`, by their first. */
