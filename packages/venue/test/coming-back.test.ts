@@ -77,6 +77,7 @@ test('it tries again after 0.4 s, then after twice that, at most 10 s, each at r
   const most = [400, 800, 1600, 3200, 6400, 10_000, 10_000, 10_000]
   expect(waits.map((ms, at) => ms >= most[at]! / 2 && ms <= most[at]!)).toEqual(most.map(() => true))
   await venue.close()
+  expect(waits.length).toBe(8) // whoever has left tries no more
 })
 
 test('a venue that says nothing for 20 s is taken for gone, and another is tried first', async () => {
@@ -113,6 +114,29 @@ test('a venue that says nothing for 20 s is taken for gone, and another is tried
   const first = expect(entered(options)).rejects.toThrow('it does not answer')
   await vi.advanceTimersByTimeAsync(20_000)
   await first
+})
+
+test('it asks for the time four times at once, then every 2 s, then every 10 s', async () => {
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+  class Brisk extends HeldSocket {
+    override send(text: string): void {
+      super.send(text)
+      const { id, method } = JSON.parse(text)
+      const result = method === 'join' ? { match: 'pond', epoch: 'a', n: 0, at: 0, view: {} } : { at: 0 }
+      this.onmessage?.({ data: JSON.stringify({ id, result }) })
+    }
+  }
+  const entering = entered({ WebSocket: Brisk })
+  const socket = HeldSocket.last
+  socket.begin()
+  const client = await entering
+  const asked: number[] = []
+  for (const ms of [1000, 8000, 21_000]) {
+    await vi.advanceTimersByTimeAsync(ms)
+    asked.push(socket.sent.length - 1)
+  }
+  expect(asked).toEqual([4, 8, 10])
+  client.leave()
 })
 
 test('while it comes back it sends its join alone; then what waits, in order', async () => {

@@ -123,6 +123,15 @@ test('a verdict that is taken while the venue closes is sent again by the next o
   await soon()
   await next.venue.suspend()
   expect(next.clock.wakes.size).toBe(0)
+  const late = await opened({
+    records,
+    deliver: () => new Promise((_, refused) => (answer = () => refused(new TypeError('late')))),
+  })
+  await soon()
+  await late.venue.suspend()
+  answer()
+  await soon()
+  expect(late.clock.wakes.size).toBe(0)
   const third = await opened({ records, deliver: (verdict) => void heard.push(verdict.id) })
   while (heard.length === 2) await soon()
   expect(new Set(heard).size).toBe(1)

@@ -110,6 +110,7 @@ test('matches are begun, looked at, listed and ended over HTTP; what is wrong is
     listed: false,
   })
   expect(begun).toMatchObject({ status: 201, body: { id: 'noon', mode: 'reed-regatta', phase: 'lobby' } })
+  clock.pass(5000) // bots come to players, not to nobody
   await join({ match: 'noon', name: 'Otter' })
   expect((await http('/matches/noon')).body).toMatchObject({
     seats: { taken: 1, bots: 0 },
