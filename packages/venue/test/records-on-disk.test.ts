@@ -71,7 +71,7 @@ test('several matches run side by side, and a clean stop leaves whole records th
 
 test('on a full disk nothing is safe and nothing is lost: what was half written is cut off, and written once there is space', async () => {
   const path = join(folder, 'slow.jsonl')
-  let space = 12
+  let [space, synced] = [12, 0]
   const told: unknown[] = []
   const disk: Disk = {
     async write(file, bytes) {
@@ -80,7 +80,7 @@ test('on a full disk nothing is safe and nothing is lost: what was half written 
       if (bytesWritten < bytes.length) throw new Error('ENOSPC')
       return { bytesWritten }
     },
-    sync: async () => {},
+    sync: async () => void synced++,
     cut: async (file, bytes) => ftruncateSync(file, bytes),
   }
   const file = openRecordFile(path, { commit: 'each', disk, stuck: (error) => told.push(error) })
@@ -91,7 +91,7 @@ test('on a full disk nothing is safe and nothing is lost: what was half written 
     await turn()
   }
   await expect.poll(() => [told.length, readFileSync(path, 'utf8')]).toEqual([1, 'first line\n'])
-  expect(safe).toEqual(['first line'])
+  expect([safe, synced]).toEqual([['first line'], 1])
   space = 100
   await file.close()
   expect([readFileSync(path, 'utf8'), safe, told.at(-1)]).toEqual([
@@ -101,9 +101,10 @@ test('on a full disk nothing is safe and nothing is lost: what was half written 
   ])
 })
 
-test('an answer leaves when its line is in the record, and no sooner', async () => {
-  const [hosted] = venue.matches
-  const record = () => readFileSync(hosted?.record ?? '', 'utf8')
+test('an answer leaves when its line is in the record, with a snapshot to go on from, and no sooner', async () => {
+  const { record: path = '' } = venue.begin('two', reedRegatta, { seed: 'fair-2' })
+  const record = () =>
+    existsSync(path.replace('.jsonl', '.snapshot.json')) ? readFileSync(path, 'utf8') : ''
   const answers: [method: string, isKept: boolean][] = []
   const client = venue.attach({
     send(text) {
@@ -115,7 +116,7 @@ test('an answer leaves when its line is in the record, and no sooner', async () 
   })
   const call = (id: string, method: string, params: object) =>
     client.received(JSON.stringify({ jsonrpc: '2.0', id, method, params }))
-  call('join', 'join', { match: 'one', name: 'Otter' })
+  call('join', 'join', { match: 'two', name: 'Otter' })
   call('ready', 'act', { action: 'roster.ready' })
   await expect
     .poll(() => answers)
