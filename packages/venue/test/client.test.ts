@@ -30,9 +30,12 @@ test('whatever comes in one chunk with the answer to join, the client shows what
         ]
         for (const count of beats) {
           for (let n = 0; n < count; n++) match.submit('otter', 'drum.beat', {})
-          for (const { at, patch, notices } of match.flush())
+          for (const { at, patch, latest = '{}', notices } of match.flush({ all: true }))
             texts.push(
-              JSON.stringify({ method: 'view', params: { at, patch: JSON.parse(patch) } }),
+              JSON.stringify({
+                method: 'view',
+                params: { at, patch: JSON.parse(patch), latest: JSON.parse(latest) },
+              }),
               ...notices.map((params) => JSON.stringify({ method: 'notice', params })),
             )
         }
@@ -128,7 +131,10 @@ test('a client typed by its rulebook: parts of the view, notices once, and guess
   client.onNotice((notice) => notice.name === 'drum.beaten' && told.push(notice.cells.n))
   await client.act('roster.ready')
   await expect.poll(() => client.view.phases.now.phase).toBe('live')
-  const louder = (view: typeof client.view) => ({ ...view, drum: { ...view.drum, drum: { beats: 40 } } })
+  const louder = (view: typeof client.view) => ({
+    ...view,
+    drum: { ...view.drum, drum: { beats: 40, tempo: 0 } },
+  })
   expect(await client.act('drum.beat', {}, { guess: louder })).toEqual({ ok: true })
   await expect.poll(() => client.view.drum.drum.beats).toBe(1)
   hosted.run((match) => match.direct('phases.pause', {}))

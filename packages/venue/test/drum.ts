@@ -29,13 +29,14 @@ export class HeldSocket {
 }
 const drum = defineRule({
   name: 'drum',
-  state: { drum: single({ beats: int(0).seenBy(everyone) }) },
+  state: { drum: single({ beats: int(0).seenBy(everyone), tempo: int(0).latest(1).seenBy(everyone) }) },
   events: { beaten: { n: int().seenBy(everyone) } },
   actions: {
     beat: {
       input: {},
       decide(match) {
         match.own.drum.beats += 1
+        match.own.drum.tempo += 3
         match.emit('beaten', { n: match.own.drum.beats })
       },
     },

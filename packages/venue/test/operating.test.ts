@@ -83,7 +83,9 @@ test('verdicts that are taken, records that are removed and connections that are
   new WebSocket(`ws://127.0.0.1:${venue.port}/socket`).on('error', () => undefined)
   expect(await said('connection refused')).toEqual({ address: '127.0.0.1', why: 'too-many' })
   hosted.close()
-  expect(await said('match closed')).toMatchObject({ match: 'one' })
+  const mode = 'stepping-stones'
+  expect(await said('match begun')).toEqual({ match: 'one', mode })
+  expect(await said('match closed')).toEqual({ match: 'one', mode, why: 'match-ended' })
   while (venue.matches.length > 0) await new Promise((soon) => setTimeout(soon, 5))
   const old = new Date(Date.now() - 120_000)
   const { record = '' } = hosted

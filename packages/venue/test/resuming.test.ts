@@ -218,6 +218,20 @@ test('for a slow client, what may wait is merged and comes before the next patch
   slow.receiver.pace = 'prompt'
   clock.pass(200)
   expect(slow.got).toHaveLength(3)
+  slow.receiver.pace = 'slow'
+  await drifts('drift.moved', { seat: 'otter', x: 5, y: 1 })
+  slow.receiver.pace = 'prompt'
+  clock.pass(200)
+  expect(slow.got).toHaveLength(4)
+  // What comes with a patch does not wait.
+  slow.receiver.pace = 'slow'
+  clock.pass(10)
+  game.run(() => {
+    match.report('drift.moved', { seat: 'otter', x: 6, y: 1 })
+    match.report('drift.flagged', { seat: 'heron' })
+  })
+  await new Promise((soon) => setImmediate(soon))
+  slow.receiver.pace = 'prompt'
   expect(plain.got.every(({ params }) => params.latest === undefined && params.patch.length > 0)).toBe(true)
   for (const { opening, got } of [quick, slow, plain])
     expect(shown(opening, got)).toEqual(match.view('spectator'))
