@@ -79,7 +79,7 @@ test.each(Object.keys(modes))(
           if (count > 0) await deeds.nth(tried++ % count).click({ timeout: 1000 })
           return tab.locator('.column [role=status]').allInnerTexts()
         },
-        { interval: 300, timeout: 60_000 },
+        { interval: 50, timeout: 60_000 },
       )
       .toContainEqual(expect.stringMatching(/: allowed$/))
     await tab.getByRole('button', { name: 'phases.pause' }).click()
