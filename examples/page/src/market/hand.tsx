@@ -34,7 +34,7 @@ export function Hand({ match, act }: Seen<MarketView>) {
     if (dipped.length === 0) return 'Press a wick once to dip it, twice to burn it.'
     if (ways !== undefined && payable.length === 0) return 'These cannot be dipped.'
     const price = payable[0]?.burnt.length ?? 0
-    return way === undefined ? `Burn ${price} of the others, not ${burnt.length}.` : ''
+    return way === undefined ? `To burn: ${price}. You have chosen ${burnt.length}.` : ''
   }
   return (
     <fieldset class="helm">
