@@ -100,6 +100,14 @@ test('bots come when nobody else has for a while, and play; a match that everybo
   clock.pass(20_000)
   expect(venue.matches.length).toBe(0)
   expect(clock.wakes.size).toBeLessThan(3) // nothing of it goes on
+  // They say nothing of the world: what only facts bring about does not happen.
+  const wren = await join({ mode: 'reed-regatta', name: 'Wren' })
+  clock.pass(5000)
+  await wren.client.act('roster.ready')
+  clock.pass(20_000)
+  const rafts: object = venue.matches[0]?.match.view('spectator')['vitals']?.['body'] ?? {}
+  expect(Object.values(rafts).map(({ health }) => health)).toEqual([100, 100])
+  wren.client.leave()
 })
 
 test('matches are begun, looked at, listed and ended over HTTP; what is wrong is a problem document', async () => {
