@@ -133,7 +133,7 @@ export const kettle = shape.does({
   refusals: {
     'too-far': 'That paw is too far round the fire, or has just had it. Hand the kettle to another.',
     'fill-first': 'The cups are not full yet. Hold the kettle for a moment.',
-    'too-firm': 'The kettle is held firmly yet. Wait until it has been held for a while.',
+    'too-firm': 'The kettle is still held firmly. Wait a moment longer.',
   },
   discloses: [
     { secret: 'kettle.paws.heat', by: 'kettle.boiled', to: 'everyone', why: 'what boils over was hot' },
