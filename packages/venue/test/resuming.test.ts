@@ -170,11 +170,15 @@ test('for a slow client, what may wait is merged and comes before the next patch
       rafts: perSeat({ x: int(0).latest(1).seenBy(everyone), y: int(0).latest(1).seenBy(everyone) }),
       flags: perSeat({ up: flag(false).seenBy(everyone), note: text('').seenBy(everyone) }),
     },
+    events: { far: { seat: seatRef().seenBy(everyone) } },
     facts: {
       moved: {
         input: { seat: seatRef(), x: int(), y: int() },
         when: inPhase('lobby'),
-        handle: (match, { seat, ...to }) => void Object.assign(match.own.rafts.of(seat), to),
+        handle(match, { seat, ...to }) {
+          Object.assign(match.own.rafts.of(seat), to)
+          if (to.x === 6) match.emit('far', { seat })
+        },
       },
       flagged: {
         input: { seat: seatRef(), note: text('') },
@@ -223,16 +227,19 @@ test('for a slow client, what may wait is merged and comes before the next patch
   slow.receiver.pace = 'prompt'
   clock.pass(200)
   expect(slow.got).toHaveLength(4)
-  // What comes with a patch does not wait.
+  // What comes with a notice or a patch does not wait.
   slow.receiver.pace = 'slow'
+  await drifts('drift.moved', { seat: 'otter', x: 6, y: 1 })
+  expect(slow.got.at(-1)).toMatchObject({ method: 'notice', params: { name: 'drift.far' } })
   clock.pass(10)
   game.run(() => {
-    match.report('drift.moved', { seat: 'otter', x: 6, y: 1 })
+    match.report('drift.moved', { seat: 'otter', x: 7, y: 1 })
     match.report('drift.flagged', { seat: 'heron' })
   })
   await new Promise((soon) => setImmediate(soon))
   slow.receiver.pace = 'prompt'
-  expect(plain.got.every(({ params }) => params.latest === undefined && params.patch.length > 0)).toBe(true)
+  const views = plain.got.filter(({ method }) => method === 'view')
+  expect(views.every(({ params }) => params.latest === undefined && params.patch.length > 0)).toBe(true)
   for (const { opening, got } of [quick, slow, plain])
     expect(shown(opening, got)).toEqual(match.view('spectator'))
   // Sixty-four messages are kept, or 32 KiB of them.
