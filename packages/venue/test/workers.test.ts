@@ -27,7 +27,12 @@ async function begin(count: number, folder = mkdtempSync(join(tmpdir(), 'workers
       body: JSON.stringify(body),
       headers: { 'content-type': 'application/json' },
     })
-  return { workers, folder, http, post }
+  const ids = async () =>
+    (await http('/matches'))
+      .json()
+      .map(({ id }: any) => id)
+      .sort()
+  return { workers, folder, http, post, ids }
 }
 async function enter(workers: Workers, given: object) {
   const waiting: (() => void)[] = []
@@ -50,7 +55,7 @@ async function enter(workers: Workers, given: object) {
 }
 
 test('matches are spread, found and listed; who searches a mode at the same instant meets', async () => {
-  const { workers, folder, http, post } = await begin(2)
+  const { workers, folder, http, post, ids } = await begin(2)
   for (const id of ['one', 'two', 'three', 'four'])
     expect((await post({ mode: 'stepping-stones', id })).status).toBe(201)
   expect((await post({ mode: 'stepping-stones', id: 'two' })).json()).toMatchObject({ status: 409 })
@@ -59,12 +64,7 @@ test('matches are spread, found and listed; who searches a mode at the same inst
     readdirSync(join(folder, worker)).filter((name) => name.endsWith('.jsonl')),
   )
   expect(each.map((names) => names.length)).toEqual([2, 2])
-  expect(
-    (await http('/matches'))
-      .json()
-      .map(({ id }: any) => id)
-      .sort(),
-  ).toEqual(['four', 'one', 'three', 'two'])
+  expect(await ids()).toEqual(['four', 'one', 'three', 'two'])
   expect((await http('/matches/three')).json()).toMatchObject({ id: 'three', phase: 'lobby' })
   expect((await http('/matches/none')).json()).toMatchObject({ status: 404, code: 'unknown-match' })
   expect((await http('/ready')).json()).toEqual({ ready: true })
@@ -165,11 +165,13 @@ test('a client that gives no sign of life is gone, and one that does stays', asy
   const { workers, post } = await begin(1, undefined, { heartbeat: 300 })
   await post({ mode: 'reed-regatta', id: 'one' })
   const { client, until } = await enter(workers, { match: 'one', name: 'Heron' })
-  const silent = new SocketClient(workers.port)
+  const [silent, quiet] = [new SocketClient(workers.port), new SocketClient(workers.port)]
+  await quiet.ask('ping', {})
   await silent.ask('join', { match: 'one', name: 'Otter' })
   silent.deaf()
   await until(() => client.view.roster.seats.otter?.presence === 'absent')
   expect([client.state, client.view.roster.seats.heron.presence]).toEqual(['live', 'here'])
+  expect((await quiet.ask('ping', {})).result).toEqual({}) // it has answered the heartbeat alone
   client.leave()
 })
 
@@ -181,13 +183,10 @@ test('suspended workers go on; fewer of them would lose matches, and are refused
     code: 'ZR_VENUE_WORKER',
     message: expect.stringContaining('has unfinished matches of worker 2'),
   })
-  const { http } = await begin(3, folder)
-  expect(
-    (await http('/matches'))
-      .json()
-      .map(({ id }: any) => id)
-      .sort(),
-  ).toEqual(['one', 'two'])
+  const { workers: more, ids } = await begin(3, folder)
+  expect(await ids()).toEqual(['one', 'two'])
+  await more.close() // what has ended is missed by nobody
+  expect(await (await begin(1, folder)).ids()).toEqual([])
   await expect(
     openWorkers({
       workers: 1,
