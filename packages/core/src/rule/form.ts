@@ -1,4 +1,5 @@
 import { RefereeError, unknownAmong } from '../kit/index.ts'
+import type { Definition } from './definition.ts'
 
 /** Returns what is wrong with a value. */
 type Check = (where: string, value: unknown) => readonly string[]
@@ -43,7 +44,8 @@ const timer = members(
   { clock: anything, band: anything, keyedBy: anything, seenBy: anything, fire: handler },
 )
 
-const form: Checks = {
+/** Every part of a rule: types say when one is missing here. */
+const form: { readonly [P in keyof Definition]-?: Check } = {
   name: anything,
   needs: rules,
   knows: rules,
