@@ -90,9 +90,13 @@ test('verdicts that are taken, records that are removed and connections that are
   const old = new Date(Date.now() - 120_000)
   const { record = '' } = hosted
   const { record: inUse = '' } = venue.begin('two', steppingStones, { seed: 'fair-1' })
-  for (const path of [record, inUse]) utimesSync(path, old, old)
-  clock.pass(3_600_000)
-  expect(await said('record removed')).toEqual({ record })
+  // Not before it is closed, which takes a while.
+  const look = () => {
+    for (const path of [record, inUse]) if (existsSync(path)) utimesSync(path, old, old)
+    clock.pass(3_600_000)
+    return lines.filter(([text]) => text === 'record removed').map(([, fields]) => fields)
+  }
+  await expect.poll(look).toEqual([{ record }])
   expect(existsSync(inUse)).toBe(true)
 })
 
