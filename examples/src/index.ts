@@ -24,6 +24,7 @@ export const modes: { readonly [name: string]: Mode } = {
 
 export { bellTide } from './bell/rulebook.ts'
 export { spoiledBrew } from './brew/rulebook.ts'
+export { deskFolder, pageFolder } from './by-name.ts'
 export { kettleWatch } from './kettle/rulebook.ts'
 export { lanternMarket } from './lantern/rulebook.ts'
 export type { Mode } from './mode.ts'

@@ -29,7 +29,10 @@ async function venueIn(folder: string, port: string) {
     cwd: fileURLToPath(new URL('..', import.meta.url)),
     stdio: ['ignore', 'pipe', 'inherit'],
   })
-  const [line] = (await once(child.stdout as NonNullable<ChildProcess['stdout']>, 'data')) as [Buffer]
+  const [line] = await Promise.race([
+    once(child.stdout as NonNullable<ChildProcess['stdout']>, 'data'),
+    once(child, 'exit').then(([code]) => Promise.reject(new Error(`the venue ended with ${code}`))),
+  ])
   return { child, port: String(line).trim() }
 }
 const stones = (tab: Page) => tab.locator('button[aria-label^="lay on"]:not([disabled])')

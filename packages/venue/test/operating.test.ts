@@ -83,9 +83,9 @@ test('verdicts that are taken, records that are removed and connections that are
   new WebSocket(`ws://127.0.0.1:${venue.port}/socket`).on('error', () => undefined)
   expect(await said('connection refused')).toEqual({ address: '127.0.0.1', why: 'too-many' })
   hosted.close()
-  const mode = 'stepping-stones'
-  expect(await said('match begun')).toEqual({ match: 'one', mode })
-  expect(await said('match closed')).toEqual({ match: 'one', mode, why: 'match-ended' })
+  const about = { match: 'one', mode: 'stepping-stones' }
+  expect(await said('match begun')).toEqual(about)
+  expect(await said('match closed')).toEqual({ ...about, why: 'match-ended' })
   while (venue.matches.length > 0) await new Promise((soon) => setTimeout(soon, 5))
   const old = new Date(Date.now() - 120_000)
   const { record = '' } = hosted

@@ -99,9 +99,7 @@ test('a rule that no type check has seen is refused for what would never run, wi
     ],
     [{ on: { 'phases.live-began': undefined } }, "'lamp.on.phases.live-began' must be a function"],
     [{ timers: { out: { clock: 'play', fires() {} } } }, "'fires' (did you mean 'fire'?)"],
-    [{ settle: { wokenBy: [], run: null } }, "'lamp.settle.run' must be a function"],
     [{ state: { lit: int(0) } }, "'lamp.state.lit' must be perSeat(…)"],
-    [{ notices: null }, "'lamp.notices' must be an object"],
     [{ needs: ['vitals'] }, "'lamp.needs' must be a list of rules"],
   ] as const)
     expect(says(() => defineRule({ name: 'lamp', ...part } as any))).toContain(issue)
