@@ -8,23 +8,11 @@ import {
   everyone,
   int,
   resumeMatch,
-  side,
   single,
   text,
 } from 'zinc-referee'
 import { applyPatch } from 'zinc-referee/replica'
-import {
-  areasOf,
-  boostsOf,
-  gridOf,
-  pilesOf,
-  respawn,
-  rolesOf,
-  sealedOf,
-  sheetOf,
-  signalsOf,
-  vitals,
-} from 'zinc-referee/rules'
+import { areasOf, boostsOf, gridOf, pilesOf, respawn, rolesOf, sealedOf, vitals } from 'zinc-referee/rules'
 import { playMatch } from 'zinc-referee/testing'
 
 const says = (act: () => unknown): string => {
@@ -78,8 +66,6 @@ test('a misspelt option of a rule that is made for a mode is refused', () => {
     () => areasOf({ nere: 5 } as any),
     () => boostsOf({ quick: { lasts: 5, seenby: everyone } } as any),
     () => rolesOf({ guest: { tellcamp: true } } as any),
-    () => signalsOf({ wave: { seenBye: side } } as any),
-    () => sheetOf({ laps: { keep: 'sum' } } as any),
     () => pilesOf('wicks', face, { deck: 'deck' }, { refil: {} } as any),
     () => gridOf('ponds', { width: 3, height: 3, wraps: true } as any),
     () => sealedOf('bids', int(), { revealTo: 'nobody' } as any),
