@@ -77,6 +77,8 @@ test('two browsers play a match to its verdict while its venue is killed and beg
   expect(laid).toBeGreaterThan(8)
   await expect.poll(() => text(heron)).toMatch(/ wins|drawn|draw/i)
   await expect.poll(() => text(otter)).toContain('You are Otter')
+  await otter.setViewportSize({ width: 360, height: 740 })
+  expect(await otter.evaluate(() => document.documentElement.scrollWidth)).toBe(360)
   expect(errors).toEqual([])
   venue.child.kill('SIGKILL')
   const [record = ''] = readdirSync(folder).filter((name) => name.endsWith('.jsonl'))

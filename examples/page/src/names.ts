@@ -19,3 +19,6 @@ export function outcomeOf(
   if (kind === 'win') return `${namesIn(view, winners)} wins`
   return kind === 'draw' ? `A draw of ${namesIn(view, winners)}` : 'Nobody wins'
 }
+
+/** A number of things: "1 wick", "2 wicks". */
+export const counted = (n: number, thing: string): string => `${n} ${thing}${n === 1 ? '' : 's'}`

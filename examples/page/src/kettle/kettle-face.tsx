@@ -2,7 +2,7 @@ import type { kettleWatch } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { useRedraw } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
-import { nameIn, outcomeOf } from '../names.ts'
+import { counted, nameIn, outcomeOf } from '../names.ts'
 import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { Ring } from './ring.tsx'
@@ -56,7 +56,7 @@ function Sight({ match, viewer }: Seen<KettleView>) {
         <p>Nobody holds the kettle.</p>
       ) : (
         <p>
-          {`${nameIn(view, holder)} fills ${filled} ${filled === 1 ? 'cup' : 'cups'}`}
+          {`${nameIn(view, holder)} fills ${counted(filled, 'cup')}`}
           {view.kettle.hands.loose && ', and holds loosely'}. It feels{' '}
           <OnlyTheirs cell={`kettle.paws.${holder}.heat`}>
             {heat == null ? <HiddenBlank what="how hot it is" /> : `${FEELS[heat]}.`}
@@ -94,7 +94,7 @@ function tell({ name, cells }: NoticeFor<typeof kettleWatch>, view: KettleView):
     case 'holds.passed':
       return cells.why === 'taken' ? `${who(cells.to)} has the first watch` : undefined
     case 'kettle.counted':
-      return `${who(cells.seat)} counts ${cells.cups} ${cells.cups === 1 ? 'cup' : 'cups'}`
+      return `${who(cells.seat)} counts ${counted(cells.cups, 'cup')}`
     case 'kettle.taken':
       return `${who(cells.seat)} takes the kettle from ${who(cells.from)}`
     case 'kettle.boiled':

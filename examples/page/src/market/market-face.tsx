@@ -1,7 +1,7 @@
 import type { lanternMarket } from '@zinc-referee/examples'
 import type { NoticeFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
-import { nameIn, outcomeOf } from '../names.ts'
+import { counted, nameIn, outcomeOf } from '../names.ts'
 import { OnlyTheirs } from '../only-there.tsx'
 import { HiddenBlank, SeatName } from '../seat-mark.tsx'
 import { type MarketView, wicksIn } from './market-view.ts'
@@ -71,7 +71,7 @@ function Sight(seen: Seen<MarketView>) {
   return (
     <>
       <p class="stand-line">
-        {bells} of 3 bells; {view.wicks.counts.of['deck'] ?? 0} wicks in the deck
+        {bells} of 3 bells; {counted(view.wicks.counts.of['deck'] ?? 0, 'wick')} in the deck
         {pays.length > 0 && `; at the next bell each quay pays ${pays.join(', ')} for the most lanterns`}
         {mark !== undefined && `; your guild mark: ${mark.replace('-', ' ')}`}
       </p>

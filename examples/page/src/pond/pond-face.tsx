@@ -3,7 +3,7 @@ import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { pond } from '../../../src/pond/water.ts'
 import { Left } from '../clock.tsx'
 import { pageOf, type Seen } from '../face.tsx'
-import { nameIn } from '../names.ts'
+import { counted, nameIn } from '../names.ts'
 import { PondMap } from './pond-map.tsx'
 
 export type PondView = ViewFor<typeof pikePond>
@@ -123,7 +123,7 @@ function tell({ name, cells }: NoticeFor<typeof pikePond>, view: PondView): stri
     case 'pond.scattered':
       return `${who(cells.seat)} scatters a shoal`
     case 'pond.best':
-      return `The best fish is ${who(cells.seat)}, with ${cells.points} points`
+      return `The best fish is ${who(cells.seat)}, with ${counted(cells.points, 'point')}`
     default:
       return undefined
   }

@@ -1,7 +1,7 @@
 import type { ebbPost } from '@zinc-referee/examples'
 import type { NoticeFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
-import { nameIn, namesIn, outcomeOf } from '../names.ts'
+import { counted, nameIn, namesIn, outcomeOf } from '../names.ts'
 import { OnlyTheirs } from '../only-there.tsx'
 import { SeatName } from '../seat-mark.tsx'
 import { Letter } from './letter.tsx'
@@ -86,7 +86,7 @@ function Sight({ match, viewer }: Seen<PostView>) {
   return (
     <>
       <p class="stand-line">
-        Post {view.turns.now.cycle} of 4; {view.letters.counts.of['sack'] ?? 0} letters in the sack
+        Post {view.turns.now.cycle} of 4; {counted(view.letters.counts.of['sack'] ?? 0, 'letter')} in the sack
         {view.storm?.sky.colour != null && `; a storm holds up ${view.storm.sky.colour}`}
       </p>
       {viewer !== null && (

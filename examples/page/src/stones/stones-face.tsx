@@ -1,7 +1,7 @@
 import type { steppingStones } from '@zinc-referee/examples'
 import type { NoticeFor, ViewFor } from 'zinc-referee'
 import { pageOf, type Seen } from '../face.tsx'
-import { nameIn, outcomeOf } from '../names.ts'
+import { counted, nameIn, outcomeOf } from '../names.ts'
 import { useOnlyTheirs } from '../only-there.tsx'
 import { SeatMark } from '../seat-mark.tsx'
 import { Board } from '../table/board.tsx'
@@ -82,8 +82,7 @@ function Sight(seen: Seen<StonesView>) {
             <li key={seat}>
               <SeatMark number={number} name={name} />
               {name}
-              {view.phases.now.phase !== 'lobby' &&
-                `: ${stones} ${stones === 1 ? 'stone' : 'stones'}; ${known}`}
+              {view.phases.now.phase !== 'lobby' && `: ${counted(stones, 'stone')}; ${known}`}
             </li>
           )
         })}
