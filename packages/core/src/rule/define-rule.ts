@@ -51,7 +51,7 @@ export function defineRule<
     readonly settings?: Schema<SetIn, Set>
     /**
      * Options that are not JSON (steps, conditions): `config: ({ when }: { when: readonly Condition[] }) => ({ when })`.
-     * What it returns names them: any other option that is no setting is refused.
+     * What it returns names them: other options are refused, unless they are settings.
      */
     readonly config?: (given: Tk) => NoInfer<Tk>
     readonly state?: St & Complete<NoInfer<St>>
