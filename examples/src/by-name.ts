@@ -1,7 +1,6 @@
 import type { Mode } from './mode.ts'
 
-/** The modes by name. Each is loaded when it is asked for: to define all of their rulebooks takes half a second. */
-export const modesByName: { readonly [name: string]: () => Promise<Mode> } = {
+const loads = {
   'reed-regatta': async () => (await import('./regatta/mode.ts')).regatta,
   'stepping-stones': async () => (await import('./stones/mode.ts')).stones,
   'kettle-watch': async () => (await import('./kettle/mode.ts')).kettle,
@@ -12,6 +11,9 @@ export const modesByName: { readonly [name: string]: () => Promise<Mode> } = {
   'ebb-post': async () => (await import('./post/mode.ts')).post,
   'mussel-dip': async () => (await import('./mussels/mode.ts')).mussels,
 }
+export type ModeName = keyof typeof loads
+/** The modes by name. Each is loaded when it is asked for: to define all of their rulebooks takes half a second. */
+export const modesByName: { readonly [name: string]: () => Promise<Mode> } = loads
 
 /** The folder of the built page. */
 export const pageFolder: URL = new URL('./page/', import.meta.url)

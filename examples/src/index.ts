@@ -1,5 +1,6 @@
 import { bell } from './bell/mode.ts'
 import { brew } from './brew/mode.ts'
+import type { ModeName } from './by-name.ts'
 import { kettle } from './kettle/mode.ts'
 import { lantern } from './lantern/mode.ts'
 import type { Mode } from './mode.ts'
@@ -20,7 +21,7 @@ export const modes: { readonly [name: string]: Mode } = {
   'lantern-market': lantern,
   'ebb-post': post,
   'mussel-dip': mussels,
-}
+} satisfies { readonly [N in ModeName]: Mode }
 
 export { bellTide } from './bell/rulebook.ts'
 export { spoiledBrew } from './brew/rulebook.ts'

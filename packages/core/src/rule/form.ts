@@ -32,7 +32,9 @@ const members =
     return [
       ...object(where, value),
       ...unknownAmong(Object.keys(Object(value)), `part of ${where} called`, Object.keys(known)),
-      ...Object.keys(needed).flatMap((key) => (has(value, key) ? [] : [`'${where}' has no '${key}'`])),
+      ...Object.keys(needed).flatMap((key) =>
+        Object(value)[key] === undefined ? [`'${where}' has no '${key}'`] : [],
+      ),
       ...given.flatMap(([key, member]) =>
         member === undefined ? [] : (known[key]?.(`${where}.${key}`, member) ?? []),
       ),

@@ -77,7 +77,7 @@ test('a rule that no type check has seen is refused for what would never run, wi
   for (const [part, issue] of [
     [{ evnts: {} }, "no part of lamp called 'evnts' (did you mean 'events'?)"],
     [{ directives: { light: { input: {}, handel() {} } } }, "'handel' (did you mean 'handle'?)"],
-    [{ directives: { light: { input: {} } } }, "'lamp.directives.light' has no 'handle'"],
+    [{ directives: { light: { input: {}, handle: undefined } } }, "'lamp.directives.light' has no 'handle'"],
     [{ actions: { light: { input: { n: 1 }, decide() {} } } }, "'lamp.actions.light.input.n' must be a cell"],
     [
       { actions: { light: { input: {}, decide: 1, cost: 2 } } },
