@@ -18,14 +18,24 @@ export function parseInput(
 
 /** Takes an input through its gates, then to the rule. generated-handlers.ts makes the same as code for one input. */
 export const interpretInput: Decide = (engine, plan, seat, input, tags) => {
+  const refusal = refusalAtGates(engine, plan, seat, tags)
+  if (refusal !== undefined) return refusal
+  if (plan.kind === 'fact') return engine.run(plan.handler, input)
+  if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
+  return afterDeciding(engine, plan, seat, input, engine.run(plan.handler, seat ?? '', input))
+}
+
+function refusalAtGates(
+  engine: HandlerRunner,
+  plan: InputPlan,
+  seat: Seat | undefined,
+  tags: Tags | undefined,
+): Answer {
   const nobody = seat === undefined && tags === undefined
   for (const gate of plan.gates) {
     const refusal = engine.run(gate, nobody ? gate.blank : askedOf(gate, seat, tags))
     if (refusal !== undefined) return refusal
   }
-  if (plan.kind === 'fact') return engine.run(plan.handler, input)
-  if (plan.kind === 'directive') return engine.run(plan.handler, input, undefined)
-  return afterDeciding(engine, plan, seat, input, engine.run(plan.handler, seat ?? '', input))
 }
 
 export const askedOf = (
@@ -65,7 +75,7 @@ export function optionsOf(
   seat: Seat,
   part: object,
 ): readonly unknown[] {
-  return candidatesOf(engine, plan, seat, part).filter((candidate) =>
+  return candidatesNow(engine, plan, seat, part).filter((candidate) =>
     isAccepted(engine, plan, seat, candidate),
   )
 }
@@ -73,7 +83,7 @@ export function optionsOf(
 /** True if the seat has any option among the actions behind a gate. */
 export function canAct(engine: HandlerRunner, seat: Seat, gate: Gate): boolean {
   return actionsUnder(engine, gate).some((plan) =>
-    candidatesOf(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
+    candidatesNow(engine, plan, seat, {}).some((candidate) => isAccepted(engine, plan, seat, candidate)),
   )
 }
 
@@ -105,6 +115,17 @@ export const candidatesOf = (
   part: object,
 ): readonly unknown[] =>
   plan.options === undefined ? everyInput(engine, plan, seat) : engine.look(plan.options, seat, part)
+
+/** The candidates that gates let through: none or all of them, since no gate asks for the input. */
+export const candidatesNow = (
+  engine: HandlerRunner,
+  plan: ActionPlan,
+  seat: Seat,
+  part: object,
+): readonly unknown[] =>
+  plan.gates.length === 0 || engine.trial(() => refusalAtGates(engine, plan, seat, undefined)).ok
+    ? candidatesOf(engine, plan, seat, part)
+    : []
 
 function isAccepted(engine: HandlerRunner, plan: ActionPlan, seat: Seat, candidate: unknown): boolean {
   const parsed = parseInput(engine, plan, candidate, seat)

@@ -1,6 +1,6 @@
 export { interpretPlan } from './bind-plan.ts'
 export { changeSettings } from './change-settings.ts'
-export { candidatesOf, parseInput } from './deciding.ts'
+export { candidatesNow, candidatesOf, parseInput } from './deciding.ts'
 export { Engine, type SeatWatch } from './engine.ts'
 export { FaultRuns, type SavedRuns } from './fault-runs.ts'
 export type { Fault } from './faults.ts'

@@ -1,6 +1,6 @@
 import type { Seat } from '../../cells/index.ts'
 import type { Chance } from '../../chance/index.ts'
-import { candidatesOf } from '../../engine/index.ts'
+import { candidatesNow } from '../../engine/index.ts'
 import type { ActionPlan } from '../../plan/index.ts'
 import type { OpenMatch } from '../../rulebook/index.ts'
 
@@ -26,14 +26,14 @@ export const movesOf = (open: OpenMatch, seat: Seat): readonly Move[] =>
     open.match.options(seat, name).map((option: unknown) => ({ action: name, input: Object(option) })),
   )
 
-/** So many candidates are tried for a move at random: who can do nothing has many, and none is accepted. */
+/** So many candidates are tried for a move at random: who can do nothing may have many. */
 const TRIES = 12
 
 /** Makes a move for a seat at random, if it finds one soon. Returns whether it has. */
 export function moveAtRandom(open: OpenMatch, seat: Seat, chance: Chance): boolean {
   const { engine, match } = open
   const candidates = plansOf(open).flatMap((plan) =>
-    candidatesOf(engine, plan, seat, {}).map((candidate) => ({ plan, candidate })),
+    candidatesNow(engine, plan, seat, {}).map((candidate) => ({ plan, candidate })),
   )
   for (let tries = Math.min(TRIES, candidates.length); tries > 0; tries--) {
     const at = chance.int(0, candidates.length - 1)
