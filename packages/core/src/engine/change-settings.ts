@@ -1,3 +1,4 @@
+import { frozenCopy } from '../kit/index.ts'
 import { settingsOrIssues } from '../plan/index.ts'
 import { type Refusal, refuse } from '../rule/index.ts'
 import type { Engine } from './engine.ts'
@@ -15,7 +16,7 @@ export function changeSettings(engine: Engine, rule: string, changes: object): R
     return refuse('bad-input', { issues: [`'${kept}' decides who sees what and cannot change in a match`] })
   const outcome = settingsOrIssues(plan, { ...Object(engine.settings[rule]), ...changes }, changes)
   if ('issues' in outcome) return refuse('bad-input', { issues: outcome.issues })
-  engine.changeSettings({ ...engine.settings, [rule]: outcome.value })
+  engine.changeSettings(Object.freeze({ ...engine.settings, [rule]: frozenCopy(outcome.value) }))
   engine.store.woken = -1
   for (const { changed } of rules) if (changed !== undefined) engine.run(changed, rule)
 }

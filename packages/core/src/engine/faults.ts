@@ -65,12 +65,14 @@ export function waits(handler: string, promise: Promise<unknown>): RefereeError 
   return new RefereeError('ZR_MATCH_ASYNC', { handler })
 }
 
-/** Rows are closed: a cell that is not there cannot be written. Engines word that each in their own way. */
-export const inOurWords = (thrown: unknown): unknown =>
-  thrown instanceof TypeError && /not extensible/i.test(thrown.message)
-    ? new RefereeError(
-        'ZR_STATE_UNKNOWN_CELL',
-        { cell: /property "?'?(\w+)/.exec(thrown.message)?.[1] ?? '' },
-        thrown,
-      )
-    : thrown
+/**
+ * Rows are closed: a cell that is not there cannot be written. Nor can lists in cells and settings, whose members are
+ * numbered. Engines word that each in their own way.
+ */
+export function inOurWords(thrown: unknown): unknown {
+  if (!(thrown instanceof TypeError && /not extensible/i.test(thrown.message))) return thrown
+  const cell = /property "?'?(\w+)/.exec(thrown.message)?.[1] ?? ''
+  return /^\d+$/.test(cell)
+    ? new RefereeError('ZR_STATE_CLOSED_VALUE', { what: 'list' }, thrown)
+    : new RefereeError('ZR_STATE_UNKNOWN_CELL', { cell }, thrown)
+}

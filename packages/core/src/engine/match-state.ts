@@ -1,5 +1,6 @@
 import { type Seat, SPECTATOR } from '../cells/index.ts'
 import { type Chance, KeyedIds, Stream } from '../chance/index.ts'
+import { frozenCopy } from '../kit/index.ts'
 import { MAX_PARTS, type PartPlan, type Plan, settingsOf } from '../plan/index.ts'
 import {
   type CompiledRow,
@@ -35,6 +36,7 @@ export class MatchState implements Undoable<Before> {
   readonly seating: Seating
   /** By rule, in the order of the plan. */
   readonly parts: readonly (readonly StoredRulePart[])[]
+  /** Frozen to the last member: code that wrote to them would change matches behind the back of their records. */
   settings: Settings
   bout = 0
   readonly key: Uint8Array
@@ -52,9 +54,10 @@ export class MatchState implements Undoable<Before> {
     this.seating = new Seating(this.store)
     this.time = new Timekeeper(this.store, plan.timers)
     this.key = key
-    this.settings =
+    this.settings = frozenCopy(
       inForce ??
-      Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])]))
+        Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])])),
+    )
     this.parts = plan.rules.map((rule) =>
       rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
     )

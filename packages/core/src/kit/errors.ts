@@ -84,8 +84,10 @@ const own = {
     `Unknown cell '${d.cell}'. Declare it in 'state', or fix the spelling.`,
   ZR_STATE_CLOSED: (d: { what: string }) =>
     `'${d.what}' was written outside a step, or in an amendment. State changes only while an input or a timer is handled; an amendment has draft.whenApplied.`,
-  ZR_STATE_CLOSED_VALUE: (d: { what: string }) =>
-    `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
+  ZR_STATE_CLOSED_VALUE: (d: { what: string }): string =>
+    d.what === 'list'
+      ? 'A list in a cell or a setting was changed in place. Write a new one to the cell: row.cell = […].'
+      : `The ${d.what} of a cell was changed in place. Write a new one to the cell: row.cell = new ${d.what === 'set' ? 'Set' : 'Map'}(…).`,
   ZR_STATE_ROW_IN_USE: (d: { table: string; cell: string }) =>
     `A row of '${d.table}' was removed while '${d.cell}' still refers to it. Change the cell first, or declare it as maybe(rowOf(…)) or rowOf(…).whenGone('cascade').`,
   ZR_STATE_NO_ROW: (d: { table: string; id: string }) =>

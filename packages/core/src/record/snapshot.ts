@@ -1,6 +1,6 @@
 import { type Engine, FaultRuns, type KeptStep, type SavedRuns } from '../engine/index.ts'
 import type { Inbox } from '../inputs/index.ts'
-import { isRefereeError, RefereeError } from '../kit/index.ts'
+import { frozenCopy, isRefereeError, RefereeError } from '../kit/index.ts'
 import { type CompiledRow, type PolicyRow, type SavedPart, SeatTable } from '../rows/index.ts'
 import { PendingNotice, type SavedNotice } from '../sight/index.ts'
 import type { Viewing } from '../views/index.ts'
@@ -95,7 +95,7 @@ export function loadSnapshot(engine: Engine, inbox: Inbox, snapshot: Snapshot, c
   store.open = true
   try {
     engine.bout = snapshot.bout
-    engine.settings = snapshot.settings
+    engine.settings = frozenCopy(snapshot.settings)
     engine.seating.load(snapshot.seats)
     engine.time.load(snapshot.time)
     inbox.ids.load(snapshot.ids)

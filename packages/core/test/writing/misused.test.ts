@@ -8,10 +8,14 @@ import {
   int,
   perSeat,
   type RuleLike,
+  resumeMatch,
 } from 'zinc-referee'
 import { credit, rounds, verdict, vitals } from 'zinc-referee/rules'
+import { fields, listOf, setting, whole } from 'zinc-referee/settings'
+import { playMatch } from 'zinc-referee/testing'
 import { code } from '../fixtures/error-code.ts'
 import { fight, skirmish } from '../fixtures/fight-mode.ts'
+import { fact } from '../fixtures/inputs.ts'
 
 const seats = { min: 2, max: 4 }
 const empty = (name: string, needs: RuleLike[] = []) => defineRule({ name, needs })
@@ -142,4 +146,18 @@ test('rules that need each other in a circle are named in their order', () => {
   expect(() => defineRulebook({ name: 'b', seats, rules: [circular, second] })).toThrow(
     /one needs two needs one/,
   )
+})
+
+test('code of a mode that writes to its settings fails its step, however the match began or was set', () => {
+  const jar = defineRule({
+    name: 'jar',
+    settings: fields({ sizes: setting(listOf(whole()), [1, 2]) }),
+    facts: { spill: fact({}, ({ settings }) => void settings.sizes.push(9)) },
+  })
+  const book = defineRulebook({ name: 'jars', seats, rules: [jar] })
+  const { match } = playMatch(book, ['otter', 'heron'])
+  match.direct('match.set', { rule: 'jar', settings: { sizes: [3] } })
+  for (const each of [match, resumeMatch(book, JSON.parse(JSON.stringify(match.snapshot())))])
+    expect([each.report('jar.spill', {}).ok, each.settings.jar]).toEqual([false, { sizes: [3] }])
+  expect(String(match.faults[0]?.error)).toContain('ZR_STATE_CLOSED_VALUE')
 })
