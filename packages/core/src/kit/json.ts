@@ -1,12 +1,19 @@
 /** Returns the same text for the same value, in whatever order its members were written. */
 export function canonicalJson(value: unknown): string {
-  return (
-    JSON.stringify(value, (_key, part: unknown) =>
-      part !== null && typeof part === 'object' && !Array.isArray(part)
-        ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)))
-        : part,
-    ) ?? 'null'
-  )
+  return textOf(value) ?? 'null'
+}
+
+/** Nothing for what JSON leaves out. */
+function textOf(value: unknown): string | undefined {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value)
+  if ('toJSON' in value && typeof value.toJSON === 'function') return textOf(value.toJSON())
+  if (Array.isArray(value)) return `[${value.map(canonicalJson).join(',')}]`
+  const members: string[] = []
+  for (const name of Object.keys(value).sort()) {
+    const text = textOf(value[name as never])
+    if (text !== undefined) members.push(`${JSON.stringify(name)}:${text}`)
+  }
+  return `{${members.join(',')}}`
 }
 
 /** Joins texts into one flat string: reading a character makes the engine flatten what it had joined lazily. */

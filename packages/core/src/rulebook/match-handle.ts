@@ -16,6 +16,7 @@ export class MatchHandle implements AnyMatch {
   private readonly recorder: Recorder | undefined
   private readonly seed: string
   private readonly taken: readonly string[]
+  private described: RulebookDescription | undefined
 
   constructor(
     engine: Engine,
@@ -127,7 +128,8 @@ export class MatchHandle implements AnyMatch {
     return explainRefusal(refusal, texts.find((each) => Object.hasOwn(each, refusal.code)) ?? {})
   }
   describe(): RulebookDescription {
-    return describePlan(this.engine.plan)
+    this.described ??= describePlan(this.engine.plan)
+    return this.described
   }
 }
 
