@@ -194,18 +194,17 @@ test('too many calls, connections or matches, and pages of other origins, are re
   await venue.close()
   await open({ limits: { calls: { burst: 4, perSecond: 0.001 }, connectionsPerAddress: 2, matches: 2 } })
   expect(() => venue.begin('three', reedRegatta)).toThrow(expect.objectContaining({ code: 'ZR_VENUE_FULL' }))
-  const status = (origin?: string) =>
+  const status = (origin?: string, host = `127.0.0.1:${venue.port}`) =>
     new Promise<number>((done) => {
-      const socket = new WebSocket(
-        `ws://127.0.0.1:${venue.port}/socket`,
-        origin === undefined ? {} : { origin },
-      )
+      const socket = new WebSocket(`ws://127.0.0.1:${venue.port}/socket`, {
+        headers: { host, ...(origin !== undefined && { origin }) },
+      })
       socket.on('unexpected-response', (_request, { statusCode }) => done(statusCode ?? 0))
       socket.on('open', () => done(101))
       socket.on('error', () => {})
     })
   expect(await status('https://elsewhere.example')).toBe(403)
-  expect(await status(venue.url.slice(0, -1))).toBe(101)
+  expect(await status('https://fair.example', 'fair.example')).toBe(101) // its own page, by whatever name
   const { client } = await join(await sign({ sub: 'o', name: 'Otter' }))
   expect(await status()).toBe(429)
   const problems = []

@@ -12,14 +12,14 @@ import { book } from './every-kind.ts'
 import { SocketClient } from './socket-client.ts'
 
 const valid = (check: ValidateFunction, value: unknown) => (check(value) ? [] : check.errors?.slice(0, 3))
+const asyncApiDocument = new Ajv({ strict: false, validateFormats: false }).compile(asyncApiSchema as object)
 
 test.each(Object.entries(modes))(
   'the documents of %s are valid, and fit all that viewers are sent in a demo',
   async (_name, mode) => {
     const { rulebook, demo } = mode!
     const match = beginAnyMatch(rulebook, { seed: 'fair-1' })
-    const ajv = new Ajv({ strict: false, validateFormats: false })
-    expect(valid(ajv.compile(asyncApiSchema as object), asyncApi(match.describe()))).toEqual([])
+    expect(valid(asyncApiDocument, asyncApi(match.describe()))).toEqual([])
     const schemas = new Ajv2020({ strict: false }).addSchema(jsonSchemas(match.describe()), 'wire')
     const of = (name: string) => schemas.compile({ $ref: `wire#/$defs/${name}` })
     const [view, notice, message] = [of('View'), of('Notice'), of('ViewMessage')]
@@ -36,8 +36,8 @@ test.each(Object.entries(modes))(
     playToEnd(match, demo.crowd!('fair-1'), minutes(4), () => {
       for (const { patch, latest = '{}', notices } of match.flush()) {
         const params = { n: 1, at: match.now, patch: JSON.parse(patch), latest: JSON.parse(latest) }
-        expect([valid(message, params), params.patch]).toEqual([[], params.patch])
-        for (const each of notices) expect([valid(notice, each), each]).toEqual([[], each])
+        if (!message(params)) expect(message.errors, patch).toEqual([])
+        for (const each of notices) if (!notice(each)) expect(notice.errors, String(each)).toEqual([])
       }
       if (beats++ % 20 === 0)
         for (const viewer of viewers) expect(valid(view, match.view(viewer))).toEqual([])

@@ -44,6 +44,13 @@ test('two who look for a mode at the same time meet; a third begins another matc
   expect(vole.result.match).not.toBe(otter?.result.match)
   expect((await join({ match: otter?.result.match, name: 'Newt' })).problem).toBe('join-refused')
   expect((await join({ name: 'Newt' })).result.match).toBe(vole.result.match) // wherever there is room
+  const full = venue.begin('late', kettleWatch, { settings: { roster: { lateJoin: 'refuse' } } })
+  for (const name of ['moth', 'toad', 'coot'])
+    full.run((match) => match.direct('roster.join', { seat: name, name }))
+  full.run((match) => match.direct('phases.start', {}))
+  clock.pass(10_000)
+  expect(full.summary).toMatchObject({ phase: 'live', seats: { taken: 3 } })
+  expect((await join({ mode: 'kettle-watch', name: 'Newt' })).result.match).not.toBe('late')
   expect((await join({ mode: 'no-such' })).problem).toBe('unknown-mode')
   expect((await join({ mode: 'stepping-stones', watch: 'spectator' })).result.seat).toBe(null)
 })

@@ -32,6 +32,8 @@ export class SocketClient {
         .slice(from)
         .map((text) => JSON.parse(text))
         .find(wanted)
+      const idle = this.texts.find((text) => /"method":"view".*"patch":\[\]\}/.test(text))
+      if (idle !== undefined) throw new Error(`a view message that says nothing: ${idle}`)
       if (found !== undefined) return found
       await new Promise((resolve) => setTimeout(resolve, 5))
     }
