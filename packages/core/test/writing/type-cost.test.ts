@@ -47,15 +47,13 @@ function instantiationsOf(program: string): number {
 
 test('20 rules of 8 cells and 5 actions, with 100 typed submits, stay cheap to type-check', () => {
   mkdirSync(folder, { recursive: true })
+  // Against the library as it is built: its source takes five times as long, and no mode's author pays for that.
+  const compilerOptions = { customConditions: [] }
   writeFileSync(
     `${folder}tsconfig.json`,
-    JSON.stringify({ extends: '../../../tsconfig.test.json', include: ['*.ts'] }),
+    JSON.stringify({ extends: '../../../tsconfig.test.json', include: ['*.ts'], compilerOptions }),
   )
-  // The library is read from its source here, which a mode's author does not pay for.
-  const library = instantiationsOf(
-    "import { beginMatch } from 'zinc-referee'\nexport const begin = beginMatch",
-  )
-  const rules = instantiationsOf(source) - library
+  const rules = instantiationsOf(source)
   expect(rules).toBeGreaterThan(10_000)
   expect(rules).toBeLessThanOrEqual(MAX_INSTANTIATIONS)
 })
