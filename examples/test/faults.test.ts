@@ -31,7 +31,7 @@ test('a handler that throws at each write of each input of the demo record leave
   const lines: string[] = []
   const recorded = beginAnyMatch(reedRegatta, { seed: 'fair-1', record: (line) => lines.push(line) })
   for (const { id, name } of demo.seats) recorded.direct('roster.join', { seat: id, name, bot: true })
-  playToEnd(recorded, demo.crowd('fair-1'), 200_000)
+  playToEnd(recorded, demo.crowd('fair-1'), 120_000)
   const content = readRecord(lines.join('\n'))
 
   const engine = new Engine(reedRegatta.plan, seedKey('fair-1'), {})

@@ -12,12 +12,14 @@ const begin = (options: Expansions = [], count = 3, seed = 'fair-1') =>
 
 /** A match whose actions are asked for by any name. */
 const anyAction = (match: Market): AnyMatch => match as object as AnyMatch
-const everyOption = (match: Market, seat: string, among: readonly string[]) =>
-  among.flatMap((name) =>
-    anyAction(match)
-      .options(seat, name)
-      .map((input) => ({ name, input })),
-  )
+/** The first of these actions that has options, and one of them. */
+function anyOption(match: Market, seat: string, among: readonly string[], chance: Chance) {
+  for (const name of among) {
+    const input = chance.pick(anyAction(match).options(seat, name))
+    if (input !== undefined) return { name, input }
+  }
+  return { name: 'turns.pass', input: {} }
+}
 const listed = (match: Market) =>
   match
     .describe()
@@ -38,7 +40,7 @@ function playOn(match: Market, chance: Chance, names: readonly string[]): string
     }
   else {
     const seat = match.state.turns.now.seat ?? ''
-    const chosen = chance.pick(everyOption(match, seat, names)) ?? { name: 'turns.pass', input: {} }
+    const chosen = anyOption(match, seat, chance.shuffle(names), chance)
     expect(anyAction(match).submit(seat, chosen.name, Object(chosen.input))).toEqual({ ok: true })
     return chosen.name
   }

@@ -101,12 +101,12 @@ test('G6: rules in another order, or run without code made for them, give the sa
 test('G7, G15: advancing in any steps is the same as at once, and idle time changes and sends nothing', () => {
   const inSteps = (match: Regatta, to: number): void => {
     while (match.now < to) {
-      const before = match.hash()
       const due = match.nextDue ?? Number.POSITIVE_INFINITY
       const step = Math.min(to, Math.max(match.now + 1, match.now + ((match.now * 7) % 900)))
+      const before = due > step && match.hash()
       match.flush()
       match.advanceTo(step)
-      if (due > step) expect([match.hash(), match.flush()]).toEqual([before, []])
+      if (before !== false) expect([match.hash(), match.flush()]).toEqual([before, []])
     }
   }
   forMoves((moves, how) => {

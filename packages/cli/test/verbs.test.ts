@@ -71,9 +71,7 @@ test('review serves its page and data until it is interrupted; a port that is ta
   expect(await (await fetch(href)).text()).toContain('Looking back')
   const { file, entries } = await (await fetch(`${href}timeline`)).json()
   expect([file, entries.length > 3255]).toEqual([RECORD, true])
-  expect(runProcess('review', RECORD, '--port', port)).toMatchObject(
-    badInput(`Port ${port} cannot be opened`),
-  )
+  expect(await run('review', RECORD, '--port', port)).toMatchObject(badInput(`Port ${port} cannot be opened`))
   const ended = new Promise((resolve) => served.on('exit', resolve))
   served.kill('SIGINT')
   expect(await ended).toBe(0)
@@ -208,7 +206,7 @@ test('what a scenario does not find is printed, as TAP and as JUnit XML, too; a 
   }
 })
 
-test('load plays regattas over sockets: nothing is lost, also where clients come and go; the plot is a page', () => {
+test('load plays regattas over sockets: nothing is lost, also where clients come and go; the plot is a page', async () => {
   const asked = '--matches 3 --seats 3 --rate 5 --for 2 --slow 20 --drop 10%'
   const { status, stdout, stderr } = runProcess('load', ...asked.split(' '), '--plot', 'load.html')
   expect([status, stderr.includes('0 s')]).toEqual([0, true])
@@ -217,7 +215,7 @@ test('load plays regattas over sockets: nothing is lost, also where clients come
   expect(stdout).toContain('lost 0')
   expect(readFileSync(join(folder, 'load.html'), 'utf8')).toContain('Action to ruling, in ms')
   for (const bad of ['--seats 9', '--rate x', '--matches 0', '--slow 101'])
-    expect([bad, runProcess('load', ...bad.split(' ')).status]).toEqual([bad, 2])
+    expect([bad, (await run('load', ...bad.split(' '))).status]).toEqual([bad, 2])
 })
 
 test('erase takes a player out of a record, which replays to the same rulings; who is not in it is an error', async () => {
