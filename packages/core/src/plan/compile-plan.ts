@@ -2,7 +2,6 @@ import { Named, nearest, RefereeError } from '../kit/index.ts'
 import type { RuleLike } from '../rule/index.ts'
 import { definitionOf, tiers, wokenByOptions } from '../rule/index.ts'
 import {
-  type ActionPlan,
   type InputPlan,
   type Plan,
   type PlanBody,
@@ -78,9 +77,11 @@ export function compilePlan(
     settle: settleOf(planned),
     bySpan: partsBySpan(planned),
     inViews: {
-      timers: timers.filter(({ sights }) => sights.length > 0),
-      offered: listed.filter((input): input is ActionPlan => input.kind === 'action' && input.offered),
-      settings: byRule(shows),
+      timers: byRule(timers.flatMap((timer) => (timer.sights.length > 0 ? [[timer.whole, timer]] : []))),
+      offered: byRule(
+        listed.flatMap((input) => (input.kind === 'action' && input.offered ? [[input.name, input]] : [])),
+      ),
+      settings: byRule(shows.map((shown) => [shown, shown.slice(shown.indexOf('.') + 1)])),
     },
   }
   // It takes a third of a compilation, and only records and snapshots ask for it.
@@ -100,10 +101,14 @@ export function compilePlan(
   }
 }
 
-/** Returns the second parts of names such as `rounds.length`, by their first. */
-function byRule(names: readonly string[]): ReadonlyMap<string, readonly string[]> {
-  const split = names.map((each) => each.split('.') as [rule: string, setting: string])
-  return new Map(split.map(([rule]) => [rule, split.flatMap(([of, name]) => (of === rule ? [name] : []))]))
+/** What has names such as `rounds.length`, by the rule in them. */
+function byRule<V>(all: readonly (readonly [name: string, V])[]): ReadonlyMap<string, readonly V[]> {
+  const rules = new Map<string, V[]>()
+  for (const [name, each] of all) {
+    const rule = name.slice(0, name.indexOf('.'))
+    rules.set(rule, [...(rules.get(rule) ?? []), each])
+  }
+  return rules
 }
 
 /** @throws ZR_RULEBOOK_UNKNOWN_NAME */

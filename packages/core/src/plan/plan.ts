@@ -129,9 +129,10 @@ export interface SettlePlan extends Handler<[], void> {
 
 /** What views have besides the state of rules. */
 export interface InViews {
-  readonly timers: readonly TimerPlan[]
-  /** Actions whose options are offered. */
-  readonly offered: readonly ActionPlan[]
+  /** By rule, timers that somebody sees. */
+  readonly timers: ReadonlyMap<string, readonly TimerPlan[]>
+  /** By rule, actions whose options are offered. */
+  readonly offered: ReadonlyMap<string, readonly ActionPlan[]>
   /** By rule, names of the settings that everyone sees. */
   readonly settings: ReadonlyMap<string, readonly string[]>
 }

@@ -1,7 +1,7 @@
 import { type Audience, editMembers, noViewers, reaches, SERVER, type Seat } from '../cells/index.ts'
 import type { Engine } from '../engine/index.ts'
 import { canonicalJson } from '../kit/index.ts'
-import type { ActionPlan, InViews, RulePlan, TimerPlan } from '../plan/index.ts'
+import type { ActionPlan, InViews, TimerPlan } from '../plan/index.ts'
 
 /** Members of a view besides a rule's state, by path, as JSON texts. */
 type Members = ReadonlyMap<string, string>
@@ -26,13 +26,13 @@ export class TimersAndOptions {
 
   private get isEmpty(): boolean {
     const { timers, offered, settings } = this.shown
-    return timers.length + offered.length + settings.size === 0
+    return timers.size + offered.size + settings.size === 0
   }
 
   /** True if the match has moved on since the last call. Always false if there is nothing to send. */
   haveChanged(): boolean {
     if (this.isEmpty) return false
-    const now = `${this.engine.steps} ${this.shown.offered.length > 0 ? this.engine.time.now : ''}`
+    const now = `${this.engine.steps} ${this.shown.offered.size > 0 ? this.engine.time.now : ''}`
     if (now === this.seen) return false
     this.seen = now
     return true
@@ -40,14 +40,15 @@ export class TimersAndOptions {
 
   /** The members of a rule's view for these, each beginning with its name. */
   texts(viewer: string, rule: string): string[] {
-    const timers = this.shown.timers.filter(({ owner }) => this.engine.plan.rules[owner]?.name === rule)
-    const inside = timers.map(({ name }) => `"${name}":${object(this.timersOf(rule, name, viewer))}`)
+    const { settings, timers, offered } = this.shown
+    const running = timers
+      .get(rule)
+      ?.map((timer) => `"${timer.name}":${object(this.timersOf(timer, viewer))}`)
+    const options = this.hasOptions(viewer) ? offered.get(rule) : undefined
     return [
-      ...(this.shown.settings.has(rule) ? [`"settings":${object(this.settingsOf(rule))}`] : []),
-      ...(timers.length > 0 ? [`"timers":{${inside.join(',')}}`] : []),
-      ...[...this.optionsFor(viewer)].flatMap(([path, options]) =>
-        path === `/${rule}/options` ? [`"options":${object(options)}`] : [],
-      ),
+      ...(settings.has(rule) ? [`"settings":${object(this.settingsOf(rule))}`] : []),
+      ...(running ? [`"timers":{${running.join(',')}}`] : []),
+      ...(options ? [`"options":${object(this.optionsOf(options, viewer))}`] : []),
     ]
   }
 
@@ -74,15 +75,14 @@ export class TimersAndOptions {
   }
 
   private now(viewer: string): Extra {
-    const timers = this.shown.timers.map(({ owner, name }): [string, Members] => {
-      const rule = this.engine.plan.rules[owner] as RulePlan
-      return [`/${rule.name}/timers/${name}`, this.timersOf(rule.name, name, viewer)]
-    })
-    const settings = [...this.shown.settings.keys()].map((rule): [string, Members] => [
-      `/${rule}/settings`,
-      this.settingsOf(rule),
-    ])
-    return new Map([...timers, ...settings, ...this.optionsFor(viewer)])
+    const { settings, timers, offered } = this.shown
+    const now = new Map<string, Members>()
+    for (const [rule, own] of timers)
+      for (const timer of own) now.set(`/${rule}/timers/${timer.name}`, this.timersOf(timer, viewer))
+    for (const rule of settings.keys()) now.set(`/${rule}/settings`, this.settingsOf(rule))
+    if (this.hasOptions(viewer))
+      for (const [rule, plans] of offered) now.set(`/${rule}/options`, this.optionsOf(plans, viewer))
+    return now
   }
 
   private settingsOf(rule: string): Members {
@@ -91,11 +91,7 @@ export class TimersAndOptions {
   }
 
   /** By key, when it is due in the time of its clock. The key is the seat that owns it, where one does. */
-  private timersOf(rule: string, name: string, viewer: string): Members {
-    const plan = this.shown.timers.find(
-      (each) => each.name === name && this.engine.plan.rules[each.owner]?.name === rule,
-    )
-    if (plan === undefined) return none
+  private timersOf(plan: TimerPlan, viewer: string): Members {
     const running = this.engine.time.running(plan.slot)
     const seen = running.filter(({ key }) => viewer === SERVER || reaches(this.audience(plan, key), viewer))
     // A row's key is the id that the viewer knows. By their keys: the order in which they were started could tell what
@@ -117,17 +113,15 @@ export class TimersAndOptions {
     )
   }
 
-  private optionsFor(viewer: string): Extra {
-    const { seating } = this.engine
-    if (this.shown.offered.length === 0 || !seating.has(viewer)) return nothing
-    const byRule = new Map<string, Map<string, string>>()
-    for (const plan of this.shown.offered) {
-      const [rule = '', action = ''] = plan.name.split('.')
-      const path = `/${rule}/options`
-      const options = byRule.get(path) ?? new Map<string, string>()
-      byRule.set(path, options.set(action, this.optionText(plan, viewer)))
-    }
-    return byRule
+  private hasOptions(viewer: string): boolean {
+    return this.shown.offered.size > 0 && this.engine.seating.has(viewer)
+  }
+
+  /** By action of one rule. */
+  private optionsOf(plans: readonly ActionPlan[], seat: Seat): Members {
+    return new Map(
+      plans.map((plan) => [plan.name.slice(plan.name.indexOf('.') + 1), this.optionText(plan, seat)]),
+    )
   }
 
   /** In the order of their texts, which tells nothing. */
