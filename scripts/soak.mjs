@@ -1,4 +1,4 @@
-// npm run soak -- --minutes 30 --seed 1: plays random rulebooks at random, for this many minutes.
+// npm run soak -- --minutes 30 --seed 1: plays random rulebooks at random and audits the modes, for this many minutes.
 import { spawnSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'

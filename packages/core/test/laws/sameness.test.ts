@@ -38,7 +38,7 @@ test('any rulebook, its rows compiled or not, looked at all the time or never, r
         }
       },
     ),
-    { numRuns: 40 },
+    { numRuns: 30 },
   )
 })
 
