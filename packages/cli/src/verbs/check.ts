@@ -54,12 +54,13 @@ export async function check(options: CheckOptions): Promise<number> {
   const mode = await loadMode(undefined, options.rulebook)
   const { crowd } = mode.demo
   const sources = new OwnSources(options.rulebook)
+  const now = performance.now.bind(performance) // not the one that is watched: each look at it takes a stack apart
   const clocks = watchClocks(sources)
   const found = checkRulebook(mode.rulebook, {
     matches: options.matches,
     seats: seatsOf(mode, options.seats).map(({ id }) => id),
     with: mode.rulebook.optional,
-    now: () => performance.now(),
+    now,
     ...(options.seed !== undefined && { seed: options.seed }),
     ...(crowd !== undefined && { crowd: (seed) => crowd(seed) }),
   })
