@@ -1,4 +1,5 @@
-import { type Hit, SEATS } from './hits.js'
+import { type Hit, hits, SEATS } from './hits.js'
+import { timed } from './measure.js'
 
 interface Body {
   readonly id: string
@@ -74,4 +75,17 @@ export class BareLoop {
       ]),
     )
   }
+}
+
+const THOUSANDS = 20
+const HITS = hits(THOUSANDS * 1000)
+
+/** How long a thousand steps of the bare loop take, ms: what a time of a whole mode is compared with. */
+export function bareThousand(): number {
+  const loop = new BareLoop()
+  return (
+    timed(() => {
+      for (const hit of HITS) loop.hit(hit)
+    }) / THOUSANDS
+  )
 }

@@ -2,8 +2,9 @@ import { performance } from 'node:perf_hooks'
 import { setTimeout as setTimeoutFor } from 'node:timers/promises'
 import { reedRegatta } from '@zinc-referee/examples'
 import { beginMatch, type MatchFor } from 'zinc-referee'
+import { bareThousand } from './bare-loop.js'
 import { SEATS } from './hits.js'
-import { quantiles, type Row, row } from './measure.js'
+import { quantiles, type Row, ratio, row } from './measure.js'
 import { hitMatch } from './report.js'
 import { read } from './world.js'
 
@@ -38,15 +39,43 @@ export function happen(match: Regatta, n: number): void {
 export async function fleetRows(): Promise<Row[]> {
   const regattas = Array.from({ length: FLEET }, (_, n) => regatta(n))
   const asleep = await idle(regattas)
-  const whole = load('load/regatta', { core: 50, p99: 500 }, regattas, happen)
+  const whole = loadOfRegattas(regattas)
   regattas.length = 0
   const hits = Array.from({ length: FLEET }, () => hitMatch().match)
   const blow = (match: HitMatch, n: number): void => {
     const by = SEATS[(n * 5 + 3) % 8] ?? ''
     match.report('blows.hit', { target: SEATS[n % 8] ?? '', by, amount: 10 + (n % 30) })
   }
-  return [asleep, ...load('load/10k', { core: 25, p99: 100 }, hits, blow), ...whole]
+  const times = load(hits, blow)
+  return [
+    asleep,
+    row('load/10k', ((meanOf(times) * ACTIONS_A_SECOND) / 1000) * 100, '% core', { most: 25 }),
+    row('load/10k p99', quantiles(times)(0.99) * 1000, 'µs', { most: 100 }),
+    ...whole,
+  ]
 }
+
+/** An action of a whole mode takes what the machine gives: it is compared with the bare loop, and the slowest with all. */
+function loadOfRegattas(fleet: readonly Regatta[]): Row[] {
+  let last: readonly number[] = []
+  const against = ratio(
+    'load/regatta',
+    { most: 1 },
+    () => {
+      last = load(fleet, happen, (FLEET / ACTIONS_A_SECOND) * 1000)
+      return meanOf(last)
+    },
+    bareThousand,
+    5,
+  )
+  return [
+    against,
+    row('load/regatta p99', quantiles(last)(0.99) / meanOf(last), '×', { most: 5 }),
+    row('load/regatta share', ((meanOf(last) * ACTIONS_A_SECOND) / 1000) * 100, '% core', undefined),
+  ]
+}
+
+const meanOf = (times: readonly number[]): number => times.reduce((sum, ms) => sum + ms, 0) / times.length
 
 /** A host as the venue is one: it sleeps until a match is due. What the process takes of a core while nothing happens. */
 async function idle(fleet: readonly Regatta[]): Promise<Row> {
@@ -76,19 +105,21 @@ interface Sending {
   flush(): readonly { readonly patch: string; readonly latest?: string }[]
 }
 
-/** Actions spread over all matches, each applied and sent to eight viewers. */
+/**
+ * Actions spread over all matches, each applied and sent to eight viewers: how long each of them takes, ms. `wait` is the
+ * match time between two of one match, ms.
+ */
 function load<M extends Sending>(
-  name: string,
-  most: { readonly core: number; readonly p99: number },
   fleet: readonly M[],
   happens: (match: M, n: number) => void,
-): Row[] {
+  wait = 10,
+): readonly number[] {
   const times: number[] = []
   let sent = 0
   const act = (n: number): void => {
     const match = fleet[(n * 7919) % FLEET] as M
     const began = performance.now()
-    match.advanceTo(match.now + 10)
+    match.advanceTo(match.now + wait)
     happens(match, n)
     for (const { patch, latest = '' } of match.flush()) sent += read(patch) + read(latest)
     times.push(performance.now() - began)
@@ -97,9 +128,5 @@ function load<M extends Sending>(
   times.length = 0
   for (let n = 0; n < ACTIONS; n++) act(n)
   if (sent === 0) throw new Error('nothing was sent')
-  const mean = times.reduce((sum, ms) => sum + ms, 0) / times.length
-  return [
-    row(name, ((mean * ACTIONS_A_SECOND) / 1000) * 100, '% core', { most: most.core }),
-    row(`${name} p99`, quantiles(times)(0.99) * 1000, 'µs', { most: most.p99 }),
-  ]
+  return times
 }

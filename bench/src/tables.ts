@@ -11,8 +11,7 @@ import {
   single,
 } from 'zinc-referee'
 import { pilesOf, roster } from 'zinc-referee/rules'
-import { BareLoop } from './bare-loop.js'
-import { hits } from './hits.js'
+import { bareThousand } from './bare-loop.js'
 import { figure, type Row, ratio, row, timed } from './measure.js'
 
 const SEATS = ['otter', 'heron', 'vole', 'newt', 'coot', 'pike', 'moth', 'toad']
@@ -141,18 +140,6 @@ function manyStones(games: number): readonly [seconds: number, peak: number] {
     }
   })
   return [took / 1000, peak / 2 ** 20]
-}
-
-const HITS = hits(20_000)
-/** How long a thousand steps of the bare loop take, ms: what a time of a table mode is compared with. */
-function bareThousand(): number {
-  const loop = new BareLoop()
-  return (
-    timed(() => {
-      for (const hit of HITS) loop.hit(hit)
-    }) /
-    (HITS.length / 1000)
-  )
 }
 
 export function tableRows(): Row[] {
