@@ -1,7 +1,7 @@
 import { type Seat, SPECTATOR } from '../cells/index.ts'
 import { type Chance, KeyedIds, Stream } from '../chance/index.ts'
 import { frozenCopy } from '../kit/index.ts'
-import { MAX_PARTS, type PartPlan, type Plan, settingsOf } from '../plan/index.ts'
+import { MAX_PARTS, type PartPlan, type Plan, settingsOfAll } from '../plan/index.ts'
 import {
   type CompiledRow,
   type IdMaker,
@@ -54,10 +54,7 @@ export class MatchState implements Undoable<Before> {
     this.seating = new Seating(this.store)
     this.time = new Timekeeper(this.store, plan.timers)
     this.key = key
-    this.settings = frozenCopy(
-      inForce ??
-        Object.fromEntries(plan.rules.map((rule) => [rule.name, settingsOf(rule, settings[rule.name])])),
-    )
+    this.settings = inForce ? frozenCopy(inForce) : settingsOfAll(plan, settings)
     this.parts = plan.rules.map((rule) =>
       rule.parts.map((part) => ({ plan: part, stored: this.storedPart(rule.name, part) })),
     )

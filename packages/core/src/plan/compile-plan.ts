@@ -12,7 +12,6 @@ import {
 import { assertGroups, assertOffered, assertReferences, assertTables } from './plan-checks.ts'
 import { inputsOf } from './plan-inputs.ts'
 import { planRule } from './plan-rule.ts'
-import { settingsOf } from './settings.ts'
 import { partsBySpan } from './spans.ts'
 
 /** How code is made, and what views have besides what rules put there: names of actions and of settings. */
@@ -62,7 +61,7 @@ export function compilePlan(
   assertGroups(name, planned)
   const actions = listed.flatMap(({ kind, name: action }) => (kind === 'action' ? action : []))
   const settings = planned.flatMap((rule) =>
-    Object.keys(Object(settingsOf(rule, {}))).map((key) => `${rule.name}.${key}`),
+    Object.keys(Object(rule.usual)).map((key) => `${rule.name}.${key}`),
   )
   assertNamed(name, 'offers', offers, actions)
   assertNamed(name, 'shows', shows, settings)

@@ -17,4 +17,4 @@ export {
   type RulePlan,
   type TimerPlan,
 } from './plan.ts'
-export { settingsOf, settingsOrIssues } from './settings.ts'
+export { settingsOfAll, settingsOrIssues } from './settings.ts'

@@ -42,7 +42,7 @@ export function planRule(
   const firstSlot = all.slice(0, index).reduce((sum, { timers = {} }) => sum + Object.keys(timers).length, 0)
   const firstDraft = all.slice(0, index).reduce((sum, { drafts = {} }) => sum + Object.keys(drafts).length, 0)
   const config = definition.config?.(given) ?? {}
-  const settings = settingsOf({ name, definition, given, config }, {})
+  const usual = settingsOf({ name, definition, given, config }, {})
   const fixed = new Set<string>()
   const parts = Object.entries(definition.state ?? {}).map(
     ([part, { part: kind, cells, span, owner, policies, masks, indexed }], at) => ({
@@ -53,13 +53,13 @@ export function planRule(
         {
           path: `/${name}/${part}`,
           keyed: kind !== 'single',
-          cells: sighted(name, cells, settings, fixed),
+          cells: sighted(name, cells, usual, fixed),
           wakes: wakesOf(all, index, part),
           place: index * MAX_PARTS + at,
           drawn: kind === 'table',
           owner,
           policies,
-          masks: masks && wholeMasks(masks, sightsOf(name, settings, fixed)),
+          masks: masks && wholeMasks(masks, sightsOf(name, usual, fixed)),
           indexed,
         },
         generated,
@@ -78,18 +78,19 @@ export function planRule(
     definition,
     given,
     config,
+    usual,
     parts,
     fixed,
     timers: new Named(
       Object.entries(definition.timers ?? {}).map(([timer, how], at) => [
         timer,
-        planTimer(how, firstSlot + at, index, name, timer, sightsOf(name, settings, fixed)),
+        planTimer(how, firstSlot + at, index, name, timer, sightsOf(name, usual, fixed)),
       ]),
     ),
     events: new Named(
       Object.entries(definition.events ?? {}).map(([event, cells]) => [
         event,
-        planEvent(index, definition, event, sighted(name, cells, settings, fixed), generated),
+        planEvent(index, definition, event, sighted(name, cells, usual, fixed), generated),
       ]),
     ),
     drafts,

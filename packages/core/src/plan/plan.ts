@@ -27,6 +27,8 @@ export interface RulePlan {
   readonly given: unknown
   /** Options that are not JSON. The rule has checked them. */
   readonly config: unknown
+  /** The settings of a match that changes none of them. Frozen, as all are: matches share them. */
+  readonly usual: unknown
   readonly parts: readonly PartPlan[]
   /** Settings that decide sight, which a match may not change. */
   readonly fixed: ReadonlySet<string>

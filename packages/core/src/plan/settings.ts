@@ -1,5 +1,5 @@
-import { RefereeError, schemaKeys, unknownAmong, validate } from '../kit/index.ts'
-import type { RulePlan } from './plan.ts'
+import { frozenCopy, RefereeError, schemaKeys, unknownAmong, validate } from '../kit/index.ts'
+import type { Plan, RulePlan } from './plan.ts'
 
 type Settled = { readonly value: unknown } | { readonly issues: readonly string[] }
 
@@ -22,7 +22,22 @@ export function settingsOf(
   const outcome = settingsOrIssues(rule, { ...Object(rule.given), ...own }, { ...ofBook, ...own }, options)
   if ('issues' in outcome)
     throw new RefereeError('ZR_SETTING_INVALID', { rule: rule.name, issues: outcome.issues })
-  return outcome.value
+  return frozenCopy(outcome.value)
+}
+
+/** All settings of a match, by rule: what it does not change itself it shares with others. */
+export function settingsOfAll(
+  { rules }: Pick<Plan, 'rules'>,
+  ofMatch: { readonly [rule: string]: unknown },
+): { readonly [rule: string]: unknown } {
+  return Object.freeze(
+    Object.fromEntries(
+      rules.map((rule) => [
+        rule.name,
+        ofMatch[rule.name] === undefined ? rule.usual : settingsOf(rule, ofMatch[rule.name]),
+      ]),
+    ),
+  )
 }
 
 /** Returns the given settings with the schema's defaults, or the problems with them. `asked` has only known keys. */

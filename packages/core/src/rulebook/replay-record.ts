@@ -1,6 +1,6 @@
 import type { Fault } from '../engine/index.ts'
 import { canonicalJson, RefereeError } from '../kit/index.ts'
-import { type Plan, settingsOf } from '../plan/index.ts'
+import type { Plan } from '../plan/index.ts'
 import {
   type Header,
   type NumberedLine,
@@ -89,7 +89,7 @@ function samePlan(book: AnyRulebook, { rulebook, plan, outline, with: taken = []
 function settingsApart(plan: Plan, recorded: Header['settings']): string[] {
   return plan.rules.flatMap((rule) => {
     const was: { readonly [name: string]: unknown } = Object(recorded[rule.name])
-    const is: { readonly [name: string]: unknown } = Object(settingsOf(rule, undefined))
+    const is: { readonly [name: string]: unknown } = Object(rule.usual)
     return Object.keys({ ...was, ...is }).flatMap((name) => {
       const [before, now] = [canonicalJson(was[name]), canonicalJson(is[name])]
       const counts = !(name in was) || !(name in is) || rule.fixed.has(name)

@@ -1,4 +1,3 @@
-import { settingsOf } from '../plan/index.ts'
 import type { Header } from '../record/index.ts'
 import {
   type AnyRulebook,
@@ -42,7 +41,7 @@ function known(
 ): object {
   return Object.fromEntries(
     book.planWith(used).rules.map((rule) => {
-      const has = Object.keys(Object(settingsOf(rule, undefined))).filter((name) => !rule.fixed.has(name))
+      const has = Object.keys(Object(rule.usual)).filter((name) => !rule.fixed.has(name))
       const was: { readonly [name: string]: unknown } = Object(recorded[rule.name])
       return [rule.name, Object.fromEntries(has.flatMap((name) => (name in was ? [[name, was[name]]] : [])))]
     }),

@@ -1,5 +1,4 @@
 import { RefereeError } from '../../kit/index.ts'
-import { settingsOf } from '../../plan/index.ts'
 import { type InputLine, type RecordContent, readRecord } from '../../record/index.ts'
 import { type AnyMatch, type AnyRulebook, replayRecord } from '../../rulebook/index.ts'
 import { leavesOf } from '../leaves.ts'
@@ -92,7 +91,7 @@ function settingsApart(
   { settings, with: taken = [] }: RecordContent['header'],
 ): Pick<Scenario, 'settings'> {
   const apart = book.planWith(taken).rules.flatMap((rule) => {
-    const usual: Cells = Object(settingsOf(rule, undefined))
+    const usual: Cells = Object(rule.usual)
     const own = Object.entries(Object(settings[rule.name])).filter(
       ([name, value]) => !rule.fixed.has(name) && JSON.stringify(value) !== JSON.stringify(usual[name]),
     )
