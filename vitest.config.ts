@@ -6,19 +6,7 @@ const sources = { resolve: { conditions }, ssr: { resolve: { conditions } } }
 const LIMIT = 600_000
 /** No program that a test starts speaks in colour, whatever is set around: Node colours numbers, and warns where both are set. */
 const env = { NO_COLOR: '1', FORCE_COLOR: '0' }
-const project = (name: string, folder: string) => ({
-  ...sources,
-  test: {
-    name,
-    include: [`${folder}/test/**/*.test.ts`],
-    exclude: ['**/page.test.ts', '**/keyboard.test.ts', '**/*in-browser.test.ts'],
-    testTimeout: LIMIT,
-    hookTimeout: LIMIT,
-    // The files of a worker share what they import: it keeps no state between matches, and loading it took a third of the time.
-    isolate: false,
-    env,
-  },
-})
+const inBrowser = ['page', 'keyboard', '*in-browser'].map((name) => `examples/test/${name}.test.ts`)
 
 export default defineConfig({
   test: {
@@ -26,11 +14,20 @@ export default defineConfig({
     maxWorkers: 2,
     reporters: ['default', './scripts/closing-line.mjs'],
     projects: [
-      project('core', 'packages/core'),
-      project('venue', 'packages/venue'),
-      project('circuit', 'packages/circuit'),
-      project('cli', 'packages/cli'),
-      project('examples', 'examples'),
+      {
+        ...sources,
+        test: {
+          name: 'node',
+          include: ['packages/*/test/**/*.test.ts', 'examples/test/**/*.test.ts'],
+          exclude: inBrowser,
+          testTimeout: LIMIT,
+          hookTimeout: LIMIT,
+          // The files of a worker share what they import, of all packages: it keeps no state between matches, and loading it
+          // took a third of the time.
+          isolate: false,
+          env,
+        },
+      },
       {
         test: {
           name: 'browser',
@@ -38,11 +35,7 @@ export default defineConfig({
           server: { deps: { external: [/\/dist\//] } },
           env,
           expect: { poll: { timeout: 60_000, interval: 100 } },
-          include: [
-            'examples/test/page.test.ts',
-            'examples/test/keyboard.test.ts',
-            'examples/test/*in-browser.test.ts',
-          ],
+          include: inBrowser,
           testTimeout: LIMIT,
           hookTimeout: LIMIT,
         },

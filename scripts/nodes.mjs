@@ -42,10 +42,10 @@ const results = (asked.length > 0 ? asked : PROMISED).map((major) => {
   const node = nodeOf(major)
   const version = spawnSync(node, ['--version'], { encoding: 'utf8' }).stdout.trim()
   console.log(`\n${version}`)
-  const projects = ['core', 'venue', 'cli'].flatMap((name) => ['--project', name])
+  const folders = ['core', 'venue', 'cli'].map((name) => `packages/${name}/`)
   const { status } = spawnSync(
     node,
-    ['node_modules/vitest/vitest.mjs', 'run', '--reporter=dot', ...projects],
+    ['node_modules/vitest/vitest.mjs', 'run', '--reporter=dot', '--project', 'node', ...folders],
     {
       cwd: root,
       stdio: 'inherit',

@@ -56,7 +56,7 @@ async function printed(line: string): Promise<string> {
   return text.replaceAll(`${folder}/`, '').replace(/(?<=took +)\d+/, '…')
 }
 
-// Read a change in the diff; `npx vitest run --project cli -u` takes it over.
+// Read a change in the diff; `npx vitest run packages/cli/test/printed.test.ts -u` takes it over.
 test.each(commands)('zinc-referee %s', async (line) => {
   const text = await printed(line)
   await expect(text).toMatchFileSnapshot(`printed/${line.replaceAll(/[^a-z0-9]+/g, '-')}.txt`)

@@ -11,15 +11,16 @@ import { SocketClient } from './socket-client.ts'
 
 /** A venue in a process of its own, on what the ones before have left in the folder. It prints its port. */
 const SCRIPT = `
-import { steppingStones } from '@zinc-referee/examples'
+import { modesByName } from '@zinc-referee/examples/by-name'
 import { openVenue } from '@zinc-referee/venue'
+const { rulebook } = await modesByName['stepping-stones']()
 const venue = await openVenue({
   records: { folder: process.argv[1], snapshotEvery: 25 },
-  rulebooks: [steppingStones],
+  rulebooks: [rulebook],
   limits: { calls: { burst: 1000, perSecond: 1000 } },
   onBroken: (error) => { console.error(error.message); process.exit(3) },
 })
-if (venue.matches.length === 0) venue.begin('pond', steppingStones, { seed: 'fair-1' })
+if (venue.matches.length === 0) venue.begin('pond', rulebook, { seed: 'fair-1' })
 process.stdout.write(String(venue.port))`
 
 async function venueIn(folder: string): Promise<{ readonly child: ChildProcess; readonly port: number }> {
