@@ -5,7 +5,7 @@ import { reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue, type VenueOptions } from '@zinc-referee/venue'
 import { type Client, connect } from '@zinc-referee/venue/client'
 import { exportJWK, generateKeyPair, SignJWT, UnsecuredJWT } from 'jose'
-import { afterEach, beforeEach, expect, test } from 'vitest'
+import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { WebSocket } from 'ws'
 import type { BareView } from 'zinc-referee/replica'
 import { SocketClient } from './socket-client.ts'
@@ -37,7 +37,10 @@ const open = async (more: VenueOptions = {}) => {
   venue.begin('two', reedRegatta, { seed: 'fair-2' })
 }
 beforeEach(() => open())
-afterEach(() => venue.close())
+afterEach(async () => {
+  await venue.close()
+  vi.useRealTimers()
+})
 
 const join = async (admission: string | undefined, more: object = {}) => {
   const client = new SocketClient(venue.port)
@@ -218,9 +221,14 @@ test('too many calls, connections or matches, and pages of other origins, are re
 
 test('a client that does not answer its heartbeat is away soon', async () => {
   await venue.close()
+  vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] }) // it beats when this test says so
   await open({ limits: { heartbeat: 20 } })
   const { client } = await join(await sign({ sub: 'o', name: 'Otter' }))
   client.deaf()
+  vi.advanceTimersByTime(39)
+  await new SocketClient(venue.port).ask('ping', {})
+  expect(venue.matches[0]?.match.state.roster.seats.of('otter').presence).toBe('here')
+  vi.advanceTimersByTime(1)
   await expect.poll(() => venue.matches[0]?.match.state.roster.seats.of('otter').presence).toBe('absent')
 })
 

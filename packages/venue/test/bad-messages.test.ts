@@ -2,7 +2,7 @@ import { connect } from 'node:net'
 import { reedRegatta } from '@zinc-referee/examples'
 import { openVenue, type Venue } from '@zinc-referee/venue'
 import fc from 'fast-check'
-import { afterEach, beforeEach, expect, test } from 'vitest'
+import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { WebSocket } from 'ws'
 import { mutatedMessages } from './mutated-messages.ts'
 import { greeting, SocketClient, twoClients } from './socket-client.ts'
@@ -14,7 +14,10 @@ beforeEach(async () => {
   venue.begin('one', reedRegatta, { seed: 'fair-1', settings: { phases: { countdown: 30 } } })
   venue.begin('two', reedRegatta, { seed: 'fair-2', listed: false })
 })
-afterEach(() => venue.close())
+afterEach(async () => {
+  await venue.close()
+  vi.useRealTimers()
+})
 
 /** Sends all of them in lines, and resolves to what was answered. */
 function answers(messages: readonly string[]): Promise<string> {
@@ -102,6 +105,7 @@ test.each([
   ['sends no frame but noise', 1e8, 'port', greeting, 'noise'],
 ] as const)('who %s is let go, though the other end never closes', async (_what, beat, port, first, then) => {
   await venue.close()
+  vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] }) // it beats when this test says so
   venue = await openVenue({ limits: { heartbeat: beat }, tcp: 0 })
   const open = async (): Promise<string> =>
     /^zinc_referee_connections (\d+)$/m.exec(await (await fetch(`${venue.url}metrics`)).text())?.[1] ?? ''
@@ -111,6 +115,7 @@ test.each([
   await new Promise((heard) => socket.once('data', heard))
   expect(await open()).toBe('1')
   socket.write(then)
+  vi.advanceTimersByTime(100)
   await expect.poll(open, { timeout: 20_000 }).toBe('0') // the library itself waits for half a minute
   socket.destroy()
 })
