@@ -32,7 +32,7 @@ test.each(Object.entries(modes))(
       with: rulebook.optional,
       until: 5 * 60_000,
       checks: 4,
-      comparisons: 360,
+      comparisons: 240,
     })
     expect([leaks, faults]).toEqual([[], []])
     expect(compared).toBeGreaterThan(10)

@@ -3,7 +3,7 @@ import { historyOf } from './simulation/history.ts'
 import { safeguards, simulations } from './simulation/safeguards.ts'
 
 /** How many histories are played here. `npm run soak` plays many more. */
-const COUNT = 120
+const COUNT = 80
 /** After so many histories each missing safeguard has been found. */
 const ENOUGH = 200
 

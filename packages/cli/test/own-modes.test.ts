@@ -104,7 +104,7 @@ test('a mode whose code throws ends demo and sightcheck with 1, and says where',
   const options = "options: () => { throw new Error('no jars left') },"
   const offered = MODE.replace('sell: { ', `sell: { offered: true, ${options}\n `)
   writeFileSync(join(folder, 'bad-stall.ts'), offered.replace('jam-stall', 'bad-stall'))
-  for (const command of [['demo'], ['sightcheck', '--checks', '2', '--steps', '2']]) {
+  for (const command of [['demo'], ['sightcheck', '--checks', '1', '--steps', '2']]) {
     const ran = await runBuilt(...command, '--rulebook', 'bad-stall.ts')
     expect([command, ran.status, ran.stderr]).toEqual([command, 1, ''])
     expect(ran.stdout).toMatch(/stall options sell +\d+ .*options +Error: no jars left +bad-stall\.ts:6:\d+/)
@@ -146,7 +146,7 @@ test('a rulebook that throws says where it is wrong', async () => {
 })
 
 test('sightcheck finds nothing in a mode that keeps its secrets, and says where another tells them, with exit code 1', async () => {
-  const kept = await runBuilt('sightcheck', 'mussel-dip', '--checks', '3', '--workers', '1')
+  const kept = await runBuilt('sightcheck', 'mussel-dip', '--checks', '1', '--workers', '1')
   expect(kept.status).toBe(0)
   expect(kept.stdout).toMatch(/dip\.mussels\.kind +\d+ +\d+ +\d+\n/)
   expect(kept.stdout).toMatch(/leaks +none/)

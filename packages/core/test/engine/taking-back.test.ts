@@ -174,6 +174,6 @@ test('laws: all taken back, nobody’s view has changed; patched it is the fresh
       expect(match.faults).toEqual([])
       expect(replay().differs).toBe(undefined)
     }),
-    { numRuns: 60 },
+    { numRuns: 40 },
   )
 })

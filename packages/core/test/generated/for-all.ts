@@ -5,7 +5,7 @@ import { type BookData, bookData, history, type Move } from './describe-book.ts'
 import type { Table } from './play-history.ts'
 
 /** Fewer where a hundred errors are tried (scripts/mutate.mjs). */
-const BOOKS = Number(process.env['ZR_BOOKS'] ?? 70)
+const BOOKS = Number(process.env['ZR_BOOKS'] ?? 60)
 const HISTORIES = 15
 /** A generated rulebook, and histories of it. */
 export const bookAndHistories = fc.tuple(

@@ -108,7 +108,7 @@ test('whatever the conditions say, every bout ends, once, with what was said or 
       expect(told.filter(({ name }: any) => name === 'verdict.reached')).toHaveLength(1)
       expect(replay().differs).toBeUndefined()
     }),
-    { numRuns: 200 },
+    { numRuns: 120 },
   )
 })
 

@@ -3,7 +3,7 @@ import { type AnyMatch, int, single } from 'zinc-referee'
 import { auditSight, playMatch, playToEnd } from 'zinc-referee/testing'
 import { auditOf, crowd, SEATS, type Stall, stallWith } from '../fixtures/shell-stall.ts'
 
-const quick = { until: 10_000, checks: 6 }
+const quick = { until: 10_000, checks: 6, comparisons: 240 }
 const plain: Stall = { name: 'plain' }
 const loud: Stall = {
   name: 'loud',
