@@ -244,9 +244,7 @@ test('an option and a sight: who refuses it, what the rule lists, for whom it is
     'it read oven.loaves.otter.heat = 12',
   ])
   const halted = stoked((match) => match.direct('phases.pause', {}))
-  expect(why(halted, 'option cover of otter')[0]).toMatch(
-    /has 0 of 1 options of oven.cover; refused are 1 with paused/,
-  )
+  expect(why(halted, 'option cover of otter')[0]).toMatch(/has 0 of 1 options .* refused are 1 with paused/)
   const covered = stoked((match) => match.submit('otter', 'oven.cover', {}))
   expect(why(covered, 'option stoke of otter')).toEqual([
     'At 0:20, the rule lists nothing that otter could do with oven.stoke.',
