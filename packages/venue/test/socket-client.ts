@@ -28,11 +28,9 @@ export class SocketClient {
     (await this.ask('act', { action, input, ...more })).result
   async until(wanted: (message: any) => boolean, from = 0): Promise<any> {
     for (let tries = 0; tries < 20_000; tries++) {
-      const found = this.texts
-        .slice(from)
-        .map((text) => JSON.parse(text))
-        .find(wanted)
-      const idle = this.texts.find((text) => /"method":"view".*"patch":\[\]\}/.test(text))
+      const texts = this.texts.slice(from)
+      const found = texts.map((text) => JSON.parse(text)).find(wanted)
+      const idle = texts.find((text) => /"method":"view".*"patch":\[\]\}/.test(text))
       if (idle !== undefined) throw new Error(`a view message that says nothing: ${idle}`)
       if (found !== undefined) return found
       await new Promise((resolve) => setTimeout(resolve, 5))
