@@ -83,7 +83,7 @@ export async function check(options: CheckOptions): Promise<number> {
   if (options.json) printJson({ rulebook: mode.rulebook.name, matches: options.matches, findings: all })
   else
     print(
-      `${strong(mode.rulebook.name)}   ${options.matches} matches rehearsed`,
+      `${strong(mode.rulebook.name)}   ${options.matches} ${options.matches === 1 ? 'match' : 'matches'} rehearsed`,
       all.length === 0
         ? 'nothing found'
         : columns(
