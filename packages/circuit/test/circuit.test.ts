@@ -173,7 +173,7 @@ test('watchers of one match stay at their venues, which follow it by one feed; w
   const plain = new SocketClient(south.venue.port)
   const join = { match: 'one', watch: 'spectator', latest: false }
   const joined = await plain.ask('join', join)
-  expect(joined.result).toMatchObject({ seat: null, role: 'watcher' })
+  expect(joined.result).toMatchObject({ seat: null, role: 'watcher', others: expect.any(Array) })
   expect(Object.keys((await plain.ask('ping', {})).result)).toContain('at')
   for (const [method, params, problem] of [
     ['join', join, 'already-joined'],

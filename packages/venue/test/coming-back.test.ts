@@ -122,7 +122,12 @@ test('it asks for the time four times at once, then every 2 s, then every 10 s',
     override send(text: string): void {
       super.send(text)
       const { id, method } = JSON.parse(text)
-      const result = method === 'join' ? { match: 'pond', epoch: 'a', n: 0, at: 0, view: {} } : { at: 0 }
+      const result =
+        method === 'join'
+          ? { match: 'pond', epoch: 'a', n: 0, at: 0, view: {} }
+          : this.sent.length < 9
+            ? { at: 0 }
+            : {}
       this.onmessage?.({ data: JSON.stringify({ id, result }) })
     }
   }
@@ -136,6 +141,7 @@ test('it asks for the time four times at once, then every 2 s, then every 10 s',
     asked.push(socket.sent.length - 1)
   }
   expect(asked).toEqual([4, 8, 10])
+  expect(client.replica.now(0)).not.toBeNaN() // an answer without a time tells none
   client.leave()
 })
 

@@ -1,5 +1,6 @@
 import {
   type AnyRulebook,
+  amount,
   choice,
   defineRule,
   defineRulebook,
@@ -10,6 +11,7 @@ import {
   list,
   map,
   maybe,
+  num,
   owner,
   perSeat,
   refuse,
@@ -36,6 +38,7 @@ const stall = defineRule({
       kind: choice('plum', 'sloe').seenBy(everyone),
       of: maybe(seatRef()).seenBy(everyone),
       price: int(1).latest(100).seenBy(everyone),
+      weight: num(0.5).between(0, 2).seenBy(everyone),
     }),
     shelf: single({
       until: time().seenBy(everyone),
@@ -51,7 +54,7 @@ const stall = defineRule({
     sold: {
       seat: seatRef().seenBy(everyone),
       jar: maybe(rowOf('jars')).seenBy(everyone),
-      n: int().seenBy(owner),
+      n: amount().between(1, 2).seenBy(owner),
     },
   },
   notices: { sold: { says: '{seat} sells a jar', lasts: 2000 } },

@@ -87,7 +87,7 @@ test('bots come when nobody else has for a while, and play; a match that everybo
   const { match } = otter.result
   clock.pass(3500)
   expect((await http('/matches')).body).toMatchObject([{ id: match, seats: { taken: 1, bots: 0 } }])
-  clock.pass(1000)
+  clock.pass(500)
   const hosted = venue.matches[0]
   const { bots, free } = hosted?.summary.seats ?? {}
   expect(bots).toBe((hosted?.match.describe().seats.min ?? 0) - 1)
@@ -104,7 +104,7 @@ test('bots come when nobody else has for a while, and play; a match that everybo
   while (hosted?.people.length !== 0) await new Promise((soon) => setImmediate(soon))
   clock.pass(55_000)
   expect(venue.matches.length).toBe(1)
-  clock.pass(20_000)
+  clock.pass(5000) // to the ms
   expect(venue.matches.length).toBe(0)
   expect(clock.wakes.size).toBeLessThan(3) // nothing of it goes on
   // They say nothing of the world: what only facts bring about does not happen.

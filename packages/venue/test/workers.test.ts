@@ -130,9 +130,13 @@ test('a worker that is killed comes back with its matches, and so do their clien
 
 test('the front refuses a body that is too large, and a client that sends too much before an answer', async () => {
   const { workers, post } = await begin(1)
+  const most = 256 * 1024 - JSON.stringify({ mode: 'stepping-stones', id: '' }).length
   const padding = (size: number) => post({ mode: 'stepping-stones', id: 'x'.repeat(size) })
-  expect((await padding(300_000)).status).toBe(413)
-  expect((await padding(200_000)).status).not.toBe(413)
+  expect([(await padding(most + 1)).status, (await padding(most)).status]).toEqual([413, 400])
+  const foreign = new WebSocket(`ws://127.0.0.1:${workers.port}/socket`, { origin: 'https://other.example' })
+  expect(await new Promise((answered) => foreign.once('error', answered))).toMatchObject({
+    message: expect.stringContaining('403'),
+  })
   const socket = new WebSocket(`ws://127.0.0.1:${workers.port}/socket`)
   await new Promise((open) => socket.once('open', open))
   const closed = new Promise((done) => socket.once('close', done))
