@@ -1,5 +1,4 @@
 import { readFileSync } from 'node:fs'
-import { setTimeout as sleep } from 'node:timers/promises'
 import { modesByName, pageFolder } from '@zinc-referee/examples/by-name'
 import {
   type HostedMatch,
@@ -74,12 +73,14 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   const served = await loadAll(name, options)
   const faults = new FaultKinds()
   const stop = new AbortController()
-  const { play, played } = playing(served, options, stop.signal)
   const circuit = await joinCircuit(options, [...served.keys()], logOf(options))
   const venue = await (worker === undefined ? openVenue : runWorker)({
     ...given(options),
     ...(circuit && { circuit }),
-    hosting: play,
+    hosting(hosted) {
+      const mode = served.get(hosted.match.rulebook)
+      if (mode !== undefined) play(hosted, mode, options)
+    },
     rulebooks: [...served.values()].map(({ rulebook }) => rulebook),
     migrate: Object.fromEntries(
       [...served.values()].flatMap(({ rulebook, migrate }) => (migrate ? [[rulebook.name, migrate]] : [])),
@@ -125,7 +126,6 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
   if (circuit !== undefined) announceCircuit(venue.url, circuit)
   else if (worker === undefined) announce(hosting, venue, options, goesOn)
   await new Promise((stopped) => stop.signal.addEventListener('abort', stopped))
-  await played()
   const what = hosting.length === 1 ? 'The match is' : 'The matches are'
   if (worker !== undefined) return exit.done // runWorker ends the venue
   if (circuit !== undefined) {
@@ -154,29 +154,6 @@ async function loadAll(
     served.set(mode.rulebook.name, mode)
   }
   return served
-}
-
-/** Bots and the simulation of a match belong to the game, not to the venue. `played` resolves when all have stopped. */
-function playing(
-  served: ReadonlyMap<string, LoadedMode>,
-  options: ServeOptions,
-  stopped: AbortSignal,
-): { play(hosted: HostedMatch): void; played(): Promise<unknown> } {
-  const beats = new Map<HostedMatch, Promise<void>>()
-  return {
-    play(hosted) {
-      const mode = served.get(hosted.match.rulebook)
-      if (mode === undefined) return
-      const ended = new AbortController()
-      hosted.ends.add(() => ended.abort())
-      const all = beat(hosted, mode, options, AbortSignal.any([stopped, ended.signal]))
-      beats.set(
-        hosted,
-        all.finally(() => beats.delete(hosted)),
-      )
-    },
-    played: () => Promise.all(beats.values()),
-  }
 }
 
 /** What the options say of the venue. @throws CommandError for a file that cannot be read */
@@ -262,22 +239,12 @@ function announce(
   )
 }
 
-/**
- * Plays one beat of the crowd: it drives the bots, and its simulation reports facts. Both belong to the game, not to
- * the venue.
- */
-async function beat(
-  hosted: HostedMatch,
-  mode: LoadedMode,
-  { seed = 'fair-1', bots }: ServeOptions,
-  signal: AbortSignal,
-): Promise<void> {
+/** Has the crowd of a mode drive its bots, and report the facts of its simulation. Both belong to the game, not to the venue. */
+function play(hosted: HostedMatch, mode: LoadedMode, { seed = 'fair-1', bots }: ServeOptions): void {
   const crowd = mode.demo.crowd?.(seed) ?? randomCrowd(seed)
-  while (!signal.aborted) {
-    if (hosted.match.allSeats.length > 0) {
-      hosted.run((match) => beatOnce(match, crowd, (seat) => bots && match.state.roster.seats.of(seat).bot))
-      if (bots) fillWithBots(hosted, mode)
-    }
-    await sleep(crowd.every, undefined, { signal }).catch(() => undefined)
-  }
+  hosted.every(crowd.every, () => {
+    if (hosted.match.allSeats.length === 0) return
+    hosted.run((match) => beatOnce(match, crowd, (seat) => bots && match.state.roster.seats.of(seat).bot))
+    if (bots) fillWithBots(hosted, mode)
+  })
 }

@@ -17,21 +17,17 @@ const NAMES = ['Reed', 'Sedge', 'Alder', 'Willow', 'Rush', 'Fern', 'Moss', 'Heat
 export function runBots(
   hosted: HostedMatch,
   { after = AFTER, crowd = (_mode, seed) => randomCrowd(seed, { facts: false }) }: Bots,
-  wait: (ms: number, then: () => void) => () => void,
 ): void {
   const { match, id } = hosted
   const playing = crowd(match.rulebook, id)
   const isBot = (seat: Seat): boolean => match.state.roster.seats.of(seat).bot
   let waited = 0
-  const beat = (): void => {
+  hosted.every(playing.every, () => {
     const { phase } = match.state.phases.now
     waited = phase === 'lobby' && hosted.people.length > 0 ? waited + playing.every : 0
     if (waited >= after) fill(hosted)
     if (match.allSeats.some(isBot)) hosted.run(() => beatOnce(match, playing, isBot))
-    callOff = wait(playing.every, beat)
-  }
-  let callOff = wait(playing.every, beat)
-  hosted.ends.add(() => callOff())
+  })
 }
 
 /** As many bots as the match needs to begin. */

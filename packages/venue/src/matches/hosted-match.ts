@@ -70,6 +70,19 @@ export class HostedMatch extends MatchHost {
     this.run(() => undefined)
   }
 
+  /**
+   * Calls `act` again and again, this many ms apart, until the match closes. It is not called while the last lines of a closed
+   * match become safe, when its state can no longer be read.
+   */
+  every(ms: number, act: () => void): void {
+    const beat = (): void => {
+      if (!this.isClosed) act()
+      if (!this.isClosed) callOff = this.time.wakeAfter(ms, beat)
+    }
+    let callOff = this.time.wakeAfter(ms, beat)
+    this.ends.add(() => callOff())
+  }
+
   override run<R>(act: (match: AnyMatch) => R): R {
     try {
       return super.run(act)

@@ -273,7 +273,7 @@ export class Matches {
     )
     this.byId.set(id, hosted)
     kept?.keep(hosted)
-    if (hosting.filled && bots !== undefined) runBots(hosted, bots, clock.wakeAfter.bind(clock))
+    if (hosting.filled && bots !== undefined) runBots(hosted, bots)
     if (hosting.emptyFor !== null) closeWhenEmpty(hosted, hosting.emptyFor, clock)
     const over = new Promise<void>((resolve) => {
       // Its id is free again, and nothing of it is kept. It may have come back to this venue meanwhile.
