@@ -187,7 +187,7 @@ export async function openVenue(options: VenueOptions = {}): Promise<Venue> {
     log,
     onOver(hosted) {
       const verdict = outbox && verdictOf(hosted, admit !== undefined)
-      if (verdict !== undefined) outbox?.add(verdict)
+      if (verdict !== undefined) hosted.whenSafe(() => outbox?.add(verdict))
     },
   })
   const outbox = options.deliver && new Outbox(keeping?.folder, delivering(options.deliver), clock, log)

@@ -7,7 +7,8 @@ import { reedRegatta } from '@zinc-referee/examples'
 import { type HostedMatch, type Log, openVenue, type VenueOptions, type Verdict } from '@zinc-referee/venue'
 import { jwtVerify } from 'jose'
 import { expect, test } from 'vitest'
-import { replayRecord } from 'zinc-referee'
+import { defineRule, defineRulebook, replayRecord } from 'zinc-referee'
+import { mostAtTime, phases, rounds, scores, verdict } from 'zinc-referee/rules'
 import { HandClock } from './hand-clock.ts'
 
 const folder = () => mkdtempSync(join(tmpdir(), 'verdicts-'))
@@ -20,14 +21,16 @@ async function opened(options: VenueOptions) {
   return { clock, venue }
 }
 const end = (hosted: HostedMatch) => hosted.run((match) => match.direct('rounds.close', {}))
-/** Two sit down and begin, and the round is closed. */
-function play(hosted: HostedMatch) {
+const sit = (hosted: HostedMatch) =>
   hosted.run((match) => {
     for (const seat of ['otter', 'heron']) {
       match.direct('roster.join', { seat, name: seat, player: `p-${seat}` })
       match.submit(seat, 'roster.ready', {})
     }
   })
+/** Two sit down and begin, and the round is closed. */
+function play(hosted: HostedMatch) {
+  sit(hosted)
   end(hosted)
 }
 
@@ -84,16 +87,38 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   await last.venue.close()
 })
 
-test('a match whose name comes again has a verdict of its own', async () => {
+test('a match whose name comes again has a verdict of its own, even if it goes on or closes before its lines are safe', async () => {
   const heard: Verdict[] = []
-  const { venue } = await opened({ records: folder(), deliver: (verdict) => void heard.push(verdict) })
-  for (const count of [1, 2]) {
-    play(venue.begin('one', reedRegatta, begun))
-    while (heard.length < count) await soon()
-    venue.matches[0]?.close()
-    while (venue.matches.length > 0) await soon()
+  const deliver = (verdict: Verdict) => void heard.push(verdict)
+  const { venue, clock } = await opened({ records: folder(), deliver })
+  const ways: readonly ((hosted: HostedMatch) => unknown)[] = [
+    end,
+    (hosted) => [end(hosted), hosted.run((match) => match.direct('rounds.again', {}))],
+    () => Object.assign(clock, { at: clock.now() + 3_600_000 }), // its time is up, and nobody has woken it yet
+  ]
+  for (const way of ways) {
+    const hosted = venue.begin('one', reedRegatta, begun)
+    const ended = new Promise((resolve) => hosted.ends.add(resolve))
+    sit(hosted)
+    way(hosted)
+    hosted.close()
+    await ended
   }
-  expect(new Set(heard.map(({ id }) => id)).size).toBe(2)
+  // A mode that goes on by itself: two of its bouts end while its process stands still.
+  const goOn = defineRule({
+    name: 'go-on',
+    needs: [phases],
+    on: { 'phases.changed': (match, { to }) => to === 'over' && match.use(phases).again('by itself') },
+  })
+  const rules = [scores, rounds({ length: 1000, count: 1 }), verdict({ when: [mostAtTime] }), goOn]
+  const book = defineRulebook({ name: 'on-and-on', seats: { min: 2, max: 2 }, rules })
+  const hosted = venue.begin('two', book, { settings: { phases: { countdown: 0, linger: 500 } } })
+  sit(hosted)
+  Object.assign(clock, { at: clock.now() + 2600 })
+  hosted.run(() => undefined)
+  while (heard.length < 5) await soon()
+  expect(heard.map(({ bout }) => bout)).toEqual([1, 1, 1, 1, 2])
+  expect(new Set(heard.map(({ id }) => id)).size).toBe(5)
   await venue.close()
 })
 

@@ -129,7 +129,7 @@ export class MatchHost {
     if (this.hasClosed) return act(this.match)
     const { budget = 50, onSlow } = this.options
     const before = this.clock.now()
-    this.match.advanceTo(this.now())
+    this.advance()
     try {
       return act(this.match)
     } finally {
@@ -138,6 +138,11 @@ export class MatchHost {
       const took = this.clock.now() - before
       if (took > budget) onSlow?.(took)
     }
+  }
+
+  /** Lets the time pass that has passed by the clock: what has come due happens. */
+  protected advance(): void {
+    this.match.advanceTo(this.now())
   }
 
   /** Submits an action and sends the changes. The ruling is safe to send once `whenSafe` says so. */
@@ -211,8 +216,8 @@ export class MatchHost {
   }
 
   private stop(why: string, isEnd: boolean): void {
+    this.advance()
     this.halt()
-    this.match.advanceTo(this.now())
     this.flush(true)
     if (isEnd) this.match.close()
     const rest = this.late?.rest() ?? []

@@ -29,7 +29,7 @@ export class HostedMatch extends MatchHost {
   readonly record: string | undefined
   /** Tells it from every match there has been, of the same id too. */
   readonly key: string
-  /** Called when a bout has ended, once all that led to it is safe. */
+  /** Called when a bout has ended, while it still can be read. What it tells may leave once `whenSafe` says so. */
   readonly overs: Set<() => void> = new Set()
   /** Where it goes on, once it has moved to another venue. */
   movedTo: string | undefined
@@ -91,15 +91,23 @@ export class HostedMatch extends MatchHost {
     }
   }
 
+  /** Looks for a verdict at each timer: on a machine that stood still, the next bout may have begun by now. */
+  protected override advance(): void {
+    const now = this.now()
+    for (let due = this.match.nextDue; due !== undefined && due <= now; due = this.match.nextDue) {
+      this.match.advanceTo(due)
+      this.lookForVerdict()
+    }
+    super.advance()
+  }
+
   /** Calls `overs` if a bout has ended since the last look. */
   lookForVerdict(): void {
     if (this.isClosed) return
     const { phase, bout } = this.match.state.phases.now
     if (phase !== 'over' || bout === this.overBout) return
     this.overBout = bout
-    this.whenSafe(() => {
-      for (const over of this.overs) over()
-    })
+    for (const over of this.overs) over()
   }
 
   /** Delay for spectators, in ms. */
