@@ -75,9 +75,9 @@ function looking(app: FastifyInstance, { matches, operators, circuit }: MatchRou
     },
     async (request, reply) => {
       const { id } = request.params
+      const all = await operators.includes(request)
       const hosted = matches.get(id)
       if (hosted === undefined) return refuseWith(reply, noMatch(id))
-      const all = await operators.includes(request)
       return reply.send({ ...hosted.summary, ...(all && detailsOf(hosted)) })
     },
   )
@@ -117,10 +117,11 @@ function changing(app: FastifyInstance, { matches, operators, renew, circuit }: 
     },
     async ({ body: { mode, id, ...given } }, reply) => {
       const hosted = matches.beginMode(mode, { led: true, emptyFor: 60_000, filled: true, ...given }, id)
+      const { summary } = hosted
       // In a circuit, another venue may have begun one of this id in the same moment.
       if (circuit !== undefined && !(await isSafe(hosted)))
         throw venueError('ZR_VENUE_MATCH_TWICE', { match: hosted.id })
-      return reply.code(201).header('location', `/matches/${hosted.id}`).send(hosted.summary)
+      return reply.code(201).header('location', `/matches/${hosted.id}`).send(summary)
     },
   )
   app.post<ById>(
