@@ -2,7 +2,12 @@ import { spawn, spawnSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { openVenue } from '@zinc-referee/venue'
+import { connect } from '@zinc-referee/venue/client'
 import { expect, test } from 'vitest'
+import { WebSocket } from 'ws'
+import { loadMode } from '../src/modes/load-mode.ts'
+import { fillWithBots } from '../src/play/bots.ts'
 import { badInput, bin, folder, runBuilt, runProcess } from './run.ts'
 import { MODE } from './stall-mode.ts'
 
@@ -98,6 +103,18 @@ test("a user's own .ts rulebook is played, recorded, replayed and served", async
     expect(await ended).toBe(0)
     expect(said).toContain(after)
   }
+})
+
+test('a bot whose name a player has goes before the others, and does not come back', async () => {
+  const mode = await loadMode('kettle-watch', undefined)
+  const venue = await openVenue({ joined: (hosted) => fillWithBots(hosted, mode) })
+  const hosted = venue.begin('kettle', mode.rulebook)
+  const names = () => hosted.match.allSeats.map((seat) => hosted.match.state.roster.seats.of(seat).name)
+  const url = `ws://127.0.0.1:${venue.port}/socket`
+  for (const name of ['Vole', 'Heron']) await connect({ url, name, WebSocket, changed() {}, ended() {} })
+  fillWithBots(hosted, mode)
+  expect(names().sort()).toEqual(['Coot', 'Heron', 'Newt', 'Otter', 'Vole'])
+  await venue.close()
 })
 
 test('a mode whose code throws ends demo and sightcheck with 1, and says where', async () => {

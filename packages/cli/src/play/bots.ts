@@ -26,9 +26,12 @@ export function fillWithBots(hosted: HostedMatch, mode: LoadedMode): void {
   })
   const seated = match.allSeats.filter((seat) => roster.seats.of(seat).presence !== 'left')
   const taken = seated.length
-  const last = seated.findLast((seat) => roster.seats.of(seat).bot)
+  const names = new Set(people.map((seat) => roster.seats.of(seat).name))
+  const bots = seated.filter((seat) => roster.seats.of(seat).bot)
+  // Two of one name would be taken for one another.
+  const last = bots.find((seat) => names.has(roster.seats.of(seat).name)) ?? bots.at(-1)
   if (taken > wanted && last !== undefined) hosted.submit(last, 'roster.leave', {}, {})
-  const free = more.filter(({ id }) => !match.allSeats.includes(id))
+  const free = more.filter(({ id, name }) => !match.allSeats.includes(id) && !names.has(name))
   for (const { id, name } of free.slice(0, Math.max(0, wanted - taken)))
     hosted.run(() => match.direct('roster.join', { seat: id, name, bot: true }))
 }
