@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { fileURLToPath } from 'node:url'
-import type { Page } from 'playwright-core'
 import { expect, test } from 'vitest'
 import { oneBrowser } from './browser.ts'
+import { playStones } from './playing-stones.ts'
 
 const browser = oneBrowser()
 const script = fileURLToPath(new URL('../../scripts/circuit.mjs', import.meta.url))
@@ -32,53 +32,20 @@ async function startCircuit() {
     },
   }
 }
-const stones = (tab: Page) => tab.locator('button[aria-label^="lay on"]:not([disabled])')
-const text = (tab: Page) => tab.locator('main').innerText()
 
 test('two browsers at two venues play one match to its verdict, although the venue of one is killed', async () => {
   const circuit = await startCircuit()
   try {
     expect(circuit.venues).toHaveLength(3)
-    const errors: string[] = []
-    const tabs: Page[] = []
-    for (const [at, name] of ['Otter', 'Heron'].entries()) {
-      const tab = await (await browser().newContext()).newPage()
-      tab.on('pageerror', ({ message }) => errors.push(message))
-      await tab.goto(`${circuit.venues[at]?.page}?match=stepping-stones`)
-      await tab.getByLabel('Your name').fill(name)
-      await tab.keyboard.press('Enter')
-      await tab.getByRole('heading', { name: `You are ${name}` }).waitFor()
-      tabs.push(tab)
-    }
-    for (const tab of tabs) await tab.getByRole('button', { name: 'Ready' }).click()
-    const [otter, heron] = tabs as [Page, Page]
-    let laid = 0
-    const hasEnded = async () => / wins|drawn|draw/i.test(await text(otter))
-    const until = performance.now() + 500_000
-    while (!(await hasEnded())) {
-      if (performance.now() > until)
-        throw new Error(`the match stands still\n${await text(otter)}\n\n${await text(heron)}`)
-      for (const tab of tabs) {
-        const choices = await stones(tab).count()
-        if (choices === 0) continue
-        await stones(tab)
-          .nth(laid % choices)
-          .click({ timeout: 2000 })
-          .then(
-            () => laid++,
-            () => undefined,
-          )
-      }
+    const [first, second] = circuit.venues.map(({ page }) => `${page}?match=stepping-stones`)
+    let isKilled = false
+    await playStones(browser(), [first ?? '', second ?? ''], (laid) => {
+      if (laid < 4 || isKilled) return
+      isKilled = true
       // It has served the page of Otter, and may run the match.
-      if (laid >= 4 && circuit.venues[0] !== undefined) {
-        process.kill(circuit.venues[0].pid, 'SIGKILL')
-        delete circuit.venues[0]
-      }
-    }
-    expect(laid).toBeGreaterThan(4)
-    await expect.poll(() => text(heron)).toMatch(/ wins|drawn|draw/i)
-    await expect.poll(() => text(otter)).toContain('You are Otter')
-    expect(errors).toEqual([])
+      process.kill(circuit.venues[0]!.pid, 'SIGKILL')
+    })
+    expect(isKilled).toBe(true)
   } finally {
     await circuit.stop()
   }
