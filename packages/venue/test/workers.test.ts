@@ -1,11 +1,13 @@
 import { mkdtempSync, readdirSync } from 'node:fs'
-import { connect as connectTcp } from 'node:net'
+import { type AddressInfo, connect as connectTcp, createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openWorkers, type Workers } from '@zinc-referee/venue'
 import { type Client, connect } from '@zinc-referee/venue/client'
 import { afterEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
+import { Finder } from '../src/workers/find-worker.ts'
+import { WorkerProcess } from '../src/workers/worker-process.ts'
 import { greeting, SocketClient } from './socket-client.ts'
 
 const entry = new URL('worker-entry.mjs', import.meta.url)
@@ -163,6 +165,21 @@ test('an answer that a worker does not live to give is 503; who breaks a frame i
   socket.write('noise')
   await expect.poll(() => socket.readableEnded, { timeout: 20_000 }).toBe(true) // the library itself waits for 30 s
   socket.destroy()
+})
+
+test('a worker that ends within an answer is taken for missing, and whoever waits for the front is not lost with it', async () => {
+  const torn = createServer((socket) => {
+    socket.on('error', () => {})
+    socket.once('data', () => socket.end('HTTP/1.1 200 OK\r\ncontent-length: 90\r\n\r\n[{"id":'))
+  }).listen(0, '127.0.0.1')
+  await new Promise((open) => torn.once('listening', open))
+  const worker = Object.assign(Object.create(WorkerProcess.prototype), {
+    port: (torn.address() as AddressInfo).port,
+  })
+  const finder = new Finder([worker])
+  expect(await finder.matches()).toEqual([])
+  expect([await finder.ownerOf('one'), await finder.idlest()]).toEqual(['missing', worker])
+  torn.close()
 })
 
 test('a client that gives no sign of life is gone, and one that does stays', async () => {

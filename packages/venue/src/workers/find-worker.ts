@@ -54,7 +54,7 @@ export class Finder {
     const each = await Promise.all(
       this.present.map(async (worker) => {
         const answer = await ask(worker, `/matches${query}`, authorization)
-        const listed = answer?.status === 200 ? ((await answer.json()) as MatchSummary[]) : []
+        const listed: MatchSummary[] = answer?.status === 200 ? JSON.parse(answer.text) : []
         return listed.map((summary) => [summary, worker] as const)
       }),
     )
@@ -99,12 +99,17 @@ export class Finder {
   }
 }
 
-/** Asks a worker's venue over HTTP. Returns nothing if it is gone. */
-export const ask = (
+/** Asks a worker's venue over HTTP. Returns its whole answer; nothing if it is gone, before the end of its answer too. */
+export async function ask(
   { port }: WorkerProcess,
   path: string,
   authorization = '',
-): Promise<Response | undefined> =>
-  fetch(`http://127.0.0.1:${port}${path}`, authorization === '' ? {} : { headers: { authorization } }).catch(
-    () => undefined,
-  )
+): Promise<{ readonly status: number; readonly text: string } | undefined> {
+  const headers = authorization === '' ? {} : { authorization }
+  try {
+    const answer = await fetch(`http://127.0.0.1:${port}${path}`, { headers })
+    return { status: answer.status, text: await answer.text() }
+  } catch {
+    return undefined
+  }
+}

@@ -21,9 +21,7 @@ export async function answerHttp(
   if (pathname === '/ready') return ready(finder, answer, isClosing())
   if (pathname === '/metrics') {
     const texts = await Promise.all(
-      finder.present.map(
-        async (worker) => [worker.number, (await (await ask(worker, url))?.text()) ?? ''] as const,
-      ),
+      finder.present.map(async (worker) => [worker.number, (await ask(worker, url))?.text ?? ''] as const),
     )
     answer.setHeader('content-type', 'application/openmetrics-text; version=1.0.0; charset=utf-8')
     return void answer.end(togetherMetrics(texts))
@@ -81,10 +79,10 @@ function idIn(text: string): string | undefined {
 
 async function ready(finder: Finder, answer: ServerResponse, isClosing: boolean): Promise<void> {
   const each = await Promise.all(
-    finder.present.map(
-      async (worker) =>
-        (await ask(worker, '/ready'))?.json() as Promise<{ ready: boolean; stands?: string[] } | undefined>,
-    ),
+    finder.present.map(async (worker): Promise<{ ready: boolean; stands?: string[] } | undefined> => {
+      const answer = await ask(worker, '/ready')
+      return answer && JSON.parse(answer.text)
+    }),
   )
   const stands = each.flatMap((one) => one?.stands ?? [])
   const isReady = !isClosing && !finder.isShort && each.every((one) => one?.ready === true)
