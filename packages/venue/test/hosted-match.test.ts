@@ -154,7 +154,20 @@ test('a game’s simulation is played at a beat: facts in, orders out, updates w
   ])
   expect(sent).toEqual([50, 100, 150, 150, 200]) // at 150 also what was reported in between
   expect(match.faults.map(({ handler }) => handler)).toEqual(['game beat'])
+  // So is what throws in any code of the host's: nothing else waits for it.
+  const torn = (): never => {
+    throw new TypeError('the paper is torn')
+  }
+  host.open('spectator', torn)
+  host.open('spectator', () => sent.push(-1))
+  host.whenSafe(torn)
+  for (const end of [torn, () => sent.push(-2)]) host.ends.add(end)
+  host.run((playing) => playing.report('bell.pulled', {}))
   host.close()
+  expect(sent.slice(5)).toEqual([200, -1, -2])
+  expect(match.faults.slice(1).map(({ handler }) => handler)).toEqual(
+    ['when safe', 'update', 'end'].map((each) => `host ${each}`),
+  )
   expect(clock.wakes.size).toBe(0)
 })
 

@@ -1,2 +1,3 @@
 export type { HostClock } from './clock.ts'
-export { type Beat, type HostOptions, type Listener, MatchHost } from './match-host.ts'
+export type { Beat, HostOptions, Listener } from './host-options.ts'
+export { MatchHost } from './match-host.ts'

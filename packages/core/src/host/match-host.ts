@@ -6,42 +6,10 @@ import type { Ruling } from '../rule/index.ts'
 import { type AnyMatch, insideOf } from '../rulebook/index.ts'
 import type { InitialView, Update } from '../views/index.ts'
 import type { HostClock } from './clock.ts'
+import type { Beat, HostOptions, Listener } from './host-options.ts'
 
 /** The viewer whose view late spectators share. */
 const LATE = 'spectator-late'
-
-/** Receives one viewer's updates. */
-export type Listener = (update: Update) => void
-
-/** A game's own simulation, played by the host at a steady rate: it needs no timer of its own. */
-export interface Beat {
-  /** Time between two beats, in ms. */
-  readonly every: number
-  /**
-   * Plays one beat: moves the simulation on by `passed` ms and reports its facts. `orders`: the events of the rules since
-   * the last beat, whoever sees them. Updates leave right after it. A match that is paused has no beats.
-   */
-  play(match: AnyMatch, orders: readonly ServerEvent[], passed: number): void
-}
-
-/** Options of `MatchHost`. */
-export interface HostOptions {
-  /** The clock that the match runs on. */
-  readonly clock: HostClock
-  /** Delay for spectators, in ms. Default: 0. */
-  readonly spectatorDelay?: number
-  /**
-   * Calls `send` once all that the match has recorded so far is safe, in the order in which it was asked. Rulings and
-   * updates leave by it. Default: at once.
-   */
-  readonly whenSafe?: (send: () => void) => void
-  /** The game's simulation. With one, updates leave at its beats; rulings do not wait. Default: none. */
-  readonly beat?: Beat
-  /** How long one call may take before `onSlow` is called, in ms. Default: 50. */
-  readonly budget?: number
-  /** Called when a call took longer than its budget, with the ms that it took. */
-  readonly onSlow?: (ms: number) => void
-}
 
 /**
  * Runs a match in real time, without a transport: in a process, or in a page alone. It wakes when a timer is due and
@@ -153,8 +121,16 @@ export class MatchHost {
   /** Calls `send` once all that the match has recorded so far is safe. */
   whenSafe(send: () => void): void {
     const { whenSafe } = this.options
-    if (whenSafe === undefined) send()
-    else whenSafe(send)
+    const call = (): void => this.call('when safe', send)
+    if (whenSafe === undefined) call()
+    else whenSafe(call)
+  }
+
+  /** Calls code of the host. What throws in it is a fault of this match, of no other, and keeps nothing else from happening. */
+  protected call(what: string, body: () => void): void {
+    const engine = insideOf(this.match)?.engine
+    if (engine === undefined) body()
+    else engine.play('host', `host ${what}`, body)
   }
 
   /** Adds a listener for a viewer. Returns its whole view; the listener gets every update after it. */
@@ -234,7 +210,7 @@ export class MatchHost {
   }
 
   private finish(why: string): void {
-    for (const end of [...this.ends]) end(why)
+    for (const end of [...this.ends]) this.call('end', () => end(why))
     this.ends.clear()
     this.listeners.clear()
     this.lateListeners.clear()
@@ -279,13 +255,13 @@ export class MatchHost {
     for (const update of updates) {
       if (update.viewer === LATE) this.late?.receive(update)
       for (const [listener, opened] of this.listeners.get(update.viewer) ?? [])
-        if (flush > opened) listener(update)
+        if (flush > opened) this.call('update', () => listener(update))
     }
     if (this.late?.nextDue !== undefined) this.sleep()
   }
 
   private sendLate(update: Update): void {
-    for (const listener of this.lateListeners) listener(update)
+    for (const listener of this.lateListeners) this.call('update', () => listener(update))
   }
 
   private sleep(): void {

@@ -76,7 +76,7 @@ export class HostedMatch extends MatchHost {
    */
   every(ms: number, act: () => void): void {
     const beat = (): void => {
-      if (!this.isClosed) act()
+      if (!this.isClosed) this.call('every', act)
       if (!this.isClosed) callOff = this.time.wakeAfter(ms, beat)
     }
     let callOff = this.time.wakeAfter(ms, beat)
@@ -107,7 +107,7 @@ export class HostedMatch extends MatchHost {
     const { phase, bout } = this.match.state.phases.now
     if (phase !== 'over' || bout === this.overBout) return
     this.overBout = bout
-    for (const over of this.overs) over()
+    for (const over of this.overs) this.call('over', over)
   }
 
   /** Delay for spectators, in ms. */
