@@ -54,7 +54,7 @@ const shape = declareRule({
     laid: { says: '{seat} lays a stone on {spot}.' },
     stuck: { says: '{seat} cannot lay, and passes.' },
     shown: { says: '{seat} shows three lilies on one line: {lilies}.' },
-    counted: { says: '{seat} has {joined} lilies on one line. Its stones: {length}.' },
+    counted: { says: '{seat}: lilies on one line {joined}, its stones {length}.' },
   },
 })
 type Match = MatchOf<typeof shape>

@@ -58,6 +58,6 @@ export const german: Catalogue = {
     'stones.laid': '{seat} legt einen Stein auf {spot}.',
     'stones.stuck': '{seat} kann nicht legen und passt.',
     'stones.shown': '{seat} zeigt drei Seerosen an einer Linie: {lilies}.',
-    'stones.counted': '{seat} hat {joined} Seerosen an einer Linie. Ihre Steine: {length}.',
+    'stones.counted': '{seat}: Seerosen an einer Linie {joined}, ihre Steine {length}.',
   },
 }
