@@ -38,7 +38,6 @@ export class CircuitRecord implements KeptRecord {
   readonly committer: Committer
   private readonly options: CircuitRecordOptions
   private covered: number
-  private isDue = false
   /** What leaves when the match goes on at another venue. */
   private held: (() => void)[] | undefined
 
@@ -51,8 +50,8 @@ export class CircuitRecord implements KeptRecord {
   readonly write = (line: string): void => {
     const { committer, snapshotEvery, clock } = this.options
     committer.write(line)
-    if (this.isDue || committer.lines - this.covered < snapshotEvery) return
-    this.isDue = true
+    if (committer.lines - this.covered < snapshotEvery) return
+    this.covered = committer.lines
     clock.wakeAfter(0, () => this.keepSnapshot()) // not within a step
   }
 
@@ -114,7 +113,6 @@ export class CircuitRecord implements KeptRecord {
   }
 
   private keepSnapshot(): void {
-    this.isDue = false
     if (this.hosted === undefined || this.hosted.isClosed) return
     const base = this.baseOf(this.hosted)
     this.covered = base.lines

@@ -184,7 +184,7 @@ class ConnectedClient<V extends BareView, N extends Notice> implements Client<V,
 
   leave(): void {
     this.hasLeft = true
-    this.line?.close()
+    this.line.close()
   }
 
   private ask(method: string, params: object): Promise<unknown> {

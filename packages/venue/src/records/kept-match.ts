@@ -29,7 +29,6 @@ export class KeptMatch implements KeptRecord {
   private readonly snapshotEvery: number
   private readonly compresses: boolean
   private covered: number
-  private isDue = false
   private hosted: HostedMatch | undefined
   /** What leaves once there is a first snapshot: a record without one cannot be gone on from. Nothing from then on. */
   private held: (() => void)[] | undefined
@@ -53,8 +52,8 @@ export class KeptMatch implements KeptRecord {
   /** Takes a line. A sink of the core: it is called within a step, so a snapshot waits for its end. */
   readonly write = (line: string): void => {
     this.file.write(line)
-    if (this.isDue || this.file.lines - this.covered < this.snapshotEvery) return
-    this.isDue = true
+    if (this.file.lines - this.covered < this.snapshotEvery) return
+    this.covered = this.file.lines
     setImmediate(() => this.keepSnapshot())
   }
 
@@ -93,7 +92,6 @@ export class KeptMatch implements KeptRecord {
   }
 
   private keepSnapshot(): void {
-    this.isDue = false
     const { hosted, file } = this
     if (hosted === undefined) return
     const { id, hosting, key } = hosted
