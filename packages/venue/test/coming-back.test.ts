@@ -54,10 +54,12 @@ test('it tries again after 0.4 s, then after twice that, at most 10 s, each at r
   const venue = await openVenue()
   venue.begin('drum', book, { seed: 'fair-1' })
   const waits: number[] = []
+  const tried = new Set<string>()
   await new Promise<void>((over) => {
     let tries = 0
     class Torn extends WsSocket {
       constructor(url: string) {
+        tried.add(url)
         super(tries++ === 0 ? url : 'ws://127.0.0.1:1/socket')
         if (tries === 1) this.once('message', () => setTimeout(() => this.terminate(), 10))
       }
@@ -75,6 +77,7 @@ test('it tries again after 0.4 s, then after twice that, at most 10 s, each at r
     })
   })
   const most = [400, 800, 1600, 3200, 6400, 10_000, 10_000, 10_000]
+  expect([...tried]).toEqual([`ws://127.0.0.1:${venue.port}/socket`])
   expect(waits.map((ms, at) => ms >= most[at]! / 2 && ms <= most[at]!)).toEqual(most.map(() => true))
   await venue.close()
   expect(waits.length).toBe(8) // whoever has left tries no more

@@ -81,10 +81,12 @@ test('each verdict is delivered once: tried again until it is taken, and not aga
   expect(heard[3]).toMatchObject({ bout: 2, end: { kind: 'draw' } })
   await soon()
   await next.venue.suspend()
-  const last = await opened({ records, deliver })
-  await soon()
+  for (const how of ['suspend', 'close'] as const) {
+    const { venue: later } = await opened({ records, deliver })
+    await soon()
+    await later[how]()
+  }
   expect(heard.length).toBe(4)
-  await last.venue.close()
 })
 
 test('a match whose name comes again has a verdict of its own, even if it goes on or closes before its lines are safe', async () => {

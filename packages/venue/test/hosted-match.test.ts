@@ -182,7 +182,7 @@ test('a call that takes longer than its budget is reported with what it took', (
 
 test('the process’s clock wakes once, and never for what was cancelled', async () => {
   const woken: string[] = []
-  processClock.wakeAfter(1, () => woken.push('cancelled'))()
+  for (const ms of [0, 1]) processClock.wakeAfter(ms, () => woken.push('cancelled'))()
   await new Promise<void>((done) =>
     processClock.wakeAfter(5, () => {
       woken.push('due')
