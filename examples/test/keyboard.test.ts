@@ -43,6 +43,15 @@ async function tabTo(tab: Page, wanted: RegExp, key = 'Tab'): Promise<string> {
   throw new Error(`nothing is called ${wanted}; the page says: ${await tab.locator('main').innerText()}`)
 }
 
+/** Wren comes in, with keys alone. */
+async function sitDown(tab: Page): Promise<void> {
+  await tab.goto(venue.url)
+  await tabTo(tab, /^text$/)
+  await tab.keyboard.type('Wren')
+  await tab.keyboard.press('Enter')
+  await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
+}
+
 /** One thing that a player does: what it is called, and what has come of it. */
 const deeds: {
   readonly [mode: string]: { readonly wanted: RegExp; readonly done: (match: AnyMatch) => boolean }
@@ -108,11 +117,7 @@ test.each(Object.entries(modes))(
     const tab = await context.newPage()
     const errors: string[] = []
     tab.on('pageerror', (error) => errors.push(error.message))
-    await tab.goto(venue.url)
-    await tabTo(tab, /^text$/)
-    await tab.keyboard.type('Wren')
-    await tab.keyboard.press('Enter')
-    await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
+    await sitDown(tab)
     for (const { id, name: called } of (demo.seats ?? []).slice(
       0,
       Math.max(1, rulebook.plan.seatLimits.min - 1),
@@ -145,18 +150,10 @@ test.each(Object.entries(modes))(
 
 test('on a board arrow keys go on to the next cell that can be chosen', async () => {
   venue = await openVenue({ page, allowViewAsAnySeat: true, clock: new StoppedTime() })
-  const stones = modes['stepping-stones']
-  if (stones === undefined) throw new Error('no such mode')
-  const hosted = venue.begin('stones', stones.rulebook, {
-    seed: 'fair-1',
-    settings: { phases: { countdown: 0 } },
-  })
+  const settings = { phases: { countdown: 0 } }
+  const hosted = venue.begin('stones', steppingStones, { seed: 'fair-1', settings })
   const tab = await browser().newPage()
-  await tab.goto(venue.url)
-  await tabTo(tab, /^text$/)
-  await tab.keyboard.type('Wren')
-  await tab.keyboard.press('Enter')
-  await tab.getByRole('heading', { name: 'You are Wren' }).waitFor()
+  await sitDown(tab)
   hosted.run((match) => match.direct('roster.join', { seat: 'otter', name: 'Otter', bot: true }))
   await tabTo(tab, /^Ready$/)
   await tab.keyboard.press('Enter')

@@ -258,6 +258,11 @@ test('laws a to e: one credit a down at most, shares add up to 100, the killer a
         match.advanceTo(match.now)
         for (const { target: marked } of match.state.credit.marks.all())
           expect(match.state.vitals.body.of(marked).down).toBe(false)
+        for (const seat of match.seats) {
+          const { vitals, credit } = match.state
+          const lives = vitals.lives.of(seat).life - (vitals.body.of(seat).down ? 0 : 1)
+          expect(credit.tally.of(seat).deaths).toBe(lives)
+        }
       }
       const sum = (cell: 'deaths' | 'kills') =>
         seats.reduce((all, seat) => all + match.state.credit.tally.of(seat)[cell], 0)

@@ -1,4 +1,3 @@
-import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { at, fight, hit, news } from '../fixtures/fight-mode.ts'
 
@@ -30,17 +29,6 @@ test('VI3, VI14: in one volley both blows land, the one that reached 0 is the la
     { seat: 'otter', killer: 'vole', kind: 'kill', assists: ['heron'], revenge: false },
   ])
   expect(match.state.vitals.body.of('otter').health).toBe(0)
-})
-
-test('one refused blow does not spoil the others of its volley', () => {
-  const { match } = fight()
-  hit(match, 'vole', 'heron', 100)
-  const rulings = match.reportAll('moves.hit', [
-    { target: 'vole', by: 'otter' },
-    { target: 'heron', by: 'otter', amount: 30 },
-  ])
-  expect(rulings).toMatchObject([{ ok: false, code: 'target-down' }, { ok: true }])
-  expect(match.state.vitals.body.of('heron').health).toBe(70)
 })
 
 test('VI4: a blow on a seat that has left is refused; one by such a seat lands and is credited', () => {
@@ -173,34 +161,4 @@ test('VI34: everyone sees when a life began and when its seat went down', () => 
     [3000, 4000],
     [6000, null],
   ])
-})
-
-test('laws: health within its bounds, down means 0, one down a life, whatever the blows', () => {
-  const blow = fc.record({
-    target: fc.integer({ min: 0, max: 2 }),
-    by: fc.integer({ min: 0, max: 3 }),
-    amount: fc.integer({ min: 0, max: 130 }),
-    wait: fc.integer({ min: 0, max: 2500 }),
-  })
-  fc.assert(
-    fc.property(fc.array(blow, { maxLength: 40 }), (blows) => {
-      const { match } = fight()
-      const seats = [...match.seats]
-      for (const { target, by, amount, wait } of blows) {
-        match.advanceTo(match.now + wait)
-        hit(match, seats[target] ?? '', seats[by], amount)
-        for (const seat of seats) {
-          const { health, max, down } = match.state.vitals.body.of(seat)
-          expect(health >= 0 && health <= max && down === (health === 0)).toBe(true)
-          expect(match.state.credit.tally.of(seat).deaths).toBe(
-            match.state.vitals.lives.of(seat).life - (down ? 0 : 1),
-          )
-        }
-      }
-      const kills = seats.reduce((sum, seat) => sum + match.state.credit.tally.of(seat).kills, 0)
-      const downs = seats.reduce((sum, seat) => sum + match.state.credit.tally.of(seat).deaths, 0)
-      expect(downs).toBeGreaterThanOrEqual(kills)
-    }),
-    { numRuns: 60 },
-  )
 })
