@@ -200,7 +200,8 @@ test('suspended workers go on; fewer of them would lose matches, and are refused
   const { workers, folder, post } = await begin(2)
   for (const id of ['one', 'two']) await post({ mode: 'stepping-stones', id, emptyFor: null })
   await workers.suspend()
-  await expect(openWorkers({ workers: 1, entry, args: [folder], nodeArgs: [] })).rejects.toMatchObject({
+  const one = { workers: 1, entry, nodeArgs: [] }
+  await expect(openWorkers({ ...one, args: [folder] })).rejects.toMatchObject({
     code: 'ZR_VENUE_WORKER',
     message: expect.stringContaining('has unfinished matches of worker 2'),
   })
@@ -208,13 +209,6 @@ test('suspended workers go on; fewer of them would lose matches, and are refused
   expect(await ids()).toEqual(['one', 'two'])
   await more.close() // what has ended is missed by nobody
   expect(await (await begin(1, folder)).ids()).toEqual([])
-  await expect(
-    openWorkers({
-      workers: 1,
-      entry,
-      args: [mkdtempSync(join(tmpdir(), 'workers-'))],
-      nodeArgs: [],
-      host: '0.0.0.0',
-    }),
-  ).rejects.toMatchObject({ code: 'ZR_VENUE_OPEN' })
+  const wide = { ...one, args: [mkdtempSync(join(tmpdir(), 'workers-'))], host: '0.0.0.0' }
+  await expect(openWorkers(wide)).rejects.toMatchObject({ code: 'ZR_VENUE_OPEN' })
 })

@@ -46,6 +46,15 @@ test('what is revealed on purpose is no leak, and is counted by viewer; to whom 
   expect(Object.keys(times).length).toBeGreaterThan(1)
   const one = auditOf(loud, { ...quick, discloses: [{ ...told, to: 'seat' }] })
   expect(one.leaks).toContainEqual(expect.objectContaining({ secret: 'stall.shells.face', by: 'notice' }))
+  // What comes due at the very ms of an input is revealed by time.
+  const start = (match: any, _: string, { face }: any) => match.timers.start('hush', { in: 0, key: face })
+  const soon: Stall = { name: 'soon', drawn: start }
+  const later = [
+    { ...told, by: 'time', to: 'everyone' },
+    { ...order, by: 'time' },
+  ]
+  expect(auditOf(soon, quick).leaks).not.toEqual([])
+  expect(auditOf(soon, { ...quick, discloses: later }).leaks).toEqual([])
 })
 
 test('what an audit cannot speak for is said: secrets never varied, faults of the mode', () => {

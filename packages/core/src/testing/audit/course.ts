@@ -56,9 +56,13 @@ export class OwnCourse implements Course {
 
   step(nth: number): Step {
     const { match, engine } = this.#match
+    const { steps } = engine
     const ruling = JSON.stringify(deedAt(this.#followed, nth).does(match))
+    const events = engine.serverEvents?.splice(0) ?? []
+    // An input is one step. Others are timers that came due at its own ms: what they reveal, time reveals.
+    if (engine.steps - steps > 1) events.push({ name: 'time', at: match.now, cells: {} })
     const update = sentTo(match, this.#followed)
-    return { ruling, events: engine.serverEvents?.splice(0) ?? [], update, said: said(update) }
+    return { ruling, events, update, said: said(update) }
   }
 
   matchAfter(): OpenMatch {
