@@ -189,6 +189,12 @@ export const pondRule = shape.does({
       to: 'everyone',
       why: 'what is scattered was a shoal, what is bitten was none, and points tell the worth of a midge',
     },
+    {
+      secret: 'areas.things.kind',
+      by: 'pond.ate',
+      to: 'everyone',
+      why: 'what is eaten shows by points or by light',
+    },
   ],
   actions: {
     // Allowed when it is over, too: then everybody may only swim.
