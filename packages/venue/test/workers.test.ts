@@ -1,5 +1,6 @@
 import { mkdtempSync, readdirSync } from 'node:fs'
-import { type AddressInfo, connect as connectTcp, createServer } from 'node:net'
+import { createServer as createHttp } from 'node:http'
+import { connect as connectTcp, createServer, type Server } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openWorkers, type Workers } from '@zinc-referee/venue'
@@ -7,6 +8,7 @@ import { type Client, connect } from '@zinc-referee/venue/client'
 import { afterEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
 import { Finder } from '../src/workers/find-worker.ts'
+import { answerHttp } from '../src/workers/front-http.ts'
 import { WorkerProcess } from '../src/workers/worker-process.ts'
 import { greeting, SocketClient } from './socket-client.ts'
 
@@ -167,19 +169,22 @@ test('an answer that a worker does not live to give is 503; who breaks a frame i
   socket.destroy()
 })
 
+const portOf = (server: Server) =>
+  new Promise<number>((open) => server.listen(0, '127.0.0.1', () => open(Object(server.address()).port)))
+
 test('a worker that ends within an answer is taken for missing, and whoever waits for the front is not lost with it', async () => {
   const torn = createServer((socket) => {
     socket.on('error', () => {})
     socket.once('data', () => socket.end('HTTP/1.1 200 OK\r\ncontent-length: 90\r\n\r\n[{"id":'))
-  }).listen(0, '127.0.0.1')
-  await new Promise((open) => torn.once('listening', open))
-  const worker = Object.assign(Object.create(WorkerProcess.prototype), {
-    port: (torn.address() as AddressInfo).port,
   })
+  const worker = Object.assign(Object.create(WorkerProcess.prototype), { port: await portOf(torn) })
   const finder = new Finder([worker])
   expect(await finder.matches()).toEqual([])
   expect([await finder.ownerOf('one'), await finder.idlest()]).toEqual(['missing', worker])
-  torn.close()
+  const front = createHttp((asked, answer) => answerHttp(finder, asked, answer, () => false))
+  const passed = fetch(`http://127.0.0.1:${await portOf(front)}/openapi.json`)
+  await expect(passed.then((answer) => answer.text())).rejects.toThrow('terminated')
+  for (const server of [torn, front]) server.close()
 })
 
 test('a client that gives no sign of life is gone, and one that does stays', async () => {

@@ -1,4 +1,5 @@
 import { type IncomingMessage, request, type ServerResponse } from 'node:http'
+import { pipeline } from 'node:stream'
 import { ask, type Finder } from './find-worker.ts'
 import { togetherMetrics } from './metrics.ts'
 import type { WorkerProcess } from './worker-process.ts'
@@ -118,7 +119,7 @@ function passOn(
     },
     (got) => {
       answer.writeHead(got.statusCode ?? 502, got.headers)
-      got.pipe(answer)
+      pipeline(got, answer, () => {}) // one that is torn here is torn there
     },
   )
   onward.on('error', () => (answer.headersSent ? answer.destroy() : gone()))
