@@ -125,12 +125,8 @@ test('it asks for the time four times at once, then every 2 s, then every 10 s',
     override send(text: string): void {
       super.send(text)
       const { id, method } = JSON.parse(text)
-      const result =
-        method === 'join'
-          ? { match: 'pond', epoch: 'a', n: 0, at: 0, view: {} }
-          : this.sent.length < 9
-            ? { at: 0 }
-            : {}
+      const pulse = this.sent.length < 9 ? { at: 0 } : {}
+      const result = method === 'join' ? { match: 'pond', epoch: 'a', n: 0, at: 0, view: {} } : pulse
       this.onmessage?.({ data: JSON.stringify({ id, result }) })
     }
   }

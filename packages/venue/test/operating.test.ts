@@ -122,10 +122,10 @@ test('a full disk lets a kept match stand still', async () => {
 test('while the last lines of a match that closes become safe, its bots and its empty seats are no longer looked at', async () => {
   const { clock } = await logged({ records: mkdtempSync(join(tmpdir(), 'closing-')), bots: { after: 0 } })
   const hosted = venue.begin('two', reedRegatta, { seed: 'fair-1', filled: true, emptyFor: 60_000 })
-  const beats: number[] = []
-  hosted.every(1000, () => void beats.push(hosted.summary.time))
-  clock.pass(2500)
   const ended = new Promise((resolve) => hosted.ends.add(resolve))
+  const beats: number[] = []
+  hosted.every(1000, () => beats.push(hosted.summary.time))
+  clock.pass(2500)
   hosted.close()
   expect(() => clock.pass(120_000)).not.toThrow() // a timer that throws ends the process, with all its matches
   expect([await ended, beats, venue.matches.length]).toEqual(['match-ended', [1000, 2000], 1])
