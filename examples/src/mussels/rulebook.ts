@@ -117,6 +117,18 @@ export const dip = shape.does({
     'lies-open': 'That mussel lies open. Choose a closed one.',
   },
   discloses: [
+    ...['dip.mussels.kind', 'naming.seats.choice'].map((secret) => ({
+      secret,
+      by: 'dip.peek',
+      to: 'asker',
+      why: 'who peeks sees what lies there, and what the tide has put there',
+    })),
+    {
+      secret: 'naming.seats.choice',
+      by: ['dip.lifted', 'verdict.reached'],
+      to: 'everyone',
+      why: 'what the tide has swapped is seen where it lies now',
+    },
     { secret: 'dip.mussels.kind', by: 'dip.lifted', to: 'everyone', why: 'a lifted mussel is shown to all' },
     {
       secret: 'dip.lists.wishes',
