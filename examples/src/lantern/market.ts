@@ -118,6 +118,12 @@ export const market = shape.does({
       to: 'everyone',
       why: 'of two wicks alike in the crates, the older one goes stale',
     },
+    {
+      secret: 'wicks.cards.face',
+      by: 'market.sold',
+      to: 'everyone',
+      why: 'the highest bid is burnt, and the last wick of it lies on top',
+    },
   ],
   setUp(match) {
     match.use(wicks).fill(
