@@ -121,13 +121,13 @@ export const dip = shape.does({
       secret,
       by: 'dip.peek',
       to: 'asker',
-      why: 'who peeks sees what lies there, and what the tide has put there',
+      why: 'who peeks sees what the tide has put there',
     })),
     {
       secret: 'naming.seats.choice',
       by: ['dip.lifted', 'verdict.reached'],
       to: 'everyone',
-      why: 'what the tide has swapped is seen where it lies now',
+      why: 'what was swapped is seen where it lies now',
     },
     { secret: 'dip.mussels.kind', by: 'dip.lifted', to: 'everyone', why: 'a lifted mussel is shown to all' },
     {
