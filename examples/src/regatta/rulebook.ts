@@ -56,9 +56,9 @@ export const raft = defineRule({
     { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is shown when it is landed' },
     {
       secret: 'boosts.rows.on',
-      by: ['raft.veiled', 'boosts.begun', 'boosts.ended', 'time'],
+      by: ['raft.veiled', 'boosts.begun', 'boosts.ended', 'areas.at', 'time'],
       to: 'everyone',
-      why: 'a raft that vanishes lies in mist',
+      why: 'a raft that is near and not seen lies in mist',
     },
   ],
   state: {
