@@ -125,7 +125,7 @@ test('a game’s simulation is played at a beat: facts in, orders out, updates w
     beat: {
       every: 50,
       play(playing, orders, passed) {
-        beats.push([playing.now, passed, orders.map(({ name, cells }) => [name, cells['n']])])
+        beats.push([playing.now, passed, orders.map(({ name, cells }) => `${name} ${cells['n']}`).join()])
         playing.report('bell.pulled', {})
         if (playing.now === 150) throw new TypeError('the rope is torn')
       },
@@ -139,18 +139,11 @@ test('a game’s simulation is played at a beat: facts in, orders out, updates w
   host.resume()
   host.run((playing) => playing.report('bell.pulled', {}))
   clock.pass(80)
-  expect(beats).toEqual([
-    [50, 50, []],
-    [100, 50, [['bell.rung', 1]]],
-    [
-      150,
-      50,
-      [
-        ['bell.rung', 2],
-        ['bell.rung', 3],
-      ],
-    ],
-    [200, 50, [['bell.rung', 4]]],
+  expect(beats.map(String)).toEqual([
+    '50,50,',
+    '100,50,bell.rung 1',
+    '150,50,bell.rung 2,bell.rung 3',
+    '200,50,bell.rung 4',
   ])
   expect(sent).toEqual([50, 100, 150, 150, 200]) // at 150 also what was reported in between
   expect(match.faults.map(({ handler }) => handler)).toEqual(['game beat'])

@@ -6,8 +6,8 @@ import { rowsOf, type Secret, secretsOf } from './secrets.ts'
 
 /** What one viewer has seen of one cell of a table. */
 interface Seen {
-  /** The values with which rows went out of sight, by row number. */
-  readonly lost: Map<number, unknown>
+  /** By row number, the value with which a row went out of sight, and the id under which it was known. */
+  readonly lost: Map<number, { readonly id: string; readonly value: unknown }>
   /** By the id that it knows. */
   present: ReadonlyMap<string, Shown>
 }
@@ -60,10 +60,14 @@ export class ReturningIds {
       if (seesCell(row, cell, viewer))
         present.set(idFor(row, viewer), { number: row.$number, value: row.$cell(cell) })
     const path = `/${part.replace('.', '/')}/${cell}`
-    for (const [id, { number, value }] of present)
-      if (isIdentity && !seen.present.has(id) && seen.lost.get(number) === value)
+    for (const [id, { number, value }] of present) {
+      const lost = seen.lost.get(number)
+      // Under the id that it had, the row was in sight all the time by another cell: it is known anyway.
+      if (isIdentity && !seen.present.has(id) && lost?.value === value && lost?.id !== id)
         this.leaks.push({ viewer, at, secret: name, by: 'returning-id', path, input: undefined, inputs: [] })
-    for (const [id, { number, value }] of seen.present) if (!present.has(id)) seen.lost.set(number, value)
+    }
+    for (const [id, { number, value }] of seen.present)
+      if (!present.has(id)) seen.lost.set(number, { id, value })
     seen.present = present
   }
 }
