@@ -111,15 +111,13 @@ function hatch(match: Match) {
 function mates(match: Match, seat: Seat): Seat[] {
   const spot = match.use(waters).spot(seat)
   if (spot === undefined) return []
-  return match
-    .use(waters)
-    .nearTo(seat)
-    .filter(
-      (other) =>
-        isMinnow(match, other) &&
-        match.use(vitals).isUp(other) &&
-        match.use(waters).isWithin(other, spot, match.settings.close),
-    )
+  const near = match.use(waters).nearTo(seat)
+  return near.filter(
+    (other) =>
+      isMinnow(match, other) &&
+      match.use(vitals).isUp(other) &&
+      match.use(waters).isWithin(other, spot, match.settings.close),
+  )
 }
 
 /** Three minnows close together are a shoal, unless a pike has scattered them. */
@@ -189,12 +187,7 @@ export const pondRule = shape.does({
       to: 'everyone',
       why: 'what is scattered was a shoal, what is bitten was none, and points tell the worth of a midge',
     },
-    {
-      secret: 'areas.things.kind',
-      by: 'pond.ate',
-      to: 'everyone',
-      why: 'what is eaten shows by points or by light',
-    },
+    { secret: 'areas.things.kind', by: 'pond.ate', to: 'everyone', why: 'it shows by points, or by light' },
   ],
   actions: {
     // Allowed when it is over, too: then everybody may only swim.
