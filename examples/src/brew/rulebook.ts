@@ -177,9 +177,9 @@ export const brewery = shape.does({
       to: 'everyone',
       why: 'an open barrel counts as it is, for all to see',
     })),
-    ...['to', 'carries'].map((cell) => ({
-      secret: `brewery.walkers.${cell}`,
-      by: 'time',
+    ...['walkers.to', 'walkers.carries', 'barrels.malted'].map((cell) => ({
+      secret: `brewery.${cell}`,
+      by: ['time', 'brewery.stirred'],
       to: 'everyone',
       why: 'who arrives is seen, and malt that goes into a barrel is smelt there',
     })),
