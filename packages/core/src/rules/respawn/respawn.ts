@@ -119,9 +119,9 @@ export const respawn = shape.does({
   discloses: [
     {
       secret: 'respawn.orders.place',
-      by: 'respawn.arrived',
+      by: ['respawn.arrived', 'roster.join'],
       to: 'everyone',
-      why: 'who is ordered up stands there',
+      why: 'who is ordered up, or joins again, stands there',
     },
   ],
   // An order has its seat's life. Whether it was carried out decides where the body is.
