@@ -177,9 +177,9 @@ export const pondRule = shape.does({
   discloses: [
     ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
       secret,
-      by: ['time', 'pond.scattered'],
+      by: ['time', 'pond.scattered', 'pond.ate'],
       to: 'everyone',
-      why: 'a hint points to the fish that shines, and who scatters a shoal is beside it',
+      why: 'a hint and double points tell of the fish that shines, and who scatters a shoal is beside it',
     })),
     {
       secret: 'pond.fish.shoal',

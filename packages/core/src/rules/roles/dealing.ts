@@ -87,11 +87,13 @@ export function welcome<K extends string>(match: Match<K>, kinds: RoleKinds<K>, 
 
 /**
  * A seat that is out of play hands on its role: to one of those in play who have the plain role, of its team if the role
- * has a number in each team. It has the plain role from then on. Without anybody to take the role it stays.
+ * has a number in each team. It has the plain role from then on. Without anybody to take the role it stays. If the role was
+ * shown, it is hidden in both cases: whether somebody had the plain role is a secret.
  */
 export function passOn<K extends string>(match: Match<K>, kinds: RoleKinds<K>, seat: Seat): void {
   const [role, plain] = [roleOf(match, seat), plainOf(kinds)]
   if (plain === undefined || role === plain || !hasRole(match, seat)) return
+  match.own.seats.of(seat).revealed = false
   const isMate = (other: Seat): boolean =>
     kinds[role].perTeam === undefined || match.use(teams)?.foes(seat, other) === false
   const heirs = match
@@ -100,7 +102,6 @@ export function passOn<K extends string>(match: Match<K>, kinds: RoleKinds<K>, s
     .filter((other) => hasRole(match, other) && roleOf(match, other) === plain && isMate(other))
   const heir = match.chance('heirs').pick(heirs)
   if (heir === undefined) return
-  match.own.seats.of(seat).revealed = false
   match.own.seats.of(seat).role = plain
   give(match, heir, role)
   match.emit('assigned', { seat: heir, role })

@@ -18,11 +18,18 @@ export function stopTime(match: Match, zone: Zone) {
   zone.rate = 0
 }
 
-/** Lets the time of the side run that has the zone to itself, if there is one. */
-export function runFor(match: Match, zone: Zone, { side, heads }: Push) {
+/**
+ * Lets the time of the side run that has the zone to itself, if there is one. What runs already goes on as it is: a new
+ * `since` would tell everyone that something hidden was weighed.
+ */
+export function runFor(match: Match, zone: Zone, push: Push) {
+  const side = push.heads === 0 ? '' : push.side
+  const rate =
+    side === '' ? 0 : match.weigh('rate', { zone: zone.name, side, amount: push.heads * HEAD }).amount
+  if (side === zone.side && rate === zone.rate) return
   stopTime(match, zone)
-  zone.side = heads === 0 ? '' : side
-  zone.rate = heads === 0 ? 0 : match.weigh('rate', { zone: zone.name, side, amount: heads * HEAD }).amount
+  zone.side = side
+  zone.rate = rate
 }
 
 /** Returns a side's time over all zones, in thousandths of a ms. */
@@ -47,9 +54,9 @@ export function aimAtGoal(match: Match) {
   const rates = new Map<string, number>()
   for (const { side, rate } of match.own.zones.all())
     if (rate > 0) rates.set(side, (rates.get(side) ?? 0) + rate)
-  if (goal === undefined) return
   for (const [side, rate] of rates)
-    if (!match.own.goals.reached.has(side)) {
+    if (goal === undefined) match.timers.cancel('goal', side)
+    else if (!match.own.goals.reached.has(side)) {
       const left = Math.max(0, goal * HEAD - heldBy(match, side))
       match.timers.start('goal', { in: Math.ceil(left / rate), key: side })
     }

@@ -8,7 +8,7 @@ import { scores } from '../scores.ts'
 import { teams } from '../teams/teams.ts'
 import { vitals } from '../vitals/vitals.ts'
 import { aimAtGoal, giveTime, goalOf, heldBy, reachGoal, runFor, setGoal, stopTime } from './held-time.ts'
-import { pushOf } from './push.ts'
+import { type Push, pushOf } from './push.ts'
 import { HEAD, type Match, shape, type Zone } from './shape.ts'
 
 const countsTime = (match: Match): boolean => match.config.counts === 'time'
@@ -48,10 +48,7 @@ const progressOf = (match: Match, { progress, rate, since, full }: Zone): number
 
 /** With nobody in it, an owned zone goes back to whole, and a free one to nothing. */
 function rateWhenEmpty(match: Match, zone: Zone): number {
-  const { whenEmpty } = match.settings
-  const whole = zone.owner === '' ? 0 : zone.full
-  if (whenEmpty === 'resets') zone.progress = whole
-  if (whenEmpty !== 'drains' || zone.progress === whole) return 0
+  if (match.settings.whenEmpty !== 'drains') return 0
   return zone.owner === '' ? -HEAD : HEAD
 }
 
@@ -63,24 +60,33 @@ function look(match: Match, zone: Zone, heads: ReadonlyMap<string, number>) {
   return push
 }
 
-/** Where the zone goes from now on, and when it gets there. */
+/**
+ * Where the zone goes from now on, and when it gets there. What goes there already goes on as it is: a new `since` would
+ * tell everyone that something hidden was weighed.
+ */
 function aim(match: Match, zone: Zone) {
-  const { name } = zone
-  zone.progress = progressOf(match, zone)
-  zone.since = match.time.play
+  const { name, side, owner, full } = zone
   const heads = headsIn(match, name)
   const push = look(match, zone, heads)
-  if (push.heads === 0) zone.rate = heads.size === 0 ? rateWhenEmpty(match, zone) : 0
-  else {
-    if (zone.progress === 0 && zone.owner === '') zone.side = push.side
-    const { amount } = match.weigh('rate', { zone: name, side: push.side, amount: push.heads * HEAD })
-    zone.rate = push.side === zone.side ? amount : -amount
-  }
-  const left = zone.rate > 0 ? zone.full - zone.progress : zone.progress
-  if (zone.rate === 0 || left === 0) {
-    zone.rate = 0
-    match.timers.cancel('reach', name)
-  } else match.timers.start('reach', { in: Math.ceil(left / Math.abs(zone.rate)), key: name })
+  const isReset = heads.size === 0 && match.settings.whenEmpty === 'resets'
+  const before = progressOf(match, zone)
+  const progress = isReset ? (owner === '' ? 0 : full) : before
+  if (push.heads > 0 && progress === 0 && owner === '') zone.side = push.side
+  const wanted = push.heads > 0 ? rateFor(match, zone, push) : heads.size > 0 ? 0 : rateWhenEmpty(match, zone)
+  const left = wanted > 0 ? full - progress : progress
+  const rate = left === 0 ? 0 : wanted
+  if (zone.side === side && progress === before && rate === zone.rate) return
+  zone.progress = progress
+  zone.since = match.time.play
+  zone.rate = rate
+  if (rate === 0) match.timers.cancel('reach', name)
+  else match.timers.start('reach', { in: Math.ceil(left / Math.abs(rate)), key: name })
+}
+
+/** How fast the side that pushes moves it: forth if the progress is its own. */
+function rateFor(match: Match, { name, side }: Zone, push: Push): number {
+  const { amount } = match.weigh('rate', { zone: name, side: push.side, amount: push.heads * HEAD })
+  return push.side === side ? amount : -amount
 }
 
 function capture(match: Match, zone: Zone) {
