@@ -45,9 +45,9 @@ export const rolesOf = <const K extends string, const C extends string = K>(kind
     discloses: [
       {
         secret: 'roles.seats.role',
-        by: 'roles.swapped',
+        by: ['roles.swapped', 'roles.assigned', 'roster.left', 'roster.sidelined'],
         to: 'seat',
-        why: 'who is swapped has the role that the other had',
+        why: 'who gets a role knows where it was, and who goes out sees whether it was passed on',
       },
     ],
     groups: Object.fromEntries(
