@@ -52,9 +52,15 @@ export const tide = defineRule({
     'no-stone': 'You have no stone left. Find one on the planks.',
   },
   discloses: [
+    ...['areas.spots.x', 'areas.spots.y'].map((secret) => ({
+      secret,
+      by: 'tide.landed',
+      to: 'everyone',
+      why: 'a stone lies where its target stood',
+    })),
     {
       secret: 'roles.seats.role',
-      by: ['tide.unmasked', 'zones.entered', 'zones.left', 'vitals.life-began', 'time'],
+      by: ['tide.unmasked', 'zones.entered', 'zones.left', 'vitals.life-began', 'roles.assigned', 'time'],
       to: 'everyone',
       why: 'a bell that rings twice as fast has its keeper there, and one that goes down is unmasked',
     },

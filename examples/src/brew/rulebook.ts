@@ -179,9 +179,9 @@ export const brewery = shape.does({
     })),
     ...['walkers.to', 'walkers.carries', 'barrels.malted'].map((cell) => ({
       secret: `brewery.${cell}`,
-      by: ['time', 'brewery.stirred'],
+      by: ['time', 'brewery.stirred', 'brewery.opened', 'verdict.reached'],
       to: 'everyone',
-      why: 'who arrives is seen, and malt that goes into a barrel is smelt there',
+      why: 'who arrives is seen, and malt that goes into a barrel is smelt there, and counts when it is opened',
     })),
     {
       secret: 'roles.seats.role',

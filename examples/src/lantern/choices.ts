@@ -14,12 +14,15 @@ const distinct = <V extends string>(lists: readonly V[][]): V[][] => [
 export const sameFaces = (one: readonly string[], other: readonly string[]): boolean =>
   [...one].sort().join() === [...other].sort().join()
 
-/** Returns the ids of a card of each of these faces, or undefined if there are not enough. */
+/**
+ * Returns the ids of a card of each of these faces, or undefined if there are not enough. Of those alike the first by id:
+ * which one goes does not tell which came first.
+ */
 export function ofFaces(
   cards: readonly { readonly id: string; readonly face: string }[],
   faces: readonly string[],
 ): string[] | undefined {
-  const left = [...cards]
+  const left = [...cards].sort((a, b) => (a.id < b.id ? -1 : 1))
   const ids: string[] = []
   for (const face of faces) {
     const at = left.findIndex((card) => card.face === face)

@@ -80,8 +80,11 @@ function sellLamp(match: Market) {
   const isSold = seat !== undefined && level.length === 0
   match.emit('sold', { seat: isSold ? seat : undefined, bid: amount })
   if (!isSold) return
-  const spare = match.use(wicks).hand(seat).slice(0, amount)
-  match.use(wicks).move({ seat, cards: spare.map(({ id }) => id), from: 'hand', to: 'burnt' })
+  const spare = match
+    .use(wicks)
+    .hand(seat)
+    .map(({ id }) => id)
+  match.use(wicks).move({ seat, cards: spare.sort().slice(0, amount), from: 'hand', to: 'burnt' })
   match.resolve('prize', { seat, why: 'harbour-lamp', points: match.settings.lamp })
 }
 

@@ -56,7 +56,10 @@ export const raft = defineRule({
     { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is shown when it is landed' },
     {
       secret: 'boosts.rows.on',
-      by: ['raft.veiled', 'boosts.begun', 'boosts.ended', 'areas.at', 'time'],
+      by: [
+        ...['raft.veiled', 'boosts.begun', 'boosts.ended', 'areas.at', 'time', 'teams.switched'],
+        ...['roster.left', 'roster.sidelined', 'vitals.down', 'vitals.life-began'],
+      ],
       to: 'everyone',
       why: 'a raft that is near and not seen lies in mist',
     },

@@ -94,8 +94,12 @@ export async function serve(given: Serving, options: VenueOptions): Promise<Serv
     async close() {
       connections.close()
       closeSockets()
+      const freed = [app.server, ...(lines ? [lines] : [])].map((server) => once(server, 'close'))
       lines?.close()
-      await app.close()
+      app.server.close()
+      // Those too that have connected and not asked for anything yet, as browsers do.
+      app.server.closeAllConnections()
+      await Promise.all([...freed, app.close()])
     },
   }
 }

@@ -1,7 +1,8 @@
-import { connect as connectTcp } from 'node:net'
+import { EventEmitter, once } from 'node:events'
+import { connect as connectTcp, type Socket } from 'node:net'
 import { createInterface } from 'node:readline'
 import { steppingStones } from '@zinc-referee/examples'
-import { openVenue, type Venue } from '@zinc-referee/venue'
+import { type Log, openVenue, type Venue } from '@zinc-referee/venue'
 import { connect, type SocketClass, socketOver } from '@zinc-referee/venue/client'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { WebSocket } from 'ws'
@@ -132,3 +133,34 @@ test.each(Object.keys(ways))(
     expect(ends.sort()).toEqual(['Heron: the match has ended', 'Otter: the match has ended'])
   },
 )
+
+test('a venue that closes waits for nobody who has said nothing, does not answer, or does not read', async () => {
+  await venue.close()
+  const log = new EventEmitter()
+  venue = await openVenue({
+    tcp: 0,
+    limits: { heartbeat: 20, waitingBytes: 1000 },
+    log: { info() {}, warn: (_: unknown, what: string) => log.emit(what), error() {} } as unknown as Log,
+  })
+  const { port, tcpPort = 0 } = venue
+  const [silent, deaf, halfOpen, full] = [port, port, tcpPort, tcpPort].map((to) =>
+    connectTcp({ port: to, host: '127.0.0.1', allowHalfOpen: true }),
+  ) as [Socket, Socket, Socket, Socket]
+  await Promise.all([silent, deaf, halfOpen, full].map((socket) => once(socket, 'connect')))
+  const asked = [
+    'GET /socket HTTP/1.1',
+    'Host: 127.0.0.1',
+    'Connection: Upgrade',
+    'Upgrade: websocket',
+    'Sec-WebSocket-Version: 13',
+    `Sec-WebSocket-Key: ${Buffer.alloc(16).toString('base64')}`,
+  ]
+  deaf.write(`${asked.join('\r\n')}\r\n\r\n`)
+  expect(String(await once(deaf, 'data'))).toContain('101 Switching Protocols')
+  for (const socket of [deaf, halfOpen, full]) socket.pause()
+  full.write('{}\n'.repeat(200_000))
+  await once(log, 'client too slow')
+  await venue.close()
+  await expect(fetch(venue.url)).rejects.toThrow('fetch failed')
+  for (const socket of [silent, deaf, halfOpen, full]) socket.destroy()
+})

@@ -71,6 +71,11 @@ export class Connection implements Line {
     this.transport.close(code, reason)
   }
 
+  /** Ends the connection at once. */
+  terminate(): void {
+    this.transport.terminate()
+  }
+
   /** The client is gone. */
   closed(): void {
     this.relay?.close()

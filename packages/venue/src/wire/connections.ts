@@ -46,10 +46,14 @@ export class Connections {
     connection.closed()
   }
 
-  /** Ends all of them. */
+  /** Ends all of them. Who does not end its side within a heartbeat is cut off. */
   close(): void {
     clearInterval(this.pulse)
     for (const each of [...this.all.keys()]) each.close(1001, 'the venue closes')
+    const cutOff = (): void => {
+      for (const each of [...this.all.keys()]) each.terminate()
+    }
+    setTimeout(cutOff, this.context.limits.heartbeat).unref()
   }
 }
 

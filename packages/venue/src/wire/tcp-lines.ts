@@ -1,4 +1,5 @@
 import { createServer, type Server, type Socket } from 'node:net'
+import type { Limits } from '../limits.ts'
 import type { Connections } from './connections.ts'
 import { notificationText } from './protocol.ts'
 import type { Transport } from './transport.ts'
@@ -14,7 +15,7 @@ export function tcpLines(connections: Connections): Server {
       return
     }
     socket.setNoDelay(true)
-    const transport = transportOf(socket, address)
+    const transport = transportOf(socket, address, limits)
     const connection = connections.add(transport)
     let rest = Buffer.alloc(0)
     let isFirst = true
@@ -37,7 +38,7 @@ export function tcpLines(connections: Connections): Server {
 }
 
 /** A line says why it ends, since TCP has no place for a reason. */
-function transportOf(socket: Socket, address: string): Transport {
+function transportOf(socket: Socket, address: string, { heartbeat }: Pick<Limits, 'heartbeat'>): Transport {
   let isOpen = true
   return {
     address,
@@ -55,7 +56,11 @@ function transportOf(socket: Socket, address: string): Transport {
       socket.end(`${notificationText('closed', JSON.stringify({ code, why }))}\n`)
       isOpen = false
     },
-    terminate: () => socket.destroySoon(),
+    terminate() {
+      socket.destroySoon()
+      // Its last lines never leave if the client does not read.
+      setTimeout(() => socket.destroy(), heartbeat).unref()
+    },
     ping: () => {},
   }
 }

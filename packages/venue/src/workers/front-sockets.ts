@@ -68,6 +68,10 @@ export function openFrontSockets(
       clearInterval(pulse)
       for (const socket of server.clients) socket.close(1001, 'the venue closes')
       server.close()
+      const cutOff = (): void => {
+        for (const socket of server.clients) socket.terminate()
+      }
+      setTimeout(cutOff, limits.heartbeat).unref()
     },
   }
 }
