@@ -32,11 +32,14 @@ export const bellDemo: Demo = {
   picture(match) {
     if (!isMatchOf(bellTide, match)) return ''
     const [bell] = match.state.zones.zones.all()
+    const { at, runs } = match.view('server').clocks.play
+    const played = runs ? match.now - at : at
     return crews
       .map((crew, team) => {
         const seats = match.allSeats.filter((seat) => match.state.teams.side.of(seat).team === team)
-        const rung = (bell?.held.get(String(team)) ?? 0) / MS_IN_THOUSANDTHS / 1000
-        return `${crew}   rang ${rung.toFixed(1).padStart(5)} s   ${seats.join(', ')}`
+        const running = bell?.side === String(team) ? bell.rate * (played - bell.since) : 0
+        const rung = ((bell?.held.get(String(team)) ?? 0) + running) / MS_IN_THOUSANDTHS
+        return `${crew}   rang ${(rung / 1000).toFixed(1).padStart(5)} s   ${seats.join(', ')}`
       })
       .join('\n')
   },
