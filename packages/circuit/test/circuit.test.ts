@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { connect as connectNats } from '@nats-io/transport-node'
 import type { Venue } from '@zinc-referee/venue'
+import { SignJWT } from 'jose'
 import { expect, test } from 'vitest'
 // @ts-expect-error a script without types
 import { startNats } from '../../../scripts/nats-servers.mjs'
@@ -197,4 +198,36 @@ test('watchers of one match stay at their venues, which follow it by one feed; w
   await expect
     .poll(() => [otter, late, ...watchers].map(({ state }) => state), POLL)
     .toEqual(Array(6).fill('ended'))
+})
+
+test('the page of a circuit is for everybody, what it shows for operators, and the description says so', async () => {
+  const secret = Buffer.from('a secret of the fair, of 32 bytes')
+  const keys = [{ kty: 'oct', k: secret.toString('base64url'), kid: 'fair', alg: 'HS256' }]
+  const { venue } = await venueOf(newCircuit(), 'north', {}, { admissions: { keys } })
+  const token = await new SignJWT({ sub: 'Ms Sedge', role: 'operator' })
+    .setProtectedHeader({ alg: 'HS256', kid: 'fair' })
+    .setExpirationTime('1h')
+    .sign(secret)
+  const ask = async (headers: HeadersInit, path = 'circuit') => {
+    const answer = await fetch(`${venue.url}${path}`, { headers })
+    return [answer.status, answer.headers.get('content-type'), await answer.text()] as const
+  }
+  const [page, none, shown] = [
+    await ask({ accept: 'text/html' }),
+    await ask({ accept: 'application/json' }),
+    await ask({ authorization: `Bearer ${token}` }),
+  ]
+  expect(page).toEqual([200, 'text/html; charset=utf-8', expect.stringMatching(/^<!doctype html>/i)])
+  expect(none).toEqual([
+    401,
+    'application/problem+json; charset=utf-8',
+    expect.stringContaining('not-admitted'),
+  ])
+  expect([shown[0], JSON.parse(shown[2]).venues]).toMatchObject([200, [{ venue: 'north' }]])
+  const { paths } = JSON.parse((await ask({}, 'openapi.json'))[2])
+  expect(paths['/circuit'].get).toMatchObject({
+    summary: 'Look at all venues of the circuit',
+    security: [{ admission: [] }],
+    responses: { 200: { description: 'The venues' }, 401: { description: 'No admission of an operator' } },
+  })
 })

@@ -16,7 +16,7 @@ test('without any one of its safeguards, a history goes wrong', async () => {
   for (const safeguard of safeguards) {
     const historyOf = await without(safeguard)
     let found: string | undefined
-    const { from = 1 } = safeguard
+    const { from } = safeguard
     for (let seed = from; found === undefined && seed < from + ENOUGH; seed++) found = await historyOf(seed)
     expect(found, safeguard.name).toBeDefined()
   }

@@ -8,113 +8,79 @@ export interface Safeguard {
   readonly file: string
   readonly code: string
   readonly without: string
-  /** The first history that is played without it: the ones before have not shown anything. Default: 1. */
-  readonly from?: number
+  /** The first history that is played without it: the ones before have not shown anything. */
+  readonly from: number
 }
-const PROTOCOL = 'src/protocol/'
+type Change = readonly [code: string, without: string, from?: number]
+
+const inFile = (file: string, changes: { readonly [name: string]: Change }): Safeguard[] =>
+  Object.entries(changes).map(([name, [code, without, from = 1]]) => ({ name, file, code, without, from }))
 
 export const safeguards: readonly Safeguard[] = [
-  {
-    name: 'a message names the one that it stands behind',
-    file: `${PROTOCOL}publish.ts`,
-    code: 'stream.publish(subject, id, text, expected)',
-    without: 'stream.last(subject).then((last) => stream.publish(subject, id, text, last?.sequence ?? 0))',
-  },
-  {
-    name: 'nothing leaves before it is safe',
-    file: `${PROTOCOL}committer.ts`,
-    code: 'else last.sends.push(send)',
-    without: 'else send()',
-  },
-  {
-    name: 'a lost answer is looked for',
-    file: `${PROTOCOL}publish.ts`,
-    code: 'const last = await stream.last(subject).catch(noAnswer)',
-    without:
+  ...inFile('src/protocol/publish.ts', {
+    'a message names the one that it stands behind': [
+      'stream.publish(subject, id, text, expected)',
+      'stream.last(subject).then((last) => stream.publish(subject, id, text, last?.sequence ?? 0))',
+    ],
+    'a lost answer is looked for': [
+      'const last = await stream.last(subject).catch(noAnswer)',
       'if (attempt < Infinity) return expected + 1\n    const last = await stream.last(subject).catch(noAnswer)',
-  },
-  {
-    name: 'a message that is sent again has the same id',
-    file: `${PROTOCOL}publish.ts`,
-    code: 'stream.publish(subject, id, text, expected).catch(noAnswer)',
-    without:
+    ],
+    'a message that is sent again has the same id': [
+      'stream.publish(subject, id, text, expected).catch(noAnswer)',
       '(async () => { const before = (await stream.last(subject))?.sequence ?? expected; return stream.publish(subject, id + attempt, text, before) })().catch(noAnswer)',
-  },
-  {
-    name: 'one message is on its way at a time',
-    file: `${PROTOCOL}committer.ts`,
-    code: 'if (this.inFlight !== undefined || !this.hasBegun) return',
-    without: 'if (!this.hasBegun) return',
-  },
-  {
-    name: 'whoever finds the match taken stops',
-    file: `${PROTOCOL}committer.ts`,
-    code: 'this.stop()\n    fenced(other)\n    return undefined',
-    without: "return typeof put === 'number' ? put : put.sequence",
-  },
-  {
-    name: 'a match is announced before it is taken',
-    file: `${PROTOCOL}circuit.ts`,
-    code: "committer.claim('announce', 'take')",
-    without: "committer.claim('take')",
-    from: 164,
-  },
-  {
-    name: 'nothing is written before a match is taken',
-    file: `${PROTOCOL}circuit.ts`,
-    code: "committer.claim('announce', 'take')",
-    without:
+    ],
+  }),
+  ...inFile('src/protocol/committer.ts', {
+    'nothing leaves before it is safe': ['else last.sends.push(send)', 'else send()'],
+    'one message is on its way at a time': [
+      'if (this.inFlight !== undefined || !this.hasBegun) return',
+      'if (!this.hasBegun) return',
+    ],
+    'whoever finds the match taken stops': [
+      'this.stop()\n    fenced(other)\n    return undefined',
+      "return typeof put === 'number' ? put : put.sequence",
+    ],
+    'whoever takes a match looks whether that counts': [
+      'while (OWNS.has(kind) && !this.isOver)',
+      'while (kind.length === 0)',
+      48,
+    ],
+  }),
+  ...inFile('src/protocol/circuit.ts', {
+    'a match is announced before it is taken': [
+      "committer.claim('announce', 'take')",
+      "committer.claim('take')",
+      164,
+    ],
+    'nothing is written before a match is taken': [
+      "committer.claim('announce', 'take')",
       "committer.claim('announce').then(() => committer.say('lines')).then(() => committer.claim('take'))",
-  },
-  {
-    name: 'whoever takes a match looks whether that counts',
-    file: `${PROTOCOL}committer.ts`,
-    code: 'while (OWNS.has(kind) && !this.isOver)',
-    without: 'while (kind.length === 0)',
-    from: 48,
-  },
-  {
-    name: 'what stands behind no message that counts does not count',
-    file: `${PROTOCOL}chain.ts`,
-    code: ' || !this.sequences.has(message.after)',
-    without: '',
-  },
-  {
-    name: 'a message that is there twice is one',
-    file: `${PROTOCOL}chain.ts`,
-    code: 'if (stored.id === this.id) {',
-    without: "if (stored.id === '') {",
-  },
-  {
-    name: 'each owner has an epoch of its own',
-    file: `${PROTOCOL}own-match.ts`,
-    code: 'const epoch = before + 1',
-    without: 'const epoch = Math.max(1, before)',
-  },
-  {
-    name: 'a snapshot waits until its lines are safe',
-    file: `${PROTOCOL}circuit-record.ts`,
-    code: 'committer.whenSafe(() => void shelf.put(subject, text).then(done, failed))',
-    without: 'void shelf.put(subject, text).then(done, failed)',
-  },
-  {
-    name: 'lines that a snapshot covers are not played again',
-    file: `${PROTOCOL}read-match.ts`,
-    code: 'more.slice(Math.max(0, covered - from))',
-    without: 'more',
-  },
-  {
-    name: 'lines behind a snapshot are played',
-    file: `${PROTOCOL}circuit.ts`,
-    code: 'tail: found.tail,',
-    without: 'tail: [],',
-  },
-  {
-    name: 'what is sent again has the id of the first time',
-    file: 'test/simulation/player.ts',
-    code: "'tally.add', {}, { id })",
-    without: "'tally.add', {}, {})",
-  },
+    ],
+    'lines behind a snapshot are played': ['tail: found.tail,', 'tail: [],'],
+  }),
+  ...inFile('src/protocol/chain.ts', {
+    'what stands behind no message that counts does not count': [
+      ' || !this.sequences.has(message.after)',
+      '',
+    ],
+    'a message that is there twice is one': ['if (stored.id === this.id) {', "if (stored.id === '') {"],
+  }),
+  ...inFile('src/protocol/own-match.ts', {
+    'each owner has an epoch of its own': ['const epoch = before + 1', 'const epoch = Math.max(1, before)'],
+  }),
+  ...inFile('src/protocol/circuit-record.ts', {
+    'a snapshot waits until its lines are safe': [
+      'committer.whenSafe(() => void shelf.put(subject, text).then(done, failed))',
+      'void shelf.put(subject, text).then(done, failed)',
+    ],
+  }),
+  ...inFile('src/protocol/read-match.ts', {
+    'lines that a snapshot covers are not played again': ['more.slice(Math.max(0, covered - from))', 'more'],
+  }),
+  ...inFile('test/simulation/player.ts', {
+    'what is sent again has the id of the first time': ["'tally.add', {}, { id })", "'tally.add', {}, {})"],
+  }),
 ]
 
 const folder = fileURLToPath(new URL('../../', import.meta.url))
