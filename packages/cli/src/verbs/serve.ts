@@ -86,7 +86,6 @@ export async function serve(name: string | undefined, options: ServeOptions): Pr
       [...served.values()].flatMap(({ rulebook, migrate }) => (migrate ? [[rulebook.name, migrate]] : [])),
     ),
     ...(options.rulebook !== undefined && { renew: () => loadMode(undefined, options.rulebook) }),
-    onBroken: ({ message }) => console.error(message),
     page: pageFolder,
     onFault(fault) {
       const known = faults.all().length

@@ -108,4 +108,4 @@ function seatOf(text: string): readonly string[] {
 }
 
 const broken = (path: string, why: string, cause: unknown): VenueError =>
-  venueError('ZR_VENUE_RECORD', { path, why }, cause)
+  venueError('ZR_VENUE_RECORD', { path, why: why.replace(/\.$/, '') }, cause)
