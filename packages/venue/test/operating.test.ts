@@ -60,6 +60,7 @@ test('verdicts that are taken, records that are removed and connections that are
     records: keeping,
     deliver() {},
     limits: { connectionsPerAddress: 1 },
+    joined: ({ id }) => note(id, 'joined'),
   })
   const hosted = venue.begin('one', steppingStones, {
     seed: 'fair-1',
@@ -90,6 +91,8 @@ test('verdicts that are taken, records that are removed and connections that are
   const old = new Date(Date.now() - 120_000)
   const { record = '' } = hosted
   const { record: inUse = '' } = venue.begin('two', steppingStones, { seed: 'fair-1' })
+  await first.ask('join', { match: 'two', name: 'Otter' })
+  expect([await said('joined'), await said('seat taken')]).toEqual(['two', { match: 'two', seat: 'otter' }])
   // Not before it is closed, which takes a while.
   const look = () => {
     for (const path of [record, inUse]) if (existsSync(path)) utimesSync(path, old, old)

@@ -140,26 +140,19 @@ test('a venue that closes waits for nobody who has said nothing, does not answer
   venue = await openVenue({
     tcp: 0,
     limits: { heartbeat: 20, waitingBytes: 1000 },
-    log: { info() {}, warn: (_: unknown, what: string) => log.emit(what), error() {} } as unknown as Log,
+    log: { info() {}, warn: (about: unknown, what: string) => log.emit(what, about) } as unknown as Log,
   })
   const { port, tcpPort = 0 } = venue
   const [silent, deaf, halfOpen, full] = [port, port, tcpPort, tcpPort].map((to) =>
     connectTcp({ port: to, host: '127.0.0.1', allowHalfOpen: true }),
   ) as [Socket, Socket, Socket, Socket]
   await Promise.all([silent, deaf, halfOpen, full].map((socket) => once(socket, 'connect')))
-  const asked = [
-    'GET /socket HTTP/1.1',
-    'Host: 127.0.0.1',
-    'Connection: Upgrade',
-    'Upgrade: websocket',
-    'Sec-WebSocket-Version: 13',
-    `Sec-WebSocket-Key: ${Buffer.alloc(16).toString('base64')}`,
-  ]
-  deaf.write(`${asked.join('\r\n')}\r\n\r\n`)
+  deaf.write('GET /socket HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: Upgrade\r\nUpgrade: websocket\r\n')
+  deaf.write(`Sec-WebSocket-Version: 13\r\nSec-WebSocket-Key: ${'A'.repeat(22)}==\r\n\r\n`)
   expect(String(await once(deaf, 'data'))).toContain('101 Switching Protocols')
   for (const socket of [deaf, halfOpen, full]) socket.pause()
   full.write('{}\n'.repeat(200_000))
-  await once(log, 'client too slow')
+  expect(await once(log, 'client too slow')).toEqual([{ address: '127.0.0.1' }])
   await venue.close()
   await expect(fetch(venue.url)).rejects.toThrow('fetch failed')
   for (const socket of [silent, deaf, halfOpen, full]) socket.destroy()

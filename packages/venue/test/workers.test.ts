@@ -109,6 +109,8 @@ test('a worker that is killed comes back with its matches, and so do their clien
   await hit.until(() => hit.client.view.roster.seats.otter.ready)
   const strangers = [new SocketClient(workers.port), new SocketClient(workers.port)]
   for (const stranger of strangers) await stranger.ask('ping', {})
+  const steady = new SocketClient(workers.port)
+  await steady.ask('join', { match: 'one', watch: 'spectator' })
   const [, second = 0] = workers.pids // 'one' began at the first worker
   process.kill(second, 'SIGKILL')
   /** The match is never said to be unknown, neither before the worker is seen to have died, nor after. */
@@ -129,7 +131,8 @@ test('a worker that is killed comes back with its matches, and so do their clien
   expect([hit.client.seat, calm.client.state, hit.ended, calm.ended]).toEqual(['otter', 'live', [], []])
   expect(workers.pids).toHaveLength(2)
   expect(workers.pids).not.toContain(second)
-  for (const { client } of [hit, calm]) client.leave()
+  expect(await Promise.race([steady.ask('ping', {}), steady.closed])).toMatchObject({ result: {} })
+  for (const each of [hit.client, calm.client, steady]) each.leave()
 })
 
 test('the front refuses a body that is too large, and a client that sends too much before an answer', async () => {

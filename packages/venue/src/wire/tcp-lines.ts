@@ -33,7 +33,7 @@ export function tcpLines(connections: Connections): Server {
       if (rest.length > limits.messageBytes) transport.close(1009, 'this line is too long')
     })
     socket.on('close', () => connections.remove(connection))
-    socket.on('error', () => socket.destroy())
+    socket.on('error', () => {}) // it closes by itself
   })
 }
 

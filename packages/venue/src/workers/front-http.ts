@@ -109,19 +109,10 @@ function passOn(
     return
   }
   const { method, url, headers } = asked
-  const onward = request(
-    {
-      host: '127.0.0.1',
-      port: worker.port,
-      method,
-      path: url,
-      headers: { ...headers, 'x-forwarded-for': asked.socket.remoteAddress ?? '' },
-    },
-    (got) => {
-      answer.writeHead(got.statusCode ?? 502, got.headers)
-      pipeline(got, answer, () => {}) // one that is torn here is torn there
-    },
-  )
+  const onward = request({ host: '127.0.0.1', port: worker.port, method, path: url, headers }, (got) => {
+    answer.writeHead(got.statusCode ?? 502, got.headers)
+    pipeline(got, answer, () => {}) // one that is torn here is torn there
+  })
   onward.on('error', () => (answer.headersSent ? answer.destroy() : gone()))
   if (body === undefined) asked.pipe(onward)
   else onward.end(body)
