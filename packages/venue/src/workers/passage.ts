@@ -86,8 +86,7 @@ export class Passage {
   }
 
   private notNow(id: unknown): void {
-    if (this.client.readyState === WebSocket.OPEN)
-      this.client.send(errorText(typeof id === 'string' || typeof id === 'number' ? id : null, 'not-now', {}))
+    this.client.send(errorText(typeof id === 'string' || typeof id === 'number' ? id : null, 'not-now', {}))
   }
 
   /** Connects to a worker. Returns false if it is not there. */
