@@ -37,6 +37,20 @@ export const finds = boostsOf({
   mist: { lasts: seconds(10), seenBy: side },
 })
 
+/** After each of these, anybody may see a raft that it did not see, or no longer. */
+const looks = [
+  'raft.veiled',
+  'boosts.begun',
+  'boosts.ended',
+  'areas.at',
+  'teams.switched',
+  'roster.left',
+  'roster.sidelined',
+  'vitals.down',
+  'vitals.life-began',
+  'time',
+]
+
 /** Rafts on the river. Each heads somewhere, rams foes that it meets, and lands the cargo that it finds. */
 export const raft = defineRule({
   name: 'raft',
@@ -56,10 +70,7 @@ export const raft = defineRule({
     { secret: 'raft.hold.cargo', by: 'raft.landed', to: 'everyone', why: 'cargo is shown when it is landed' },
     {
       secret: 'boosts.rows.on',
-      by: [
-        ...['raft.veiled', 'boosts.begun', 'boosts.ended', 'areas.at', 'time', 'teams.switched'],
-        ...['roster.left', 'roster.sidelined', 'vitals.down', 'vitals.life-began'],
-      ],
+      by: looks,
       to: 'everyone',
       why: 'a raft that is near and not seen lies in mist',
     },

@@ -67,7 +67,7 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
             ['revealed on purpose', 'by', 'to', 'times', 'why'],
             disclosed.map(({ secret, by, to, times, why }) => [
               secret,
-              [by].flat().join(', '),
+              few([by].flat()),
               to,
               String(Object.values(times).reduce((sum, count) => sum + count, 0)),
               why,
@@ -91,3 +91,7 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
     ...faultLines(faults),
   ]
 }
+
+/** The first of many: a line is to fit a terminal, and `--json` has them all. */
+const few = (ways: readonly string[]): string =>
+  ways.length <= 3 ? ways.join(', ') : `${ways.slice(0, 2).join(', ')} and ${ways.length - 2} more`
