@@ -27,7 +27,8 @@ if (missing !== undefined) console.error(missing) // the tests that need it fail
 
 const vitest = fileURLToPath(new URL('../node_modules/vitest/vitest.mjs', import.meta.url))
 const rest = args.filter((arg) => arg !== '--no-browser')
-const folder = mkdtempSync(join(tmpdir(), 'counts-'))
+/** All that tests write beside the project: it goes with them. */
+const folder = mkdtempSync(join(tmpdir(), 'zinc-tests-'))
 const counts = join(folder, 'counts.json')
 
 /** Runs the tests of these files, or of all, and returns what came of it. */
@@ -36,7 +37,7 @@ function runTests(files) {
   const { status } = spawnSync(
     process.execPath,
     [vitest, 'run', ...(browser ? [] : ['--project', '!browser']), ...files],
-    { cwd: root, stdio: 'inherit', env: { ...process.env, ZR_TEST_COUNTS: counts } },
+    { cwd: root, stdio: 'inherit', env: { ...process.env, TMPDIR: folder, ZR_TEST_COUNTS: counts } },
   )
   return existsSync(counts)
     ? { status, ...JSON.parse(readFileSync(counts, 'utf8')) }
@@ -52,6 +53,6 @@ if (unstarted.length > 0) {
   passed += again.passed
   failed += again.failed + again.unstarted.length
 }
-rmSync(folder, { recursive: true })
+rmSync(folder, { recursive: true, force: true, maxRetries: 5 })
 console.log(`${passed} passed, ${failed} failed`)
 process.exit(failed > 0 ? 1 : (status ?? 1))

@@ -15,6 +15,7 @@ import { type Log, openVenue, type Venue, type VenueOptions } from '@zinc-refere
 import { afterEach, expect, test, vi } from 'vitest'
 import { WebSocket } from 'ws'
 import { beginMatch } from 'zinc-referee'
+import { placeOf } from '../src/log.ts'
 import { HostedMatch } from '../src/matches/hosted-match.ts'
 import { usualHosting } from '../src/matches/hosting.ts'
 import { KeptMatch } from '../src/records/kept-match.ts'
@@ -101,6 +102,7 @@ test('verdicts that are taken, records that are removed and connections that are
   }
   await expect.poll(look).toEqual([{ record }])
   expect(existsSync(inUse)).toBe(true)
+  expect(placeOf('a text')).toEqual({ error: 'string', at: [] })
 })
 
 test('a full disk lets a kept match stand still', async () => {

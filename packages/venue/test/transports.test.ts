@@ -139,7 +139,7 @@ test('a venue that closes waits for nobody who has said nothing, does not answer
   const log = new EventEmitter()
   venue = await openVenue({
     tcp: 0,
-    limits: { heartbeat: 20, waitingBytes: 1000 },
+    limits: { heartbeat: 20, waitingBytes: 1000, connectionsPerAddress: 3 },
     log: { info() {}, warn: (about: unknown, what: string) => log.emit(what, about) } as unknown as Log,
   })
   const { port, tcpPort = 0 } = venue
@@ -150,6 +150,7 @@ test('a venue that closes waits for nobody who has said nothing, does not answer
   deaf.write('GET /socket HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: Upgrade\r\nUpgrade: websocket\r\n')
   deaf.write(`Sec-WebSocket-Version: 13\r\nSec-WebSocket-Key: ${'A'.repeat(22)}==\r\n\r\n`)
   expect(String(await once(deaf, 'data'))).toContain('101 Switching Protocols')
+  await once(connectTcp(tcpPort, '127.0.0.1'), 'close') // one too many
   for (const socket of [deaf, halfOpen, full]) socket.pause()
   full.write('{}\n'.repeat(200_000))
   expect(await once(log, 'client too slow')).toEqual([{ address: '127.0.0.1' }])

@@ -133,6 +133,9 @@ test('a worker that is killed comes back with its matches, and so do their clien
   expect(workers.pids).not.toContain(second)
   expect(await Promise.race([steady.ask('ping', {}), steady.closed])).toMatchObject({ result: {} })
   for (const each of [hit.client, calm.client, steady]) each.leave()
+  process.kill(workers.pids[0] ?? 0, 'SIGKILL')
+  while (workers.pids.length > 1) await new Promise((soon) => setTimeout(soon, 5))
+  await workers.close() // who is gone is not waited for
 })
 
 test('the front refuses a body that is too large, and a client that sends too much before an answer', async () => {
