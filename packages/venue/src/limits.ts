@@ -22,8 +22,10 @@ export interface Limits {
   readonly waitingBytes: number
   /** Matches at one time. Default: 10,000. */
   readonly matches: number
-  /** How often a connection is asked whether it is still there, in ms. One that does not answer ends, and
-   * when the venue closes, one that does not end its side by then is cut off. Default: 5000. */
+  /**
+   * How often a connection is asked whether it is still there, in ms. One that does not answer ends. When the venue closes,
+   * one that does not end its side within this time is cut off. Default: 5000.
+   */
   readonly heartbeat: number
 }
 

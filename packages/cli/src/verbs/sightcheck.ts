@@ -60,20 +60,7 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
         String(steps ?? ''),
       ]),
     ),
-    ...(disclosed.length === 0
-      ? []
-      : [
-          columns(
-            ['revealed on purpose', 'by', 'to', 'times', 'why'],
-            disclosed.map(({ secret, by, to, times, why }) => [
-              secret,
-              few([by].flat()),
-              to,
-              String(Object.values(times).reduce((sum, count) => sum + count, 0)),
-              why,
-            ]),
-          ),
-        ]),
+    ...(disclosed.length === 0 ? [] : [revealed(disclosed)]),
     leaks.length === 0
       ? `${dim('leaks')}   none`
       : columns(
@@ -90,6 +77,24 @@ function blocks({ leaks, disclosed, secrets, incomplete, faults }: SightAudit): 
     ...(incomplete.length === 0 ? [] : [`${strong('incomplete')}\n${incomplete.join('\n')}`]),
     ...faultLines(faults),
   ]
+}
+
+/** What is revealed on purpose. A reason is too long for a column: it stands below the rows that share it. */
+function revealed(disclosed: SightAudit['disclosed']): string {
+  const [head = '', ...rows] = columns(
+    ['revealed on purpose', 'to', 'times', 'by'],
+    disclosed.map(({ secret, by, to, times }) => [
+      secret,
+      to,
+      String(Object.values(times).reduce((sum, count) => sum + count, 0)),
+      few([by].flat()),
+    ]),
+  ).split('\n')
+  const below = (at: number): string[] => {
+    const why = disclosed[at]?.why ?? ''
+    return disclosed[at + 1]?.why === why ? [] : [dim(`   ${why}`)]
+  }
+  return [head, ...rows.flatMap((row, at) => [row, ...below(at)])].join('\n')
 }
 
 /** The first of many: a line is to fit a terminal, and `--json` has them all. */
